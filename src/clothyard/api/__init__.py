@@ -1,0 +1,1 @@
+"""The HTTP edge: routes, problem responses, safety."""

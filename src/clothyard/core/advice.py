@@ -1,0 +1,402 @@
+"""Advice: what is likely to fail, spoil or lose money, and how to mend it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Any
+
+from clothyard.core.cloth.hoops import (
+    TIGHT_MM,
+    fitting_hoops,
+    largest_miss,
+    loose_thickness_mm,
+)
+from clothyard.core.job import Line
+from clothyard.core.making import Making
+from clothyard.core.methods import hoop_refusal
+from clothyard.core.price.line import LineCost, LinePlan, PlacementPlan
+from clothyard.core.price.tiers import PriceLadder
+from clothyard.core.result import Advice, Level
+from clothyard.core.time.handwork import covered
+
+SHORT_SHARE = 0.02
+LONG_WORN_MM, LONG_ELSE_MM = 7.0, 10.0
+HOT_CELL, HOT_RATIO = 100, 2.5
+THICK_MM = 3.0
+METALLIC_SPM = 500
+FINE_TEX_BELOW = 20
+SPARE_FROM = 0.03
+_VARIABLE = (
+    "goods", "needle_thread", "bobbin_thread", "backing", "topping", "consumables",
+    "sheet_goods", "packing", "spoilage",
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Priced:
+    """A line's price and what it is measured by."""
+
+    unit: Decimal
+    unit_cost: Decimal
+    margin: Decimal
+    target: Decimal
+    ways: dict[str, Decimal]
+    method: str
+    ladder: PriceLadder
+    spares: int
+
+
+def methods_patch(line: Line, index: int, placement: int, **values: Any) -> list[dict[str, Any]]:
+    """Build the JSON Patch on the job that sets methods of a placement."""
+    path = f"/lines/{index}/placements/{placement}/methods"
+    if "methods" not in line.placements[placement].model_fields_set:
+        return [{"op": "add", "path": path, "value": values}]
+    return [{"op": "add", "path": f"{path}/{key}", "value": v} for key, v in values.items()]
+
+
+def _advice(
+    code: str,
+    level: Level,
+    where: str,
+    message: str,
+    fix: str,
+    apply: list[dict[str, Any]] | None = None,
+) -> Advice:
+    return Advice(code=code, level=level, where=where, message=message, fix=fix, apply=apply)
+
+
+class _Place:
+    """Advice on one placement."""
+
+    def __init__(self, plan: LinePlan, cost: LineCost, index: int, number: int):
+        self.plan, self.cost, self.index, self.number = plan, cost, index, number
+        self.placed: PlacementPlan = plan.placements[number]
+        self.making: Making = self.placed.making
+        self.facts = self.placed.facts
+        self.where = f"placements[{number}]"
+
+    def patch(self, **values: Any) -> list[dict[str, Any]]:
+        return methods_patch(self.plan.line, self.index, self.number, **values)
+
+    def hoop(self) -> Iterator[Advice]:
+        making, house = self.making, self.plan.house
+        arguments: dict[str, Any] = {
+            "hoops": house.hoops,
+            "machine": making.machine,
+            "goods": making.goods,
+            "hold": making.hold,
+        }
+        fitting = fitting_hoops(*making.sewn_mm, **arguments)
+        size = f"{making.sewn_mm[0]:.1f} × {making.sewn_mm[1]:.1f} mm"
+        refusal = hoop_refusal(making)
+        if making.hoop is None or making.fit is None:
+            miss = largest_miss(*making.sewn_mm, **arguments)
+            nearest = (
+                f" {house.hoops[miss[0]].label} misses by {miss[1]:.1f} mm." if miss else ""
+            )
+            yield _advice(
+                "hoop-none", "stop", self.where,
+                f"{size} with its clearance fits no hoop of the {making.machine.label}.{nearest}",
+                "Make it smaller, split it over hoopings, or choose another machine.",
+            )  # fmt: skip
+        elif refusal or not making.fit.fits:
+            why = refusal or f"{size} misses by {making.fit.miss_mm:.1f} mm"
+            fix = f"Take {house.hoops[fitting[0][0]].label}." if fitting else "Make it smaller."
+            yield _advice(
+                "hoop-none", "stop", self.where,
+                f"The hoop {making.hoop.label} does not do: {why}.", fix,
+                self.patch(hoop=fitting[0][0]) if fitting else None,
+            )  # fmt: skip
+        else:
+            if making.fit.left_mm < TIGHT_MM - 1e-6:
+                yield _advice(
+                    "hoop-tight", "warn", self.where,
+                    f"Only {making.fit.left_mm:.1f} mm are left beyond the clearance in "
+                    f"{making.hoop.label}.",
+                    "Trace it before sewing, or take a larger hoop.",
+                    self.patch(hoop=fitting[1][0]) if len(fitting) > 1 else None,
+                )  # fmt: skip
+            if fitting and fitting[0][0] != making.hoop_id:
+                smaller = house.hoops[fitting[0][0]].label
+                yield _advice(
+                    "hoop-big", "note", self.where,
+                    f"{smaller} fits too: less backing and a firmer hold.",
+                    f"Take {smaller}.", self.patch(hoop=fitting[0][0]),
+                )  # fmt: skip
+
+    def rolls(self) -> Iterator[Advice]:
+        done = self.cost.passes[self.number]
+        for key, cut, size in (
+            ("backing", done.backing, self.placed.backing_mm),
+            ("topping", done.topping, self.placed.topping_mm),
+        ):
+            if cut and not cut.fits:
+                roll = self.plan.house.rolls[cut.roll]
+                yield _advice(
+                    "roll-none", "stop", self.where,
+                    f"A {key} piece of {size[0]:.0f} × {size[1]:.0f} mm is wider than every roll; "
+                    f"the widest is {roll.width_mm:g} mm ({cut.roll}).",
+                    "Choose a smaller hoop, another material, or add a wider roll.",
+                )  # fmt: skip
+
+    def backing(self) -> Iterator[Advice]:
+        making, facts = self.making, self.facts
+        goods, backing = making.goods, making.backing
+        if goods.stretch >= 1 and (backing is None or backing.removal == "tear"):
+            what = f"only {backing.label.lower()}" if backing else "no backing"
+            yield _advice(
+                "back-stretch", "warn", self.where,
+                f"The {goods.label.lower()} stretches and has {what}: the design will lose its "
+                "shape in wear and wash.",
+                "Take medium cut-away.", self.patch(backing="cut-away-medium", layers=1),
+            )  # fmt: skip
+        if backing:
+            limit = backing.dense_one if making.layers == 1 else backing.dense_more
+            box_cm2 = (facts.width_mm + 10) * (facts.height_mm + 10) / 100
+            density = facts.stitches / box_cm2
+            if density > limit:
+                firm = self.plan.house.backings.get("cut-away-medium")
+                more = making.layers == 1 and density <= backing.dense_more
+                values: dict[str, Any] = (
+                    {"layers": 2} if more else {"backing": "cut-away-medium", "layers": 1}
+                )
+                cured = more or (firm is not None and density <= firm.dense_one)
+                yield _advice(
+                    "back-dense", "warn", self.where,
+                    f"{density:.0f} stitches/cm² are more than {making.layers} × "
+                    f"{backing.label.lower()} holds ({limit:g}).",
+                    "Add a layer." if more else "Take medium cut-away, or a lighter design.",
+                    self.patch(**values) if cured else None,
+                )  # fmt: skip
+        if goods.back_seen == "yes":
+            stays = backing is not None and backing.removal == "trim"
+            if stays or making.bobbin != "match":
+                wrong = ["the backing stays in view"] if stays else []
+                wrong += ["the bobbin does not match"] if making.bobbin != "match" else []
+                values = {"bobbin": "match"}
+                if stays:
+                    values |= {"backing": "wash-away-mesh", "layers": 2}
+                yield _advice(
+                    "back-seen", "warn", self.where,
+                    f"The back is seen, and {' and '.join(wrong)}.",
+                    "Match the bobbin" + (" and rinse the backing out." if stays else "."),
+                    self.patch(**values),
+                )  # fmt: skip
+        if goods.pile == 2 and making.topping is None:
+            yield _advice(
+                "top-pile", "warn", self.where,
+                "Deep pile without a topping swallows the stitches.",
+                "Lay soluble film on top.", self.patch(topping="film"),
+            )  # fmt: skip
+
+    def stitches(self) -> Iterator[Advice]:
+        facts, making = self.facts, self.making
+        yield from self._letters()
+        if facts.short_share is not None and facts.short_share > SHORT_SHARE:
+            yield _advice(
+                "stitch-short", "warn", self.where,
+                f"{facts.short_share:.0%} of the stitches are under 0.4 mm: thread breaks.",
+                "Ask the digitiser to remove them.",
+            )  # fmt: skip
+        limit = LONG_WORN_MM if making.goods.washable else LONG_ELSE_MM
+        if facts.longest_stitch_mm is not None and facts.longest_stitch_mm > limit + 1e-6:
+            yield _advice(
+                "stitch-long", "warn", self.where,
+                f"A stitch of {facts.longest_stitch_mm:.1f} mm snags; {limit:g} mm is the most "
+                "on these goods.",
+                "Ask the digitiser to split the longest stitches.",
+            )  # fmt: skip
+        if facts.hottest_cell is not None and facts.median_cell and (
+            facts.hottest_cell > HOT_CELL
+            and facts.hottest_cell > HOT_RATIO * facts.median_cell
+        ):
+            yield _advice(
+                "density-hot", "warn", self.where,
+                f"One 5 × 5 mm spot holds {facts.hottest_cell} stitches, the usual one "
+                f"{facts.median_cell:.0f}: needles break and cloth is cut there.",
+                "Ask the digitiser to thin out the layers.",
+            )  # fmt: skip
+        if facts.source == "file" and not any(block.colour for block in facts.blocks):
+            yield _advice(
+                "colour-none", "note", self.where,
+                "The file holds no thread colours.", "Assign them before sewing.",
+            )  # fmt: skip
+        colours = len(set(facts.colour_keys))
+        if making.machine.auto_change and colours > making.machine.needles:
+            yield _advice(
+                "needle-few", "note", self.where,
+                f"{colours} colours on {making.machine.needles} needles: some are threaded by "
+                "hand during the run.",
+                "Let near colours share a thread, or plan for the stops.",
+            )  # fmt: skip
+
+    def _letters(self) -> Iterator[Advice]:
+        height, making = self.facts.letter_height_mm, self.making
+        if height is None:
+            return
+        fine = making.thread.tex < FINE_TEX_BELOW and making.needle_id == "fine-65-9"
+        raised = making.goods.pile == 2 or making.position_id == "cap-front"
+        least, good = (3.0, 4.0) if fine else (3.5, 7.0 if raised else 5.0)
+        if height < good - 1e-6:
+            level: Level = "stop" if height < least - 1e-6 else "warn"
+            yield _advice(
+                "letter-small", level, self.where,
+                f"Letters {height:g} mm high fill in; here {good:g} mm is the least that reads.",
+                "Make them larger" + ("." if fine else ", or use fine thread and needle."),
+            )  # fmt: skip
+
+    def method(self) -> Iterator[Advice]:
+        making, facts = self.making, self.facts
+        if making.thread_id == "metallic" and (
+            making.cap_spm > METALLIC_SPM or making.needle_id != "large-eye-90-14"
+        ):
+            yield _advice(
+                "speed-metallic", "warn", self.where,
+                "Metallic thread frays without a large-eye needle and a slow machine.",
+                "Take the large-eye needle, at most 500 stitches a minute.",
+                self.patch(needle="large-eye-90-14") if making.cap_spm <= METALLIC_SPM else None,
+            )  # fmt: skip
+        loose = loose_thickness_mm(making.goods)
+        if loose > THICK_MM:
+            yield _advice(
+                "layers-thick", "warn", self.where,
+                f"{loose:g} mm lie loose under the foot.", "Slow down, and leave out batting.",
+            )  # fmt: skip
+        if making.goods_id == "soft-cap":
+            yield _advice(
+                "cap-flat", "warn", self.where,
+                "A cap on a flat hoop suits soft caps only, small designs, no lettering.",
+                "For a batch use a cap frame, or sew a patch and fix it on.",
+            )  # fmt: skip
+        tallest = {"structured-cap": 57, "soft-cap": 50}.get(making.goods_id)
+        if tallest and facts.height_mm > tallest + 1e-6:
+            yield _advice(
+                "cap-tall", "warn", self.where,
+                f"{facts.height_mm:.0f} mm is too high for this crown; {tallest} mm is the most.",
+                "Make it lower.",
+            )  # fmt: skip
+        place = self.plan.house.positions[making.position_id]
+        if facts.width_mm > place.max_width_mm + 1e-6:
+            yield _advice(
+                "place-big", "warn", self.where,
+                f"{facts.width_mm:.0f} mm is wide for {place.label.lower()}; "
+                f"{place.max_width_mm:g} mm is the most.",
+                "Make it smaller, or put it elsewhere.",
+            )  # fmt: skip
+        if making.bobbin == "black" and making.goods.thickness_mm < 0.5:
+            yield _advice(
+                "show-through", "warn", self.where,
+                "A dark bobbin may show through light thin cloth.",
+                "Use a light one unless the cloth is dark.", self.patch(bobbin="white"),
+            )  # fmt: skip
+        mid = [run for _, run in self.cost.passes[self.number].bobbins
+               if run.pieces_per_bobbin == 0 and run.count > 1]  # fmt: skip
+        if mid:
+            yield _advice(
+                "bobbin-mid", "note", self.where,
+                "A bobbin ends inside a piece.",
+                "Plan the change at a colour's end, or change between pieces.",
+            )  # fmt: skip
+
+
+def _line_advice(plan: LinePlan, cost: LineCost, priced: Priced, index: int) -> Iterator[Advice]:
+    line, goods = plan.line, plan.placements[0].making.goods
+    place = f"/lines/{index}"
+    rule = plan.house.sample
+    if (
+        goods.washable and plan.is_new and cost.quantity >= rule.from_quantity
+        and cost.sample_pieces == 0
+    ):  # fmt: skip
+        yield _advice(
+            "sample-none", "note", "sample",
+            "A new design on washable goods without a sample: what goes wrong goes wrong on all.",
+            "Sew one and wash it first.",
+            [{"op": "add", "path": f"{place}/sample", "value": {"pieces": 1, "wash": True}}],
+        )  # fmt: skip
+    if goods.spoil >= SPARE_FROM and priced.spares == 0:
+        single = cost.quantity == 1
+        yield _advice(
+            "spare-none", "note" if single else "warn", "goods",
+            f"{goods.spoil:.0%} of such pieces are spoiled and there is no spare.",
+            "Order two." if single else "Agree with the customer on spares, or a short count.",
+        )  # fmt: skip
+    if goods.skin and not all(covered(p.making, line.finishing) for p in plan.placements):
+        yield _advice(
+            "skin-cover", "note", "finishing",
+            "Worn on the skin: the back of the stitches scratches.",
+            "Iron on a soft cover.",
+            [{"op": "add", "path": f"{place}/finishing",
+              "value": [*line.finishing, "soft-cover"]}],
+        )  # fmt: skip
+    if plan.placements[0].making.goods_id == "work-vest":
+        yield _advice(
+            "wear-special", "warn", "goods",
+            "Sewing may reduce a reflective area or end a certificate.",
+            "Ask the maker of the goods before sewing.",
+        )  # fmt: skip
+    yield from _price_advice(plan, cost, priced)
+
+
+def _price_advice(plan: LinePlan, cost: LineCost, priced: Priced) -> Iterator[Advice]:
+    variable = sum((cost.parts[name] for name in _VARIABLE), Decimal(0)) / cost.quantity
+    unit = priced.unit
+    if unit < variable:
+        yield _advice(
+            "price-floor", "stop", "price",
+            f"{unit} a piece is under what the piece itself costs ({variable:.2f}).",
+            "Raise the price.",
+        )  # fmt: skip
+    elif unit < priced.unit_cost:
+        yield _advice(
+            "price-floor", "warn", "price",
+            f"{unit} a piece is under its full cost ({priced.unit_cost:.2f}).",
+            "Raise the price, or keep a reason for it.",
+        )  # fmt: skip
+    elif priced.margin < priced.target:
+        yield _advice(
+            "price-margin", "warn", "price",
+            f"The margin is {priced.margin:.1%}, the target {priced.target:.1%}.",
+            "Raise the price, or lower the target for this job.",
+        )  # fmt: skip
+    names = {"margin": "the margin", "stitch-rate": "the stitch rate", "hour-rate": "the hour rate"}
+    for way, price in priced.ways.items():
+        differs = price > 0 and abs(unit / price - 1) > Decimal(str(plan.house.price.crosscheck))
+        if way != priced.method and differs:
+            driver = max(cost.parts, key=lambda name: cost.parts[name]).replace("_", " ")
+            yield _advice(
+                "price-crosscheck", "note", "price",
+                f"{unit} is {abs(unit / price - 1):.0%} "
+                f"{'over' if unit > price else 'under'} {names[way]} ({price:.2f}); "
+                f"the largest cost is {driver}.",
+                "Look at that cost, or at the rate.",
+            )  # fmt: skip
+    for found in priced.ladder.inversions():
+        stretch = f"{found.first}" if found.first == found.last else f"{found.first}–{found.last}"
+        yield _advice(
+            "price-inversion", "warn", "tiers",
+            f"{stretch} cost more than {found.offer}: offer {found.offer}.",
+            "Take smooth tiers.",
+            [{"op": "add", "path": "/tier_mode", "value": "smooth"}],
+        )  # fmt: skip
+
+
+def advise(plan: LinePlan, cost: LineCost, priced: Priced, *, index: int) -> list[Advice]:
+    """List the advice on a line, stops first.
+
+    Parameters
+    ----------
+    plan, cost, priced : LinePlan, LineCost, Priced
+        The line, at its quantity.
+    index : int
+        Of the line in the job: fixes are patches on the job.
+    """
+    found: list[Advice] = []
+    for number in range(len(plan.placements)):
+        place = _Place(plan, cost, index, number)
+        for part in (place.hoop, place.rolls, place.backing, place.stitches, place.method):
+            found += part()
+    found += _line_advice(plan, cost, priced, index)
+    rank = {"stop": 0, "warn": 1, "note": 2}
+    return sorted(found, key=lambda advice: rank[advice.level])

@@ -1,0 +1,1 @@
+"""Backing, topping, hoops: what is cut and what holds it."""

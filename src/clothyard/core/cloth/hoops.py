@@ -1,0 +1,140 @@
+"""Hoops: which fit a design, which of them is proposed, and by how much the rest miss."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from clothyard.core.house import GoodsClass, HoldKind, Hoop, Machine
+
+LOOSE_EXTRA_MM = 1.0
+TIGHT_MM = 3.0
+FALLBACK_CLEARANCE_MM = 5.0
+
+
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """How a design sits in a hoop.
+
+    Attributes
+    ----------
+    turned : bool
+        Goods are hooped a quarter turn round.
+    left_mm : float
+        Least that is left beyond the clearance, over both directions; negative: too large. [mm]
+    over_field_mm : float
+        By how much the sewn area exceeds the field; 0 or less when it fits. [mm]
+    """
+
+    turned: bool
+    left_mm: float
+    over_field_mm: float
+
+    @property
+    def fits(self) -> bool:
+        """Whether the design can be sewn in this hoop."""
+        return self.left_mm > -1e-6 and self.over_field_mm < 1e-6
+
+    @property
+    def miss_mm(self) -> float:
+        """By how much it misses; 0 when it fits. [mm]"""
+        return max(0.0, -self.left_mm, self.over_field_mm)
+
+
+def _fit_one_way(w: float, h: float, hoop: Hoop, *, turned: bool) -> Fit:
+    rim = 2 * hoop.clearance_mm
+    left = min(hoop.opening_width_mm - (w + rim), hoop.opening_height_mm - (h + rim))
+    over = max(w - hoop.field_width_mm, h - hoop.field_height_mm)
+    return Fit(turned, left, over)
+
+
+def fit_in(width_mm: float, height_mm: float, hoop: Hoop) -> Fit:
+    """Try a sewn size in a hoop, as it stands and then turned if the hoop allows.
+
+    Source: docs/formulas.md 5: sewn ≤ field, and sewn + 2 · clearance ≤ opening.
+    """
+    upright = _fit_one_way(width_mm, height_mm, hoop, turned=False)
+    if upright.fits or not hoop.turns:
+        return upright
+    across = _fit_one_way(height_mm, width_mm, hoop, turned=True)
+    return across if across.miss_mm < upright.miss_mm else upright
+
+
+def loose_thickness_mm(goods: GoodsClass) -> float:
+    """Thickness as it lies in a hoop: deep pile and padding stand 1 mm higher. [mm]"""
+    return goods.thickness_mm + (LOOSE_EXTRA_MM if goods.deep else 0.0)
+
+
+def accepts(hoop: Hoop, *, machine: Machine, goods: GoodsClass, hold: HoldKind) -> str:
+    """Tell why a hoop is not for these goods on this machine; "" when it is."""
+    if (hoop.kind == "cap") != (goods.frame == "cap" and hold == "hoop"):
+        return "a cap frame is for structured caps, and they for it"
+    if hoop.kind == "cap" and not machine.cap_frame:
+        return f"the {machine.label} takes no cap frame"
+    if hold == "float":
+        return "a clamp holds goods, not backing" if hoop.kind == "clamp" else ""
+    if loose_thickness_mm(goods) > hoop.takes_mm + 1e-6:
+        return f"it closes on {hoop.takes_mm:g} mm, the goods are {loose_thickness_mm(goods):g} mm"
+    return ""
+
+
+def fitting_hoops(
+    width_mm: float,
+    height_mm: float,
+    *,
+    hoops: Mapping[str, Hoop],
+    machine: Machine,
+    goods: GoodsClass,
+    hold: HoldKind,
+) -> list[tuple[str, Fit]]:
+    """Return the hoops that a design fits, the proposed one first.
+
+    Least opening area first (ties: the shorter longer side); goods that ask for a clamp or a
+    magnetic frame have those first, when the shop has one that fits.
+
+    Source: docs/formulas.md 5.
+    """
+    found = []
+    for hoop_id, hoop in hoops.items():
+        if accepts(hoop, machine=machine, goods=goods, hold=hold):
+            continue
+        fit = fit_in(width_mm, height_mm, hoop)
+        if fit.fits:
+            found.append((hoop_id, fit))
+    wanted = _wanted_frames(goods, hold)
+
+    def rank(item: tuple[str, Fit]) -> tuple[int, float, float]:
+        hoop = hoops[item[0]]
+        area = hoop.opening_width_mm * hoop.opening_height_mm
+        longer = max(hoop.opening_width_mm, hoop.opening_height_mm)
+        preferred = wanted.index(hoop.kind) if hoop.kind in wanted else len(wanted)
+        return preferred, area, longer
+
+    return sorted(found, key=rank)
+
+
+def _wanted_frames(goods: GoodsClass, hold: HoldKind) -> list[str]:
+    if hold == "float" or goods.frame in {"any", "cap"}:
+        return []
+    return ["clamp", "magnetic"] if goods.frame == "clamp" else ["magnetic"]
+
+
+def largest_miss(
+    width_mm: float,
+    height_mm: float,
+    *,
+    hoops: Mapping[str, Hoop],
+    machine: Machine,
+    goods: GoodsClass,
+    hold: HoldKind,
+) -> tuple[str, float] | None:
+    """Name the hoop that misses by least, and by how much; None without any hoop for it. [mm]"""
+    misses = [
+        (fit_in(width_mm, height_mm, hoop).miss_mm, hoop_id)
+        for hoop_id, hoop in hoops.items()
+        if not accepts(hoop, machine=machine, goods=goods, hold=hold)
+    ]
+    if not misses:
+        return None
+    miss, hoop_id = min(misses)
+    return hoop_id, miss

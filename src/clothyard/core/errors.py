@@ -1,0 +1,78 @@
+"""One family of errors, each with a stable code, the place, and the remedy."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from difflib import get_close_matches
+
+
+class ClothyardError(Exception):
+    """An error that can be told to a seller.
+
+    Parameters
+    ----------
+    message : str
+        What happened, a plain sentence.
+    where : str
+        The place in the input, as a path ("lines[0].quantity") or a file's name; "" if none.
+    remedy : str
+        What to do about it.
+    code : str
+        Stable, lower case, hyphened.
+    """
+
+    def __init__(self, message: str, *, where: str = "", remedy: str = "", code: str = "error"):
+        super().__init__(message)
+        self.message = message
+        self.where = where
+        self.remedy = remedy
+        self.code = code
+
+    def line(self) -> str:
+        """Return the whole error as one line: where, what, what to do."""
+        text = f"{self.where}: {self.message}" if self.where else self.message
+        return " ".join(f"{text} {self.remedy}".split())
+
+
+class BadInput(ClothyardError):
+    """Input that cannot be read or lies outside its range: nothing is computed."""
+
+
+class OutOfRange(BadInput):
+    """A number outside the range that makes sense."""
+
+
+class TooLarge(BadInput):
+    """A file or a document over its size limit."""
+
+
+class NotFound(ClothyardError):
+    """Something asked for by an id that is not kept here."""
+
+
+class Refused(ClothyardError):
+    """A request from a place that is not trusted."""
+
+
+class SeveralBadInputs(BadInput):
+    """More than one bad field in one document; the first speaks for all.
+
+    Parameters
+    ----------
+    problems : sequence of BadInput, at least one
+    """
+
+    def __init__(self, problems: Iterable[BadInput]):
+        self.problems = list(problems)
+        first = self.problems[0]
+        super().__init__(
+            first.message, where=first.where, remedy=first.remedy, code=first.code
+        )
+
+
+def unknown_id(value: str, known: Iterable[str], *, where: str, what: str) -> BadInput:
+    """Build the error for an id that the shop does not have, naming the nearest that it has."""
+    names = list(known)
+    near = get_close_matches(value, names, n=1, cutoff=0.4)
+    remedy = f"Did you mean {near[0]!r}?" if near else f"Known: {', '.join(sorted(names)[:12])}."
+    return BadInput(f"unknown {what} {value!r}.", where=where, remedy=remedy, code="unknown-id")

@@ -1,0 +1,296 @@
+"""The Job: what is asked and chosen, as one frozen document (clothyard-job/1)."""
+
+from __future__ import annotations
+
+import json
+from decimal import Decimal
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StrictBool, StrictInt, ValidationError
+from pydantic import StrictStr as Text
+
+from clothyard.core.checking import bad_input_from
+from clothyard.core.errors import BadInput, SeveralBadInputs, unknown_id
+from clothyard.core.house import BobbinColour, BobbinPolicy, HoldKind, PriceMethod, TierMode
+from clothyard.core.stitches.facts import DesignKind
+from clothyard.core.stitches.plan import MAX_STITCHES
+from clothyard.core.units import Money, Share, known_currencies, minor_units, read_number
+
+MAX_QUANTITY = 100_000
+MAX_JOB_BYTES = 2_000_000
+
+Quantity = Annotated[StrictInt, Field(ge=1, le=MAX_QUANTITY)]
+Millimetres = Annotated[float, BeforeValidator(read_number), Field(ge=1, le=3000)]
+ShortText = Annotated[Text, Field(max_length=200)]
+Hex = Annotated[Text, Field(pattern=r"^#[0-9a-f]{6}$")]
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)
+
+
+class Goods(_Part):
+    """The blank goods of a line."""
+
+    class_: ShortText = Field(alias="class")
+    unit_cost: Money | None = None
+    supplied_by: Literal["shop", "customer"] = "shop"
+    liability: Money = Decimal("0.00")
+
+
+class Cell(_Part):
+    """Pieces of one size and colour."""
+
+    size: ShortText = ""
+    colour: ShortText = ""
+    quantity: Quantity
+    unit_cost: Money | None = None
+
+
+class Design(_Part):
+    """A design: a file, the content hash of one, a count, or words."""
+
+    file: ShortText | None = None
+    sha256: Annotated[Text, Field(pattern=r"^[0-9a-f]{64}$")] | None = None
+    stitches: Annotated[StrictInt, Field(ge=1, le=MAX_STITCHES)] | None = None
+    text: Annotated[Text, Field(min_length=1, max_length=500)] | None = None
+    kind: DesignKind | None = None
+    colours: Annotated[StrictInt, Field(ge=1, le=100)] | None = None
+    width_mm: Millimetres | None = None
+    height_mm: Millimetres | None = None
+    trims: Annotated[StrictInt, Field(ge=0, le=50_000)] | None = None
+    letter_height_mm: Annotated[float, BeforeValidator(read_number), Field(ge=1, le=500)] | None = None
+    face: ShortText | None = None
+    repeat: StrictBool = False
+    thread_colours: tuple[Hex, ...] = Field(default=(), max_length=200)
+
+
+class Methods(_Part):
+    """How a placement is made; what is left out is proposed."""
+
+    backing: ShortText | None = None
+    layers: Annotated[StrictInt, Field(ge=0, le=6)] | None = None
+    topping: ShortText | None = None
+    hoop: ShortText | None = None
+    hold: HoldKind | None = None
+    needle: ShortText | None = None
+    thread: ShortText | None = None
+    bobbin: BobbinColour | None = None
+    bobbin_policy: BobbinPolicy | None = None
+    baste: StrictBool | None = None
+    machine: ShortText | None = None
+
+
+class Placement(_Part):
+    """A design in its place on the piece."""
+
+    position: ShortText | None = None
+    design: Design
+    methods: Methods = Methods()
+
+
+class Sample(_Part):
+    """Pieces sewn before the run, and whether they are washed."""
+
+    pieces: Annotated[StrictInt, Field(ge=0, le=20)] = 1
+    wash: StrictBool = False
+
+
+class Line(_Part):
+    """Pieces that are alike."""
+
+    goods: Goods
+    quantity: Quantity
+    cells: tuple[Cell, ...] = Field(default=(), max_length=500)
+    names: tuple[ShortText, ...] = Field(default=(), max_length=MAX_QUANTITY)
+    placements: tuple[Placement, ...] = Field(min_length=1, max_length=12)
+    finishing: tuple[ShortText, ...] = Field(default=(), max_length=40)
+    sample: Sample | None = None
+    digitising: Literal["none", "own", "supplier"] | None = None
+    unit_price: Money | None = None
+
+
+class Job(_Part):
+    """What a customer asks for and how the shop means to make it."""
+
+    format: Literal["clothyard-job/1"] = "clothyard-job/1"
+    currency: Text = "GBP"
+    lines: tuple[Line, ...] = Field(min_length=1, max_length=200)
+    price_method: PriceMethod | None = None
+    margin: Share | None = None
+    tiers: tuple[Quantity, ...] | None = Field(default=None, min_length=1, max_length=30)
+    tier_mode: TierMode | None = None
+    house: dict[str, Any] | None = None
+
+
+_SOURCES = ("file", "sha256", "stitches", "text")
+_COUNT_ONLY = ("colours", "width_mm", "height_mm", "trims")
+
+
+def _later(what: str, where: str) -> BadInput:
+    return BadInput(
+        f"{what} cannot be priced yet.", where=where, remedy="Take it out for now.", code="later"
+    )
+
+
+def _check_design(design: Design, where: str) -> list[BadInput]:
+    given = [name for name in _SOURCES if getattr(design, name) is not None]
+    if len(given) != 1:
+        found = " and ".join(given) if given else "none"
+        return [
+            BadInput(
+                f"needs just one of file, sha256, stitches or text; found {found}.",
+                where=where,
+                remedy="Give a stitch file, or a count of stitches.",
+                code="design-source",
+            )
+        ]
+    if given == ["text"]:
+        return [_later("a design made from words", f"{where}.text")]
+    problems = [
+        BadInput(
+            "goes with a count only: a file tells it itself.",
+            where=f"{where}.{name}",
+            remedy="Remove it.",
+            code="design-source",
+        )
+        for name in _COUNT_ONLY
+        if given != ["stitches"] and getattr(design, name) is not None
+    ]
+    if design.colours and design.stitches and design.colours > design.stitches:
+        problems.append(
+            BadInput(
+                "more colours than stitches.", where=f"{where}.colours", remedy="Enter fewer.",
+                code="out-of-range",
+            )
+        )
+    return problems
+
+
+def _check_line(line: Line, where: str) -> list[BadInput]:
+    problems = []
+    goods = line.goods
+    if goods.unit_cost is None and goods.supplied_by == "shop" and not all(
+        cell.unit_cost is not None for cell in line.cells or (None,)  # type: ignore[union-attr]
+    ):
+        problems.append(
+            BadInput(
+                "is needed.",
+                where=f"{where}.goods.unit_cost",
+                remedy='Enter what a blank costs the shop, or "supplied_by": "customer".',
+                code="missing",
+            )
+        )
+    if line.cells and (total := sum(cell.quantity for cell in line.cells)) != line.quantity:
+        problems.append(
+            BadInput(
+                f"the cells hold {total} pieces, the line {line.quantity}.",
+                where=f"{where}.cells",
+                remedy="Make them agree.",
+                code="cells-differ",
+            )
+        )
+    if len(line.names) > line.quantity:
+        problems.append(
+            BadInput(
+                f"{len(line.names)} names for {line.quantity} pieces.",
+                where=f"{where}.names",
+                remedy="Raise the quantity or remove names.",
+                code="names-many",
+            )
+        )
+    if line.names:
+        problems.append(_later("a list of names", f"{where}.names"))
+    if len(line.placements) > 1:
+        problems.append(_later("a second placement", f"{where}.placements[1]"))
+    for i, placement in enumerate(line.placements):
+        problems += _check_design(placement.design, f"{where}.placements[{i}].design")
+    return problems
+
+
+def _check_money(job: Job) -> list[BadInput]:
+    """Refuse a typed price finer than the currency's minor unit."""
+    places = minor_units(job.currency)
+    return [
+        BadInput(
+            f"{line.unit_price} has more decimals than {job.currency} has.",
+            where=f"lines[{i}].unit_price",
+            remedy=f"Enter at most {places}." if places else "Enter a whole amount.",
+            code="out-of-range",
+        )
+        for i, line in enumerate(job.lines)
+        if line.unit_price is not None and line.unit_price != round(line.unit_price, places)
+    ]
+
+
+def check_job(job: Job) -> None:
+    """Refuse a job whose parts do not agree with each other.
+
+    Raises
+    ------
+    SeveralBadInputs
+        Every problem, each with its place and remedy.
+    """
+    problems: list[BadInput] = []
+    if job.currency not in known_currencies():
+        problems.append(
+            unknown_id(job.currency, known_currencies(), where="currency", what="currency")
+        )
+    else:
+        problems += _check_money(job)
+    if len(job.lines) > 1:
+        problems.append(_later("a second line", "lines[1]"))
+    for i, line in enumerate(job.lines):
+        problems += _check_line(line, f"lines[{i}]")
+    if problems:
+        raise SeveralBadInputs(problems)
+
+
+def read_job(text: bytes | str) -> Job:
+    """Read a job document.
+
+    Parameters
+    ----------
+    text : bytes or str
+        JSON, UTF-8. Money and shares as text or numbers.
+
+    Raises
+    ------
+    BadInput
+        If it is no JSON, has unknown keys, or a value is missing, wrong or out of range.
+    """
+    if len(text) > MAX_JOB_BYTES:
+        raise BadInput(
+            "the job document is over 2 MB.", remedy="Split it.", code="job-huge"
+        )
+    try:
+        raw = json.loads(text, parse_float=Decimal, parse_constant=_no_constant)
+    except (ValueError, RecursionError) as error:
+        raise BadInput(
+            f"the job is not readable as JSON ({error}).",
+            remedy="Mend it there, or write it again.",
+            code="not-json",
+        ) from None
+    return job_from(raw)
+
+
+def _no_constant(name: str) -> None:
+    raise ValueError(f"{name} is not a number")
+
+
+def job_from(raw: Any) -> Job:
+    """Validate a job given as plain data; see `read_job`."""
+    if not isinstance(raw, dict):
+        raise BadInput("the job must be a JSON object.", remedy="Begin it with {.", code="not-json")
+    try:
+        return Job.model_validate(raw)
+    except ValidationError as error:
+        raise SeveralBadInputs(bad_input_from(error, model=Job)) from None
+
+
+def job_json(job: Job) -> dict[str, Any]:
+    """Write a job as a plain document; what was not given stays out."""
+    document: dict[str, Any] = json.loads(
+        job.model_dump_json(by_alias=True, exclude_none=True, exclude_unset=True)
+    )
+    return document

@@ -1,0 +1,81 @@
+"""The making: how one placement is made, every choice settled."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from clothyard.core.cloth.hoops import Fit
+from clothyard.core.house import (
+    Backing,
+    BobbinColour,
+    BobbinPolicy,
+    GoodsClass,
+    HoldKind,
+    Hoop,
+    Machine,
+    ThreadKind,
+    Topping,
+)
+
+NONE = "none"
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """One settled method: its key and value as in the job, where it came from, and why."""
+
+    key: str
+    value: str
+    source: Literal["proposed", "chosen"]
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
+class Making:
+    """One placement's methods, with what the house knows of each.
+
+    `hoop` is None when nothing fits; `sewn_mm` is the design grown by its basting. [mm]
+    """
+
+    goods_id: str
+    goods: GoodsClass
+    machine_id: str
+    machine: Machine
+    hold: HoldKind
+    hoop_id: str
+    hoop: Hoop | None
+    fit: Fit | None
+    backing_id: str
+    backing: Backing | None
+    layers: int
+    topping_id: str
+    topping: Topping | None
+    thread_id: str
+    thread: ThreadKind
+    needle_id: str
+    bobbin: BobbinColour
+    bobbin_policy: BobbinPolicy
+    baste: bool
+    position_id: str
+    sewn_mm: tuple[float, float]
+    choices: tuple[Choice, ...]
+
+    @property
+    def thickness_mm(self) -> float:
+        """t: goods, backing layers and topping, pressed under the stitches. [mm]"""
+        return (
+            self.goods.thickness_mm
+            + (self.layers * self.backing.thickness_mm if self.backing else 0.0)
+            + (self.topping.thickness_mm if self.topping else 0.0)
+        )
+
+    @property
+    def cap_spm(self) -> float:
+        """The fastest this is sewn: least of set speed, goods and thread. [spm]"""
+        return min(self.machine.set_spm, self.goods.cap_spm, self.thread.cap_spm)
+
+    @property
+    def on_cap_frame(self) -> bool:
+        """Whether it is sewn on the cap frame."""
+        return self.goods.frame == "cap" and self.hold == "hoop"

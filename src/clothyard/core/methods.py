@@ -1,0 +1,320 @@
+"""Methods: what is proposed for goods and design, why, and what else could be chosen."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from clothyard.core.cloth.hoops import accepts, fit_in, fitting_hoops
+from clothyard.core.errors import BadInput, unknown_id
+from clothyard.core.house import BobbinColour, GoodsClass, House
+from clothyard.core.job import Line, Methods, Placement
+from clothyard.core.making import NONE, Choice, Making
+from clothyard.core.stitches.facts import DesignFacts
+
+ALIASES = {
+    "cut-away": "cut-away-medium",
+    "tear-away": "tear-away-medium",
+    "no-show-mesh": "mesh",
+}
+_DARK = ("black", "navy", "charcoal", "dark", "brown", "maroon", "burgundy", "bottle", "graphite")
+
+
+@dataclass
+class _Chooser:
+    """Settles one key after the other and remembers where each value came from."""
+
+    methods: Methods
+    where: str
+    choices: list[Choice]
+
+    def settle(self, key: str, proposed: str, reason: str, *, known: Iterable[str] = ()) -> str:
+        given = getattr(self.methods, key)
+        if given is None:
+            self.choices.append(Choice(key, proposed, "proposed", reason))
+            return proposed
+        value = str(given).lower() if isinstance(given, bool) else str(given)
+        names = list(known)
+        if names and value not in names:
+            value = ALIASES.get(value, value)
+            if value not in names:
+                raise unknown_id(value, names, where=f"{self.where}.{key}", what=key)
+        why = reason if value == proposed else f"Chosen; proposed was {proposed}: {reason}"
+        self.choices.append(Choice(key, value, "chosen", why))
+        return value
+
+
+def goods_class(line: Line, house: House, *, where: str) -> GoodsClass:
+    """Look up a line's goods class.
+
+    Raises
+    ------
+    BadInput
+        If the shop has no such class; names the nearest.
+    """
+    if line.goods.class_ not in house.goods:
+        raise unknown_id(
+            line.goods.class_, house.goods, where=f"{where}.goods.class", what="goods class"
+        )
+    return house.goods[line.goods.class_]
+
+
+def _proposed_bobbin(line: Line, goods: GoodsClass) -> tuple[BobbinColour, str]:
+    if goods.bobbin != "white":
+        return goods.bobbin, "The part is seen from both sides: the bobbin matches each colour."
+    colours = [cell.colour.lower() for cell in line.cells if cell.colour]
+    if colours and all(any(word in colour for word in _DARK) for colour in colours):
+        return "black", "Dark goods: a dark bobbin does not show through."
+    return "white", "Light for light goods, dark for dark goods."
+
+
+def _needle(goods: GoodsClass, thread_id: str, house: House) -> tuple[str, str]:
+    wanted = goods.needle
+    if thread_id == "metallic":
+        wanted = "large-eye-90-14"
+    elif house.threads[thread_id].tex < 20:
+        wanted = "fine-65-9"
+    if wanted not in house.needles:
+        wanted = goods.needle
+    return wanted, house.needles[wanted].why
+
+
+def _topping_reason(goods: GoodsClass) -> str:
+    if goods.topping == NONE:
+        return "Smooth cloth: stitches stay on top without one."
+    return ("Deep pile", "Texture")[goods.pile < 2] + ": film keeps the stitches on top of it."
+
+
+def _hold_reason(goods: GoodsClass) -> str:
+    if goods.hold == "float":
+        return "A hoop would mark it, or cannot hold it: float it on hooped backing."
+    if goods.frame == "cap":
+        return "A structured cap goes on the cap frame."
+    if goods.hooping == "tight-tube":
+        return "A narrow tube: hoop it in the smallest hoop that fits, and stay with it."
+    if goods.hooping == "awkward-toy":
+        return "Awkward to hoop: keep the rest of it clear of the needle."
+    return "It hoops flat: hooping holds best."
+
+
+def settle_methods(
+    line: Line, placement: Placement, facts: DesignFacts, house: House, *, where: str
+) -> Making:
+    """Settle every method of a placement: the chosen ones kept, the rest proposed.
+
+    Parameters
+    ----------
+    line, placement : Line, Placement
+    facts : DesignFacts
+        Of the placement's design.
+    house : House
+    where : str
+        Path of the placement, for errors.
+
+    Returns
+    -------
+    Making
+        With a reason for each choice. `hoop` is None when nothing fits.
+
+    Raises
+    ------
+    BadInput
+        If a chosen id is unknown, or a material has no roll.
+    """
+    goods = goods_class(line, house, where=where.split(".")[0])
+    chosen = _Chooser(placement.methods, f"{where}.methods", [])
+    first_machine = min(house.machines, key=lambda m: house.machines[m].order)
+    machine_id = chosen.settle(
+        "machine", first_machine, "The shop's first machine.", known=house.machines
+    )
+    machine = house.machines[machine_id]
+    first = "polyester" if "polyester" in house.threads else next(iter(house.threads))
+    thread_id = chosen.settle(
+        "thread", first, "Polyester is strong and colourfast.", known=house.threads
+    )
+    backing_id = chosen.settle(
+        "backing", goods.backing, goods.why, known=[*house.backings, NONE]
+    )
+    layers = int(
+        chosen.settle(
+            "layers",
+            str(goods.layers if backing_id != NONE else 0),
+            "As the goods class asks." if goods.layers == 1 else "One layer is not enough here.",
+        )
+    )
+    if layers == 0 or backing_id == NONE:
+        layers, backing_id = 0, NONE
+    topping_id = chosen.settle(
+        "topping", goods.topping, _topping_reason(goods), known=[*house.toppings, NONE]
+    )
+    hold = chosen.settle("hold", goods.hold, _hold_reason(goods))
+    baste = (
+        chosen.settle(
+            "baste",
+            str(hold == "float").lower(),
+            "Floated goods are basted down." if hold == "float" else "Hooped goods hold still.",
+        )
+        == "true"
+    )
+    grown = 2 * house.basting.margin_mm if baste else 0.0
+    sewn = (facts.width_mm + grown, facts.height_mm + grown)
+    hoop_id = _settle_hoop(chosen, sewn, goods, machine_id, hold, house)
+    hoop = house.hoops.get(hoop_id)
+    needle, needle_why = _needle(goods, thread_id, house)
+    bobbin, bobbin_why = _proposed_bobbin(line, goods)
+    needle_id = chosen.settle("needle", needle, needle_why, known=house.needles)
+    bobbin = chosen.settle("bobbin", bobbin, bobbin_why)  # type: ignore[assignment]
+    policy = chosen.settle(
+        "bobbin_policy",
+        house.bobbin_plan.policy,
+        "Changed between pieces, a bobbin never ends inside one."
+        if house.bobbin_plan.policy == "between-pieces"
+        else "Run out, none is thrown away half full.",
+    )
+    position_id = placement.position or goods.position
+    if position_id not in house.positions:
+        raise unknown_id(
+            position_id, house.positions, where=f"{where}.position", what="position"
+        )
+    _check_rolls(house, backing_id, topping_id, where)
+    return Making(
+        goods_id=line.goods.class_,
+        goods=goods,
+        machine_id=machine_id,
+        machine=machine,
+        hold=hold,  # type: ignore[arg-type]
+        hoop_id=hoop_id,
+        hoop=hoop,
+        fit=fit_in(*sewn, hoop) if hoop else None,
+        backing_id=backing_id,
+        backing=house.backings.get(backing_id),
+        layers=layers,
+        topping_id=topping_id,
+        topping=house.toppings.get(topping_id),
+        thread_id=thread_id,
+        thread=house.threads[thread_id],
+        needle_id=needle_id,
+        bobbin=bobbin,
+        bobbin_policy=policy,  # type: ignore[arg-type]
+        baste=baste,
+        position_id=position_id,
+        sewn_mm=sewn,
+        choices=tuple(chosen.choices),
+    )
+
+
+def _settle_hoop(
+    chosen: _Chooser,
+    sewn: tuple[float, float],
+    goods: GoodsClass,
+    machine_id: str,
+    hold: str,
+    house: House,
+) -> str:
+    machine = house.machines[machine_id]
+    fitting = fitting_hoops(
+        *sewn, hoops=house.hoops, machine=machine, goods=goods, hold=hold  # type: ignore[arg-type]
+    )
+    proposed = fitting[0][0] if fitting else NONE
+    reason = "No hoop of this machine fits the design."
+    if fitting:
+        reason = f"The smallest that fits {sewn[0]:.0f} × {sewn[1]:.0f} mm and its clearance."
+    return chosen.settle("hoop", proposed, reason, known=house.hoops)
+
+
+def _check_rolls(house: House, backing_id: str, topping_id: str, where: str) -> None:
+    stocked = {roll.material for roll in house.rolls.values()}
+    for key, material in (("backing", backing_id), ("topping", topping_id)):
+        if material != NONE and material not in stocked:
+            raise BadInput(
+                f"the shop has no roll of {material!r}.",
+                where=f"{where}.methods.{key}",
+                remedy="Choose another, or add a roll of it to the house.",
+                code="roll-unknown",
+            )
+
+
+def alternatives(making: Making, house: House) -> list[tuple[str, str, str]]:
+    """List what else could be chosen: (key, value, reason) each, the sensible ones only."""
+    found = []
+    for key in ("backing", "topping"):
+        table = house.backings if key == "backing" else house.toppings
+        stocked = {roll.material for roll in house.rolls.values()}
+        for value in [*table, NONE]:
+            if value != getattr(making, f"{key}_id") and (value == NONE or value in stocked):
+                found.append((key, value, _why_else(key, value, making, house)))
+    for n in (1, 2, 3):
+        if making.backing and n != making.layers:
+            found.append(("layers", str(n), "Thinner." if n < making.layers else "Firmer."))
+    other = "float" if making.hold == "hoop" else "hoop"
+    if making.goods.frame != "cap":
+        found.append(("hold", other, _why_hold(other)))
+    for hoop_id, _ in fitting_hoops(
+        *making.sewn_mm,
+        hoops=house.hoops,
+        machine=making.machine,
+        goods=making.goods,
+        hold=making.hold,
+    ):
+        if hoop_id != making.hoop_id:
+            found.append(("hoop", hoop_id, "It fits too."))
+    for machine_id, machine in house.machines.items():
+        if machine_id != making.machine_id:
+            found.append(("machine", machine_id, _why_machine(machine.auto_change)))
+    for colour in ("white", "black", "match"):
+        if colour != making.bobbin:
+            found.append(("bobbin", colour, _WHY_BOBBIN[colour]))
+    policy = "run-out" if making.bobbin_policy == "between-pieces" else "between-pieces"
+    found.append(("bobbin_policy", policy, _WHY_POLICY[policy]))
+    for thread_id, thread in house.threads.items():
+        if thread_id != making.thread_id:
+            found.append(("thread", thread_id, f"{thread.tex:g} tex, up to {thread.cap_spm:g} spm."))
+    for needle_id, needle in house.needles.items():
+        if needle_id != making.needle_id:
+            found.append(("needle", needle_id, needle.why))
+    return found
+
+
+_WHY_BOBBIN = {
+    "white": "For light goods.",
+    "black": "For dark goods.",
+    "match": "Match every colour where both sides are seen.",
+}
+_WHY_POLICY = {
+    "run-out": "Uses each bobbin up; some end inside a piece.",
+    "between-pieces": "Never ends a bobbin inside a piece.",
+}
+
+
+def _why_else(key: str, value: str, making: Making, house: House) -> str:
+    if value == NONE:
+        return "Leave it out."
+    if key == "topping":
+        return "Keeps stitches on top of texture and pile."
+    backing = house.backings[value]
+    if making.goods.stretch and not backing.stays:
+        return "Goes after sewing: nothing holds the stretch then."
+    return {
+        "trim": "Stays for life; the rest is trimmed.",
+        "tear": "Tears off; a clean back.",
+        "rinse": "Rinses away: nothing is left behind.",
+    }[backing.removal]
+
+
+def _why_hold(hold: str) -> str:
+    if hold == "float":
+        return "Stick it on hooped backing and baste it: no hoop marks."
+    return "Hoop the goods themselves: the firmest hold."
+
+
+def _why_machine(auto: bool) -> str:
+    return "Changes and trims by itself." if auto else "Threaded, changed and trimmed by hand."
+
+
+def hoop_refusal(making: Making) -> str:
+    """Tell why the chosen hoop does not do; "" when it does, or there is none."""
+    if making.hoop is None:
+        return ""
+    return accepts(
+        making.hoop, machine=making.machine, goods=making.goods, hold=making.hold
+    )

@@ -1,0 +1,1 @@
+"""Costs, prices, spares and tiers."""

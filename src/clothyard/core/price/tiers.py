@@ -1,0 +1,96 @@
+"""Prices by quantity: never rising, and never more for fewer."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from decimal import Decimal
+
+from clothyard.core.house import TierMode
+from clothyard.core.units import floor_money
+
+
+@dataclass(frozen=True, slots=True)
+class Inversion:
+    """Quantities that would cost more than a later tier."""
+
+    first: int
+    last: int
+    offer: int
+
+
+class PriceLadder:
+    """Unit prices at any quantity, from the method's raw price at that quantity.
+
+    Parameters
+    ----------
+    tiers : iterable of int
+        Quantities of the price table.
+    raw : callable, quantity to Decimal
+        The method's price at the cost of that quantity, rounded up to the house step.
+    mode : smooth or stepped
+    currency : str
+
+    Notes
+    -----
+    From the largest tier down, unit(tier) = max(raw(tier), unit(next tier)). Between tiers
+    unit(q) = min(unit(tier at or below), max(raw(q), unit(next tier))), and no more than any
+    smaller quantity since that tier (cost moves in steps: a bobbin, a row of backing). Smooth:
+    where q·unit(q) still exceeds a later tier's line, unit(q) is that line ÷ q, rounded down to
+    the minor unit. Stepped: unit(q) = unit(tier at or below).
+
+    Source
+    ------
+    docs/formulas.md 11.
+    """
+
+    def __init__(
+        self,
+        tiers: tuple[int, ...],
+        raw: Callable[[int], Decimal],
+        *,
+        mode: TierMode,
+        currency: str,
+    ):
+        self.tiers = tuple(sorted(set(tiers)))
+        self._raw, self._mode, self._currency = raw, mode, currency
+        self._rule: dict[int, Decimal] = {}
+        self.units: dict[int, Decimal] = {}
+        higher = Decimal(0)
+        for tier in reversed(self.tiers):
+            higher = self._rule[tier] = max(raw(tier), higher)
+            self.units[tier] = self._smooth(tier, higher)
+
+    def _smooth(self, quantity: int, unit: Decimal) -> Decimal:
+        if self._mode != "smooth":
+            return unit
+        lines = [t * u for t, u in self.units.items() if t > quantity]
+        if lines and quantity * unit > min(lines):
+            return floor_money(min(lines) / quantity, self._currency)
+        return unit
+
+    def unit(self, quantity: int) -> Decimal:
+        """Return the unit price at a quantity."""
+        if quantity in self.units:
+            return self.units[quantity]
+        below = max((t for t in self.tiers if t < quantity), default=None)
+        if below is not None and self._mode == "stepped":
+            return self.units[below]
+        above = min((t for t in self.tiers if t > quantity), default=None)
+        least = self._rule[above] if above else Decimal(0)
+        unit = max(self._raw(quantity), least)
+        if below is not None:
+            unit = min(unit, self._rule[below])
+        return self._smooth(quantity, unit)
+
+    def inversions(self) -> list[Inversion]:
+        """List the stretches of quantities that cost more than a later tier."""
+        found: list[Inversion] = []
+        if self._mode == "smooth":
+            return found
+        for below, above in zip(self.tiers, self.tiers[1:], strict=False):
+            line = above * self.units[above]
+            bad = [q for q in range(below, above) if q * self.unit(q) > line]
+            if bad:
+                found.append(Inversion(bad[0], bad[-1], above))
+        return found

@@ -1,0 +1,1 @@
+"""Stitch plans and the facts taken from them."""

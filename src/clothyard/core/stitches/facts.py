@@ -1,0 +1,255 @@
+"""Design facts: what an estimate needs of a design, so that it never touches single stitches."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel, ConfigDict
+
+from clothyard.core.stitches.plan import FLOW, JUMP, STOP, TRIM, StitchPlan
+
+BACK_SHARE = 1 / 3
+"""Share of a satin column's back where bobbin thread shows under balanced tension."""
+PULL = (1 - BACK_SHARE) / 2
+"""s: how far each needle loop is drawn toward the middle of its two neighbours."""
+LONG_STITCH_MM = 12.7
+NARROW_SATIN_MM = 1.5
+NARROW_TURN_COS = float(np.cos(np.radians(135)))
+JUMP_STEP_MM = 12.0
+HAND_CLIP_MM = 2.0
+SHORT_STITCH_MM = 0.4
+CELL_MM = 5.0
+LOCK_STITCHES = 3
+
+DesignKind = Literal["outline", "lettering", "mixed", "fill"]
+
+
+class Lengths(BaseModel):
+    """Stitch lengths as a histogram: each length that occurs and how often. [mm]"""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    mm: tuple[float, ...] = ()
+    count: tuple[int, ...] = ()
+
+
+class BlockFacts(BaseModel):
+    """One colour block, all sums bare: linear in thickness, nothing added yet.
+
+    `needle_mm` leaves out the thickness: the bare needle length is
+    needle_mm + 2 t (stitches). `trim_gap_mm` is the distance over its trims, which becomes
+    a float on a machine that does not trim.
+    """
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    colour: str | None
+    stitches: int
+    trims: int
+    jumps: int
+    stops: int
+    needle_mm: float
+    bobbin_mm: float
+    trim_gap_mm: float
+    jump_turns: int
+    trim_turns: int
+    clips: int
+    lengths: Lengths
+    narrow: Lengths
+
+
+class DesignFacts(BaseModel):
+    """A whole design. Sizes in mm; `band` is the share by which an estimate may be off."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    source: Literal["file", "count"]
+    sha256: str | None
+    name: str
+    kind: DesignKind | None
+    band: float
+    width_mm: float
+    height_mm: float
+    letter_height_mm: float | None
+    stitches: int
+    longest_stitch_mm: float | None
+    short_share: float | None
+    hottest_cell: int | None
+    median_cell: float | None
+    blocks: tuple[BlockFacts, ...]
+
+    @property
+    def trims(self) -> int:
+        """Trims between two runs of one block, over all blocks."""
+        return sum(block.trims for block in self.blocks)
+
+    @property
+    def jumps(self) -> int:
+        """Untrimmed jumps, over all blocks."""
+        return sum(block.jumps for block in self.blocks)
+
+    @property
+    def stops(self) -> int:
+        """Stops inside blocks."""
+        return sum(block.stops for block in self.blocks)
+
+    @property
+    def colour_changes(self) -> int:
+        """Blocks less one."""
+        return len(self.blocks) - 1
+
+    @property
+    def colour_keys(self) -> tuple[str, ...]:
+        """A key per block; equal keys are the same thread. Unknown colours all differ."""
+        return tuple(b.colour or f"colour {i}" for i, b in enumerate(self.blocks, 1))
+
+
+def _histogram(lengths_mm: NDArray[np.float64]) -> Lengths:
+    values, counts = np.unique(np.round(lengths_mm, 6), return_counts=True)
+    return Lengths(mm=tuple(values.tolist()), count=tuple(counts.tolist()))
+
+
+def _narrow_satin(
+    steps: NDArray[np.float64], length: NDArray[np.float64], sewn: NDArray[np.bool_]
+) -> NDArray[np.bool_]:
+    """Mark the stitches under 1.5 mm that turn by more than 135° at both ends."""
+    product = length[:-1] * length[1:]
+    turn = np.full(product.shape, 1.0)
+    np.divide((steps[:-1] * steps[1:]).sum(axis=1), product, out=turn, where=product > 0)
+    sharp = (turn < NARROW_TURN_COS) & sewn[:-1] & sewn[1:]
+    narrow: NDArray[np.bool_] = np.zeros(length.shape, dtype=bool)
+    narrow[1:-1] = sharp[:-1] & sharp[1:]
+    return narrow & (length < NARROW_SATIN_MM) & sewn
+
+
+def _cells(points: NDArray[np.float64]) -> tuple[int, float]:
+    """Count penetrations in 5 mm cells: the fullest, and the median of cells with at least 5."""
+    cell = np.floor((points - points.min(axis=0)) / CELL_MM + 1e-6).astype(np.int64)
+    counts = np.bincount(cell[:, 0] * (cell[:, 1].max() + 1) + cell[:, 1])
+    used = counts[counts >= 5]
+    return int(counts.max()), float(np.median(used)) if used.size else 0.0
+
+
+def _short_share(length: NDArray[np.float64], sewn: NDArray[np.bool_]) -> float:
+    """Share of stitches under 0.4 mm, the locks at both ends of each run left out."""
+    breaks = np.flatnonzero(~sewn)
+    position = np.arange(length.size)
+    before = np.concatenate(([-1], breaks))
+    since = position - before[np.searchsorted(breaks, position, side="left")]
+    after = np.concatenate((breaks, [length.size]))
+    until = after[np.searchsorted(breaks, position, side="left")] - position
+    inner = sewn & (since > LOCK_STITCHES) & (until > LOCK_STITCHES)
+    return float((length[inner] < SHORT_STITCH_MM).mean()) if inner.any() else 0.0
+
+
+def analyse(plan: StitchPlan, *, sha256: str | None = None, name: str = "") -> DesignFacts:
+    """Take the facts of a stitch plan.
+
+    Parameters
+    ----------
+    plan : StitchPlan
+    sha256 : str, optional
+        Of the file it came from.
+    name : str
+        What a seller calls it.
+
+    Returns
+    -------
+    DesignFacts
+        Exact, no band. Per block the bare sums of the interlock model at b = 1/3.
+
+    Source
+    ------
+    docs/formulas.md 1 and 2.
+    """
+    points, gaps, block_of = plan.points_mm, plan.gaps, plan.block_of
+    steps = np.diff(points, axis=0)
+    length = np.hypot(steps[:, 0], steps[:, 1])
+    in_run = gaps <= JUMP
+    is_jump = gaps == JUMP
+    sewn = gaps == FLOW
+
+    # Q: the loop on the back, drawn to its neighbours' middle unless it is fixed
+    held = ~in_run | is_jump | (length > LONG_STITCH_MM)
+    fixed = np.ones(len(points), dtype=bool)
+    fixed[1:-1] = held[:-1] | held[1:]
+    pull = np.zeros_like(points)
+    pull[1:-1] = PULL * ((points[:-2] + points[2:]) / 2 - points[1:-1])
+    pull[fixed] = 0.0
+    loop = 2 * np.hypot(pull[:, 0], pull[:, 1])
+    back_steps = np.diff(points + pull, axis=0)
+    back = np.hypot(back_steps[:, 0], back_steps[:, 1])
+
+    narrow = _narrow_satin(steps, length, sewn)
+    speed_length = np.concatenate(([0.0], np.where(sewn, length, 0.0)))
+    slow = np.concatenate(([False], narrow))
+
+    n_blocks = len(plan.colours)
+    block_of_gap = block_of[:-1]
+
+    def per_block(weights: NDArray[np.float64], where: NDArray[np.bool_]) -> list[float]:
+        chosen = block_of_gap[where]
+        sums: list[float] = np.bincount(chosen, weights[where], minlength=n_blocks).tolist()
+        return sums
+
+    ones = np.ones_like(length)
+    turns = np.ceil(length / JUMP_STEP_MM - 1e-6)
+    is_trim = gaps == TRIM
+    to_clip = length > HAND_CLIP_MM
+    needle = np.add(per_block(length, in_run), np.bincount(block_of, loop, minlength=n_blocks))
+    bobbin = per_block(back, in_run)
+    trim_gap, jump_turns = per_block(length, is_trim), per_block(turns, is_jump)
+    trim_turns = per_block(turns, is_trim)
+    counts = {
+        kind: per_block(ones, gaps == kind) for kind in (JUMP, TRIM, STOP)
+    }
+    clips = per_block(ones, is_jump & to_clip)
+    stitches = np.bincount(block_of, minlength=n_blocks).tolist()
+    starts = np.searchsorted(block_of, np.arange(n_blocks + 1)).tolist()
+    blocks = []
+    for i, colour in enumerate(plan.colours):
+        here = slice(starts[i], starts[i + 1])
+        blocks.append(
+            BlockFacts.model_construct(
+                colour=colour,
+                stitches=stitches[i],
+                trims=int(counts[TRIM][i]),
+                jumps=int(counts[JUMP][i]),
+                stops=int(counts[STOP][i]),
+                needle_mm=float(needle[i]),
+                bobbin_mm=bobbin[i],
+                trim_gap_mm=trim_gap[i],
+                jump_turns=int(jump_turns[i]),
+                trim_turns=int(trim_turns[i]),
+                clips=int(clips[i]),
+                lengths=_histogram(speed_length[here][~slow[here]]),
+                narrow=_histogram(speed_length[here][slow[here]]),
+            )
+        )
+    hottest, median = _cells(points)
+    width, height = np.ptp(points, axis=0).tolist()
+    return DesignFacts(
+        source="file",
+        sha256=sha256,
+        name=name,
+        kind=None,
+        band=0.0,
+        width_mm=width,
+        height_mm=height,
+        letter_height_mm=None,
+        stitches=len(points),
+        longest_stitch_mm=float(length[sewn].max()) if sewn.any() else 0.0,
+        short_share=_short_share(length, sewn),
+        hottest_cell=hottest,
+        median_cell=median,
+        blocks=tuple(blocks),
+    )
+
+
+def recoloured(facts: DesignFacts, colours: tuple[str, ...]) -> DesignFacts:
+    """Lay the seller's own colour list over the file's, block by block."""
+    blocks = tuple(
+        block.model_copy(update={"colour": colours[i]}) if i < len(colours) else block
+        for i, block in enumerate(facts.blocks)
+    )
+    return facts.model_copy(update={"blocks": blocks})
+

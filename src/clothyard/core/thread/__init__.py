@@ -1,0 +1,1 @@
+"""Needle and bobbin thread."""

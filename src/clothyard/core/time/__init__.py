@@ -1,0 +1,1 @@
+"""Machine and hand time."""

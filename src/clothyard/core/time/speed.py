@@ -1,0 +1,77 @@
+"""Needle time: how fast each stitch is sewn."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import numpy as np
+
+from clothyard.core.house import Speed, SpeedPoint
+from clothyard.core.stitches.facts import DesignFacts, Lengths
+
+
+def speeds_spm(
+    lengths_mm: tuple[float, ...], *, profile: Mapping[str, SpeedPoint], cap_spm: float
+) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
+    """Return the speed at each stitch length: the profile's, under the cap. [spm]
+
+    Source: docs/formulas.md 7: straight lines between the points, flat beyond both ends.
+    """
+    points = sorted((p.length_mm, p.spm) for p in profile.values())
+    lengths, speeds = zip(*points, strict=True)
+    found = np.interp(np.asarray(lengths_mm, dtype=float), lengths, speeds)
+    return np.minimum(found, cap_spm)
+
+
+def _seconds(
+    lengths: Lengths, *, profile: Mapping[str, SpeedPoint], cap_spm: float
+) -> float:
+    if not lengths.mm:
+        return 0.0
+    speeds = speeds_spm(lengths.mm, profile=profile, cap_spm=cap_spm)
+    return float((60 * np.asarray(lengths.count) / speeds).sum())
+
+
+def needle_seconds(
+    facts: DesignFacts,
+    *,
+    cap_spm: float,
+    profile: Mapping[str, SpeedPoint],
+    speed: Speed,
+    auto_trim: bool,
+    baste_stitches: int,
+    baste_stitch_mm: float,
+) -> tuple[float, ...]:
+    """Return the needle time of each colour block. [s]
+
+    Parameters
+    ----------
+    facts : DesignFacts
+    cap_spm : float
+        Least of set speed, goods cap and thread cap. [spm]
+    profile, speed : mapping, Speed
+        The house's line from length to speed, its jump and narrow-satin speeds.
+    auto_trim : bool
+        False: the way over a trim is jumped as a float.
+    baste_stitches, baste_stitch_mm : int, float
+        Basting, in the first block.
+
+    Source
+    ------
+    docs/formulas.md 7: Σ 60 / v over penetrations, and a turn at 450 for each 12 mm jumped.
+    """
+    letters = facts.letter_height_mm
+    if facts.kind == "lettering" and letters is not None and letters < speed.small_letter_mm:
+        cap_spm = min(cap_spm, speed.narrow_satin_spm)
+    narrow_cap = min(cap_spm, speed.narrow_satin_spm)
+    times = []
+    for i, block in enumerate(facts.blocks):
+        turns = block.jump_turns + (0 if auto_trim else block.trim_turns)
+        seconds = _seconds(block.lengths, profile=profile, cap_spm=cap_spm)
+        seconds += _seconds(block.narrow, profile=profile, cap_spm=narrow_cap)
+        seconds += turns * 60 / speed.jump_spm
+        if i == 0 and baste_stitches:
+            baste = Lengths(mm=(baste_stitch_mm,), count=(baste_stitches,))
+            seconds += _seconds(baste, profile=profile, cap_spm=cap_spm)
+        times.append(seconds)
+    return tuple(times)

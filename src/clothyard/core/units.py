@@ -1,0 +1,154 @@
+"""Money, shares and measures: how they are read, rounded and written."""
+
+from __future__ import annotations
+
+import math
+from decimal import ROUND_CEILING, ROUND_FLOOR, ROUND_HALF_UP, Decimal, InvalidOperation
+from functools import lru_cache
+from typing import Annotated, Any
+
+from babel.numbers import get_currency_precision, list_currencies
+from pydantic import BeforeValidator, Field, PlainSerializer, WithJsonSchema
+
+LENGTH_EPSILON = 1e-6
+"""Added before every floor of a ratio of lengths (calculations)."""
+
+SHARE_PLACES = Decimal("0.0001")
+MAX_MONEY = Decimal(10_000_000)
+_DECIMAL_TEXT = r"^-?\d{1,12}(\.\d{1,12})?$"
+
+
+def read_decimal(value: Any) -> Decimal:
+    """Read a decimal number given as text or as a JSON number; refuse anything else."""
+    if isinstance(value, bool) or not isinstance(value, int | float | str | Decimal):
+        raise ValueError("must be a number, as text or digits")
+    text = str(value).strip()
+    if len(text) > 40:
+        raise ValueError("has too many digits")
+    try:
+        number = Decimal(text)
+    except InvalidOperation:
+        raise ValueError("must be a number, as text or digits") from None
+    if not number.is_finite():
+        raise ValueError("must be a finite number")
+    if abs(number) > 10**12:
+        raise ValueError("is too large")
+    return number
+
+
+def read_number(value: Any) -> Any:
+    """Take a JSON number as a float; refuse text and yes/no."""
+    if isinstance(value, bool) or not isinstance(value, int | float | Decimal):
+        raise ValueError("must be a number")
+    number = float(value)
+    if not math.isfinite(number):
+        raise ValueError("must be a finite number")
+    return number
+
+
+def _plain(number: Decimal) -> str:
+    return format(number, "f")
+
+
+_AS_TEXT = (
+    BeforeValidator(read_decimal),
+    PlainSerializer(_plain, return_type=str),
+)
+Money = Annotated[
+    Decimal,
+    Field(ge=0, le=MAX_MONEY),
+    *_AS_TEXT,
+    WithJsonSchema({"type": "string", "pattern": _DECIMAL_TEXT, "title": "Money"}),
+]
+"""An amount of money, zero or more, in the job's currency. In: text or number; out: text."""
+
+MoneyOut = Annotated[
+    str, Field(pattern=_DECIMAL_TEXT, json_schema_extra={"title": "Money"})
+]
+"""An amount of money on its way out, already written with the currency's minor units."""
+
+Share = Annotated[
+    Decimal,
+    Field(ge=0, lt=1),
+    *_AS_TEXT,
+    WithJsonSchema({"type": "string", "pattern": _DECIMAL_TEXT, "title": "Share"}),
+]
+"""A share from 0 up to, not including, 1."""
+
+Factor = Annotated[
+    Decimal,
+    Field(ge=0, le=100),
+    *_AS_TEXT,
+    WithJsonSchema({"type": "string", "pattern": _DECIMAL_TEXT, "title": "Factor"}),
+]
+"""A plain multiplier."""
+
+
+@lru_cache
+def minor_units(currency: str) -> int:
+    """Return how many decimal places the currency has (GBP 2, JPY 0, KWD 3)."""
+    return get_currency_precision(currency)
+
+
+@lru_cache
+def known_currencies() -> frozenset[str]:
+    """Return the currency codes that can be used."""
+    return frozenset(list_currencies())
+
+
+def exact(quantity: float) -> Decimal:
+    """Turn a computed quantity into a Decimal, dropping binary noise below 1e-9."""
+    return Decimal(repr(round(quantity, 9)))
+
+
+@lru_cache
+def _minor_step(currency: str) -> Decimal:
+    return Decimal(1).scaleb(-minor_units(currency))
+
+
+def round_money(amount: Decimal, currency: str) -> Decimal:
+    """Round half up to the currency's minor unit."""
+    return amount.quantize(_minor_step(currency), ROUND_HALF_UP)
+
+
+def floor_money(amount: Decimal, currency: str) -> Decimal:
+    """Round down to the currency's minor unit."""
+    return amount.quantize(_minor_step(currency), ROUND_FLOOR)
+
+
+def round_up_to_step(amount: Decimal, step: Decimal, currency: str) -> Decimal:
+    """Round a price up to the shop's step; without a step, half up to the minor unit.
+
+    Noise below 1e-9 is dropped first, so that a price that sits on a step stays there.
+    """
+    if step <= 0:
+        return round_money(amount, currency)
+    clean = amount.quantize(Decimal("1e-9"), ROUND_HALF_UP)
+    steps = (clean / step).to_integral_value(ROUND_CEILING)
+    return round_money(steps * step, currency)
+
+
+def share_text(share: Decimal) -> str:
+    """Write a share with four places."""
+    return _plain(share.quantize(SHARE_PLACES, ROUND_HALF_UP))
+
+
+def money_text(amount: Decimal, currency: str) -> str:
+    """Write an amount with the currency's minor units."""
+    return _plain(round_money(amount, currency))
+
+
+def metres(length_m: float) -> float:
+    """Round a length in metres for show, three places."""
+    return round_half_up(length_m, 3)
+
+
+def round_half_up(value: float, places: int) -> float:
+    """Round a float half up, as a person would, free of binary noise."""
+    scale = 10**places
+    return math.floor(round(value * scale, 6) + 0.5) / scale
+
+
+def floor_ratio(length: float, part: float) -> int:
+    """Count whole parts in a length: floor of the ratio, 1e-6 added first."""
+    return math.floor(length / part + LENGTH_EPSILON)

@@ -1,0 +1,455 @@
+"""Working: how every figure came about, complete enough to recompute it by hand."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+from typing import Any
+
+from clothyard.core.advice import Priced
+from clothyard.core.house import House, default_house
+from clothyard.core.price.line import LineCost, LinePlan, PassCost, PlacementPlan
+from clothyard.core.price.ways import stitch_rate_at
+from clothyard.core.result import Working, WorkingInput
+from clothyard.core.stitches.facts import PULL
+from clothyard.core.time.practice import mean_practice
+from clothyard.core.units import money_text, share_text
+
+Input = tuple[str, Any, str, str]
+
+
+def _text(value: Any) -> str:
+    if isinstance(value, Decimal):
+        number = format(value.quantize(Decimal("0.000001")), "f")
+        return number.rstrip("0").rstrip(".") if "." in number else number
+    if isinstance(value, float):
+        return f"{value:.6f}".rstrip("0").rstrip(".")
+    return str(value)
+
+
+def _at(house: House, key: str) -> Any:
+    value: Any = house
+    for part in key.split("."):
+        value = value[part] if isinstance(value, dict) else getattr(value, part)
+    return value
+
+
+class _Sheet:
+    """Collects entries; knows where a standard's value came from."""
+
+    def __init__(self, house: House):
+        self.house = house
+        self.entries: list[Working] = []
+
+    def add(
+        self, id_: str, name: str, formula: str, inputs: list[Input], value: Any, unit: str
+    ) -> None:
+        self.entries.append(
+            Working(
+                id=id_,
+                name=name,
+                formula=formula,
+                inputs=[
+                    WorkingInput(name=n, value=_text(v), unit=u, source=s)
+                    for n, v, u, s in inputs
+                ],
+                value=_text(value),
+                unit=unit,
+            )
+        )
+
+    def standard(self, name: str, key: str, unit: str) -> Input:
+        value = _at(self.house, key)
+        try:
+            same = _at(default_house(), key) == value
+        except KeyError:
+            same = False
+        where = "goods class" if key.startswith("goods.") else "house default"
+        return name, value, unit, where if same else "the shop's own"
+
+
+def _design_source(placed: PlacementPlan) -> str:
+    return "this file" if placed.facts.source == "file" else "typed count"
+
+
+def _thread(sheet: _Sheet, placed: PlacementPlan, done: PassCost, prefix: str) -> None:
+    making, facts, source = placed.making, placed.facts, _design_source(placed)
+    inputs = [sheet.standard("goods", f"goods.{making.goods_id}.thickness_mm", "mm")]
+    if making.backing:
+        inputs.append(
+            sheet.standard("backing layer", f"backings.{making.backing_id}.thickness_mm", "mm")
+        )
+        inputs.append(("layers", making.layers, "layers", "method"))
+    if making.topping:
+        inputs.append(
+            sheet.standard("topping", f"toppings.{making.topping_id}.thickness_mm", "mm")
+        )
+    sheet.add(
+        f"{prefix}.thickness", "Thickness under the stitches",
+        "goods + layers × backing + topping", inputs, making.thickness_mm, "mm",
+    )  # fmt: skip
+    for side, name, parts, factor_key, whole in (
+        ("needle", "Needle thread a piece", placed.thread.needle_parts_m,
+         "thread_use.factor_needle", done.needle_m),
+        ("bobbin", "Bobbin thread a piece", placed.thread.bobbin_parts_m,
+         "thread_use.factor_bobbin", done.bobbin_m),
+    ):  # fmt: skip
+        bare = "path + 2 × loops + 2 × thickness × stitches" if side == "needle" else "path on the back"
+        if facts.source == "count":
+            bare = (
+                "stitches × (mean stitch × (1 + 2·s·satin) + 2 × thickness)"
+                if side == "needle"
+                else "stitches × mean stitch × (1 − 2·s·satin)"
+            )
+        bare_inputs: list[Input] = [
+            ("stitches", facts.stitches, "stitches", source),
+            ("s", PULL, "", "balanced tension, a third of the back"),
+        ]
+        if facts.source == "count":
+            kind = facts.kind or "mixed"
+            letter = facts.letter_height_mm if kind == "lettering" else None
+            if letter is None:
+                bare_inputs += [
+                    sheet.standard("mean stitch", f"kinds.{kind}.mean_stitch_mm", "mm"),
+                    sheet.standard("satin", f"kinds.{kind}.satin_share", "share"),
+                ]
+            else:
+                bare_inputs += [
+                    ("mean stitch", facts.blocks[0].lengths.mm[0], "mm", "letter height"),
+                    ("satin", 0.9, "share", "lettering of known height"),
+                ]
+        if side == "needle":
+            bare_inputs.append(("thickness", making.thickness_mm, "mm", "worked out above"))
+        sheet.add(
+            f"{prefix}.{side}_bare", f"{name}, bare", bare, bare_inputs, parts["bare"], "m"
+        )
+        rows: list[Input] = [("bare", parts["bare"], "m", "worked out above")]
+        trims = facts.trims if making.machine.auto_trim else 0
+        n = placed.stitches
+        rows += [
+            ("threads bend round each other", parts["wrap"], "m", f"{n} stitches × the house's"),
+            ("trim tails", parts["trims"], "m", f"{trims} trims × the house's"),
+            ("colour tails", parts["tails"], "m", f"{len(facts.blocks)} colours × the house's"),
+        ]
+        if placed.baste_stitches:
+            rows.append(("basting", parts["basting"], "m", f"{placed.baste_stitches} stitches"))
+        rows.append(sheet.standard("factor", factor_key, ""))
+        formula = "(bare + bends + tails) × factor"
+        if side == "needle" and done.hand_change_m:
+            rows.append(("hand changes, with factor", done.hand_change_m, "m", "machine"))
+            formula += " + hand changes"
+        sheet.add(f"{prefix}.{side}", name, formula, rows, whole, "m")
+
+
+def _bobbin(sheet: _Sheet, placed: PlacementPlan, done: PassCost, pieces: int, prefix: str) -> None:
+    for n, (colour, run) in enumerate(done.bobbins):
+        rows: list[Input] = [
+            ("pieces", pieces, "pieces", "asked"),
+            ("a full bobbin", run.capacity_m, "m", "machine's bobbin"),
+            ("changes", run.changes, "stops", "bobbins − 1"),
+        ]
+        if run.pieces_per_bobbin:
+            formula = "⌈pieces ÷ ⌊fill × full ÷ use⌋⌉"
+            rows.insert(1, sheet.standard("fill", "bobbin_plan.fill", "share"))
+        else:
+            formula = "⌈pieces × use ÷ full⌉"
+        if placed.making.bobbin != "match":
+            rows.insert(1, ("use a piece", placed.bobbin_m, "m", "worked out above"))
+        sheet.add(
+            f"{prefix}.bobbins{'' if n == 0 else n}", f"Bobbins, {colour}", formula, rows,
+            run.count, "bobbins",
+        )  # fmt: skip
+
+
+def _cuts(sheet: _Sheet, placed: PlacementPlan, done: PassCost, pieces: int, prefix: str) -> None:
+    for name, cut, size, layers in (
+        ("backing", done.backing, placed.backing_mm, placed.making.layers),
+        ("topping", done.topping, placed.topping_mm, 1),
+    ):
+        if not cut:
+            continue
+        sheet.add(
+            f"{prefix}.{name}_cut", f"{name.capitalize()} from the roll", "rows × step",
+            [
+                ("piece", f"{size[0]:g} × {size[1]:g}", "mm",
+                 "hoop's outside + margin" if name == "backing" else "sewn size + margin"),
+                ("pieces", pieces * layers, "pieces", "pieces × layers"),
+                sheet.standard("roll width", f"rolls.{cut.roll}.width_mm", "mm"),
+                ("across", cut.across, "pieces", "⌊width ÷ piece⌋" + (", turned" if cut.turned else "")),
+                ("rows", cut.rows, "rows", "⌈pieces ÷ across⌉"),
+                ("step", cut.step_mm, "mm", "the piece" if cut.fits else "strips joined"),
+                ("waste", cut.waste, "share", "1 − pieces ÷ what is used"),
+            ],
+            cut.length_mm, "mm",
+        )  # fmt: skip
+
+
+def _times(sheet: _Sheet, placed: PlacementPlan, done: PassCost, prefix: str) -> None:
+    making = placed.making
+    slowest = [
+        sheet.standard("set speed", f"machines.{making.machine_id}.set_spm", "spm"),
+        sheet.standard("goods", f"goods.{making.goods_id}.cap_spm", "spm"),
+        sheet.standard("thread", f"threads.{making.thread_id}.cap_spm", "spm"),
+    ]
+    sheet.add(
+        f"{prefix}.needle_time", "Needle time a piece",
+        "Σ 60 ÷ least of set speed, goods, thread and the speed at each stitch's length",
+        [("stitches", placed.stitches, "stitches", _design_source(placed)), *slowest,
+         ("speed by length", "; ".join(f"{p.length_mm:g} mm {p.spm:g}" for p in sheet.house.speed_profile.values()), "spm", "house")],
+        sum(placed.needle_s), "s",
+    )  # fmt: skip
+    for side, name in (("machine", "Machine time a piece"), ("attend", "Attending a piece")):
+        rows: list[Input] = []
+        for event in done.events:
+            seconds = event.machine_s if side == "machine" else event.operator_s
+            if seconds:
+                each = f"{event.times:.4g} a piece"
+                if event.name == "sew" and side == "attend":
+                    each = f"stand-by share {making.goods.standby:g} of needle time"
+                rows.append((event.label, seconds, "s", each))
+        whole = sum(e.machine_s if side == "machine" else e.operator_s for e in done.events)
+        sheet.add(f"{prefix}.{side}_time", name, "sum of the events", rows, whole, "s")
+
+
+def _hand(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
+    practice = mean_practice(cost.quantity, practice=plan.house.practice)
+    rows: list[Input] = []
+    tasks = [t for p in plan.placements for t in p.tasks] + list(plan.tasks)
+    for task in tasks:
+        share = practice if task.practised else 1.0
+        rows.append(
+            (task.label, task.total_s * share, "s",
+             f"{task.times:g} × {task.seconds:g} s" + (f" × {practice:.5f} practised" if task.practised else ""))
+        )  # fmt: skip
+    winding = sum(done.winding_s for done in cost.passes)
+    if winding:
+        rows.append(("Wind bobbins", winding, "s", "bobbins × 75 s ÷ pieces"))
+    sheet.add(
+        "practice", "Practice over the run", "mean over pieces n of max(least, n^log₂ doubling)",
+        [("pieces", cost.quantity, "pieces", "asked"),
+         sheet.standard("doubling", "practice.doubling", "factor"),
+         sheet.standard("least", "practice.least", "factor")],
+        practice, "share of the first piece",
+    )  # fmt: skip
+    sheet.add(
+        "hand_time", "Handwork a piece", "sum of the tasks", rows,
+        cost.run.hand_s / cost.quantity, "s",
+    )  # fmt: skip
+
+
+def _material_costs(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
+    q = cost.quantity
+    source = "customer's own" if plan.line.goods.supplied_by == "customer" else "typed"
+    each = ("a blank", plan.goods_each, "money", source)
+    pieces: Input = ("pieces", q, "pieces", "asked")
+    sheet.add("cost.goods", "Goods", "pieces × a blank", [pieces, each], cost.parts["goods"], "money")
+    for i, (placed, done) in enumerate(zip(plan.placements, cost.passes, strict=True)):
+        tag = "" if i == 0 else f".{i}"
+        sheet.add(
+            f"cost.needle_thread{tag}", "Needle thread", "pieces × metres × price of a metre",
+            [pieces, ("needle thread a piece", done.needle_m, "m", "worked out above"),
+             ("a metre", placed.thread_price_m, "money/m", "largest put-up: price ÷ length")],
+            cost.parts["needle_thread"], "money",
+        )  # fmt: skip
+        bobbin = sheet.house.bobbins[placed.making.machine.bobbin]
+        if placed.making.bobbin == "match":
+            formula, row = "pieces × metres × price of a metre", (
+                "a metre", placed.thread_price_m, "money/m", "the needle thread")  # fmt: skip
+        elif bobbin.prewound:
+            formula, row = "bobbins × price", sheet.standard(
+                "a bobbin", f"bobbins.{placed.making.machine.bobbin}.price", "money")  # fmt: skip
+        else:
+            formula, row = "metres × price ÷ full", sheet.standard(
+                "a filling", f"bobbins.{placed.making.machine.bobbin}.price", "money")  # fmt: skip
+        count = sum(run.count for _, run in done.bobbins)
+        sheet.add(
+            f"cost.bobbin_thread{tag}", "Bobbin thread", formula,
+            [("bobbins", count, "bobbins", "worked out above"),
+             ("bobbin thread a piece", done.bobbin_m, "m", "worked out above"), row],
+            cost.parts["bobbin_thread"], "money",
+        )  # fmt: skip
+        for name, cut in (("backing", done.backing), ("topping", done.topping)):
+            if cut:
+                sheet.add(
+                    f"cost.{name}{tag}", name.capitalize(), "length × price ÷ roll length",
+                    [("length", cut.length_mm, "mm", "worked out above"),
+                     sheet.standard("a roll", f"rolls.{cut.roll}.price", "money"),
+                     sheet.standard("roll length", f"rolls.{cut.roll}.length_m", "m")],
+                    cost.parts[name], "money",
+                )  # fmt: skip
+    sheet.add(
+        "cost.consumables", "Consumables", "pieces × (adhesive where floated + soft cover)",
+        [pieces, ("adhesive", sum(p.adhesive for p in plan.placements), "money", "house"),
+         ("soft cover", sum(p.cover for p in plan.placements), "money", "house")],
+        cost.parts["consumables"], "money",
+    )  # fmt: skip
+
+
+def _time_costs(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
+    machine = plan.placements[0].making.machine_id
+    labour_rate = sheet.standard("labour", "rates.labour_per_h", "money/h")
+    sheet.add(
+        "cost.machine", "Machine", "seconds ÷ 3600 × rate",
+        [("machine time, all pieces", cost.run.machine_s, "s", "worked out above"),
+         sheet.standard("machine", f"machines.{machine}.rate_per_h", "money/h")],
+        cost.parts["machine"], "money",
+    )  # fmt: skip
+    sheet.add(
+        "cost.labour", "Hand work", "(hand + attending) ÷ 3600 × rate",
+        [("hand, all pieces", cost.run.hand_s, "s", "worked out above"),
+         ("attending, all pieces", cost.run.attend_s, "s", "worked out above"), labour_rate],
+        cost.parts["labour"], "money",
+    )  # fmt: skip
+    rows: list[Input] = [
+        (t.label, t.total_s, "s", f"{t.times:g} × {t.seconds:g} s") for t in plan.set_up_tasks
+    ]
+    if cost.sample:
+        rows += [
+            ("sample: machine", cost.sample.machine_s, "s", f"{cost.sample_pieces} sewn, unpractised"),
+            ("sample: hand and attending", cost.sample.hand_s + cost.sample.attend_s, "s", "unpractised"),
+            ("sample: materials", cost.sample.materials, "money", "its own cut, bobbin by the metre"),
+            sheet.standard("machine", f"machines.{machine}.rate_per_h", "money/h"),
+        ]  # fmt: skip
+    rows.append(labour_rate)
+    sheet.add(
+        "cost.set_up", "Set-up",
+        "tasks ÷ 3600 × labour" + (" + sample's labour, machine and materials" if cost.sample else ""),
+        rows, cost.parts["set_up"], "money",
+    )  # fmt: skip
+    sheet.add(
+        "cost.overhead", "Overhead", "labour hours, set-up and sample included × rate",
+        [("hand and attending", cost.labour_s, "s", "worked out above"),
+         ("set-up and sample", cost.set_up_s, "s", "worked out above"),
+         sheet.standard("overhead", "rates.overhead_per_h", "money/h")],
+        cost.parts["overhead"], "money",
+    )  # fmt: skip
+    sheet.add(
+        "cost.packing", "Packing", "pieces × packing",
+        [("pieces", cost.quantity, "pieces", "asked"),
+         sheet.standard("packing", "consumables.packing", "money")],
+        cost.parts["packing"], "money",
+    )  # fmt: skip
+
+
+def _spoilage(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced) -> None:
+    making = plan.placements[0].making
+    sheet.add(
+        "spoil", "Chance that a piece is spoiled",
+        "1 − (1 − goods) × further hoopings × small letters × names",
+        [sheet.standard("goods", f"goods.{making.goods_id}.spoil", "share"),
+         ("hoopings", len(plan.placements), "hoopings", "placements")],
+        plan.spoil, "share",
+    )  # fmt: skip
+    own = plan.line.goods.supplied_by == "customer"
+    formula = (
+        "N·p × (what a piece took + liability)" if own
+        else "N·p ÷ (1 − p) × (goods + what a piece took) + N·p ÷ 10 repairs × labour"
+    )  # fmt: skip
+    taken = cost.run.materials + cost.parts["machine"] + cost.parts["labour"]
+    sheet.add(
+        "cost.spoilage", "Spoilage", formula,
+        [("lost pieces", cost.remakes, "pieces", "N and p"),
+         ("goods a piece", cost.parts["goods"] / cost.quantity, "money", "worked out above"),
+         ("materials, machine, hand a piece", taken / cost.quantity, "money", "worked out above"),
+         ("repairs", cost.spoilage_repairs, "money", "worked out of p"),
+         ("liability a piece", plan.line.goods.liability, "money", "typed")],
+        cost.parts["spoilage"], "money",
+    )  # fmt: skip
+    sheet.add(
+        "spares", "Spares to have ready", "least S with P(at least N good of N + S) ≥ confidence",
+        [("pieces", cost.quantity, "pieces", "asked"), ("p", plan.spoil, "share", "worked out above"),
+         sheet.standard("confidence", "spoilage.confidence", "share")],
+        priced.spares, "pieces",
+    )  # fmt: skip
+
+
+def _prices(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced, currency: str) -> None:
+    sheet.add(
+        "unit_cost", "Full cost of a piece", "sum of the costs ÷ pieces",
+        [(name.replace("_", " "), part, "money", "worked out above")
+         for name, part in cost.parts.items() if part]
+        + [("pieces", cost.quantity, "pieces", "asked")],
+        priced.unit_cost, "money",
+    )  # fmt: skip
+    fees = [sheet.standard("fee share", "price.fee_share", "share"),
+            sheet.standard("fixed fee", "price.fee_fixed", "money")]  # fmt: skip
+    sheet.add(
+        "way.margin", "By margin", "(cost + fixed fee ÷ pieces) ÷ (1 − margin − fee share)",
+        [("cost", priced.unit_cost, "money", "worked out above"),
+         ("margin", priced.target, "share", "asked or house"), *fees],
+        priced.ways["margin"], "money",
+    )  # fmt: skip
+    goods = ("goods", plan.goods_each, "money", "worked out above")
+    mark_up = sheet.standard("goods mark-up", "price.goods_mark_up", "share")
+    sheet.add(
+        "way.stitch_rate", "By stitch rate",
+        "Σ max(least, stitches ÷ 1000 × rate) + goods × (1 + mark-up) + set-up ÷ pieces",
+        [("stitches", sum(p.stitches for p in plan.placements), "stitches", "design and basting"),
+         ("rate", stitch_rate_at(sheet.house, cost.quantity), "money/1000", "house, at this quantity"),
+         sheet.standard("least", "price.stitch_rate_least", "money"), goods, mark_up,
+         ("set-up", cost.parts["set_up"], "money", "worked out above")],
+        priced.ways["stitch-rate"], "money",
+    )  # fmt: skip
+    sample_s = cost.sample.machine_s if cost.sample else 0.0
+    sheet.add(
+        "way.hour_rate", "By hour rate",
+        "goods × (1 + mark-up) + (materials + machine h × charge + hand h × charge) ÷ pieces",
+        [goods, mark_up, ("materials", cost.run.materials, "money", "worked out above"),
+         ("machine, sample included", cost.run.machine_s + sample_s, "s", "worked out above"),
+         sheet.standard("machine charge", "price.machine_charge_per_h", "money/h"),
+         ("hand, set-up included", cost.labour_s + cost.set_up_s, "s", "worked out above"),
+         sheet.standard("hand charge", "price.hand_charge_per_h", "money/h")],
+        priced.ways["hour-rate"], "money",
+    )  # fmt: skip
+    raw = priced.ways.get(priced.method, priced.unit)
+    formula = "as typed" if priced.method == "typed" else (
+        "rounded up to the step; never under the next tier's, never over the one below's"
+    )  # fmt: skip
+    sheet.add(
+        "price.unit", "Price of a piece", formula,
+        [(f"by {priced.method}", raw, "money", "worked out above"),
+         sheet.standard("step", "price.round_to", "money")],
+        Decimal(money_text(priced.unit, currency)), "money",
+    )  # fmt: skip
+    sheet.add(
+        "price.margin", "Margin", "1 − cost ÷ price",
+        [("cost", priced.unit_cost, "money", "worked out above"),
+         ("price", priced.unit, "money", "worked out above")],
+        Decimal(share_text(priced.margin)), "share",
+    )  # fmt: skip
+
+
+def line_working(
+    plan: LinePlan,
+    cost: LineCost,
+    priced: Priced,
+    charge: tuple[str, Decimal, Decimal] | None,
+    currency: str,
+) -> list[Working]:
+    """Write the working of a line's figures, in the order they depend on each other.
+
+    Returns
+    -------
+    list of Working
+        Ids are stable: "placements[0].needle", "cost.backing", "price.unit" …
+    """
+    sheet = _Sheet(plan.house)
+    for i, (placed, done) in enumerate(zip(plan.placements, cost.passes, strict=True)):
+        prefix = f"placements[{i}]"
+        _thread(sheet, placed, done, prefix)
+        _bobbin(sheet, placed, done, cost.quantity, prefix)
+        _cuts(sheet, placed, done, cost.quantity, prefix)
+        _times(sheet, placed, done, prefix)
+    _hand(sheet, plan, cost)
+    _material_costs(sheet, plan, cost)
+    _time_costs(sheet, plan, cost)
+    _spoilage(sheet, plan, cost, priced)
+    _prices(sheet, plan, cost, priced, currency)
+    if charge:
+        name, bought, amount = charge
+        sheet.add(
+            "charge", name, "cost ÷ (1 − margin)",
+            [("cost", bought, "money", "hours at labour and overhead, or bought"),
+             ("margin", priced.target, "share", "asked or house")],
+            Decimal(money_text(amount, currency)), "money",
+        )  # fmt: skip
+    return sheet.entries

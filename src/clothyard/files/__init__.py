@@ -1,0 +1,1 @@
+"""Reading stitch files and job documents."""

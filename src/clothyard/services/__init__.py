@@ -1,0 +1,1 @@
+"""One function a verb: load, call the core, keep."""

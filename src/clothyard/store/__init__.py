@@ -1,0 +1,1 @@
+"""What is kept: the shop's folder, its database and its design files."""
