@@ -93,9 +93,7 @@ class _Place:
         refusal = hoop_refusal(making)
         if making.hoop is None or making.fit is None:
             miss = largest_miss(*making.sewn_mm, **arguments)
-            nearest = (
-                f" {house.hoops[miss[0]].label} misses by {miss[1]:.1f} mm." if miss else ""
-            )
+            nearest = f" {house.hoops[miss[0]].label} misses by {miss[1]:.1f} mm." if miss else ""
             yield _advice(
                 "hoop-none", "stop", self.where,
                 f"{size} with its clearance fits no hoop of the {making.machine.label}.{nearest}",
@@ -208,9 +206,12 @@ class _Place:
                 "on these goods.",
                 "Ask the digitiser to split the longest stitches.",
             )  # fmt: skip
-        if facts.hottest_cell is not None and facts.median_cell and (
-            facts.hottest_cell > HOT_CELL
-            and facts.hottest_cell > HOT_RATIO * facts.median_cell
+        if (
+            facts.hottest_cell is not None
+            and facts.median_cell
+            and (
+                facts.hottest_cell > HOT_CELL and facts.hottest_cell > HOT_RATIO * facts.median_cell
+            )
         ):
             yield _advice(
                 "density-hot", "warn", self.where,

@@ -107,6 +107,4 @@ def bad_input_from(
     model : model class
         The document's, to name the nearest known key.
     """
-    return [
-        _one(item, where=where, model=model) for item in error.errors(include_url=False)
-    ]
+    return [_one(item, where=where, model=model) for item in error.errors(include_url=False)]

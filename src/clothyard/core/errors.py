@@ -65,9 +65,7 @@ class SeveralBadInputs(BadInput):
     def __init__(self, problems: Iterable[BadInput]):
         self.problems = list(problems)
         first = self.problems[0]
-        super().__init__(
-            first.message, where=first.where, remedy=first.remedy, code=first.code
-        )
+        super().__init__(first.message, where=first.where, remedy=first.remedy, code=first.code)
 
 
 def unknown_id(value: str, known: Iterable[str], *, where: str, what: str) -> BadInput:

@@ -135,13 +135,14 @@ def _differences(
     makings = [p.making for p in plan.placements]
     for i, placement in enumerate(line.placements):
         for key, value, reason in alternatives(makings[i], house):
+            if key == "needle":
+                found[i, key, value] = (reason, Decimal(0), 0.0)
+                continue
             typed: Any = int(value) if key == "layers" else value
             methods = placement.methods.model_copy(update={key: typed})
             if key == "hold":
                 methods = methods.model_copy(update={"baste": None, "hoop": None})
-            other = Placement(
-                position=placement.position, design=placement.design, methods=methods
-            )
+            other = Placement(position=placement.position, design=placement.design, methods=methods)
             made = settle_methods(line, other, designs[i], house, where=where)
             swapped = [*makings[:i], made, *makings[i + 1 :]]
             else_cost = cost_line(plan_line(line, swapped, designs, house), cost.quantity)
@@ -234,9 +235,7 @@ def estimate(
     check_job(job)
     if job.house:
         house = build_house(merge_patch(house_json(house), job.house), where="house")
-    lines = [
-        _figures(job, i, house, designs, compare=compare) for i in range(len(job.lines))
-    ]
+    lines = [_figures(job, i, house, designs, compare=compare) for i in range(len(job.lines))]
     packed = [pack_line(figures, job.currency, working=working) for figures in lines]
     total, run = pack_total(lines, house, job.currency)
     return Estimate(

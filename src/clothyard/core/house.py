@@ -395,7 +395,11 @@ def _row_meta(key: str) -> Standard | None:
     if len(parts) == 3:
         section, _, column = parts
         return next(
-            (s for k, s in known.items() if k.startswith(f"{section}.") and k.endswith(f".{column}")),
+            (
+                s
+                for k, s in known.items()
+                if k.startswith(f"{section}.") and k.endswith(f".{column}")
+            ),
             None,
         )
     return None
@@ -477,7 +481,9 @@ def _check_pointers(house: House, where: str) -> None:
     for section in ("machines", "putups", "goods", "speed_profile", "stitch_rates"):
         if not getattr(house, section):
             raise BadInput(
-                f"the shop has no {section}.", where=f"{where}.{section}", remedy="Add one.",
+                f"the shop has no {section}.",
+                where=f"{where}.{section}",
+                remedy="Add one.",
                 code="house-incomplete",
             )
     missing = default_tree()["tasks"].keys() - house.tasks.keys()

@@ -6,7 +6,15 @@ import json
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StrictBool, StrictInt, ValidationError
+from pydantic import (
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    StrictBool,
+    StrictInt,
+    ValidationError,
+)
 from pydantic import StrictStr as Text
 
 from clothyard.core.checking import bad_input_from
@@ -59,7 +67,9 @@ class Design(_Part):
     width_mm: Millimetres | None = None
     height_mm: Millimetres | None = None
     trims: Annotated[StrictInt, Field(ge=0, le=50_000)] | None = None
-    letter_height_mm: Annotated[float, BeforeValidator(read_number), Field(ge=1, le=500)] | None = None
+    letter_height_mm: Annotated[float, BeforeValidator(read_number), Field(ge=1, le=500)] | None = (
+        None
+    )
     face: ShortText | None = None
     repeat: StrictBool = False
     thread_colours: tuple[Hex, ...] = Field(default=(), max_length=200)
@@ -160,7 +170,9 @@ def _check_design(design: Design, where: str) -> list[BadInput]:
     if design.colours and design.stitches and design.colours > design.stitches:
         problems.append(
             BadInput(
-                "more colours than stitches.", where=f"{where}.colours", remedy="Enter fewer.",
+                "more colours than stitches.",
+                where=f"{where}.colours",
+                remedy="Enter fewer.",
                 code="out-of-range",
             )
         )
@@ -170,9 +182,8 @@ def _check_design(design: Design, where: str) -> list[BadInput]:
 def _check_line(line: Line, where: str) -> list[BadInput]:
     problems = []
     goods = line.goods
-    if goods.unit_cost is None and goods.supplied_by == "shop" and not all(
-        cell.unit_cost is not None for cell in line.cells or (None,)  # type: ignore[union-attr]
-    ):
+    priced = line.cells and all(cell.unit_cost is not None for cell in line.cells)
+    if goods.unit_cost is None and goods.supplied_by == "shop" and not priced:
         problems.append(
             BadInput(
                 "is needed.",
@@ -260,9 +271,7 @@ def read_job(text: bytes | str) -> Job:
         If it is no JSON, has unknown keys, or a value is missing, wrong or out of range.
     """
     if len(text) > MAX_JOB_BYTES:
-        raise BadInput(
-            "the job document is over 2 MB.", remedy="Split it.", code="job-huge"
-        )
+        raise BadInput("the job document is over 2 MB.", remedy="Split it.", code="job-huge")
     try:
         raw = json.loads(text, parse_float=Decimal, parse_constant=_no_constant)
     except (ValueError, RecursionError) as error:

@@ -121,7 +121,7 @@ def settle_methods(
     BadInput
         If a chosen id is unknown, or a material has no roll.
     """
-    goods = goods_class(line, house, where=where.split(".")[0])
+    goods = goods_class(line, house, where=where.split(".", maxsplit=1)[0])
     chosen = _Chooser(placement.methods, f"{where}.methods", [])
     first_machine = min(house.machines, key=lambda m: house.machines[m].order)
     machine_id = chosen.settle(
@@ -132,9 +132,7 @@ def settle_methods(
     thread_id = chosen.settle(
         "thread", first, "Polyester is strong and colourfast.", known=house.threads
     )
-    backing_id = chosen.settle(
-        "backing", goods.backing, goods.why, known=[*house.backings, NONE]
-    )
+    backing_id = chosen.settle("backing", goods.backing, goods.why, known=[*house.backings, NONE])
     layers = int(
         chosen.settle(
             "layers",
@@ -173,9 +171,7 @@ def settle_methods(
     )
     position_id = placement.position or goods.position
     if position_id not in house.positions:
-        raise unknown_id(
-            position_id, house.positions, where=f"{where}.position", what="position"
-        )
+        raise unknown_id(position_id, house.positions, where=f"{where}.position", what="position")
     _check_rolls(house, backing_id, topping_id, where)
     return Making(
         goods_id=line.goods.class_,
@@ -213,7 +209,11 @@ def _settle_hoop(
 ) -> str:
     machine = house.machines[machine_id]
     fitting = fitting_hoops(
-        *sewn, hoops=house.hoops, machine=machine, goods=goods, hold=hold  # type: ignore[arg-type]
+        *sewn,
+        hoops=house.hoops,
+        machine=machine,
+        goods=goods,
+        hold=hold,  # type: ignore[arg-type]
     )
     proposed = fitting[0][0] if fitting else NONE
     reason = "No hoop of this machine fits the design."
@@ -243,8 +243,8 @@ def alternatives(making: Making, house: House) -> list[tuple[str, str, str]]:
         for value in [*table, NONE]:
             if value != getattr(making, f"{key}_id") and (value == NONE or value in stocked):
                 found.append((key, value, _why_else(key, value, making, house)))
-    for n in (1, 2, 3):
-        if making.backing and n != making.layers:
+    for n in (making.layers - 1, making.layers + 1):
+        if making.backing and n > 0:
             found.append(("layers", str(n), "Thinner." if n < making.layers else "Firmer."))
     other = "float" if making.hold == "hoop" else "hoop"
     if making.goods.frame != "cap":
@@ -268,7 +268,9 @@ def alternatives(making: Making, house: House) -> list[tuple[str, str, str]]:
     found.append(("bobbin_policy", policy, _WHY_POLICY[policy]))
     for thread_id, thread in house.threads.items():
         if thread_id != making.thread_id:
-            found.append(("thread", thread_id, f"{thread.tex:g} tex, up to {thread.cap_spm:g} spm."))
+            found.append(
+                ("thread", thread_id, f"{thread.tex:g} tex, up to {thread.cap_spm:g} spm.")
+            )
     for needle_id, needle in house.needles.items():
         if needle_id != making.needle_id:
             found.append(("needle", needle_id, needle.why))
@@ -315,6 +317,4 @@ def hoop_refusal(making: Making) -> str:
     """Tell why the chosen hoop does not do; "" when it does, or there is none."""
     if making.hoop is None:
         return ""
-    return accepts(
-        making.hoop, machine=making.machine, goods=making.goods, hold=making.hold
-    )
+    return accepts(making.hoop, machine=making.machine, goods=making.goods, hold=making.hold)

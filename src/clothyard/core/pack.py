@@ -228,7 +228,7 @@ def pack_line(figures: LineFigures, currency: str, *, working: bool) -> Estimate
         spares=priced.spares,
         cost=Cost(**shown, total=money_text(total, currency)),
         price=LinePrice(
-            method=priced.method,  # type: ignore[arg-type]
+            method=priced.method,
             unit=money_text(priced.unit, currency),
             line=money_text(priced.unit * cost.quantity, currency),
             margin=_margin(priced.unit, priced.unit_cost),

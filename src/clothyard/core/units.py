@@ -62,9 +62,7 @@ Money = Annotated[
 ]
 """An amount of money, zero or more, in the job's currency. In: text or number; out: text."""
 
-MoneyOut = Annotated[
-    str, Field(pattern=_DECIMAL_TEXT, json_schema_extra={"title": "Money"})
-]
+MoneyOut = Annotated[str, Field(pattern=_DECIMAL_TEXT, json_schema_extra={"title": "Money"})]
 """An amount of money on its way out, already written with the currency's minor units."""
 
 Share = Annotated[
@@ -145,7 +143,7 @@ def metres(length_m: float) -> float:
 
 def round_half_up(value: float, places: int) -> float:
     """Round a float half up, as a person would, free of binary noise."""
-    scale = 10**places
+    scale: int = 10**places
     return math.floor(round(value * scale, 6) + 0.5) / scale
 
 

@@ -49,8 +49,7 @@ class _Sheet:
                 name=name,
                 formula=formula,
                 inputs=[
-                    WorkingInput(name=n, value=_text(v), unit=u, source=s)
-                    for n, v, u, s in inputs
+                    WorkingInput(name=n, value=_text(v), unit=u, source=s) for n, v, u, s in inputs
                 ],
                 value=_text(value),
                 unit=unit,
@@ -80,9 +79,7 @@ def _thread(sheet: _Sheet, placed: PlacementPlan, done: PassCost, prefix: str) -
         )
         inputs.append(("layers", making.layers, "layers", "method"))
     if making.topping:
-        inputs.append(
-            sheet.standard("topping", f"toppings.{making.topping_id}.thickness_mm", "mm")
-        )
+        inputs.append(sheet.standard("topping", f"toppings.{making.topping_id}.thickness_mm", "mm"))
     sheet.add(
         f"{prefix}.thickness", "Thickness under the stitches",
         "goods + layers × backing + topping", inputs, making.thickness_mm, "mm",
@@ -93,7 +90,11 @@ def _thread(sheet: _Sheet, placed: PlacementPlan, done: PassCost, prefix: str) -
         ("bobbin", "Bobbin thread a piece", placed.thread.bobbin_parts_m,
          "thread_use.factor_bobbin", done.bobbin_m),
     ):  # fmt: skip
-        bare = "path + 2 × loops + 2 × thickness × stitches" if side == "needle" else "path on the back"
+        bare = (
+            "path + 2 × loops + 2 × thickness × stitches"
+            if side == "needle"
+            else "path on the back"
+        )
         if facts.source == "count":
             bare = (
                 "stitches × (mean stitch × (1 + 2·s·satin) + 2 × thickness)"
@@ -119,9 +120,7 @@ def _thread(sheet: _Sheet, placed: PlacementPlan, done: PassCost, prefix: str) -
                 ]
         if side == "needle":
             bare_inputs.append(("thickness", making.thickness_mm, "mm", "worked out above"))
-        sheet.add(
-            f"{prefix}.{side}_bare", f"{name}, bare", bare, bare_inputs, parts["bare"], "m"
-        )
+        sheet.add(f"{prefix}.{side}_bare", f"{name}, bare", bare, bare_inputs, parts["bare"], "m")
         rows: list[Input] = [("bare", parts["bare"], "m", "worked out above")]
         trims = facts.trims if making.machine.auto_trim else 0
         n = placed.stitches
@@ -174,7 +173,8 @@ def _cuts(sheet: _Sheet, placed: PlacementPlan, done: PassCost, pieces: int, pre
                  "hoop's outside + margin" if name == "backing" else "sewn size + margin"),
                 ("pieces", pieces * layers, "pieces", "pieces × layers"),
                 sheet.standard("roll width", f"rolls.{cut.roll}.width_mm", "mm"),
-                ("across", cut.across, "pieces", "⌊width ÷ piece⌋" + (", turned" if cut.turned else "")),
+                ("across", cut.across, "pieces",
+                 "⌊width ÷ piece⌋" + (", turned" if cut.turned else "")),
                 ("rows", cut.rows, "rows", "⌈pieces ÷ across⌉"),
                 ("step", cut.step_mm, "mm", "the piece" if cut.fits else "strips joined"),
                 ("waste", cut.waste, "share", "1 − pieces ÷ what is used"),
@@ -190,11 +190,13 @@ def _times(sheet: _Sheet, placed: PlacementPlan, done: PassCost, prefix: str) ->
         sheet.standard("goods", f"goods.{making.goods_id}.cap_spm", "spm"),
         sheet.standard("thread", f"threads.{making.thread_id}.cap_spm", "spm"),
     ]
+    points = sorted((p.length_mm, p.spm) for p in sheet.house.speed_profile.values())
+    profile = "; ".join(f"{length:g} mm {spm:g}" for length, spm in points)
     sheet.add(
         f"{prefix}.needle_time", "Needle time a piece",
         "Σ 60 ÷ least of set speed, goods, thread and the speed at each stitch's length",
         [("stitches", placed.stitches, "stitches", _design_source(placed)), *slowest,
-         ("speed by length", "; ".join(f"{p.length_mm:g} mm {p.spm:g}" for p in sheet.house.speed_profile.values()), "spm", "house")],
+         ("speed by length", profile, "spm", "house")],
         sum(placed.needle_s), "s",
     )  # fmt: skip
     for side, name in (("machine", "Machine time a piece"), ("attend", "Attending a piece")):
@@ -218,7 +220,8 @@ def _hand(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
         share = practice if task.practised else 1.0
         rows.append(
             (task.label, task.total_s * share, "s",
-             f"{task.times:g} × {task.seconds:g} s" + (f" × {practice:.5f} practised" if task.practised else ""))
+             f"{task.times:g} × {task.seconds:g} s"
+             + (f" × {practice:.5f} practised" if task.practised else ""))
         )  # fmt: skip
     winding = sum(done.winding_s for done in cost.passes)
     if winding:
@@ -241,7 +244,9 @@ def _material_costs(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
     source = "customer's own" if plan.line.goods.supplied_by == "customer" else "typed"
     each = ("a blank", plan.goods_each, "money", source)
     pieces: Input = ("pieces", q, "pieces", "asked")
-    sheet.add("cost.goods", "Goods", "pieces × a blank", [pieces, each], cost.parts["goods"], "money")
+    sheet.add(
+        "cost.goods", "Goods", "pieces × a blank", [pieces, each], cost.parts["goods"], "money"
+    )
     for i, (placed, done) in enumerate(zip(plan.placements, cost.passes, strict=True)):
         tag = "" if i == 0 else f".{i}"
         sheet.add(
@@ -304,15 +309,19 @@ def _time_costs(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
     ]
     if cost.sample:
         rows += [
-            ("sample: machine", cost.sample.machine_s, "s", f"{cost.sample_pieces} sewn, unpractised"),
-            ("sample: hand and attending", cost.sample.hand_s + cost.sample.attend_s, "s", "unpractised"),
-            ("sample: materials", cost.sample.materials, "money", "its own cut, bobbin by the metre"),
+            ("sample: machine", cost.sample.machine_s, "s",
+             f"{cost.sample_pieces} sewn, unpractised"),
+            ("sample: hand and attending", cost.sample.hand_s + cost.sample.attend_s, "s",
+             "unpractised"),
+            ("sample: materials", cost.sample.materials, "money",
+             "its own cut, bobbin by the metre"),
             sheet.standard("machine", f"machines.{machine}.rate_per_h", "money/h"),
         ]  # fmt: skip
     rows.append(labour_rate)
     sheet.add(
         "cost.set_up", "Set-up",
-        "tasks ÷ 3600 × labour" + (" + sample's labour, machine and materials" if cost.sample else ""),
+        "tasks ÷ 3600 × labour"
+        + (" + sample's labour, machine and materials" if cost.sample else ""),
         rows, cost.parts["set_up"], "money",
     )  # fmt: skip
     sheet.add(
@@ -356,7 +365,8 @@ def _spoilage(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced) -> 
     )  # fmt: skip
     sheet.add(
         "spares", "Spares to have ready", "least S with P(at least N good of N + S) ≥ confidence",
-        [("pieces", cost.quantity, "pieces", "asked"), ("p", plan.spoil, "share", "worked out above"),
+        [("pieces", cost.quantity, "pieces", "asked"),
+         ("p", plan.spoil, "share", "worked out above"),
          sheet.standard("confidence", "spoilage.confidence", "share")],
         priced.spares, "pieces",
     )  # fmt: skip
@@ -384,7 +394,8 @@ def _prices(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced, curre
         "way.stitch_rate", "By stitch rate",
         "Σ max(least, stitches ÷ 1000 × rate) + goods × (1 + mark-up) + set-up ÷ pieces",
         [("stitches", sum(p.stitches for p in plan.placements), "stitches", "design and basting"),
-         ("rate", stitch_rate_at(sheet.house, cost.quantity), "money/1000", "house, at this quantity"),
+         ("rate", stitch_rate_at(sheet.house, cost.quantity), "money/1000",
+          "house, at this quantity"),
          sheet.standard("least", "price.stitch_rate_least", "money"), goods, mark_up,
          ("set-up", cost.parts["set_up"], "money", "worked out above")],
         priced.ways["stitch-rate"], "money",

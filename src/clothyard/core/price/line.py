@@ -162,9 +162,7 @@ def plan_placement(
     """Work out all of a placement that does not depend on the quantity."""
     machine = making.machine
     basting = house.basting
-    baste = (
-        basting_stitches(facts.width_mm, facts.height_mm, basting) if making.baste else 0
-    )
+    baste = basting_stitches(facts.width_mm, facts.height_mm, basting) if making.baste else 0
     thread = piece_thread(
         facts,
         thickness_mm=making.thickness_mm,
@@ -439,9 +437,7 @@ def cost_line(plan: LinePlan, quantity: int) -> LineCost:
     """
     house = plan.house
     practice = mean_practice(quantity, practice=house.practice)
-    passes = [
-        cost_pass(p, house, pieces=quantity, practice=practice) for p in plan.placements
-    ]
+    passes = [cost_pass(p, house, pieces=quantity, practice=practice) for p in plan.placements]
     run = _consumed(plan, passes, pieces=quantity)
     n_samples, wash = sample_pieces(plan, quantity)
     sample = _sample(plan, n_samples, wash=wash)

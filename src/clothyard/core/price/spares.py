@@ -86,9 +86,11 @@ def spares_needed(
             break
         best = max(
             range(len(chances)),
-            key=lambda i: (chances[i].after_one_more() / chances[i].value - 1) / prices[i]
-            if chances[i].value > 0
-            else 1 / prices[i],
+            key=lambda i: (
+                (chances[i].after_one_more() / chances[i].value - 1) / prices[i]
+                if chances[i].value > 0
+                else 1 / prices[i]
+            ),
         )
         chances[best].add()
         whole = 1.0

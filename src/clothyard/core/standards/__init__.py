@@ -10,9 +10,9 @@ from importlib.resources import files
 from typing import Any
 
 ORDER = (
-    "rules goods backings toppings rolls hoops machines threads putups bobbins needles "
-    "positions kinds speed_profile tasks stitch_rates"
-).split()
+    "rules", "goods", "backings", "toppings", "rolls", "hoops", "machines", "threads", "putups",
+    "bobbins", "needles", "positions", "kinds", "speed_profile", "tasks", "stitch_rates",
+)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

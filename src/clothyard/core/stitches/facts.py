@@ -199,9 +199,7 @@ def analyse(plan: StitchPlan, *, sha256: str | None = None, name: str = "") -> D
     bobbin = per_block(back, in_run)
     trim_gap, jump_turns = per_block(length, is_trim), per_block(turns, is_jump)
     trim_turns = per_block(turns, is_trim)
-    counts = {
-        kind: per_block(ones, gaps == kind) for kind in (JUMP, TRIM, STOP)
-    }
+    counts = {kind: per_block(ones, gaps == kind) for kind in (JUMP, TRIM, STOP)}
     clips = per_block(ones, is_jump & to_clip)
     stitches = np.bincount(block_of, minlength=n_blocks).tolist()
     starts = np.searchsorted(block_of, np.arange(n_blocks + 1)).tolist()
@@ -252,4 +250,3 @@ def recoloured(facts: DesignFacts, colours: tuple[str, ...]) -> DesignFacts:
         for i, block in enumerate(facts.blocks)
     )
     return facts.model_copy(update={"blocks": blocks})
-

@@ -90,9 +90,7 @@ def pass_events(
         Event("sew", "Sew", share, needle_s * share, making.goods.standby * needle_s * share),
     ]  # fmt: skip
     if making.machine.auto_change:
-        events.append(
-            Event("change", "Colour change", changes, e.change_auto_s * changes, 0.0)
-        )
+        events.append(Event("change", "Colour change", changes, e.change_auto_s * changes, 0.0))
     else:
         changes = hand_changes(facts, pieces) / pieces
         seconds = e.change_hand_s * changes
@@ -103,9 +101,7 @@ def pass_events(
     stops = facts.stops * share
     events.append(Event("stop", "Stop", stops, e.stop_s * stops, e.stop_s * stops))
     breaks = breaks_per_piece(facts, stitches, making, house) * heads * share
-    events.append(
-        Event("break", "Thread break", breaks, e.break_s * breaks, e.break_s * breaks)
-    )
+    events.append(Event("break", "Thread break", breaks, e.break_s * breaks, e.break_s * breaks))
     swaps = bobbin_changes / pieces
     seconds = bobbin_change_s * swaps
     events.append(Event("bobbin", "Bobbin change", swaps, seconds, seconds))

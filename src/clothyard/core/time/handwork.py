@@ -111,7 +111,9 @@ def piece_tasks(
     return tasks
 
 
-def order_tasks(makings: Iterable[Making], colours: int, designs: int, house: House) -> list[TaskUse]:
+def order_tasks(
+    makings: Iterable[Making], colours: int, designs: int, house: House
+) -> list[TaskUse]:
     """List the tasks an order takes once, repeats too.
 
     Parameters

@@ -15,7 +15,7 @@ def practice_share(n: int, *, practice: Practice) -> float:
 
     Source: docs/formulas.md 8: max(0.6, n^log₂ 0.93).
     """
-    return max(practice.least, n ** math.log2(practice.doubling))
+    return max(practice.least, math.pow(n, math.log2(practice.doubling)))
 
 
 @lru_cache(maxsize=16)

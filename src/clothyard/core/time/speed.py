@@ -20,12 +20,11 @@ def speeds_spm(
     points = sorted((p.length_mm, p.spm) for p in profile.values())
     lengths, speeds = zip(*points, strict=True)
     found = np.interp(np.asarray(lengths_mm, dtype=float), lengths, speeds)
-    return np.minimum(found, cap_spm)
+    capped: np.ndarray[tuple[int], np.dtype[np.float64]] = np.minimum(found, cap_spm)
+    return capped
 
 
-def _seconds(
-    lengths: Lengths, *, profile: Mapping[str, SpeedPoint], cap_spm: float
-) -> float:
+def _seconds(lengths: Lengths, *, profile: Mapping[str, SpeedPoint], cap_spm: float) -> float:
     if not lengths.mm:
         return 0.0
     speeds = speeds_spm(lengths.mm, profile=profile, cap_spm=cap_spm)

@@ -1,0 +1,87 @@
+"""The application: routes, safety, and the built front end."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+from typing import Any
+
+from fastapi import FastAPI
+from fastapi.openapi.utils import get_openapi
+from fastapi.responses import FileResponse, Response
+from starlette.middleware.gzip import GZipMiddleware
+
+from clothyard import __version__
+from clothyard.api import problems, routes
+from clothyard.api.safety import Safety
+from clothyard.core.job import Job
+from clothyard.files.guarded import shared_reader
+from clothyard.store.shop import Shop
+
+FRONTEND = Path(__file__).parents[3] / "frontend" / "dist"
+IMMUTABLE = "public, max-age=31536000, immutable"
+
+
+def _openapi(app: FastAPI) -> dict[str, Any]:
+    """Complete the schema: the job's own document, which its route reads by hand."""
+    if not app.openapi_schema:
+        schema = get_openapi(title="Clothyard", version=__version__, routes=app.routes)
+        job = Job.model_json_schema(ref_template="#/components/schemas/{model}")
+        parts = job.pop("$defs")
+        schema["components"]["schemas"] |= {**parts, "Job": job}
+        app.openapi_schema = schema
+    return app.openapi_schema
+
+
+def _serve_frontend(app: FastAPI, folder: Path) -> None:
+    @app.api_route("/api/{path:path}", methods=["GET", "POST", "PUT", "DELETE"],
+                   include_in_schema=False)  # fmt: skip
+    def no_such_route(path: str) -> Response:
+        return problems.problem(404, "not-found", f"There is no /api/{path[:80]}.")
+
+    @app.get("/assets/{name}", include_in_schema=False)
+    def asset(name: str) -> Response:
+        path = folder / "assets" / name
+        if not path.is_file() or path.parent != folder / "assets":
+            return problems.problem(404, "not-found", "There is no such asset.")
+        return FileResponse(path, headers={"cache-control": IMMUTABLE})
+
+    @app.get("/favicon.svg", include_in_schema=False)
+    def favicon() -> Response:
+        return FileResponse(folder / "favicon.svg")
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> Response:
+        return FileResponse(folder / "index.html", headers={"cache-control": "no-cache"})
+
+
+def create_app(shop: Shop, *, frontend: Path = FRONTEND) -> FastAPI:
+    """Build the application for one shop.
+
+    Parameters
+    ----------
+    shop : Shop
+    frontend : Path
+        The built front end; without it only the API is served.
+    """
+
+    @asynccontextmanager
+    async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
+        shared_reader().warm()
+        yield
+        shared_reader().close()
+
+    app = FastAPI(
+        title="Clothyard", version=__version__, lifespan=lifespan, docs_url=None, redoc_url=None,
+        openapi_url="/api/v1/openapi.json",
+    )  # fmt: skip
+    app.state.shop = shop
+    problems.install(app)
+    app.include_router(routes.router)
+    app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
+    if (frontend / "index.html").is_file():
+        _serve_frontend(app, frontend)
+    app.add_middleware(GZipMiddleware, minimum_size=1000)
+    app.add_middleware(Safety)
+    return app

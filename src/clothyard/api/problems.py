@@ -1,0 +1,146 @@
+"""Every error as application/problem+json: code, where, what is kept, remedy."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Sequence
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+
+from clothyard.core.errors import (
+    BadInput,
+    ClothyardError,
+    NotFound,
+    Refused,
+    SeveralBadInputs,
+    TooLarge,
+)
+
+MEDIA_TYPE = "application/problem+json"
+STATUS: dict[type[ClothyardError], int] = {
+    NotFound: 404,
+    Refused: 403,
+    TooLarge: 413,
+    BadInput: 422,
+    ClothyardError: 500,
+}
+log = logging.getLogger("clothyard")
+
+
+class FieldProblem(BaseModel):
+    """One bad field."""
+
+    code: str
+    where: str
+    detail: str
+    remedy: str
+
+
+class Problem(BaseModel):
+    """A problem response (RFC 9457), with the trade's own words."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    code: str
+    detail: str
+    where: str
+    remedy: str
+    kept: str
+    errors: list[FieldProblem]
+
+
+RESPONSES: dict[int | str, dict[str, Any]] = {
+    code: {"model": Problem, "content": {MEDIA_TYPE: {}}, "description": words}
+    for code, words in {
+        400: "Not readable as a request",
+        403: "Refused",
+        404: "Not kept here",
+        413: "Too large",
+        422: "Bad input: nothing computed",
+    }.items()
+}
+_TITLES = {
+    400: "Not readable", 403: "Refused", 404: "Not found", 405: "Not done here", 413: "Too large",
+    422: "Bad input",
+}  # fmt: skip
+
+
+def problem(
+    status: int,
+    code: str,
+    detail: str,
+    *,
+    where: str = "",
+    remedy: str = "",
+    errors: Sequence[BadInput] = (),
+) -> JSONResponse:
+    """Build a problem response."""  # fmt: skip
+    body = Problem(
+        title=_TITLES.get(status, "Our fault" if status >= 500 else "Problem"),
+        status=status,
+        code=code,
+        detail=detail,
+        where=where,
+        remedy=remedy,
+        kept="Nothing that was kept before has changed.",
+        errors=[
+            FieldProblem(code=e.code, where=e.where, detail=e.message, remedy=e.remedy)
+            for e in errors
+        ],
+    )
+    return JSONResponse(body.model_dump(), status_code=status, media_type=MEDIA_TYPE)
+
+
+def problem_of(error: ClothyardError) -> JSONResponse:
+    """Turn an error of the trade into a problem response."""
+    status = next(code for kind, code in STATUS.items() if isinstance(error, kind))
+    several = error.problems if isinstance(error, SeveralBadInputs) else [error]
+    return problem(
+        status,
+        error.code,
+        error.message,
+        where=error.where,
+        remedy=error.remedy,
+        errors=[e for e in several if isinstance(e, BadInput)],
+    )
+
+
+def install(app: FastAPI) -> None:
+    """Give an app one shape for all its errors."""
+
+    @app.exception_handler(ClothyardError)
+    async def _ours(_request: Request, error: ClothyardError) -> JSONResponse:
+        return problem_of(error)
+
+    @app.exception_handler(RequestValidationError)
+    async def _framework(_request: Request, error: RequestValidationError) -> JSONResponse:
+        fields = [
+            BadInput(
+                f"{item['msg'][:1].lower()}{item['msg'][1:]}.",
+                where=".".join(str(part) for part in item["loc"][1:]),
+                code="bad-value",
+            )
+            for item in error.errors()
+        ]
+        return problem(422, fields[0].code, fields[0].message, where=fields[0].where, errors=fields)
+
+    @app.exception_handler(HTTPException)
+    async def _http(_request: Request, error: HTTPException) -> JSONResponse:
+        code = {404: "not-found", 405: "method-not-allowed"}.get(error.status_code, "http")
+        response = problem(error.status_code, code, str(error.detail))
+        response.headers.update(error.headers or {})
+        return response
+
+    @app.exception_handler(Exception)
+    async def _bug(_request: Request, error: Exception) -> JSONResponse:
+        log.exception("unexpected error", exc_info=error)
+        return problem(
+            500, "our-fault", "Something went wrong here; it is our fault, not yours.",
+            remedy="Try again; if it comes back, report what you did.",
+        )  # fmt: skip

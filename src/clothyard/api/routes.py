@@ -1,0 +1,122 @@
+"""The routes: unpack, call once, pack."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Depends, Request, Response, UploadFile
+from pydantic import BaseModel
+from starlette.concurrency import run_in_threadpool
+
+from clothyard import __version__
+from clothyard.api.problems import RESPONSES
+from clothyard.core.house import House
+from clothyard.core.job import read_job
+from clothyard.core.result import Estimate, estimate_bytes
+from clothyard.files.kinds import MAX_FILE_BYTES, readable_kinds
+from clothyard.services import designs, estimates, standards
+from clothyard.store.shop import Shop
+
+router = APIRouter(prefix="/api/v1", responses=RESPONSES)
+
+
+def _shop(request: Request) -> Shop:
+    shop: Shop = request.app.state.shop
+    return shop
+
+
+ShopDep = Annotated[Shop, Depends(_shop)]
+
+
+class About(BaseModel):
+    """What this server is and reads."""
+
+    name: str
+    version: str
+    file_kinds: list[str]
+
+
+class NewValue(BaseModel):
+    """A standard's new value."""
+
+    value: Any
+
+
+@router.get("/about")
+def about() -> About:
+    """Tell the version and the kinds of stitch file that are read."""
+    return About(name="Clothyard", version=__version__, file_kinds=list(readable_kinds()))
+
+
+@router.post(
+    "/estimates",
+    response_model=Estimate,
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/json": {"schema": {"$ref": "#/components/schemas/Job"}}},
+        }
+    },
+)
+async def estimate_job(
+    request: Request, shop: ShopDep, working: Literal["none", "full"] = "none"
+) -> Response:
+    """Price a job without keeping it."""
+    job = read_job(await request.body())
+    found = await run_in_threadpool(estimates.price_job, shop, job, working=working == "full")
+    return Response(estimate_bytes(found), media_type="application/json")
+
+
+@router.get("/designs")
+def list_designs(shop: ShopDep) -> list[designs.KeptDesign]:
+    """List the kept designs, newest first."""
+    return designs.list_designs(shop)
+
+
+@router.post("/designs", status_code=201)
+async def keep_design(file: UploadFile, shop: ShopDep) -> designs.KeptDesign:
+    """Read a stitch file and keep it; the same content is kept once."""
+    data = await file.read(MAX_FILE_BYTES + 1)
+    return await run_in_threadpool(designs.keep_design, shop, data, file.filename or "")
+
+
+@router.get("/designs/{sha256}")
+def find_design(sha256: str, shop: ShopDep) -> designs.KeptDesign:
+    """Find a kept design by its content's hash."""
+    return designs.find_design(shop, sha256)
+
+
+@router.get("/designs/{sha256}/path")
+def design_path(sha256: str, shop: ShopDep) -> designs.DesignPath:
+    """Return a kept design's path, to draw it to scale."""
+    return designs.design_path(shop, sha256)
+
+
+@router.get("/house")
+def house(shop: ShopDep) -> House:
+    """Return the shop's standards as one document (clothyard-house/1)."""
+    return standards.shop_house(shop)
+
+
+@router.get("/standards")
+def list_standards(shop: ShopDep) -> list[standards.StandardView]:
+    """List every standard: default, the shop's own value, unit, range, basis, reason."""
+    return standards.list_standards(shop)
+
+
+@router.delete("/standards")
+def reset_standards(shop: ShopDep) -> int:
+    """Go back to every default; returns how many were changed."""
+    return standards.reset_all(shop)
+
+
+@router.put("/standards/{key}")
+def change_standard(key: str, new: NewValue, shop: ShopDep) -> standards.StandardView:
+    """Change a default."""
+    return standards.change_standard(shop, key, new.value)
+
+
+@router.delete("/standards/{key}")
+def reset_standard(key: str, shop: ShopDep) -> standards.StandardView:
+    """Go back to a default."""
+    return standards.reset_standard(shop, key)

@@ -1,0 +1,107 @@
+"""Safety on every request: who asks, from where, how much, and what a page may do."""
+
+from __future__ import annotations
+
+from urllib.parse import urlsplit
+
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from clothyard.api.problems import problem
+
+LOOPBACK = frozenset({"127.0.0.1", "localhost", "[::1]"})
+MAX_BODY_BYTES = 22 * 1024 * 1024
+SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
+POLICY = (
+    "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; "
+    "img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; "
+    "base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+)
+HEADERS = {
+    "content-security-policy": POLICY,
+    "x-content-type-options": "nosniff",
+    "referrer-policy": "same-origin",
+    "cross-origin-opener-policy": "same-origin",
+    "cross-origin-resource-policy": "same-origin",
+    "permissions-policy": "camera=(), microphone=(), geolocation=()",
+}
+
+
+def _host_name(host: str) -> str:
+    name, colon, port = host.rpartition(":")
+    return name if colon and port.isdigit() else host
+
+
+def refusal(method: str, headers: Headers) -> str:
+    """Tell why a request is refused; "" when it is not.
+
+    The Host must be this machine's loopback; an unsafe request must come from the same origin.
+    """
+    host = headers.get("host", "")
+    if _host_name(host).lower() not in LOOPBACK:
+        return "This shop answers to its own address only."
+    if method in SAFE_METHODS:
+        return ""
+    if headers.get("sec-fetch-site", "same-origin") not in {"same-origin", "none"}:
+        return "A page from elsewhere may not change anything here."
+    origin = headers.get("origin")
+    if origin is not None and urlsplit(origin).netloc.lower() != host.lower():
+        return "A page from elsewhere may not change anything here."
+    return ""
+
+
+class _TooLong(Exception):
+    pass
+
+
+class Safety:
+    """ASGI middleware: checks each request, limits its size, sets the safety headers."""
+
+    def __init__(self, app: ASGIApp):
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Check, pass on, and dress the response."""
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        started = False
+
+        async def dressed(message: Message) -> None:
+            nonlocal started
+            if message["type"] == "http.response.start":
+                started = True
+                headers = MutableHeaders(scope=message)
+                for name, value in HEADERS.items():
+                    headers[name] = value
+                if scope["path"].startswith("/api/"):
+                    headers["cache-control"] = "no-store"
+            await send(message)
+
+        headers = Headers(scope=scope)
+        why = refusal(scope["method"], headers)
+        if why:
+            await problem(403, "refused", why)(scope, receive, dressed)
+            return
+        too_long = problem(
+            413, "too-large", "The request is over 22 MB.", remedy="Send less at once."
+        )
+        length = headers.get("content-length", "0")
+        if not length.isdigit() or int(length) > MAX_BODY_BYTES:
+            await too_long(scope, receive, dressed)
+            return
+        seen = 0
+
+        async def counted() -> Message:
+            nonlocal seen
+            message = await receive()
+            seen += len(message.get("body", b""))
+            if seen > MAX_BODY_BYTES:
+                raise _TooLong
+            return message
+
+        try:
+            await self.app(scope, counted, dressed)
+        except _TooLong:
+            if not started:
+                await too_long(scope, receive, dressed)

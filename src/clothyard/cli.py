@@ -1,0 +1,193 @@
+"""The command line: serve, demo, inspect, estimate, standards."""
+
+from __future__ import annotations
+
+import json
+import socket
+import sys
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+from platformdirs import user_data_path
+from typer.exceptions import TyperException
+
+from clothyard.core.errors import BadInput, ClothyardError, NotFound
+from clothyard.core.house import default_house, house_json
+from clothyard.core.result import Estimate, estimate_bytes
+from clothyard.core.standards import all_standards
+from clothyard.services.designs import DEFAULT_THICKNESS_MM, design_of_file, inspect_facts
+from clothyard.services.estimates import price_job_file
+from clothyard.services.standards import list_standards, shop_house
+from clothyard.store.shop import Shop
+
+PORT = 8642
+LOOPBACK = ("127.0.0.1", "localhost", "::1")
+app = typer.Typer(
+    add_completion=False, rich_markup_mode=None, no_args_is_help=True,
+    help="Clothyard prices custom embroidered orders.",
+)  # fmt: skip
+JsonFlag = Annotated[bool, typer.Option("--json", help="Print one JSON document.")]
+ShopFolder = Annotated[
+    Path | None, typer.Option("--shop", help="A shop's folder; without it the defaults are used.")
+]
+
+
+def _run(shop: Shop, host: str, port: int) -> None:
+    import uvicorn  # noqa: PLC0415 - only to serve
+
+    from clothyard.api.app import create_app  # noqa: PLC0415
+
+    if host not in LOOPBACK:
+        raise BadInput(
+            "only this machine's own address is served for now.",
+            where="--host",
+            remedy="Leave it at 127.0.0.1.",
+            code="host",
+        )
+    with socket.socket() as probe:
+        if probe.connect_ex(("127.0.0.1", port)) == 0:
+            raise BadInput(
+                f"port {port} is taken.",
+                where="--port",
+                remedy="Stop what runs there, or name another.",
+                code="port-taken",
+            )
+    print(f"Clothyard is at http://{host}:{port} (stop it with Ctrl-C)", flush=True)
+    uvicorn.run(create_app(shop), host=host, port=port, log_level="warning")
+
+
+@app.command()
+def serve(
+    shop: ShopFolder = None,
+    host: Annotated[str, typer.Option(help="This machine's own address.")] = "127.0.0.1",
+    port: Annotated[int, typer.Option(min=1, max=65535)] = PORT,
+) -> None:
+    """Serve a shop on this machine."""
+    _run(Shop(shop or user_data_path("clothyard", appauthor=False)), host, port)
+
+
+@app.command()
+def demo(
+    folder: Annotated[Path, typer.Option(help="Where the sample shop is kept.")] = Path(
+        "demo-shop"
+    ),
+    reset: Annotated[bool, typer.Option("--reset", help="Build it anew.")] = False,
+    port: Annotated[int, typer.Option(min=1, max=65535)] = PORT,
+) -> None:
+    """Serve the sample shop; edits to it are kept."""
+    from clothyard.demo.build import demo_shop  # noqa: PLC0415
+
+    _run(demo_shop(folder, reset=reset), "127.0.0.1", port)
+
+
+@app.command()
+def inspect(
+    file: Path,
+    thickness: Annotated[
+        float, typer.Option(help="Under the stitches, in mm.")
+    ] = DEFAULT_THICKNESS_MM,
+    as_json: JsonFlag = False,
+) -> None:
+    """Tell what a stitch file holds: size, stitches, thread by colour."""
+    found = inspect_facts(design_of_file(file), thickness_mm=thickness)
+    if as_json:
+        print(found.model_dump_json())
+        return
+    print(
+        f"{file.name}: {found.width_mm:g} × {found.height_mm:g} mm, {found.stitches:,} stitches, "
+        f"{len(found.blocks)} colour blocks, {found.trims} trims, {found.jumps} jumps, "
+        f"{found.stops} stops"
+    )
+    print(f"bare thread: needle {found.needle_m:.3f} m, bobbin {found.bobbin_m:.3f} m")
+    for block in found.blocks:
+        print(
+            f"  {block.index}. {block.colour or 'no colour':9} {block.stitches:>7,} stitches  "
+            f"needle {block.needle_m:.3f} m  bobbin {block.bobbin_m:.3f} m"
+        )
+
+
+def _print_estimate(found: Estimate) -> None:
+    for line in found.lines:
+        print(
+            f"{line.quantity} pieces at {line.price.unit} {found.currency}: {line.price.line} "
+            f"(cost {line.cost.total}, margin {line.price.margin})"
+        )
+        for tier in line.tiers:
+            print(f"  {tier.quantity:>6}  {tier.unit:>10}  {tier.line:>12}")
+        for advice in line.advice:
+            print(f"  {advice.level}: {advice.message} {advice.fix}")
+    for charge in found.total.charges:
+        print(f"{charge.name}: {charge.amount}")
+    print(f"To pay: {found.total.to_pay} {found.currency}")
+
+
+@app.command()
+def estimate(
+    job: Path,
+    shop: ShopFolder = None,
+    working: Annotated[
+        bool, typer.Option("--working", help="With every figure's working.")
+    ] = False,
+    as_json: JsonFlag = False,
+) -> None:
+    """Price a job document; its stitch files lie relative to it."""
+    found = price_job_file(job, shop=_open(shop), working=working)
+    if as_json:
+        sys.stdout.write(estimate_bytes(found).decode())
+    else:
+        _print_estimate(found)
+
+
+@app.command()
+def standards(shop: ShopFolder = None, as_json: JsonFlag = False) -> None:
+    """Print the standards: the defaults, or a shop's."""
+    kept = _open(shop)
+    if as_json:
+        house = shop_house(kept) if kept else default_house()
+        print(json.dumps(house_json(house), ensure_ascii=False))
+        return
+    values: dict[str, Any] = {key: s.value for key, s in all_standards().items()}
+    if kept:
+        values = {view.key: view.value for view in list_standards(kept)}
+    for key, standard in all_standards().items():
+        print(f"{key} = {values[key]} [{standard.unit}] {standard.reason}")
+
+
+def _open(folder: Path | None) -> Shop | None:
+    if folder is None:
+        return None
+    if not folder.is_dir():
+        raise BadInput(
+            "there is no such folder.", where=str(folder), remedy="Name a shop's folder.",
+            code="folder",
+        )  # fmt: skip
+    return Shop(folder)
+
+
+def _complain(text: str) -> None:
+    print(" ".join(text.split()), file=sys.stderr)
+
+
+def main(arguments: list[str] | None = None) -> None:
+    """Run the command line: exit 0 fine, 2 bad input (one line on stderr), 1 our fault."""
+    try:
+        code = app(args=arguments, standalone_mode=False)
+    except (BadInput, NotFound) as error:
+        _complain(error.line())
+        sys.exit(2)
+    except typer.Abort:
+        sys.exit(1)
+    except TyperException as error:
+        words = getattr(error, "format_message", lambda: str(error))()
+        _complain(f"{words} Try clothyard --help.")
+        sys.exit(2)
+    except ClothyardError as error:
+        _complain(error.line())
+        sys.exit(1)
+    except BrokenPipeError:
+        sys.exit(1)
+    except Exception as error:
+        _complain(f"Our fault: {type(error).__name__}: {error}")
+        sys.exit(1)
+    sys.exit(code if isinstance(code, int) else 0)

@@ -1,0 +1,1 @@
+"""The sample shop, built through the services."""

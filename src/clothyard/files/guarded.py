@@ -1,0 +1,141 @@
+"""The guarded reader: stitch files are parsed in one warm child process with limits."""
+
+from __future__ import annotations
+
+import atexit
+import contextlib
+import multiprocessing
+import resource
+import threading
+from multiprocessing.connection import Connection
+from typing import Any
+
+from clothyard.core.errors import BadInput
+from clothyard.core.stitches.facts import DesignFacts, analyse
+from clothyard.core.stitches.plan import StitchPlan, plan_from_records
+
+MEMORY_BYTES = 500 * 1024 * 1024
+SECONDS = 5.0
+START_SECONDS = 30.0
+
+
+def _serve(pipe: Connection) -> None:
+    """Answer requests until the pipe closes: bytes in, records or an error out."""
+    import pystitch  # noqa: F401, PLC0415 - loaded before the limit is counted
+
+    from clothyard.files.reader import read_records  # noqa: PLC0415
+
+    used = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1024
+    limit = MEMORY_BYTES + used
+    with contextlib.suppress(ValueError, OSError):
+        resource.setrlimit(resource.RLIMIT_DATA, (limit, limit))
+    pipe.send("ready")
+    while True:
+        try:
+            data, name = pipe.recv()
+        except EOFError:
+            return
+        answer: Any
+        try:
+            answer = read_records(data, name)
+        except BadInput as error:
+            answer = error
+        except MemoryError:
+            answer = _too_much(name)
+        pipe.send(answer)
+
+
+def _too_much(name: str) -> BadInput:
+    return BadInput(
+        "the file takes too much time or memory to read.",
+        where=name,
+        remedy="It is damaged, or far larger than a design: save it anew.",
+        code="file-huge",
+    )
+
+
+class GuardedReader:
+    """One child process that parses stitch files; killed and restarted when it overruns."""
+
+    def __init__(self, seconds: float = SECONDS):
+        self._lock = threading.Lock()
+        self._seconds = seconds
+        self._process: Any = None
+        self._pipe: Connection | None = None
+
+    def _start(self) -> Connection:
+        context = multiprocessing.get_context("spawn")
+        ours, theirs = context.Pipe()
+        self._process = context.Process(target=_serve, args=(theirs,), daemon=True)
+        self._process.start()
+        theirs.close()
+        self._pipe = ours
+        if not ours.poll(START_SECONDS):
+            self.close()
+            raise RuntimeError("the reading process did not start")
+        ours.recv()
+        return ours
+
+    def close(self) -> None:
+        """End the child process; the next read starts another."""
+        if self._pipe:
+            self._pipe.close()
+        if self._process:
+            self._process.kill()
+            self._process.join()
+        self._process = self._pipe = None
+
+    def warm(self) -> None:
+        """Start the child process if it is not running."""
+        with self._lock:
+            if self._pipe is None:
+                self._start()
+
+    def plan(self, data: bytes, name: str) -> StitchPlan:
+        """Parse a stitch file.
+
+        Parameters
+        ----------
+        data : bytes
+        name : str
+            File name; the ending tells the kind.
+
+        Raises
+        ------
+        BadInput
+            If it cannot be read, or takes over 5 s or 500 MB.
+        """
+        with self._lock:
+            pipe = self._pipe or self._start()
+            try:
+                pipe.send((data, name))
+                if not pipe.poll(self._seconds):
+                    self.close()
+                    raise _too_much(name)
+                answer = pipe.recv()
+            except (EOFError, OSError):
+                self.close()
+                raise _too_much(name) from None
+        if isinstance(answer, BadInput):
+            raise answer
+        x_mm, y_mm, kinds, colours = answer
+        try:
+            return plan_from_records(x_mm, y_mm, kinds, colour_of_change=colours)
+        except BadInput as error:
+            error.where = name
+            raise
+
+
+_shared = GuardedReader()
+atexit.register(_shared.close)
+
+
+def shared_reader() -> GuardedReader:
+    """Return this process's reader."""
+    return _shared
+
+
+def read_design(data: bytes, name: str, *, sha256: str) -> tuple[StitchPlan, DesignFacts]:
+    """Parse a stitch file and take its facts; see `GuardedReader.plan`."""
+    plan = _shared.plan(data, name)
+    return plan, analyse(plan, sha256=sha256, name=name)

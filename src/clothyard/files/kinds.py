@@ -1,0 +1,108 @@
+"""Kinds of stitch file: which are read, how each begins, and which end with a mark."""
+
+from __future__ import annotations
+
+from functools import cache
+
+from clothyard.core.errors import BadInput
+
+MAX_FILE_BYTES = 20 * 1024 * 1024
+
+NO_JUMPS = frozenset({"gcode", "pmv", "qcc", "iqp"})
+"""Kinds that cannot tell jumps from stitches."""
+NO_STITCHES = frozenset({"svg", "png", "txt", "edr", "col", "inf"})
+"""Kinds that hold pictures or colours, or are only written."""
+ENDS_MARKED = frozenset({"pec", "pes", "dst", "vp3", "xxx", "u01", "tbf"})
+"""Kinds that a whole file of never runs off its end."""
+BEGINS: dict[str, tuple[bytes, ...]] = {
+    "pec": (b"#PEC",),
+    "pes": (b"#PES",),
+    "vp3": (b"%vsm%",),
+    "dst": (b"LA:",),
+    "pmv": (b"#PMV",),
+}
+
+
+@cache
+def readable_kinds() -> tuple[str, ...]:
+    """Return the endings of the kinds that can be read, in alphabetical order."""
+    import pystitch  # noqa: PLC0415 - slow to load, and only the child needs it
+
+    left_out = NO_JUMPS | NO_STITCHES
+    return tuple(
+        sorted(
+            f["extension"]
+            for f in pystitch.supported_formats()
+            if f.get("reader") and f["extension"] not in left_out
+        )
+    )
+
+
+def kind_of(name: str) -> str:
+    """Return a file name's ending, lower case, checked.
+
+    Raises
+    ------
+    BadInput
+        If there is none, or stitches are not read from that kind.
+    """
+    stem, dot, ending = name.rpartition(".")
+    ending = ending.lower()
+    if not dot or not stem:
+        raise BadInput(
+            "the file's name has no ending, so its kind is unknown.",
+            where=name,
+            remedy="Give it the ending of its kind, such as .dst or .pes.",
+            code="file-kind",
+        )
+    if ending in NO_JUMPS:
+        raise BadInput(
+            f".{ending} files cannot tell jumps from stitches, so thread cannot be computed.",
+            where=name,
+            remedy="Save it as an embroidery kind, such as .dst or .pes.",
+            code="file-kind",
+        )
+    if ending not in readable_kinds():
+        raise BadInput(
+            f".{ending[:12]} is no kind of stitch file that is read here.",
+            where=name,
+            remedy=f"Read are: {', '.join(readable_kinds())}.",
+            code="file-kind",
+        )
+    return ending
+
+
+def check_beginning(data: bytes, kind: str, name: str) -> None:
+    """Refuse a file that is empty, too large, or begins as another kind does.
+
+    Raises
+    ------
+    BadInput
+        Names the kind that it seems to be.
+    """
+    if not data:
+        raise BadInput("the file is empty.", where=name, remedy="Save it again.", code="file-empty")
+    if len(data) > MAX_FILE_BYTES:
+        raise BadInput(
+            f"the file has {len(data) / 1048576:.0f} MB; 20 MB is the most.",
+            where=name,
+            remedy="Save the stitches only, without pictures.",
+            code="file-huge",
+        )
+    for other, starts in BEGINS.items():
+        if data.startswith(starts) and other != kind:
+            if {kind, other} <= {"pec", "pes"}:
+                continue
+            raise BadInput(
+                f"the file is named .{kind} but begins like a .{other}.",
+                where=name,
+                remedy=f"Rename it to .{other} if that is what it is.",
+                code="file-misnamed",
+            )
+    if kind in BEGINS and not data.startswith(BEGINS[kind]) and kind != "dst":
+        raise BadInput(
+            f"the file does not begin as a .{kind} does.",
+            where=name,
+            remedy="Check its ending, or fetch it again.",
+            code="file-misnamed",
+        )

@@ -1,0 +1,222 @@
+"""Designs: inspect a stitch file, keep it, find it again, draw its path."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from pathlib import Path
+from typing import Literal
+
+from pydantic import BaseModel
+
+from clothyard.core.errors import BadInput, NotFound, OutOfRange
+from clothyard.core.stitches.facts import DesignFacts
+from clothyard.core.stitches.plan import JUMP, StitchPlan
+from clothyard.core.thread.use import bare_sums_m
+from clothyard.core.units import metres, round_half_up
+from clothyard.files.guarded import read_design, shared_reader
+from clothyard.files.kinds import MAX_FILE_BYTES
+from clothyard.store.blobs import Blobs, content_hash
+from clothyard.store.shop import Shop
+
+DEFAULT_THICKNESS_MM = 0.8
+
+
+class DesignBlock(BaseModel):
+    """A colour block as inspected."""
+
+    index: int
+    colour: str | None
+    stitches: int
+    needle_m: float
+    bobbin_m: float
+    trims: int
+
+
+class Inspection(BaseModel):
+    """A design as inspected (clothyard-design/1): bare sums at a thickness."""
+
+    format: Literal["clothyard-design/1"] = "clothyard-design/1"
+    stitches: int
+    colour_changes: int
+    trims: int
+    jumps: int
+    stops: int
+    width_mm: float
+    height_mm: float
+    needle_m: float
+    bobbin_m: float
+    longest_stitch_mm: float
+    blocks: list[DesignBlock]
+
+
+class KeptDesign(BaseModel):
+    """A design that is kept, and what was inspected of it."""
+
+    sha256: str
+    name: str
+    inspection: Inspection
+
+
+class DesignPathBlock(BaseModel):
+    """One colour block of a path."""
+
+    colour: str | None
+    runs: list[list[int]]
+    floats: list[list[int]]
+
+
+class DesignPath(BaseModel):
+    """A design's path for drawing: per block its runs, as flat x, y lists in tenths of a mm.
+
+    Coordinates begin at the design's least x and y. A run ends where the thread is cut; within
+    a run, `floats` are the indices of points reached by a jump.
+    """
+
+    width: int
+    height: int
+    blocks: list[DesignPathBlock]
+
+
+def inspect_facts(facts: DesignFacts, *, thickness_mm: float = DEFAULT_THICKNESS_MM) -> Inspection:
+    """Write a design's facts as an inspection.
+
+    Parameters
+    ----------
+    facts : DesignFacts
+    thickness_mm : float
+        t of the bare sums, 0 to 20. [mm]
+
+    Raises
+    ------
+    OutOfRange
+        If the thickness makes no sense.
+    """
+    if not 0 <= thickness_mm <= 20:
+        raise OutOfRange(
+            f"{thickness_mm:g} mm is out of range.",
+            where="thickness",
+            remedy="Enter 0 to 20 mm.",
+            code="out-of-range",
+        )
+    sums = bare_sums_m(facts, thickness_mm=thickness_mm)
+    return Inspection(
+        stitches=facts.stitches,
+        colour_changes=facts.colour_changes,
+        trims=facts.trims,
+        jumps=facts.jumps,
+        stops=facts.stops,
+        width_mm=round_half_up(facts.width_mm, 2),
+        height_mm=round_half_up(facts.height_mm, 2),
+        needle_m=metres(sum(needle for needle, _ in sums)),
+        bobbin_m=metres(sum(bobbin for _, bobbin in sums)),
+        longest_stitch_mm=round_half_up(facts.longest_stitch_mm or 0.0, 2),
+        blocks=[
+            DesignBlock(
+                index=i,
+                colour=block.colour,
+                stitches=block.stitches,
+                needle_m=metres(needle),
+                bobbin_m=metres(bobbin),
+                trims=block.trims,
+            )
+            for i, (block, (needle, bobbin)) in enumerate(zip(facts.blocks, sums, strict=True), 1)
+        ],
+    )
+
+
+def read_file(path: Path) -> bytes:
+    """Read a stitch file from disk.
+
+    Raises
+    ------
+    BadInput
+        If it is not there, is no file, or is too large.
+    """
+    try:
+        if path.is_file() and path.stat().st_size > MAX_FILE_BYTES:
+            return path.open("rb").read(MAX_FILE_BYTES + 1)
+        return path.read_bytes()
+    except OSError as error:
+        raise BadInput(
+            f"cannot be opened ({error.strerror}).",
+            where=str(path),
+            remedy="Check the name and the place.",
+            code="file-missing",
+        ) from None
+
+
+def design_of_file(path: Path) -> DesignFacts:
+    """Read a stitch file from disk and take its facts."""
+    data = read_file(path)
+    return read_design(data, path.name, sha256=content_hash(data))[1]
+
+
+def keep_design(shop: Shop, data: bytes, name: str) -> KeptDesign:
+    """Parse a stitch file, take its facts and keep both."""
+    name = Path(name.replace("\\", "/")).name[:200]
+    _, facts = read_design(data, name, sha256=content_hash(data))
+    shop.keep_design(data, name, facts)
+    return _kept(facts, name)
+
+
+def _kept(facts: DesignFacts, name: str) -> KeptDesign:
+    return KeptDesign(sha256=facts.sha256 or "", name=name, inspection=inspect_facts(facts))
+
+
+def _unknown(sha256: str) -> NotFound:
+    return NotFound(
+        f"the design {sha256[:12]} is not kept here.",
+        where="design",
+        remedy="Drop its stitch file again.",
+        code="design-unknown",
+    )
+
+
+def find_design(shop: Shop, sha256: str) -> KeptDesign:
+    """Find a kept design.
+
+    Raises
+    ------
+    NotFound
+    """
+    facts = shop.design(sha256)
+    if facts is None:
+        raise _unknown(sha256)
+    return _kept(facts, facts.name)
+
+
+def list_designs(shop: Shop) -> list[KeptDesign]:
+    """List the kept designs, newest first."""
+    return [_kept(facts, name) for _, name, facts in shop.designs()]
+
+
+@lru_cache(maxsize=8)
+def _plan(folder: Path, sha256: str, name: str) -> StitchPlan:
+    data = Blobs(folder).read(sha256)
+    if data is None:
+        raise _unknown(sha256)
+    return shared_reader().plan(data, name)
+
+
+def design_path(shop: Shop, sha256: str) -> DesignPath:
+    """Return a kept design's path, to draw it to scale."""
+    facts = shop.design(sha256)
+    if facts is None:
+        raise _unknown(sha256)
+    return path_of(_plan(shop.blobs.folder, sha256, facts.name))
+
+
+def path_of(plan: StitchPlan) -> DesignPath:
+    """Cut a plan into runs of whole tenths of a millimetre."""
+    points = ((plan.points_mm - plan.points_mm.min(axis=0)) * 10).round().astype(int)
+    blocks = [DesignPathBlock(colour=colour, runs=[], floats=[]) for colour in plan.colours]
+    ends = [i + 1 for i, gap in enumerate(plan.gaps.tolist()) if gap > JUMP]
+    start = 0
+    for end in [*ends, len(points)]:
+        block = blocks[int(plan.block_of[start])]
+        block.runs.append(points[start:end].ravel().tolist())
+        jumps = plan.gaps[start : end - 1] == JUMP
+        block.floats.append([i + 1 for i, jump in enumerate(jumps.tolist()) if jump])
+        start = end
+    width, height = points.max(axis=0).tolist()
+    return DesignPath(width=width, height=height, blocks=blocks)

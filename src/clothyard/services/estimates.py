@@ -1,0 +1,54 @@
+"""Estimates: price a job against a shop's house and designs."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from clothyard.core.errors import BadInput
+from clothyard.core.estimate import estimate
+from clothyard.core.house import House, default_house
+from clothyard.core.job import Job, read_job
+from clothyard.core.result import Estimate
+from clothyard.core.stitches.facts import DesignFacts
+from clothyard.services.designs import design_of_file, read_file
+from clothyard.services.standards import shop_house
+from clothyard.store.shop import Shop
+
+
+def price_job(shop: Shop, job: Job, *, working: bool = False) -> Estimate:
+    """Price a job without keeping it.
+
+    Raises
+    ------
+    BadInput
+        Also when it names a file by its path: that is for the command line.
+    """
+    found: dict[str, DesignFacts] = {}
+    for i, line in enumerate(job.lines):
+        for k, placement in enumerate(line.placements):
+            design = placement.design
+            if design.file is not None:
+                raise BadInput(
+                    "a file's path is for the command line only.",
+                    where=f"lines[{i}].placements[{k}].design.file",
+                    remedy="Send the file first and name it by its sha256.",
+                    code="file-here",
+                )
+            if design.sha256 and (facts := shop.design(design.sha256)):
+                found[design.sha256] = facts
+    return estimate(job, shop_house(shop), found, working=working)
+
+
+def price_job_file(path: Path, *, shop: Shop | None = None, working: bool = False) -> Estimate:
+    """Price a job document on disk; its files lie relative to it."""
+    job = read_job(read_file(path))
+    house: House = shop_house(shop) if shop else default_house()
+    found: dict[str, DesignFacts] = {}
+    for line in job.lines:
+        for placement in line.placements:
+            design = placement.design
+            if design.file and design.file not in found:
+                found[design.file] = design_of_file(path.parent / design.file)
+            if design.sha256 and shop and (facts := shop.design(design.sha256)):
+                found[design.sha256] = facts
+    return estimate(job, house, found, working=working)

@@ -1,0 +1,47 @@
+"""Bringing a shop's database up to the newest step, a backup before each move."""
+
+from __future__ import annotations
+
+import sqlite3
+from pathlib import Path
+
+from alembic import command
+from alembic.config import Config
+from alembic.runtime.migration import MigrationContext
+from alembic.script import ScriptDirectory
+from sqlalchemy import Engine
+
+
+def _config(engine: Engine) -> Config:
+    config = Config()
+    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    config.set_main_option("path_separator", "os")
+    config.attributes["engine"] = engine
+    return config
+
+
+def upgrade(engine: Engine, path: Path) -> None:
+    """Run the migrations that a database lacks.
+
+    Parameters
+    ----------
+    engine : Engine
+        The writing one.
+    path : Path
+        The database file; an older one is copied to `backups/` first.
+    """
+    config = _config(engine)
+    newest = ScriptDirectory.from_config(config).get_current_head()
+    with engine.connect() as connection:
+        current = MigrationContext.configure(connection).get_current_revision()
+    if current == newest:
+        return
+    if current is not None:
+        folder = path.parent / "backups"
+        folder.mkdir(exist_ok=True)
+        with (
+            sqlite3.connect(path) as source,
+            sqlite3.connect(folder / f"before-{newest}.sqlite3") as target,
+        ):
+            source.backup(target)
+    command.upgrade(config, "head")
