@@ -13,7 +13,7 @@ LOOPBACK = frozenset({"127.0.0.1", "localhost", "[::1]"})
 MAX_BODY_BYTES = 22 * 1024 * 1024
 SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
 POLICY = (
-    "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; "
+    "default-src 'none'; script-src 'self'; style-src 'self'; "
     "img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; "
     "base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
 )

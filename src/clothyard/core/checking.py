@@ -107,4 +107,16 @@ def bad_input_from(
     model : model class
         The document's, to name the nearest known key.
     """
-    return [_one(item, where=where, model=model) for item in error.errors(include_url=False)]
+    items = error.errors(include_url=False)
+    return [
+        _one(item, where=where, model=model)
+        for item in items
+        if item["type"] != "too_short" or not _has_worse(item["loc"], items)
+    ]
+
+
+def _has_worse(place: Sequence[int | str], items: Sequence[Any]) -> bool:
+    """Whether a list is short only because its bad items were left out."""
+    return any(
+        len(item["loc"]) > len(place) and item["loc"][: len(place)] == place for item in items
+    )

@@ -16,6 +16,7 @@ from clothyard.core.result import (
     Charge,
     Cost,
     CrossChecks,
+    DesignBlock,
     EstimateLine,
     LinePrice,
     Material,
@@ -23,6 +24,8 @@ from clothyard.core.result import (
     Method,
     Other,
     PerPiece,
+    PieceCost,
+    PlacedDesign,
     Run,
     Tier,
     Total,
@@ -84,6 +87,30 @@ def _per_piece(plan: LinePlan, cost: LineCost) -> PerPiece:
         attend_min=_minutes(cost.run.attend_s / q),
         hand_min=_minutes(cost.run.hand_s / q),
     )
+
+
+def _designs(plan: LinePlan) -> list[PlacedDesign]:
+    return [
+        PlacedDesign(
+            name=placed.facts.name,
+            width_mm=round_half_up(placed.facts.width_mm, 2),
+            height_mm=round_half_up(placed.facts.height_mm, 2),
+            band=placed.facts.band,
+            hoop_turned=bool(placed.making.fit and placed.making.fit.turned),
+            blocks=[
+                DesignBlock(
+                    colour=block.colour,
+                    stitches=block.stitches,
+                    needle_m=metres(needle),
+                    bobbin_m=metres(bobbin),
+                )
+                for block, needle, bobbin in zip(
+                    placed.facts.blocks, placed.thread.needle_m, placed.thread.bobbin_m, strict=True
+                )
+            ],
+        )
+        for placed in plan.placements
+    ]
 
 
 def _methods(figures: LineFigures, currency: str) -> list[Method]:
@@ -222,11 +249,16 @@ def pack_line(figures: LineFigures, currency: str, *, working: bool) -> Estimate
         quantity=cost.quantity,
         per_piece=_per_piece(plan, cost),
         pieces=[],
+        designs=_designs(plan),
         methods=_methods(figures, currency),
         materials=_materials(figures, rounded, currency),
         bobbins=_bobbins(figures),
         spares=priced.spares,
         cost=Cost(**shown, total=money_text(total, currency)),
+        piece_cost=PieceCost(
+            **{name: share_text(part / cost.quantity) for name, part in cost.parts.items()},
+            total=share_text(priced.unit_cost),
+        ),
         price=LinePrice(
             method=priced.method,
             unit=money_text(priced.unit, currency),

@@ -30,6 +30,26 @@ class PerPiece(_Part):
     hand_min: float
 
 
+class DesignBlock(_Part):
+    """A colour block of a placement's design: thread of one piece, as estimated."""
+
+    colour: str | None
+    stitches: int
+    needle_m: float
+    bobbin_m: float
+
+
+class PlacedDesign(_Part):
+    """A placement's design as it is sewn; `band` is the share an estimate may be off by."""
+
+    name: str
+    width_mm: float
+    height_mm: float
+    band: float
+    hoop_turned: bool
+    blocks: list[DesignBlock]
+
+
 class Other(_Part):
     """Another value of a method, and what choosing it would change for the line."""
 
@@ -106,6 +126,25 @@ class Cost(_Part):
     total: MoneyOut
 
 
+class PieceCost(_Part):
+    """What a piece costs, part by part, unrounded but for four places."""
+
+    goods: str
+    needle_thread: str
+    bobbin_thread: str
+    backing: str
+    topping: str
+    consumables: str
+    sheet_goods: str
+    machine: str
+    labour: str
+    set_up: str
+    overhead: str
+    packing: str
+    spoilage: str
+    total: str
+
+
 class CrossChecks(_Part):
     """The three ways of pricing, a piece, each to the minor unit."""
 
@@ -171,11 +210,13 @@ class EstimateLine(_Part):
     quantity: int
     per_piece: PerPiece
     pieces: list[PerPiece]
+    designs: list[PlacedDesign]
     methods: list[Method]
     materials: list[Material]
     bobbins: Bobbins
     spares: int
     cost: Cost
+    piece_cost: PieceCost
     price: LinePrice
     tiers: list[Tier]
     advice: list[Advice]

@@ -36,8 +36,8 @@ def _at(house: House, key: str) -> Any:
 class _Sheet:
     """Collects entries; knows where a standard's value came from."""
 
-    def __init__(self, house: House):
-        self.house = house
+    def __init__(self, house: House, currency: str):
+        self.house, self.currency = house, currency
         self.entries: list[Working] = []
 
     def add(
@@ -55,6 +55,9 @@ class _Sheet:
                 unit=unit,
             )
         )
+
+    def _unit(self, unit: str) -> str:
+        return unit.replace("money", self.currency)
 
     def standard(self, name: str, key: str, unit: str) -> Input:
         value = _at(self.house, key)
@@ -119,9 +122,9 @@ def _thread(sheet: _Sheet, placed: PlacementPlan, done: PassCost, prefix: str) -
                     ("satin", 0.9, "share", "lettering of known height"),
                 ]
         if side == "needle":
-            bare_inputs.append(("thickness", making.thickness_mm, "mm", "worked out above"))
+            bare_inputs.append(("thickness", making.thickness_mm, "mm", "worked out"))
         sheet.add(f"{prefix}.{side}_bare", f"{name}, bare", bare, bare_inputs, parts["bare"], "m")
-        rows: list[Input] = [("bare", parts["bare"], "m", "worked out above")]
+        rows: list[Input] = [("bare", parts["bare"], "m", "worked out")]
         trims = facts.trims if making.machine.auto_trim else 0
         n = placed.stitches
         rows += [
@@ -152,7 +155,7 @@ def _bobbin(sheet: _Sheet, placed: PlacementPlan, done: PassCost, pieces: int, p
         else:
             formula = "⌈pieces × use ÷ full⌉"
         if placed.making.bobbin != "match":
-            rows.insert(1, ("use a piece", placed.bobbin_m, "m", "worked out above"))
+            rows.insert(1, ("use a piece", placed.bobbin_m, "m", "worked out"))
         sheet.add(
             f"{prefix}.bobbins{'' if n == 0 else n}", f"Bobbins, {colour}", formula, rows,
             run.count, "bobbins",
@@ -251,7 +254,7 @@ def _material_costs(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
         tag = "" if i == 0 else f".{i}"
         sheet.add(
             f"cost.needle_thread{tag}", "Needle thread", "pieces × metres × price of a metre",
-            [pieces, ("needle thread a piece", done.needle_m, "m", "worked out above"),
+            [pieces, ("needle thread a piece", done.needle_m, "m", "worked out"),
              ("a metre", placed.thread_price_m, "money/m", "largest put-up: price ÷ length")],
             cost.parts["needle_thread"], "money",
         )  # fmt: skip
@@ -268,15 +271,15 @@ def _material_costs(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
         count = sum(run.count for _, run in done.bobbins)
         sheet.add(
             f"cost.bobbin_thread{tag}", "Bobbin thread", formula,
-            [("bobbins", count, "bobbins", "worked out above"),
-             ("bobbin thread a piece", done.bobbin_m, "m", "worked out above"), row],
+            [("bobbins", count, "bobbins", "worked out"),
+             ("bobbin thread a piece", done.bobbin_m, "m", "worked out"), row],
             cost.parts["bobbin_thread"], "money",
         )  # fmt: skip
         for name, cut in (("backing", done.backing), ("topping", done.topping)):
             if cut:
                 sheet.add(
                     f"cost.{name}{tag}", name.capitalize(), "length × price ÷ roll length",
-                    [("length", cut.length_mm, "mm", "worked out above"),
+                    [("length", cut.length_mm, "mm", "worked out"),
                      sheet.standard("a roll", f"rolls.{cut.roll}.price", "money"),
                      sheet.standard("roll length", f"rolls.{cut.roll}.length_m", "m")],
                     cost.parts[name], "money",
@@ -294,14 +297,14 @@ def _time_costs(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
     labour_rate = sheet.standard("labour", "rates.labour_per_h", "money/h")
     sheet.add(
         "cost.machine", "Machine", "seconds ÷ 3600 × rate",
-        [("machine time, all pieces", cost.run.machine_s, "s", "worked out above"),
+        [("machine time, all pieces", cost.run.machine_s, "s", "worked out"),
          sheet.standard("machine", f"machines.{machine}.rate_per_h", "money/h")],
         cost.parts["machine"], "money",
     )  # fmt: skip
     sheet.add(
         "cost.labour", "Hand work", "(hand + attending) ÷ 3600 × rate",
-        [("hand, all pieces", cost.run.hand_s, "s", "worked out above"),
-         ("attending, all pieces", cost.run.attend_s, "s", "worked out above"), labour_rate],
+        [("hand, all pieces", cost.run.hand_s, "s", "worked out"),
+         ("attending, all pieces", cost.run.attend_s, "s", "worked out"), labour_rate],
         cost.parts["labour"], "money",
     )  # fmt: skip
     rows: list[Input] = [
@@ -326,8 +329,8 @@ def _time_costs(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
     )  # fmt: skip
     sheet.add(
         "cost.overhead", "Overhead", "labour hours, set-up and sample included × rate",
-        [("hand and attending", cost.labour_s, "s", "worked out above"),
-         ("set-up and sample", cost.set_up_s, "s", "worked out above"),
+        [("hand and attending", cost.labour_s, "s", "worked out"),
+         ("set-up and sample", cost.set_up_s, "s", "worked out"),
          sheet.standard("overhead", "rates.overhead_per_h", "money/h")],
         cost.parts["overhead"], "money",
     )  # fmt: skip
@@ -357,8 +360,8 @@ def _spoilage(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced) -> 
     sheet.add(
         "cost.spoilage", "Spoilage", formula,
         [("lost pieces", cost.remakes, "pieces", "N and p"),
-         ("goods a piece", cost.parts["goods"] / cost.quantity, "money", "worked out above"),
-         ("materials, machine, hand a piece", taken / cost.quantity, "money", "worked out above"),
+         ("goods a piece", cost.parts["goods"] / cost.quantity, "money", "worked out"),
+         ("materials, machine, hand a piece", taken / cost.quantity, "money", "worked out"),
          ("repairs", cost.spoilage_repairs, "money", "worked out of p"),
          ("liability a piece", plan.line.goods.liability, "money", "typed")],
         cost.parts["spoilage"], "money",
@@ -366,7 +369,7 @@ def _spoilage(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced) -> 
     sheet.add(
         "spares", "Spares to have ready", "least S with P(at least N good of N + S) ≥ confidence",
         [("pieces", cost.quantity, "pieces", "asked"),
-         ("p", plan.spoil, "share", "worked out above"),
+         ("p", plan.spoil, "share", "worked out"),
          sheet.standard("confidence", "spoilage.confidence", "share")],
         priced.spares, "pieces",
     )  # fmt: skip
@@ -375,7 +378,7 @@ def _spoilage(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced) -> 
 def _prices(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced, currency: str) -> None:
     sheet.add(
         "unit_cost", "Full cost of a piece", "sum of the costs ÷ pieces",
-        [(name.replace("_", " "), part, "money", "worked out above")
+        [(name.replace("_", " "), part, "money", "worked out")
          for name, part in cost.parts.items() if part]
         + [("pieces", cost.quantity, "pieces", "asked")],
         priced.unit_cost, "money",
@@ -384,11 +387,11 @@ def _prices(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced, curre
             sheet.standard("fixed fee", "price.fee_fixed", "money")]  # fmt: skip
     sheet.add(
         "way.margin", "By margin", "(cost + fixed fee ÷ pieces) ÷ (1 − margin − fee share)",
-        [("cost", priced.unit_cost, "money", "worked out above"),
+        [("cost", priced.unit_cost, "money", "worked out"),
          ("margin", priced.target, "share", "asked or house"), *fees],
         priced.ways["margin"], "money",
     )  # fmt: skip
-    goods = ("goods", plan.goods_each, "money", "worked out above")
+    goods = ("goods", plan.goods_each, "money", "worked out")
     mark_up = sheet.standard("goods mark-up", "price.goods_mark_up", "share")
     sheet.add(
         "way.stitch_rate", "By stitch rate",
@@ -397,17 +400,17 @@ def _prices(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced, curre
          ("rate", stitch_rate_at(sheet.house, cost.quantity), "money/1000",
           "house, at this quantity"),
          sheet.standard("least", "price.stitch_rate_least", "money"), goods, mark_up,
-         ("set-up", cost.parts["set_up"], "money", "worked out above")],
+         ("set-up", cost.parts["set_up"], "money", "worked out")],
         priced.ways["stitch-rate"], "money",
     )  # fmt: skip
     sample_s = cost.sample.machine_s if cost.sample else 0.0
     sheet.add(
         "way.hour_rate", "By hour rate",
         "goods × (1 + mark-up) + (materials + machine h × charge + hand h × charge) ÷ pieces",
-        [goods, mark_up, ("materials", cost.run.materials, "money", "worked out above"),
-         ("machine, sample included", cost.run.machine_s + sample_s, "s", "worked out above"),
+        [goods, mark_up, ("materials", cost.run.materials, "money", "worked out"),
+         ("machine, sample included", cost.run.machine_s + sample_s, "s", "worked out"),
          sheet.standard("machine charge", "price.machine_charge_per_h", "money/h"),
-         ("hand, set-up included", cost.labour_s + cost.set_up_s, "s", "worked out above"),
+         ("hand, set-up included", cost.labour_s + cost.set_up_s, "s", "worked out"),
          sheet.standard("hand charge", "price.hand_charge_per_h", "money/h")],
         priced.ways["hour-rate"], "money",
     )  # fmt: skip
@@ -417,14 +420,14 @@ def _prices(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced, curre
     )  # fmt: skip
     sheet.add(
         "price.unit", "Price of a piece", formula,
-        [(f"by {priced.method}", raw, "money", "worked out above"),
+        [(f"by {priced.method}", raw, "money", "worked out"),
          sheet.standard("step", "price.round_to", "money")],
         Decimal(money_text(priced.unit, currency)), "money",
     )  # fmt: skip
     sheet.add(
         "price.margin", "Margin", "1 − cost ÷ price",
-        [("cost", priced.unit_cost, "money", "worked out above"),
-         ("price", priced.unit, "money", "worked out above")],
+        [("cost", priced.unit_cost, "money", "worked out"),
+         ("price", priced.unit, "money", "worked out")],
         Decimal(share_text(priced.margin)), "share",
     )  # fmt: skip
 
@@ -443,7 +446,7 @@ def line_working(
     list of Working
         Ids are stable: "placements[0].needle", "cost.backing", "price.unit" …
     """
-    sheet = _Sheet(plan.house)
+    sheet = _Sheet(plan.house, currency)
     for i, (placed, done) in enumerate(zip(plan.placements, cost.passes, strict=True)):
         prefix = f"placements[{i}]"
         _thread(sheet, placed, done, prefix)

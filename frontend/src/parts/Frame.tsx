@@ -1,0 +1,65 @@
+// The frame: the shop's bar with the places there are, and help.
+import { useEffect, useState } from "react";
+import Modal from "react-bootstrap/Modal";
+import { Link, NavLink } from "react-router";
+
+const KEYS: [string, string][] = [
+  ["Enter", "in a field: on to the next"],
+  ["Alt + N", "new quote"],
+  ["Alt + Z / Alt + Y", "undo, redo"],
+  ["Arrow keys", "on the price end or the tape: one step; with Shift ten"],
+  ["Escape", "price as worked out; close the working"],
+  ["?", "this list"],
+];
+
+export function Frame() {
+  const [help, setHelp] = useState(false);
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      const typing = (event.target as Element).closest("input, textarea, select");
+      if (event.key === "?" && !typing) setHelp(true);
+    };
+    window.addEventListener("keydown", listen);
+    return () => window.removeEventListener("keydown", listen);
+  }, []);
+  return (
+    <header className="frame-bar">
+      <Link to="/quotes/new" className="shop-name">
+        <img src="/favicon.svg" width="24" height="24" alt="" />
+        Clothyard
+      </Link>
+      <nav aria-label="Places">
+        <NavLink to="/quotes/new">Quotes</NavLink>
+        <NavLink to="/workshop/standards">Workshop</NavLink>
+      </nav>
+      <div className="end">
+        <button
+          type="button"
+          className="btn btn-outline-primary btn-sm"
+          aria-label="Keys and help"
+          onClick={() => setHelp(true)}
+        >
+          ?
+        </button>
+      </div>
+      <Modal show={help} onHide={() => setHelp(false)} centered animation={false}>
+        <Modal.Header closeButton>
+          <Modal.Title as="h2">Keys</Modal.Title>
+        </Modal.Header>
+        <Modal.Body>
+          <dl>
+            {KEYS.map(([key, does]) => (
+              <div key={key} className="d-flex gap-3">
+                <dt className="col-4">{key}</dt>
+                <dd>{does}</dd>
+              </div>
+            ))}
+          </dl>
+          <p className="hint mb-0">
+            Every figure with a dotted line, and every length of the yard, opens its working.
+          </p>
+        </Modal.Body>
+      </Modal>
+    </header>
+  );
+}

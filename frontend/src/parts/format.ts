@@ -1,0 +1,45 @@
+// Text for figures, in one place.
+
+const LOCALE = "en-GB";
+
+export function money(amount: string | number, currency: string): string {
+  return new Intl.NumberFormat(LOCALE, { style: "currency", currency }).format(Number(amount));
+}
+
+/** The currency's sign, as the locale writes it. */
+export function symbol(currency: string): string {
+  const parts = new Intl.NumberFormat(LOCALE, { style: "currency", currency }).formatToParts(0);
+  return parts.find((part) => part.type === "currency")?.value ?? currency;
+}
+
+/** Money without its sign, for ticks and tables. */
+export function plainMoney(amount: string | number, currency: string): string {
+  const digits = new Intl.NumberFormat(LOCALE, { style: "currency", currency }).resolvedOptions();
+  return number(amount, digits.maximumFractionDigits ?? 2, digits.minimumFractionDigits ?? 2);
+}
+
+export function signedMoney(amount: string, currency: string): string {
+  const value = Number(amount);
+  if (value === 0) return "no difference";
+  return `${value > 0 ? "+" : "−"}${money(Math.abs(value), currency)}`;
+}
+
+export function number(value: string | number, most = 2, least = 0): string {
+  return new Intl.NumberFormat(LOCALE, {
+    maximumFractionDigits: most,
+    minimumFractionDigits: least,
+  }).format(Number(value));
+}
+
+export function percent(share: string | number): string {
+  return new Intl.NumberFormat(LOCALE, {
+    style: "percent",
+    minimumFractionDigits: 1,
+    maximumFractionDigits: 1,
+  }).format(Number(share));
+}
+
+/** "needle_thread" → "needle thread". */
+export function words(id: string): string {
+  return id.replaceAll("_", " ").replaceAll("-", " ");
+}

@@ -1,0 +1,60 @@
+import { describe, expect, it } from "vitest";
+import { placeOf, quantityAt } from "./tape.geometry";
+import { labelGroups, lay, priceAt, scaleEnd, ticks } from "./yardRod.geometry";
+
+describe("the yard", () => {
+  it.each([
+    [15.2, 20], // 15.96: next is 20
+    [14, 15], // 14.7: next is 15
+    [9.6, 12.5], // 10.08
+    [364.8, 400],
+    [0.09, 0.1],
+  ])("%f ends its scale at %f", (largest, end) => {
+    expect(scaleEnd(largest)).toBeCloseTo(end, 9);
+  });
+
+  it("labels ticks at a 1-2-5 step, far enough apart", () => {
+    expect(ticks(20, 956, 64)).toEqual([0, 2, 4, 6, 8, 10, 12, 14, 16, 18, 20]);
+    expect(ticks(20, 300, 64)).toEqual([0, 5, 10, 15, 20]);
+  });
+
+  it("lays lengths end to end and leaves out what costs nothing", () => {
+    const part = (id: string, amount: number) => ({
+      id,
+      name: id,
+      colour: id,
+      amount,
+      working: id,
+    });
+    const lengths = lay([part("a", 6.4), part("b", 0), part("c", 0.07), part("d", 0.06)]);
+    expect(lengths.map((l) => [l.id, l.from.toFixed(2)])).toEqual([
+      ["a", "0.00"],
+      ["c", "6.40"],
+      ["d", "6.47"],
+    ]);
+    const groups = labelGroups(lengths, 48, 40);
+    expect(groups.map((g) => g.lengths.map((l) => l.id))).toEqual([["a"], ["c", "d"]]);
+  });
+
+  it("reads a place as whole steps", () => {
+    expect(priceAt(730, 48, 0.05)).toBeCloseTo(15.2, 9);
+    expect(priceAt(-20, 48, 0.05)).toBeCloseTo(0.05, 9);
+  });
+});
+
+describe("the tape", () => {
+  const tiers = [1, 6, 12, 24, 50];
+  it.each([
+    [1, 0],
+    [6, 0.25],
+    [9, 0.375],
+    [24, 0.75],
+    [80, 1],
+  ])("%i pieces lie at %f", (quantity, place) => {
+    expect(placeOf(quantity, tiers)).toBeCloseTo(place, 9);
+  });
+
+  it("gives every quantity back", () => {
+    for (let q = 1; q <= 50; q += 1) expect(quantityAt(placeOf(q, tiers), tiers)).toBe(q);
+  });
+});

@@ -1,0 +1,142 @@
+// Ask: goods, how many, design. Everything else is proposed.
+import { useId } from "react";
+import Form from "react-bootstrap/Form";
+import type { Advice, House } from "../../api/client";
+import { AdviceList } from "../../parts/AdviceList";
+import { symbol } from "../../parts/format";
+import { DesignField } from "./DesignField";
+import { patched } from "./draft";
+import { Field, moveOn } from "./Field";
+import type { DraftTools } from "./useDraft";
+import type { useEstimate } from "./useEstimate";
+
+const FINISHING = [
+  ["press", "Press"],
+  ["label", "Label or tag"],
+  ["soft-cover", "Soft cover inside"],
+  ["wash", "Wash the batch"],
+] as const;
+
+interface Props {
+  tools: DraftTools;
+  house: House;
+  at: ReturnType<typeof useEstimate>["at"];
+  advice: Advice[];
+  upload: {
+    error: string | null;
+    busy: string | null;
+    send: (f: File) => void;
+    cancel: () => void;
+  };
+}
+
+export function AskPanel({ tools, house, at, advice, upload }: Props) {
+  const { draft, setLine } = tools;
+  const [line] = draft.lines;
+  const goodsId = useId();
+  const goods = Object.entries(house.goods);
+  const toggle = (task: string) =>
+    setLine({
+      finishing: line.finishing.includes(task)
+        ? line.finishing.filter((t) => t !== task)
+        : [...line.finishing, task],
+    });
+  return (
+    <section className="panel" aria-label="Ask" onKeyDown={moveOn}>
+      <header>
+        <h2 className="small-caps-head">Ask</h2>
+      </header>
+      <div className="ask-fields">
+        <div>
+          <Form.Label htmlFor={goodsId}>Goods</Form.Label>
+          <Form.Select
+            id={goodsId}
+            autoFocus
+            value={line.goods.class}
+            isInvalid={!!at("lines[0].goods.class")}
+            onChange={(e) => setLine({ goods: { ...line.goods, class: e.target.value } })}
+          >
+            <option value="">Choose</option>
+            {goods.map(([id, row]) => (
+              <option key={id} value={id}>
+                {row.label}
+              </option>
+            ))}
+          </Form.Select>
+        </div>
+        <div className="pair">
+          <Field
+            label={`A blank costs, ${symbol(draft.currency)}`}
+            value={line.goods.supplied_by === "customer" ? "0" : line.goods.unit_cost}
+            inputMode="decimal"
+            error={at("lines[0].goods.unit_cost")}
+            onChange={(unit_cost) => setLine({ goods: { ...line.goods, unit_cost } })}
+          />
+          <Field
+            label="How many"
+            value={line.quantity}
+            inputMode="numeric"
+            error={at("lines[0].quantity")}
+            onChange={(quantity) => setLine({ quantity, unit_price: undefined })}
+          />
+        </div>
+        <Form.Check
+          id={`${goodsId}-own`}
+          label="The customer brings the goods"
+          checked={line.goods.supplied_by === "customer"}
+          onChange={(e) =>
+            setLine({
+              goods: { ...line.goods, supplied_by: e.target.checked ? "customer" : "shop" },
+            })
+          }
+        />
+        <DesignField tools={tools} house={house} at={at} upload={upload} />
+        <AdviceList advice={advice} onFix={(patch) => tools.set(patched(draft, patch))} />
+        <fieldset>
+          <legend className="form-label">Finishing, besides the usual</legend>
+          {FINISHING.map(([task, name]) => (
+            <Form.Check
+              key={task}
+              id={`${goodsId}-${task}`}
+              label={name}
+              checked={line.finishing.includes(task)}
+              onChange={() => toggle(task)}
+            />
+          ))}
+        </fieldset>
+        <Pricing tools={tools} house={house} at={at} />
+      </div>
+    </section>
+  );
+}
+
+function Pricing({ tools, house, at }: Pick<Props, "tools" | "house" | "at">) {
+  const { draft, set } = tools;
+  const id = useId();
+  return (
+    <>
+      <div className="pair">
+        <div>
+          <Form.Label htmlFor={id}>Priced by</Form.Label>
+          <Form.Select
+            id={id}
+            value={draft.price_method || house.price.method}
+            onChange={(e) => set({ ...draft, price_method: e.target.value })}
+          >
+            <option value="margin">Margin</option>
+            <option value="stitch-rate">Stitch rate</option>
+            <option value="hour-rate">Hour rate</option>
+          </Form.Select>
+        </div>
+        <Field
+          label="Margin, %"
+          value={draft.margin}
+          placeholder={String(Number(house.price.margin) * 100)}
+          inputMode="decimal"
+          error={at("margin")}
+          onChange={(margin) => set({ ...draft, margin })}
+        />
+      </div>
+    </>
+  );
+}

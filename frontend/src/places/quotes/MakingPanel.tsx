@@ -1,0 +1,140 @@
+// The making: each method with its reason, and what another would cost or save.
+import Form from "react-bootstrap/Form";
+import type { Advice, EstimateLine, House, Method } from "../../api/client";
+import { AdviceList } from "../../parts/AdviceList";
+import { number, signedMoney } from "../../parts/format";
+import { patched, type MethodValue } from "./draft";
+import type { DraftTools } from "./useDraft";
+
+const ROWS: [string, string][] = [
+  ["backing", "Backing"],
+  ["layers", "Layers"],
+  ["topping", "Topping"],
+  ["hold", "Hold"],
+  ["baste", "Baste"],
+  ["hoop", "Hoop"],
+  ["needle", "Needle"],
+  ["thread", "Thread"],
+  ["bobbin", "Bobbin"],
+  ["bobbin_policy", "Change"],
+  ["machine", "Machine"],
+];
+const WORDS: Record<string, string> = {
+  none: "None",
+  hoop: "Hooped",
+  float: "Floated on backing",
+  true: "Basted down",
+  false: "Not basted",
+  white: "White",
+  black: "Black",
+  match: "Matching each colour",
+  "between-pieces": "Bobbins between pieces",
+  "run-out": "Bobbins run out",
+};
+
+function label(house: House, key: string, value: string): string {
+  const tables: Record<string, Record<string, { label: string }>> = {
+    backing: house.backings,
+    topping: house.toppings,
+    hoop: house.hoops,
+    needle: house.needles,
+    thread: house.threads,
+    machine: house.machines,
+  };
+  return tables[key]?.[value]?.label ?? WORDS[value] ?? value;
+}
+
+function typed(key: string, value: string): MethodValue {
+  if (key === "layers") return Number(value);
+  return key === "baste" ? value === "true" : value;
+}
+
+interface Props {
+  tools: DraftTools;
+  house: House;
+  line: EstimateLine;
+  advice: Advice[];
+  currency: string;
+}
+
+export function MakingPanel({ tools, house, line, advice, currency }: Props) {
+  const [placement] = tools.draft.lines[0].placements;
+  const choose = (key: string, value: string | null) => {
+    const others = Object.entries(placement.methods).filter(([name]) => name !== key);
+    const chosen: [string, MethodValue][] = value === null ? [] : [[key, typed(key, value)]];
+    tools.setPlacement({ methods: Object.fromEntries([...others, ...chosen]) });
+  };
+  return (
+    <section className="panel" aria-label="The making">
+      <header>
+        <h2 className="small-caps-head">The making</h2>
+        <span className="hint">differences are for the whole line</span>
+      </header>
+      <AdviceList advice={advice} onFix={(patch) => tools.set(patched(tools.draft, patch))} />
+      {ROWS.map(([key, name]) => {
+        const method = line.methods.find((m) => m.key === key);
+        if (!method || (key === "baste" && method.value === "false" && !placement.methods["hold"]))
+          return null;
+        return (
+          <MethodRow
+            key={key}
+            name={name}
+            method={method}
+            text={(value) => label(house, key, value)}
+            currency={currency}
+            onChoose={(value) => choose(key, value)}
+          />
+        );
+      })}
+    </section>
+  );
+}
+
+interface RowProps {
+  name: string;
+  method: Method;
+  text: (value: string) => string;
+  currency: string;
+  onChoose: (value: string | null) => void;
+}
+
+function MethodRow({ name, method, text, currency, onChoose }: RowProps) {
+  const id = `method-${method.key}`;
+  const chosen = method.source === "chosen";
+  const differs = (money: string | null, minutes: number | null) => {
+    if (money === null || minutes === null) return "";
+    const time = minutes ? `, ${minutes > 0 ? "+" : "−"}${number(Math.abs(minutes), 1)} min` : "";
+    return ` (${signedMoney(money, currency)}${time})`;
+  };
+  return (
+    <div className={`method${chosen ? " chosen" : ""}`}>
+      <label className="form-label" htmlFor={id}>
+        {name}
+      </label>
+      <Form.Select
+        id={id}
+        value={method.value}
+        aria-describedby={`${id}-why`}
+        onChange={(e) => onChoose(e.target.value)}
+      >
+        <option value={method.value}>{text(method.value)}</option>
+        {method.others.map((other) => (
+          <option key={other.value} value={other.value} title={other.reason}>
+            {text(other.value) + differs(other.cost_difference, other.minutes_difference)}
+          </option>
+        ))}
+      </Form.Select>
+      <span className="why hint" id={`${id}-why`}>
+        {method.reason}
+        {chosen && (
+          <>
+            {" "}
+            <button type="button" className="btn btn-plain" onClick={() => onChoose(null)}>
+              Back to proposed
+            </button>
+          </>
+        )}
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,166 @@
+// The dock: the yard for a piece and for the order, and the tape.
+import type { Estimate, EstimateLine } from "../../api/client";
+import { COSTS } from "../../parts/costs";
+import { money, percent } from "../../parts/format";
+import { Tape } from "../../parts/Tape";
+import { YardRod } from "../../parts/YardRod";
+import { lay, scaleEnd } from "../../parts/yardRod.geometry";
+import type { DraftTools } from "./useDraft";
+
+interface Props {
+  tools: DraftTools;
+  estimate: Estimate;
+  line: EstimateLine;
+  step: number;
+  onOpen: (id: string) => void;
+}
+
+function lengthsOf(parts: Record<string, string>) {
+  return lay(
+    COSTS.map((kind) => ({
+      ...kind,
+      amount: kind.parts.reduce((sum, part) => sum + Number(parts[part]), 0),
+    })),
+  );
+}
+
+export function PriceDock({ tools, estimate, line, step, onOpen }: Props) {
+  const { currency } = estimate;
+  const unit = Number(line.price.unit);
+  const target = Number(line.price.cross_checks.margin);
+  const cost = Number(line.piece_cost.total);
+  const pieceEnd = scaleEnd(Math.max(unit, cost, target));
+  const orderEnd = scaleEnd(Math.max(unit, cost, target) * line.quantity);
+  const typed = line.price.method === "typed";
+  const places = currency === "JPY" ? 0 : 2;
+  const setQuantity = (quantity: number) =>
+    tools.setLine({ quantity: String(quantity), unit_price: undefined });
+  return (
+    <section className="dock" aria-label="Price">
+      <div className="dock-row">
+        <span className="row-name">A piece</span>
+        <YardRod
+          name="A piece"
+          lengths={lengthsOf(line.piece_cost)}
+          end={pieceEnd}
+          price={unit}
+          cost={cost}
+          target={target}
+          step={step}
+          currency={currency}
+          onOpen={onOpen}
+          onPrice={(price) => tools.setLine({ unit_price: price.toFixed(places) })}
+          onBack={() => tools.setLine({ unit_price: undefined })}
+        />
+        <span className="row-end">
+          <button
+            type="button"
+            className="btn btn-plain the-price"
+            onClick={() => onOpen("price.unit")}
+            data-testid="unit-price"
+          >
+            {money(line.price.unit, currency)}
+          </button>
+          <br />
+          <button type="button" className="btn btn-plain" onClick={() => onOpen("price.margin")}>
+            margin {percent(line.price.margin)}
+          </button>
+          {typed && (
+            <>
+              {" "}
+              <button
+                type="button"
+                className="btn btn-plain"
+                onClick={() => tools.setLine({ unit_price: undefined })}
+              >
+                as worked out
+              </button>
+            </>
+          )}
+        </span>
+      </div>
+      <div className="dock-row">
+        <span className="row-name">The order</span>
+        <YardRod
+          name="The order"
+          lengths={lengthsOf(line.cost)}
+          end={orderEnd}
+          price={unit * line.quantity}
+          cost={cost * line.quantity}
+          target={target * line.quantity}
+          step={step}
+          currency={currency}
+          onOpen={onOpen}
+        />
+        <span className="row-end">
+          <strong data-testid="line-price">{money(line.price.line, currency)}</strong>
+          {estimate.total.charges.map((charge) => (
+            <span key={charge.name} className="d-block hint">
+              + {charge.name.toLowerCase()}{" "}
+              <button type="button" className="btn btn-plain" onClick={() => onOpen("charge")}>
+                {money(charge.amount, currency)}
+              </button>
+            </span>
+          ))}
+          <span className="d-block hint">to pay {money(estimate.total.to_pay, currency)}</span>
+        </span>
+      </div>
+      <div className="dock-row">
+        <span className="row-name">How many</span>
+        <Tape
+          quantity={line.quantity}
+          tiers={line.tiers}
+          currency={currency}
+          onQuantity={setQuantity}
+        />
+        <span className="row-end hint">
+          by stitches {money(line.price.cross_checks.stitch_rate, currency)}
+          <br />
+          by hours {money(line.price.cross_checks.hour_rate, currency)}
+        </span>
+      </div>
+      <div className="only-narrow price-bar">
+        <svg
+          className="thin-rod"
+          aria-hidden="true"
+          viewBox="0 0 100 10"
+          preserveAspectRatio="none"
+        >
+          {lengthsOf(line.piece_cost).map((length) => (
+            <rect
+              key={length.id}
+              x={(length.from / pieceEnd) * 100}
+              width={((length.to - length.from) / pieceEnd) * 100}
+              height="10"
+              fill={`var(--${length.colour})`}
+            />
+          ))}
+          <rect x={(unit / pieceEnd) * 100} width="0.8" height="10" fill="var(--brass)" />
+        </svg>
+        <div className="line">
+          <strong>{money(line.price.unit, currency)}</strong>
+          <span className="step">
+            <button
+              type="button"
+              className="btn btn-outline-primary"
+              aria-label="One fewer"
+              onClick={() => setQuantity(Math.max(1, line.quantity - 1))}
+            >
+              −
+            </button>
+            {line.quantity}
+            <button
+              type="button"
+              className="btn btn-outline-primary"
+              aria-label="One more"
+              onClick={() => setQuantity(line.quantity + 1)}
+            >
+              +
+            </button>
+          </span>
+          <strong>{money(line.price.line, currency)}</strong>
+        </div>
+      </div>
+    </section>
+  );
+}

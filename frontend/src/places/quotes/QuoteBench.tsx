@@ -1,0 +1,239 @@
+// The bench: where a quote is made. Loads and holds state; no arithmetic.
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { api, ProblemError, type Advice } from "../../api/client";
+import { WorkingSheet } from "../../parts/WorkingSheet";
+import { AskPanel } from "./AskPanel";
+import { MakingPanel } from "./MakingPanel";
+import { PiecePanel } from "./PiecePanel";
+import { PriceDock } from "./PriceDock";
+import { useDraft, type DraftTools } from "./useDraft";
+import { useEstimate } from "./useEstimate";
+
+const ASK_CODES = ["sample-none", "spare-none", "skin-cover", "wear-special"];
+const PIECE_CODES = [
+  "hoop-none", "hoop-tight", "place-big", "letter-small", "stitch-short", "stitch-long",
+  "density-hot", "colour-none", "cap-tall",
+]; // prettier-ignore
+
+function useUpload(tools: DraftTools) {
+  const queries = useQueryClient();
+  const [busy, setBusy] = useState<string | null>(null);
+  const [error, setError] = useState<string | null>(null);
+  const stop = useRef<AbortController | null>(null);
+  const send = async (file: File) => {
+    stop.current?.abort();
+    const control = new AbortController();
+    stop.current = control;
+    setBusy(file.name);
+    setError(null);
+    try {
+      const kept = await api.keepDesign(file, control.signal);
+      await queries.invalidateQueries({ queryKey: ["designs"] });
+      const [placement] = tools.draft.lines[0].placements;
+      tools.setPlacement({ design: { ...placement.design, way: "file", sha256: kept.sha256 } });
+    } catch (problem) {
+      if (problem instanceof ProblemError) {
+        const { where, detail, remedy } = problem.problem;
+        setError(`${where ? `${where}: ` : ""}${detail} ${remedy}`);
+      }
+    } finally {
+      if (stop.current === control) setBusy(null);
+    }
+  };
+  const cancel = () => stop.current?.abort();
+  return { busy, error, send: (file: File) => void send(file), cancel };
+}
+
+function useKeys(tools: DraftTools) {
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      if (!event.altKey || event.ctrlKey || event.metaKey) return;
+      const does = { KeyN: tools.renew, KeyZ: tools.undo, KeyY: tools.redo }[event.code];
+      if (does) {
+        event.preventDefault();
+        does();
+      }
+    };
+    window.addEventListener("keydown", listen);
+    return () => window.removeEventListener("keydown", listen);
+  }, [tools.renew, tools.undo, tools.redo]);
+}
+
+function counted(advice: Advice[]): string {
+  const levels = ["stop", "warn", "note"] as const;
+  return levels
+    .map((level) => [level, advice.filter((a) => a.level === level).length] as const)
+    .filter(([, n]) => n > 0)
+    .map(([level, n]) => `${n} ${level}`)
+    .join(", ");
+}
+
+export function QuoteBench({ frame }: { frame: React.ReactNode }) {
+  const tools = useDraft();
+  const house = useQuery({ queryKey: ["house"], queryFn: api.house });
+  const [open, setOpen] = useState<string | null>(null);
+  const [side, setSide] = useState<"piece" | "making">("piece");
+  const { estimate, lacks, problem, at } = useEstimate(tools.draft, open !== null);
+  const upload = useUpload(tools);
+  useKeys(tools);
+  const line = estimate?.lines[0];
+  const advice = line?.advice ?? [];
+  const show = (id: string) => {
+    setOpen(id);
+    setSide("making");
+  };
+  const pick = (codes: string[]) => advice.filter((a) => codes.includes(a.code));
+  const others = advice.filter((a) => ![...ASK_CODES, ...PIECE_CODES].includes(a.code));
+  return (
+    <div
+      className="bench"
+      onDragOver={(e) => e.preventDefault()}
+      onDrop={(e) => {
+        e.preventDefault();
+        const file = e.dataTransfer.files[0];
+        if (file) upload.send(file);
+      }}
+    >
+      {frame}
+      <div className="quote-bar">
+        <h1>New quote</h1>
+        <span className="state">kept in this browser</span>
+        {advice.length > 0 && (
+          <span className="state" role="status">
+            {counted(advice)}
+          </span>
+        )}
+        <div className="switch-panels" role="group" aria-label="Show">
+          {(["piece", "making"] as const).map((which) => (
+            <button
+              key={which}
+              type="button"
+              className={`btn btn-sm ${side === which ? "btn-primary" : "btn-outline-primary"}`}
+              aria-pressed={side === which}
+              onClick={() => setSide(which)}
+            >
+              {which === "piece" ? "Piece" : "Making"}
+            </button>
+          ))}
+        </div>
+        <div className="end">
+          <BarButton name="Undo" onClick={tools.undo} off={!tools.canUndo} />
+          <BarButton name="Redo" onClick={tools.redo} off={!tools.canRedo} />
+          <BarButton name="New quote" onClick={tools.renew} off={false} />
+        </div>
+      </div>
+      <main className={`bench-panels show-${side}`}>
+        {house.data ? (
+          <AskPanel
+            tools={tools}
+            house={house.data}
+            at={at}
+            advice={pick(ASK_CODES)}
+            upload={upload}
+          />
+        ) : (
+          <section className="panel" aria-busy="true">
+            {house.error ? "The shop's server does not answer. Start it, then reload." : ""}
+          </section>
+        )}
+        {house.data && line ? (
+          <>
+            <PiecePanel
+              tools={tools}
+              house={house.data}
+              line={line}
+              advice={pick(PIECE_CODES)}
+              onOpen={show}
+            />
+            <div className="making-wrap">
+              <MakingPanel
+                tools={tools}
+                house={house.data}
+                line={line}
+                advice={others}
+                currency={estimate.currency}
+              />
+              {open && (
+                <WorkingSheet
+                  id={open}
+                  working={line.working.length > 0 ? line.working : null}
+                  onOpen={setOpen}
+                  onClose={() => setOpen(null)}
+                />
+              )}
+            </div>
+          </>
+        ) : (
+          <Teaching />
+        )}
+      </main>
+      {problem && (
+        <div className="dock" role="alert">
+          <p className="my-2">
+            <strong>{problem.status === 0 ? problem.title : "Not priced as typed"}.</strong>{" "}
+            {problem.detail} {problem.remedy}
+            {estimate && " The price below is of what was there before."}
+          </p>
+        </div>
+      )}
+      {estimate && line && house.data ? (
+        <PriceDock
+          tools={tools}
+          estimate={estimate}
+          line={line}
+          step={Number(house.data.price.round_to) || 0.01}
+          onOpen={show}
+        />
+      ) : (
+        <section className="dock" aria-label="Price">
+          <div className="empty-dock">
+            {lacks.length > 0 && <>For a price, say {listed(lacks)}.</>}
+          </div>
+        </section>
+      )}
+    </div>
+  );
+}
+
+function BarButton({ name, onClick, off }: { name: string; onClick: () => void; off: boolean }) {
+  return (
+    <button
+      type="button"
+      className="btn btn-outline-primary btn-sm"
+      disabled={off}
+      onClick={onClick}
+    >
+      {name}
+    </button>
+  );
+}
+
+function listed(words: string[]): string {
+  return words.length > 1
+    ? `${words.slice(0, -1).join(", ")} and ${words[words.length - 1] ?? ""}`
+    : (words[0] ?? "");
+}
+
+function Teaching() {
+  return (
+    <section className="panel" aria-label="How to begin">
+      <h2 className="small-caps-head">Three answers make a price</h2>
+      <ol className="mt-2">
+        <li>
+          <strong>Goods</strong>: the piece and what a blank costs you.
+        </li>
+        <li>
+          <strong>How many</strong>: the whole price table follows.
+        </li>
+        <li>
+          <strong>Design</strong>: drop a stitch file anywhere on this page, or give a count.
+        </li>
+      </ol>
+      <p className="hint">
+        Backing, topping, hoop, needle and bobbins are then proposed, each with its reason, and each
+        yours to change.
+      </p>
+    </section>
+  );
+}

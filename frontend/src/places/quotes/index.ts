@@ -1,0 +1,1 @@
+export { QuoteBench } from "./QuoteBench";

@@ -1,0 +1,48 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import {
+  api,
+  ProblemError,
+  type Estimate,
+  type FieldProblem,
+  type Problem,
+} from "../../api/client";
+import { jobOf, missing, type Draft } from "./draft";
+
+const WAIT_MS = 80;
+const RETRY_MS = 3000;
+
+function useSettled<T>(value: T, key: string): T {
+  const [settled, setSettled] = useState({ key, value });
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled({ key, value }), WAIT_MS);
+    return () => clearTimeout(timer);
+  }, [key, value]);
+  return settled.value;
+}
+
+/** The estimate of a draft: follows what is typed, keeps the last good one while something is wrong. */
+export function useEstimate(draft: Draft, working: boolean) {
+  const settled = useSettled(draft, JSON.stringify(draft));
+  const job = jobOf(settled);
+  const lacks = missing(draft);
+  const query = useQuery({
+    queryKey: ["estimate", job, working],
+    queryFn: ({ signal }) => api.estimate(job, working, signal),
+    enabled: missing(settled).length === 0,
+    placeholderData: keepPreviousData,
+    refetchInterval: (found) =>
+      found.state.error instanceof ProblemError && found.state.error.problem.status === 0
+        ? RETRY_MS
+        : false,
+  });
+  const [good, setGood] = useState<Estimate | null>(null);
+  if (query.data && query.data !== good) setGood(query.data);
+  const problem: Problem | null =
+    lacks.length === 0 && query.error instanceof ProblemError ? query.error.problem : null;
+  const errors: FieldProblem[] = problem?.errors ?? [];
+  const at = (where: string) => errors.find((error) => error.where === where);
+  return { estimate: lacks.length === 0 ? good : null, lacks, problem, at };
+}
+
+export type FieldError = ReturnType<ReturnType<typeof useEstimate>["at"]>;

@@ -1,0 +1,221 @@
+// Standards: every default, searched, edited, reset.
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useId, useState } from "react";
+import Form from "react-bootstrap/Form";
+import { api, ProblemError, type Standard } from "../../api/client";
+import { words } from "../../parts/format";
+
+const MOST_SHOWN = 150;
+
+function matches(standard: Standard, search: string): boolean {
+  const text = [standard.key, standard.topic, standard.of, standard.name, standard.reason]
+    .join(" ")
+    .toLowerCase();
+  return search
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word));
+}
+
+export function StandardsPage() {
+  const standards = useQuery({ queryKey: ["standards"], queryFn: api.standards });
+  const queries = useQueryClient();
+  const [search, setSearch] = useState("");
+  const [topic, setTopic] = useState("");
+  const [changedOnly, setChangedOnly] = useState(false);
+  const id = useId();
+  const all = standards.data ?? [];
+  const topics = [...new Set(all.map((s) => s.topic))];
+  const changed = all.filter((s) => s.changed).length;
+  const found = all.filter(
+    (s) =>
+      (!topic || s.topic === topic) && (!changedOnly || s.changed) && matches(s, search.trim()),
+  );
+  const shown = found.slice(0, MOST_SHOWN);
+  const renew = async () => {
+    await Promise.all(
+      ["standards", "house", "estimate"].map((key) =>
+        queries.invalidateQueries({ queryKey: [key] }),
+      ),
+    );
+  };
+  const resetAll = useMutation({ mutationFn: api.resetStandards, onSuccess: renew });
+  return (
+    <main className="standards">
+      <h1>Standards</h1>
+      <p className="hint">
+        What the shop holds to. Every estimate starts from these; each has a unit, a range, and the
+        reason it is as it is.
+      </p>
+      <div className="tools">
+        <div>
+          <Form.Label htmlFor={`${id}-s`}>Search</Form.Label>
+          <Form.Control
+            id={`${id}-s`}
+            type="search"
+            value={search}
+            placeholder="labour, polo thickness, film …"
+            onChange={(e) => setSearch(e.target.value)}
+          />
+        </div>
+        <div>
+          <Form.Label htmlFor={`${id}-t`}>Topic</Form.Label>
+          <Form.Select id={`${id}-t`} value={topic} onChange={(e) => setTopic(e.target.value)}>
+            <option value="">All</option>
+            {topics.map((name) => (
+              <option key={name}>{name}</option>
+            ))}
+          </Form.Select>
+        </div>
+        <Form.Check
+          id={`${id}-c`}
+          className="mb-2"
+          label={`Changed here (${changed})`}
+          checked={changedOnly}
+          onChange={(e) => setChangedOnly(e.target.checked)}
+        />
+        <span className="hint mb-2" role="status">
+          {standards.data && `${found.length} of ${all.length}`}
+        </span>
+        <ResetAll off={changed === 0} onReset={() => resetAll.mutate()} />
+      </div>
+      {standards.error && (
+        <p role="alert">The shop's server does not answer. Start it, then reload.</p>
+      )}
+      {topics.map((name) => {
+        const rows = shown.filter((s) => s.topic === name);
+        return (
+          rows.length > 0 && (
+            <section key={name} aria-label={name}>
+              <h2 className="small-caps-head">{name}</h2>
+              {rows.map((s) => (
+                <StandardRow
+                  key={`${s.key}=${JSON.stringify(s.value)}`}
+                  standard={s}
+                  renew={renew}
+                />
+              ))}
+            </section>
+          )
+        );
+      })}
+      {found.length > shown.length && (
+        <p className="hint mt-3">{found.length - shown.length} more: search, or choose a topic.</p>
+      )}
+      {standards.data && found.length === 0 && <p className="mt-3">Nothing is called that.</p>}
+    </main>
+  );
+}
+
+function ResetAll({ off, onReset }: { off: boolean; onReset: () => void }) {
+  const [sure, setSure] = useState(false);
+  if (sure && !off)
+    return (
+      <span className="d-flex gap-2">
+        <button
+          type="button"
+          className="btn btn-primary"
+          onClick={() => {
+            onReset();
+            setSure(false);
+          }}
+        >
+          Yes, reset all
+        </button>
+        <button type="button" className="btn btn-outline-primary" onClick={() => setSure(false)}>
+          Keep them
+        </button>
+      </span>
+    );
+  return (
+    <button
+      type="button"
+      className="btn btn-outline-primary"
+      disabled={off}
+      onClick={() => setSure(true)}
+    >
+      Reset all
+    </button>
+  );
+}
+
+const textOf = (value: unknown) => (Array.isArray(value) ? value.join(", ") : String(value));
+
+function StandardRow({ standard, renew }: { standard: Standard; renew: () => Promise<void> }) {
+  const [text, setText] = useState(textOf(standard.value));
+  const id = useId();
+  const change = useMutation({
+    mutationFn: (value: unknown) => api.changeStandard(standard.key, value),
+    onSuccess: renew,
+  });
+  const reset = useMutation({
+    mutationFn: () => api.resetStandard(standard.key),
+    onSuccess: renew,
+  });
+  const keep = (value: string) => {
+    setText(value);
+    if (value === textOf(standard.value)) change.reset();
+    else change.mutate(standard.unit === "yes/no" ? value === "true" : value);
+  };
+  const problem = change.error instanceof ProblemError ? change.error.problem : null;
+  const options = standard.unit === "yes/no" ? ["true", "false"] : standard.choices;
+  const range =
+    standard.low !== null && standard.high !== null ? `${standard.low} to ${standard.high}` : "";
+  const name = `${standard.of ? `${standard.of}: ` : ""}${words(standard.name)}`;
+  return (
+    <div className={`standard${standard.changed ? " changed" : ""}`}>
+      <label htmlFor={id}>
+        {name}
+        {standard.changed && (
+          <span className="d-block hint">default {textOf(standard.default)}</span>
+        )}
+      </label>
+      <div>
+        {options.length > 0 ? (
+          <Form.Select
+            id={id}
+            value={text}
+            isInvalid={!!problem}
+            onChange={(e) => keep(e.target.value)}
+          >
+            {options.map((option) => (
+              <option key={option} value={option}>
+                {standard.unit === "yes/no" ? (option === "true" ? "yes" : "no") : words(option)}
+              </option>
+            ))}
+          </Form.Select>
+        ) : (
+          <Form.Control
+            id={id}
+            value={text}
+            isInvalid={!!problem}
+            onChange={(e) => setText(e.target.value)}
+            onBlur={() => keep(text.trim())}
+            onKeyDown={(e) => {
+              if (e.key === "Enter") keep(text.trim());
+              if (e.key === "Escape") keep(textOf(standard.value));
+            }}
+          />
+        )}
+        {problem && (
+          <div className="invalid-feedback d-block" role="alert">
+            {problem.detail} {problem.remedy}
+          </div>
+        )}
+      </div>
+      <span className="hint">
+        {standard.unit} {range && <span className="d-block">{range}</span>}
+      </span>
+      <span className="hint about">
+        {standard.reason} ({standard.basis})
+      </span>
+      <span>
+        {standard.changed && (
+          <button type="button" className="btn btn-plain" onClick={() => reset.mutate()}>
+            Reset
+          </button>
+        )}
+      </span>
+    </div>
+  );
+}

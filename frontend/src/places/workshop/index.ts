@@ -1,0 +1,1 @@
+export { StandardsPage } from "./StandardsPage";

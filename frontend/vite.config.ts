@@ -1,0 +1,12 @@
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vitest/config";
+
+export default defineConfig({
+  plugins: [react()],
+  css: {
+    preprocessorOptions: { scss: { quietDeps: true, silenceDeprecations: ["import"] } },
+  },
+  build: { chunkSizeWarningLimit: 700, assetsInlineLimit: 0 },
+  server: { proxy: { "/api": "http://127.0.0.1:8642" } },
+  test: { include: ["src/**/*.test.ts"] },
+});
