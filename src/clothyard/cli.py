@@ -179,7 +179,7 @@ def main(arguments: list[str] | None = None) -> None:
     except typer.Abort:
         sys.exit(1)
     except TyperException as error:
-        words = getattr(error, "format_message", lambda: str(error))()
+        words = error.format_message() if hasattr(error, "format_message") else str(error)
         _complain(f"{words} Try clothyard --help.")
         sys.exit(2)
     except ClothyardError as error:

@@ -10,7 +10,8 @@ from clothyard.core.advice import Priced, advise
 from clothyard.core.errors import BadInput, NotFound
 from clothyard.core.house import House, build_house, house_json, merge_patch
 from clothyard.core.job import Design, Job, Line, Placement, check_job
-from clothyard.core.methods import alternatives, goods_class, settle_methods
+from clothyard.core.methods import goods_class, settle_methods
+from clothyard.core.others import alternatives, with_other
 from clothyard.core.pack import LineFigures, pack_line, pack_total
 from clothyard.core.price.line import LineCost, LinePlan, cost_line, plan_line
 from clothyard.core.price.spares import spares_needed
@@ -126,6 +127,15 @@ def _spares(plan: LinePlan) -> int:
     return sum(found)
 
 
+def _rechosen(placement: Placement, key: str, value: str) -> Placement:
+    """Choose another value; holding differently leaves hoop and basting to be proposed."""
+    changes: dict[str, Any] = {key: value == "true" if key == "baste" else value}
+    if key == "hold":
+        changes |= {"baste": None, "hoop": None}
+    methods = placement.methods.model_copy(update=changes)
+    return placement.model_copy(update={"methods": methods})
+
+
 def _differences(
     plan: LinePlan, cost: LineCost, designs: list[DesignFacts], where: str
 ) -> dict[tuple[int, str, str], tuple[str, Decimal, float]]:
@@ -135,19 +145,15 @@ def _differences(
     makings = [p.making for p in plan.placements]
     for i, placement in enumerate(line.placements):
         for key, value, reason in alternatives(makings[i], house):
-            if key == "needle":
-                found[i, key, value] = (reason, Decimal(0), 0.0)
-                continue
-            typed: Any = int(value) if key == "layers" else value
-            methods = placement.methods.model_copy(update={key: typed})
-            if key == "hold":
-                methods = methods.model_copy(update={"baste": None, "hoop": None})
-            other = Placement(position=placement.position, design=placement.design, methods=methods)
-            made = settle_methods(line, other, designs[i], house, where=where)
+            made = with_other(makings[i], key, value, house)
+            if made is None:
+                other = _rechosen(placement, key, value)
+                made = settle_methods(line, other, designs[i], house, where=where)
             swapped = [*makings[:i], made, *makings[i + 1 :]]
-            else_cost = cost_line(plan_line(line, swapped, designs, house), cost.quantity)
-            minutes = (else_cost.labour_s - cost.labour_s) / 60
-            found[i, key, value] = (reason, else_cost.total - cost.total, minutes)
+            other_plan = plan_line(line, swapped, designs, house, like=plan)
+            other_cost = cost_line(other_plan, cost.quantity)
+            minutes = (other_cost.labour_s - cost.labour_s) / 60
+            found[i, key, value] = (reason, other_cost.total - cost.total, minutes)
     return found
 
 

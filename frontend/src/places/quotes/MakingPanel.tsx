@@ -80,6 +80,7 @@ export function MakingPanel({ tools, house, line, advice, currency }: Props) {
             key={key}
             name={name}
             method={method}
+            more={key === "backing" ? Object.keys(house.backings) : []}
             text={(value) => label(house, key, value)}
             currency={currency}
             onChoose={(value) => choose(key, value)}
@@ -93,14 +94,17 @@ export function MakingPanel({ tools, house, line, advice, currency }: Props) {
 interface RowProps {
   name: string;
   method: Method;
+  more: string[];
   text: (value: string) => string;
   currency: string;
   onChoose: (value: string | null) => void;
 }
 
-function MethodRow({ name, method, text, currency, onChoose }: RowProps) {
+function MethodRow({ name, method, more, text, currency, onChoose }: RowProps) {
   const id = `method-${method.key}`;
   const chosen = method.source === "chosen";
+  const told = [method.value, ...method.others.map((other) => other.value)];
+  const rest = more.filter((value) => !told.includes(value));
   const differs = (money: string | null, minutes: number | null) => {
     if (money === null || minutes === null) return "";
     const time = minutes ? `, ${minutes > 0 ? "+" : "−"}${number(Math.abs(minutes), 1)} min` : "";
@@ -121,6 +125,11 @@ function MethodRow({ name, method, text, currency, onChoose }: RowProps) {
         {method.others.map((other) => (
           <option key={other.value} value={other.value} title={other.reason}>
             {text(other.value) + differs(other.cost_difference, other.minutes_difference)}
+          </option>
+        ))}
+        {rest.map((value) => (
+          <option key={value} value={value}>
+            {text(value)}
           </option>
         ))}
       </Form.Select>

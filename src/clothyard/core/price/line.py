@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from clothyard.core.cloth.cutting import Cut, cut_from_best
 from clothyard.core.cloth.hoops import FALLBACK_CLEARANCE_MM
-from clothyard.core.house import House
+from clothyard.core.house import House, Roll
 from clothyard.core.job import Line, Sample
 from clothyard.core.making import Making
 from clothyard.core.stitches.facts import DesignFacts
@@ -49,25 +50,13 @@ class PlacementPlan:
     thread_price_m: Decimal
     adhesive: Decimal
     cover: Decimal
+    backing_rolls: dict[str, Roll]
+    topping_rolls: dict[str, Roll]
 
     @property
     def bobbin_m(self) -> float:
         """Bobbin thread of a piece in this pass. [m]"""
         return sum(self.thread.bobbin_m)
-
-
-@dataclass(frozen=True, slots=True)
-class LinePlan:
-    """A line: all that does not depend on the quantity."""
-
-    line: Line
-    house: House
-    placements: tuple[PlacementPlan, ...]
-    tasks: tuple[TaskUse, ...]
-    set_up_tasks: tuple[TaskUse, ...]
-    goods_each: Decimal
-    spoil: float
-    is_new: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,6 +98,21 @@ class Consumed:
 
 
 @dataclass(frozen=True, slots=True)
+class LinePlan:
+    """A line: all that does not depend on the quantity."""
+
+    line: Line
+    house: House
+    placements: tuple[PlacementPlan, ...]
+    tasks: tuple[TaskUse, ...]
+    set_up_tasks: tuple[TaskUse, ...]
+    goods_each: Decimal
+    spoil: float
+    is_new: bool
+    first_piece: Consumed
+
+
+@dataclass(frozen=True, slots=True)
 class LineCost:
     """A line at a quantity: every cost unrounded, and what it came from."""
 
@@ -118,7 +122,7 @@ class LineCost:
     sample_pieces: int
     sample: Consumed | None
     set_up_s: float
-    set_up_labour_s: float
+    order_tasks_s: float
     remakes: float
     spoilage_remakes: Decimal
     spoilage_repairs: Decimal
@@ -157,9 +161,17 @@ def _backing_piece(making: Making, house: House) -> tuple[float, float]:
 
 
 def plan_placement(
-    making: Making, facts: DesignFacts, house: House, finishing: tuple[str, ...]
+    making: Making,
+    facts: DesignFacts,
+    house: House,
+    finishing: tuple[str, ...],
+    *,
+    like: PlacementPlan | None = None,
 ) -> PlacementPlan:
-    """Work out all of a placement that does not depend on the quantity."""
+    """Work out all of a placement that does not depend on the quantity.
+
+    `like` is one of the same design, whose needle time is taken when the speed is the same.
+    """
     machine = making.machine
     basting = house.basting
     baste = basting_stitches(facts.width_mm, facts.height_mm, basting) if making.baste else 0
@@ -171,14 +183,18 @@ def plan_placement(
         baste_stitches=baste,
         baste_stitch_mm=basting.stitch_mm,
     )
-    needle_s = needle_seconds(
-        facts,
-        cap_spm=making.cap_spm,
-        profile=house.speed_profile,
-        speed=house.speed,
-        auto_trim=machine.auto_trim,
-        baste_stitches=baste,
-        baste_stitch_mm=basting.stitch_mm,
+    needle_s = (
+        like.needle_s
+        if like and _as_fast(like.making, making)
+        else needle_seconds(
+            facts,
+            cap_spm=making.cap_spm,
+            profile=house.speed_profile,
+            speed=house.speed,
+            auto_trim=machine.auto_trim,
+            baste_stitches=baste,
+            baste_stitch_mm=basting.stitch_mm,
+        )
     )
     margin = 2 * house.cutting.topping_margin_mm
     return PlacementPlan(
@@ -194,6 +210,16 @@ def plan_placement(
         thread_price_m=thread_price_per_m(house, making.thread_id),
         adhesive=house.consumables.adhesive if making.hold == "float" else ZERO,
         cover=house.consumables.soft_cover if covered(making, finishing) else ZERO,
+        backing_rolls={k: r for k, r in house.rolls.items() if r.material == making.backing_id},
+        topping_rolls={k: r for k, r in house.rolls.items() if r.material == making.topping_id},
+    )
+
+
+def _as_fast(one: Making, other: Making) -> bool:
+    return (
+        one.cap_spm == other.cap_spm
+        and one.baste == other.baste
+        and one.machine.auto_trim == other.machine.auto_trim
     )
 
 
@@ -224,7 +250,12 @@ def _goods_each(line: Line) -> Decimal:
 
 
 def plan_line(
-    line: Line, makings: list[Making], designs: list[DesignFacts], house: House
+    line: Line,
+    makings: list[Making],
+    designs: list[DesignFacts],
+    house: House,
+    *,
+    like: LinePlan | None = None,
 ) -> LinePlan:
     """Work out all of a line that does not depend on the quantity.
 
@@ -233,21 +264,26 @@ def plan_line(
     line : Line
     makings, designs : list of Making, list of DesignFacts, shape (n_placements,)
     house : House
+    like : LinePlan, optional
+        A plan of the same line with other methods, to take over what they share.
     """
+    shared = like.placements if like else [None] * len(makings)
     placements = [
-        plan_placement(making, facts, house, line.finishing)
-        for making, facts in zip(makings, designs, strict=True)
+        plan_placement(making, facts, house, line.finishing, like=alike)
+        for making, facts, alike in zip(makings, designs, shared, strict=True)
     ]
+    tasks = tuple(piece_tasks(makings, line.finishing, house))
     colours = len({(p.making.thread_id, key) for p in placements for key in p.facts.colour_keys})
     return LinePlan(
         line=line,
         house=house,
         placements=tuple(placements),
-        tasks=tuple(piece_tasks(makings, line.finishing, house)),
+        tasks=tasks,
         set_up_tasks=tuple(order_tasks(makings, colours, len(placements), house)),
         goods_each=_goods_each(line),
         spoil=_spoil(line, placements, house),
         is_new=not all(p.design.repeat for p in line.placements),
+        first_piece=first_piece(placements, tasks, house),
     )
 
 
@@ -313,19 +349,18 @@ def cost_pass(plan: PlacementPlan, house: House, *, pieces: int, practice: float
         use = house.thread_use
         changes_each = hand_changes(plan.facts, pieces) / pieces
         tail = use.hand_change_mm / 1000 * changes_each * use.factor_needle
-    rolls = house.rolls
     backing = topping = None
     if making.backing:
         backing = cut_from_best(
             *plan.backing_mm,
             count=pieces * making.layers,
-            rolls={k: r for k, r in rolls.items() if r.material == making.backing_id},
+            rolls=plan.backing_rolls,
         )
     if making.topping:
         topping = cut_from_best(
             *plan.topping_mm,
             count=pieces,
-            rolls={k: r for k, r in rolls.items() if r.material == making.topping_id},
+            rolls=plan.topping_rolls,
         )
     events = pass_events(
         making,
@@ -354,12 +389,16 @@ def cost_pass(plan: PlacementPlan, house: House, *, pieces: int, practice: float
 
 
 def _consumed(
-    plan: LinePlan, passes: list[PassCost], *, pieces: int, extra_hand_s: float = 0.0
+    placements: Sequence[PlacementPlan],
+    tasks: Sequence[TaskUse],
+    passes: Sequence[PassCost],
+    *,
+    pieces: int,
 ) -> Consumed:
-    hand = sum(t.total_s for t in plan.tasks) + sum(p.hand_s for p in passes) + extra_hand_s
-    each = [p.adhesive + p.cover for p in plan.placements]
+    hand = sum(t.total_s for t in tasks) + sum(p.hand_s for p in passes)
+    each = [p.adhesive + p.cover for p in placements]
     needle = ZERO
-    for placement, cost in zip(plan.placements, passes, strict=True):
+    for placement, cost in zip(placements, passes, strict=True):
         needle += exact(cost.needle_m * pieces) * placement.thread_price_m
     return Consumed(
         machine_s=sum(e.machine_s for p in passes for e in p.events) * pieces,
@@ -386,27 +425,37 @@ def sample_pieces(plan: LinePlan, quantity: int) -> tuple[int, bool]:
     return (rule.pieces if plan.is_new and quantity >= rule.from_quantity else 0), False
 
 
-def _sample(plan: LinePlan, pieces: int, *, wash: bool) -> Consumed | None:
-    """One first piece, as often as asked: unpractised, its own cut, bobbin by the metre."""
-    if pieces == 0:
-        return None
-    passes = [cost_pass(p, plan.house, pieces=1, practice=1.0) for p in plan.placements]
-    washing = plan.house.tasks["wash"].seconds if wash and "wash" not in plan.line.finishing else 0
-    one = _consumed(plan, passes, pieces=1, extra_hand_s=washing)
+def first_piece(
+    placements: Sequence[PlacementPlan], tasks: Sequence[TaskUse], house: House
+) -> Consumed:
+    """Work out what one first piece takes: unpractised, its own cut, bobbin by the metre.
+
+    Source: docs/formulas.md 14.
+    """
+    passes = [cost_pass(p, house, pieces=1, practice=1.0) for p in placements]
+    one = _consumed(placements, tasks, passes, pieces=1)
     metred = ZERO
-    for placement, cost in zip(plan.placements, passes, strict=True):
-        kind = plan.house.bobbins[placement.making.machine.bobbin]
+    for placement, cost in zip(placements, passes, strict=True):
+        kind = house.bobbins[placement.making.machine.bobbin]
         price = placement.thread_price_m
         if placement.making.bobbin != "match":
             price = kind.price / exact(kind.capacity_m)
         metred += exact(cost.bobbin_m) * price
-    n = Decimal(pieces)
+    return replace(one, bobbin_thread=metred)
+
+
+def _samples(plan: LinePlan, pieces: int, *, wash: bool) -> Consumed | None:
+    """Work out what the samples take: a first piece as often as asked, washed if asked."""
+    if pieces == 0:
+        return None
+    one, n = plan.first_piece, Decimal(pieces)
+    washing = plan.house.tasks["wash"].seconds if wash and "wash" not in plan.line.finishing else 0
     return Consumed(
         machine_s=one.machine_s * pieces,
         attend_s=one.attend_s * pieces,
-        hand_s=one.hand_s * pieces,
+        hand_s=(one.hand_s + washing) * pieces,
         needle_thread=one.needle_thread * n,
-        bobbin_thread=metred * n,
+        bobbin_thread=one.bobbin_thread * n,
         backing=one.backing * n,
         topping=one.topping * n,
         consumables=one.consumables * n,
@@ -438,9 +487,9 @@ def cost_line(plan: LinePlan, quantity: int) -> LineCost:
     house = plan.house
     practice = mean_practice(quantity, practice=house.practice)
     passes = [cost_pass(p, house, pieces=quantity, practice=practice) for p in plan.placements]
-    run = _consumed(plan, passes, pieces=quantity)
+    run = _consumed(plan.placements, plan.tasks, passes, pieces=quantity)
     n_samples, wash = sample_pieces(plan, quantity)
-    sample = _sample(plan, n_samples, wash=wash)
+    sample = _samples(plan, n_samples, wash=wash)
     labour_h = house.rates.labour_per_h
     machine_h = _machine_rate(plan)
     goods = plan.goods_each * quantity
@@ -478,7 +527,7 @@ def cost_line(plan: LinePlan, quantity: int) -> LineCost:
         sample_pieces=n_samples,
         sample=sample,
         set_up_s=set_up_s,
-        set_up_labour_s=set_up_tasks_s,
+        order_tasks_s=set_up_tasks_s,
         remakes=remakes,
         spoilage_remakes=lost,
         spoilage_repairs=repairs,

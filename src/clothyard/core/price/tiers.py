@@ -9,6 +9,9 @@ from decimal import Decimal
 from clothyard.core.house import TierMode
 from clothyard.core.units import floor_money
 
+EVERY = 200
+"""Quantities after a tier that are each looked at."""
+
 
 @dataclass(frozen=True, slots=True)
 class Inversion:
@@ -78,10 +81,11 @@ class PriceLadder:
             return self.units[below]
         above = min((t for t in self.tiers if t > quantity), default=None)
         least = self._rule[above] if above else Decimal(0)
-        unit = max(self._raw(quantity), least)
-        if below is not None:
-            unit = min(unit, self._rule[below])
-        return self._smooth(quantity, unit)
+        if below is None:
+            return self._smooth(quantity, max(self._raw(quantity), least))
+        # cost moves in steps (a bobbin, a row of backing, a sample), so raw may rise by a hair
+        raws = [self._raw(q) for q in _since(below, quantity)]
+        return self._smooth(quantity, min(self._rule[below], max(min(raws), least)))
 
     def inversions(self) -> list[Inversion]:
         """List the stretches of quantities that cost more than a later tier."""
@@ -94,3 +98,17 @@ class PriceLadder:
             if bad:
                 found.append(Inversion(bad[0], bad[-1], above))
         return found
+
+
+def _since(below: int, quantity: int) -> list[int]:
+    """List the quantities after a tier whose raw prices bound this one's.
+
+    All of the first 200; further out, where a step of cost is a hair, eight to a doubling.
+    """
+    near = list(range(below + 1, min(quantity, below + EVERY) + 1))
+    if quantity <= below + EVERY:
+        return near
+    far, anchor = [], float(below + EVERY)
+    while (anchor := anchor * 2 ** (1 / 8)) <= quantity:
+        far.append(round(anchor))
+    return near + far

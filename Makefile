@@ -1,0 +1,85 @@
+# Everything sets itself up; `make demo` and `make test` are all a fresh machine needs.
+SHELL := bash
+.SHELLFLAGS := -eu -o pipefail -c
+.DEFAULT_GOAL := help
+PY := .venv/bin/python
+PORT ?= 8642
+FRONT := $(shell find frontend/src frontend/public -type f) $(wildcard frontend/*.html frontend/*.ts frontend/*.json)
+
+.PHONY: help setup demo test test-core test-browser check format types bench soak shots count pins chromium clean
+
+help: ## list the targets
+	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
+
+.venv/.run: requirements.txt pyproject.toml
+	@python3 -c 'import sys; sys.exit(sys.version_info < (3, 11) and "Python 3.11 or newer is needed")'
+	@test -f $@ || rm -rf .venv
+	@test -d .venv || python3 -m venv .venv || { rm -rf .venv; echo "install python3-venv"; exit 1; }
+	@$(PY) -m pip -q install --require-hashes -r requirements.txt 2>&1 | { grep -v 'is ignored' || true; }
+	@$(PY) -m pip -q install --no-deps --no-build-isolation -e . 2>&1 | { grep -v 'is ignored' || true; }
+	@test -x .venv/bin/clothyard && touch $@
+
+.venv/.dev: requirements-dev.txt .venv/.run
+	@$(PY) -m pip -q install --require-hashes -r requirements-dev.txt 2>&1 | { grep -v 'is ignored' || true; }
+	@test -x .venv/bin/pytest && touch $@
+
+frontend/node_modules/.ok: frontend/package-lock.json frontend/.npmrc
+	@npm --version | { IFS=. read -r major _; test "$$major" -ge 11 || { echo "npm 11 or newer is needed"; exit 1; }; }
+	@cd frontend && npm ci --no-progress --loglevel=error && touch node_modules/.ok
+
+frontend/dist/.ok: frontend/node_modules/.ok $(FRONT)
+	@cd frontend && npm run -s build --loglevel=error >/dev/null && touch dist/.ok
+
+chromium:
+	@command -v chromium >/dev/null || { for i in 1 2 3; do apt-get -qq update && DEBIAN_FRONTEND=noninteractive apt-get -qq -y install --no-install-recommends chromium >/dev/null && break; sleep 5; done; command -v chromium; }
+
+setup: .venv/.run frontend/dist/.ok ## install what running needs, build the front end
+
+demo: setup ## the sample shop on http://127.0.0.1:8642 (RESET=1 builds it anew)
+	@.venv/bin/clothyard demo --port $(PORT) $(if $(RESET),--reset)
+
+test: test-core test-browser ## every test
+
+test-core: .venv/.dev frontend/node_modules/.ok ## all but the browser
+	@$(PY) -m pytest --doctest-modules src tests --ignore tests/browser --ignore src/clothyard/store/migrations
+	@cd frontend && npm run -s test -- --reporter=dot
+
+test-browser: .venv/.dev frontend/dist/.ok chromium ## the real interface in headless Chromium
+	@$(PY) -m pytest tests/browser
+
+check: .venv/.dev frontend/node_modules/.ok ## format, lint, types, import rules, generated client
+	@$(PY) -m ruff format --check -q src tests
+	@$(PY) -m ruff check -q src tests
+	@$(PY) -m mypy --no-error-summary
+	@.venv/bin/lint-imports --no-cache >/tmp/clothyard-imports.log || { cat /tmp/clothyard-imports.log; exit 1; }
+	@cd frontend && npx tsc && npm run -s lint
+	@$(PY) tests/tools/openapi.py > /tmp/clothyard-openapi.json
+	@cd frontend && npx openapi-typescript /tmp/clothyard-openapi.json -o /tmp/clothyard-schema.d.ts >/dev/null 2>&1
+	@cmp -s /tmp/clothyard-schema.d.ts frontend/src/api/schema.d.ts || { echo "the generated client is stale: make types"; exit 1; }
+
+format: .venv/.dev frontend/node_modules/.ok ## put everything in shape
+	@$(PY) -m ruff check -q --fix src tests; $(PY) -m ruff format -q src tests
+	@cd frontend && npx prettier --write --log-level warn src
+
+types: .venv/.dev frontend/node_modules/.ok ## renew the generated client types
+	@$(PY) tests/tools/openapi.py > /tmp/clothyard-openapi.json
+	@cd frontend && npx openapi-typescript /tmp/clothyard-openapi.json -o src/api/schema.d.ts >/dev/null
+
+bench: .venv/.dev ## every time an issue names; ratios in one run
+	@$(PY) tests/tools/bench.py
+
+soak: .venv/.dev ## the long damage run (CI runs a short cut)
+	@CLOTHYARD_SOAK=1 $(PY) -m pytest tests/files/test_damage.py
+
+shots: .venv/.dev frontend/dist/.ok chromium ## renew docs/screenshots from the demo data
+	@$(PY) tests/tools/shots.py
+
+count: ## tests against product code, non-blank lines
+	@python3 tests/tools/count.py
+
+pins: .venv/.dev ## renew the pinned requirements
+	@.venv/bin/uv pip compile -q requirements.in --python-version 3.11 --generate-hashes --no-emit-index-url -o requirements.txt
+	@.venv/bin/uv pip compile -q requirements-dev.in --python-version 3.11 --generate-hashes --no-emit-index-url -o requirements-dev.txt
+
+clean: ## remove what was built
+	@rm -rf .venv frontend/node_modules frontend/dist build
