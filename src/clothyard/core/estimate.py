@@ -8,7 +8,7 @@ from typing import Any
 
 from clothyard.core.advice import Priced, advise
 from clothyard.core.errors import BadInput, NotFound
-from clothyard.core.house import House, build_house, house_json, merge_patch
+from clothyard.core.house import House, build_house
 from clothyard.core.job import Design, Job, Line, Placement, check_job
 from clothyard.core.methods import goods_class, settle_methods
 from clothyard.core.others import alternatives, with_other
@@ -240,7 +240,7 @@ def estimate(
     """
     check_job(job)
     if job.house:
-        house = build_house(merge_patch(house_json(house), job.house), where="house")
+        house = build_house(job.house, on=house)
     lines = [_figures(job, i, house, designs, compare=compare) for i in range(len(job.lines))]
     packed = [pack_line(figures, job.currency, working=working) for figures in lines]
     total, run = pack_total(lines, house, job.currency)

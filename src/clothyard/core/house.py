@@ -496,13 +496,17 @@ def _check_pointers(house: House, where: str) -> None:
         )
 
 
-def build_house(patch: Mapping[str, Any] | None = None, *, where: str = "house") -> House:
-    """Lay a merge patch over the default standards.
+def build_house(
+    patch: Mapping[str, Any] | None = None, *, on: House | None = None, where: str = "house"
+) -> House:
+    """Lay a merge patch over a house.
 
     Parameters
     ----------
     patch : mapping, optional
         RFC 7396, on the clothyard-house/1 document. Ids are kept as they are.
+    on : House, optional
+        What it is laid over; the default standards when left out.
     where : str
         How to name the patch in errors.
 
@@ -512,10 +516,11 @@ def build_house(patch: Mapping[str, Any] | None = None, *, where: str = "house")
         If a key is unknown, a value out of range, or an id points to nothing.
     """
     if not patch:
-        return default_house()
+        return on or default_house()
     _check_patch(patch, "", where)
     try:
-        house = House.model_validate(merge_patch(default_tree(), patch))
+        tree = default_tree() if on is None or on is default_house() else house_json(on)
+        house = House.model_validate(merge_patch(tree, patch))
     except ValidationError as error:
         raise SeveralBadInputs(bad_input_from(error, where=where, model=House)) from None
     _check_pointers(house, where)

@@ -210,7 +210,7 @@ def _check_line(line: Line, where: str) -> list[BadInput]:
                 code="names-many",
             )
         )
-    if line.names:
+    elif line.names:
         problems.append(_later("a list of names", f"{where}.names"))
     if len(line.placements) > 1:
         problems.append(_later("a second placement", f"{where}.placements[1]"))

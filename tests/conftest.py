@@ -1,0 +1,135 @@
+"""What tests share: a house, jobs, a shop, a client, the command line."""
+
+from __future__ import annotations
+
+import copy
+import json
+import os
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hypothesis import settings
+from starlette.testclient import TestClient
+
+from clothyard import cli
+from clothyard.api.app import create_app
+from clothyard.core.estimate import estimate
+from clothyard.core.house import House, default_house
+from clothyard.core.job import job_from
+from clothyard.core.result import Estimate
+from clothyard.demo.stitching import crest, stitch_file
+from clothyard.store.shop import Shop
+
+settings.register_profile("here", deadline=None)
+settings.register_profile("ci", deadline=None, derandomize=True, max_examples=60)
+settings.load_profile("ci" if os.environ.get("CI") else "here")
+
+POLOS: dict[str, Any] = {
+    "format": "clothyard-job/1",
+    "lines": [
+        {
+            "goods": {"class": "pique-polo", "unit_cost": "6.40"},
+            "quantity": 24,
+            "digitising": "none",
+            "placements": [
+                {
+                    "position": "left-chest",
+                    "design": {
+                        "stitches": 8200,
+                        "kind": "mixed",
+                        "colours": 3,
+                        "width_mm": 85,
+                        "height_mm": 60,
+                        "trims": 9,
+                    },
+                }
+            ],
+        }
+    ],
+}
+
+
+def polos(**changes: Any) -> dict[str, Any]:
+    """The worked order as a plain job; dotted changes: line__quantity=12, methods__hoop=…"""
+    job = copy.deepcopy(POLOS)
+    line = job["lines"][0]
+    placement = line["placements"][0]
+    places = {
+        "job": job,
+        "line": line,
+        "goods": line["goods"],
+        "placement": placement,
+        "design": placement["design"],
+        "methods": placement.setdefault("methods", {}),
+    }
+    for name, value in changes.items():
+        place, _, key = name.partition("__")
+        if value is None:
+            places[place].pop(key, None)
+        else:
+            places[place][key] = value
+    return job
+
+
+def price(job: dict[str, Any], **options: Any) -> Estimate:
+    """Price a plain job against the default house."""
+    return estimate(job_from(job), default_house(), {}, **options)
+
+
+@pytest.fixture
+def house() -> House:
+    return default_house()
+
+
+@pytest.fixture
+def shop(tmp_path: Path) -> Iterator[Shop]:
+    kept = Shop(tmp_path / "shop")
+    yield kept
+    kept.close()
+
+
+@pytest.fixture
+def client(shop: Shop, tmp_path: Path) -> Iterator[TestClient]:
+    page = tmp_path / "dist"
+    (page / "assets").mkdir(parents=True)
+    (page / "index.html").write_text("<title>Clothyard</title>")
+    (page / "favicon.svg").write_text("<svg xmlns='http://www.w3.org/2000/svg'/>")
+    (page / "assets" / "index-1.js").write_text("1")
+    with TestClient(
+        create_app(shop, frontend=page),
+        base_url="http://127.0.0.1:8642",
+        raise_server_exceptions=False,
+    ) as found:
+        yield found
+
+
+@pytest.fixture
+def run(capsys: pytest.CaptureFixture[str]) -> Callable[..., tuple[int, str, str]]:
+    """Run the command line in this process: (exit code, stdout, stderr)."""
+
+    def _run(*arguments: object) -> tuple[int, str, str]:
+        with pytest.raises(SystemExit) as stopped:
+            cli.main([str(argument) for argument in arguments])
+        out, err = capsys.readouterr()
+        return int(stopped.value.code or 0), out, err
+
+    return _run
+
+
+@pytest.fixture(scope="session")
+def crest_files() -> dict[str, bytes]:
+    """The sample crest in several kinds of stitch file."""
+    kinds = ("dst", "pes", "pec", "exp", "jef", "vp3", "xxx", "u01", "tbf", "sew")
+    return {kind: stitch_file(crest(), kind) for kind in kinds}
+
+
+@pytest.fixture
+def job_file(tmp_path: Path) -> Callable[[Any], Path]:
+    def _write(job: Any) -> Path:
+        path = tmp_path / "job.json"
+        path.write_text(job if isinstance(job, str) else json.dumps(job), encoding="utf-8")
+        return path
+
+    return _write

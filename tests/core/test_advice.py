@@ -1,0 +1,197 @@
+"""Methods and advice: what is proposed, what is warned of, and that a fix mends it."""
+
+import copy
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from clothyard.core.house import default_house
+from clothyard.core.others import alternatives, with_other
+from tests.conftest import polos, price
+
+
+def codes(job):
+    return {(a.code, a.level) for a in price(job, compare=False).lines[0].advice}
+
+
+def methods(job, **options):
+    return {m.key: m for m in price(job, **options).lines[0].methods}
+
+
+def apply_patch(job, patch):
+    """Apply the adds of a JSON Patch to a copy of a job."""
+    job = copy.deepcopy(job)
+    for step in patch:
+        assert step["op"] == "add"
+        *path, last = step["path"].strip("/").split("/")
+        place = job
+        for part in path:
+            place = place[int(part)] if isinstance(place, list) else place[part]
+        place[last] = step["value"]
+    return job
+
+
+@pytest.mark.parametrize(
+    ("goods", "proposed"),
+    [
+        ("pique-polo", {"backing": "cut-away-medium", "layers": "1", "topping": "film",
+                        "hold": "hoop", "needle": "ballpoint-75-11", "bobbin": "white"}),
+        ("twill", {"backing": "tear-away-medium", "topping": "none", "needle": "sharp-90-14"}),
+        ("table-linen", {"backing": "wash-away-mesh", "layers": "2", "hold": "float",
+                         "baste": "true"}),
+        ("structured-cap", {"backing": "cap-tear-away", "hoop": "cap-130x60", "baste": "false"}),
+        ("toy-thin-part", {"bobbin": "match", "topping": "film"}),
+        ("robe", {"backing": "tear-away-medium", "layers": "2"}),
+    ],
+)  # fmt: skip
+def test_proposals_by_goods(goods, proposed):
+    found = methods(
+        polos(goods__class=goods, placement__position=None, design__width_mm=60,
+              design__height_mm=45)
+    )  # fmt: skip
+    for key, value in proposed.items():
+        assert (found[key].value, found[key].source) == (value, "proposed")
+        assert found[key].reason
+
+
+def test_dark_goods_take_a_dark_bobbin():
+    def cells(*colours):
+        return [{"colour": colour, "quantity": 24 // len(colours)} for colour in colours]
+
+    assert methods(polos(line__cells=cells("navy", "black")))["bobbin"].value == "black"
+    assert methods(polos(line__cells=cells("navy", "white")))["bobbin"].value == "white"
+
+
+@pytest.mark.parametrize(
+    ("thread", "needle"), [("metallic", "large-eye-90-14"), ("polyester-60", "fine-65-9")]
+)
+def test_thread_asks_for_its_needle(thread, needle):
+    assert methods(polos(methods__thread=thread))["needle"].value == needle
+
+
+def test_chosen_methods_say_so_and_the_price_follows():
+    job = polos(methods__backing="tear-away", methods__thread="rayon")
+    found = methods(job)
+    assert (found["backing"].value, found["backing"].source) == ("tear-away-medium", "chosen")
+    assert "proposed was cut-away-medium" in found["backing"].reason
+    assert price(job).lines[0].cost.backing == "0.60"  # 2.16 m at 0.28
+
+
+def test_no_backing_and_no_topping():
+    line = price(polos(methods__backing="none", methods__topping="none")).lines[0]
+    assert (line.cost.backing, line.cost.topping) == ("0.00", "0.00")
+    assert {m.kind for m in line.materials} == {"goods", "needle-thread", "bobbin-thread"}
+
+
+def test_others_cost_what_choosing_them_costs():
+    """Each difference shown is the difference of two whole estimates."""
+    base = price(polos())
+    for method in base.lines[0].methods:
+        for other in method.others:
+            typed = {"layers": int, "baste": lambda v: v == "true"}.get(method.key, str)
+            job = polos(**{f"methods__{method.key}": typed(other.value)})
+            line = price(job, compare=False).lines[0]
+            money = float(line.piece_cost.total) - float(base.lines[0].piece_cost.total)
+            assert float(other.cost_difference) == pytest.approx(money * 24, abs=0.02), (
+                method.key, other.value,
+            )  # fmt: skip
+
+
+def test_others_of_a_float_and_of_a_cap():
+    house = default_house()
+    floated = methods(polos(goods__class="scarf"))
+    assert [o.value for o in floated["baste"].others] == ["false"]
+    capped = methods(polos(goods__class="structured-cap", design__height_mm=50))
+    assert {o.value for o in capped["backing"].others} == {"none"}
+    assert not capped["hold"].others
+    assert house.goods["scarf"].hold == "float"
+    assert alternatives is not with_other
+
+
+SMALL = {"design__width_mm": 60, "design__height_mm": 45}
+ADVICE = [
+    ({"design__width_mm": 300, "design__height_mm": 310}, "hoop-none", "stop"),
+    ({"methods__hoop": "40x40"}, "hoop-none", "stop"),
+    ({"methods__hoop": "cap-130x60"}, "hoop-none", "stop"),
+    ({"goods__class": "structured-cap", "methods__machine": "single-flat", **SMALL},
+     "hoop-none", "stop"),
+    ({"design__width_mm": 99, "design__height_mm": 99}, "hoop-tight", "warn"),
+    ({"methods__hoop": "130x180"}, "hoop-big", "note"),
+    ({"job__house": {"rolls": {"cut-away-medium-500": {"width_mm": 150}}}}, "roll-none", "stop"),
+    ({"methods__backing": "tear-away"}, "back-stretch", "warn"),
+    ({"methods__backing": "none"}, "back-stretch", "warn"),
+    ({"design__stitches": 30_000}, "back-dense", "warn"),
+    ({"goods__class": "scarf"}, "back-seen", "warn"),
+    ({"goods__class": "felt", "methods__backing": "cut-away", "methods__bobbin": "match"},
+     "back-seen", "warn"),
+    ({"goods__class": "terry-towel", "methods__topping": "none"}, "top-pile", "warn"),
+    ({"design__letter_height_mm": 4.5}, "letter-small", "warn"),
+    ({"design__letter_height_mm": 3.4}, "letter-small", "stop"),
+    ({"design__letter_height_mm": 6.0, "goods__class": "terry-towel"}, "letter-small", "warn"),
+    ({"design__letter_height_mm": 3.9, "methods__thread": "polyester-60"}, "letter-small", "warn"),
+    ({"methods__thread": "metallic", "methods__needle": "sharp-75-11"}, "speed-metallic", "warn"),
+    ({"job__house": {"goods": {"pique-polo": {"thickness_mm": 3.5}}}, "methods__hold": "float"},
+     "layers-thick", "warn"),
+    ({"goods__class": "soft-cap", **SMALL}, "cap-flat", "warn"),
+    ({"goods__class": "structured-cap", "design__width_mm": 50, "design__height_mm": 58},
+     "cap-tall", "warn"),
+    ({"design__width_mm": 111}, "place-big", "warn"),
+    ({"goods__class": "woven-shirt", "methods__bobbin": "black"}, "show-through", "warn"),
+    ({"methods__bobbin_policy": "run-out"}, "bobbin-mid", "note"),
+    ({"design__colours": 11}, "needle-few", "note"),
+    ({"line__sample": {"pieces": 0}}, "sample-none", "note"),
+    ({"goods__class": "kit-bag", "line__quantity": 1}, "spare-none", "note"),
+    ({"goods__class": "kit-bag", "goods__supplied_by": "customer"}, "spare-none", "warn"),
+    ({"goods__class": "t-shirt"}, "skin-cover", "note"),
+    ({"goods__class": "work-vest"}, "wear-special", "warn"),
+    ({"line__unit_price": "6.00"}, "price-floor", "stop"),
+    ({"line__unit_price": "9.00"}, "price-floor", "warn"),
+    ({"line__unit_price": "12.00"}, "price-margin", "warn"),
+    ({"line__unit_price": "40.00"}, "price-crosscheck", "note"),
+    ({"job__tier_mode": "stepped"}, "price-inversion", "warn"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("changes", "code", "level"), ADVICE)
+def test_advice(changes, code, level):
+    job = polos(**changes)
+    found = price(job, compare=False)
+    assert (code, level) in {(a.code, a.level) for a in found.lines[0].advice}
+    assert found.sendable == all(a.level != "stop" for a in found.lines[0].advice)
+    assert (code, level) not in codes(polos())  # and only then
+    assert all(a.message and a.fix for a in found.lines[0].advice)
+
+
+def test_no_hoop_and_no_roll_still_give_a_full_estimate():
+    """No hoop: backing is cut from the design + 2 x 5 + 40 mm: 350 x 360, one across."""
+    line = price(polos(design__width_mm=300, design__height_mm=310)).lines[0]
+    cut = next(m for m in line.materials if m.kind == "backing")
+    assert cut.quantity == 24 * 350  # turned: 350 along
+    assert float(line.price.unit) > 0
+    narrow = {"rolls": {"cut-away-medium-500": {"width_mm": 150}}}
+    joined = price(polos(job__house=narrow)).lines[0]
+    assert next(m for m in joined.materials if m.kind == "backing").quantity == 24 * 2 * 180
+
+
+def test_stops_come_first():
+    found = price(polos(design__width_mm=300, methods__backing="tear-away")).lines[0].advice
+    ranks = [("stop", "warn", "note").index(a.level) for a in found]
+    assert ranks == sorted(ranks)
+
+
+@settings(max_examples=80)
+@given(
+    changes=st.sampled_from([changes for changes, *_ in ADVICE]),
+    also=st.sampled_from([{}, {"methods__layers": 1}, {"line__quantity": 7}]),
+)
+def test_a_fix_removes_its_advice_and_adds_no_stop(changes, also):
+    job = polos(**(changes | also))
+    before = price(job, compare=False)
+    stops = {a.code for a in before.lines[0].advice if a.level == "stop"}
+    for advice in before.lines[0].advice:
+        if advice.apply is None:
+            continue
+        after = price(apply_patch(job, advice.apply), compare=False).lines[0].advice
+        assert (advice.code, advice.message) not in {(a.code, a.message) for a in after}
+        assert {a.code for a in after if a.level == "stop"} <= stops

@@ -1,0 +1,138 @@
+"""Cutting and hoops: worked examples and properties."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from clothyard.core.cloth.cutting import cut_from_best, cut_from_roll
+from clothyard.core.cloth.hoops import accepts, fit_in, fitting_hoops, largest_miss
+from clothyard.core.house import Roll, default_house
+
+HOUSE = default_house()
+
+
+def roll(width, perforation=0, length=100, price="40.00"):
+    return Roll(
+        material="x", width_mm=width, length_m=length, price=price, perforation_mm=perforation
+    )
+
+
+@pytest.mark.parametrize(
+    ("piece", "width", "perforation", "across", "rows", "length", "waste", "turned"),
+    [
+        pytest.param((180, 180), 500, 0, 2, 12, 2160, 0.28, False, id="handbook"),
+        pytest.param((170, 240), 500, 0, 2, 12, 2040, 0.04, True, id="handbook: turned wins"),
+        pytest.param((140, 140), 380, 200, 2, 12, 2400, None, False, id="perforated, 24 pieces"),
+        pytest.param((135, 110), 500, 0, 4, 6, 810, None, True, id="handbook: topping"),
+        pytest.param((110, 320), 110, 0, 1, 24, 7680, 0.0, False, id="cap: no other way round"),
+    ],
+)
+def test_24_pieces(piece, width, perforation, across, rows, length, waste, turned):
+    cut = cut_from_roll(*piece, count=24, roll_id="r", roll=roll(width, perforation))
+    assert (cut.across, cut.rows, cut.length_mm, cut.turned) == (across, rows, length, turned)
+    assert cut.fits
+    assert cut.rolls == 1
+    if waste is not None:
+        assert cut.waste == pytest.approx(waste, abs=0.005)
+
+
+def test_handbook_perforated_dozen():
+    cut = cut_from_roll(140, 140, count=12, roll_id="r", roll=roll(380, 200))
+    assert (cut.across, cut.rows, cut.length_mm) == (2, 6, 1200)
+
+
+def test_rolls_to_open_by_hand():
+    """4.5 m rolls, 200 mm steps: 22 rows each; 120 pieces 2 across are 60 rows, so 3 rolls."""
+    cut = cut_from_roll(140, 140, count=120, roll_id="r", roll=roll(380, 200, length=4.5))
+    assert (cut.rows, cut.rolls) == (60, 3)
+
+
+def test_piece_wider_than_every_roll_is_joined():
+    """600 x 700 from 500: two strips of 700 or of 600 each; 600 is shorter: 1,200 mm a piece."""
+    rolls = {"narrow": roll(380), "wide": roll(500)}
+    cut = cut_from_best(600, 700, count=3, rolls=rolls)
+    assert (cut.fits, cut.roll, cut.length_mm) == (False, "wide", 3600)
+
+
+def test_the_cheaper_roll_is_cut():
+    rolls = {"dear": roll(500, price="90.00"), "cheap": roll(400)}
+    assert cut_from_best(180, 180, count=4, rolls=rolls).roll == "cheap"
+
+
+@given(
+    w=st.floats(5, 480), h=st.floats(5, 480), count=st.integers(1, 400),
+    width=st.floats(100, 1500), pitch=st.sampled_from([0, 150, 400]),
+)  # fmt: skip
+def test_cut_never_exceeds_the_roll(w, h, count, width, pitch):
+    cut = cut_from_roll(w, h, count=count, roll_id="r", roll=roll(width, pitch))
+    if cut.fits:
+        lies = (h, w) if cut.turned else (w, h)
+        assert cut.across * lies[0] <= width + 1e-3
+        assert cut.across * cut.rows >= count
+        assert cut.step_mm >= lies[1] - 1e-3
+        assert cut.waste >= -1e-6
+    more = cut_from_roll(w, h, count=count + 1, roll_id="r", roll=roll(width, pitch))
+    assert more.length_mm >= cut.length_mm - 1e-6
+
+
+# hoops -------------------------------------------------------------------------------------
+
+
+def fitting(width, height, goods="pique-polo", machine="compact-10", hold="hoop"):
+    return fitting_hoops(
+        width, height, hoops=HOUSE.hoops, machine=HOUSE.machines[machine],
+        goods=HOUSE.goods[goods], hold=hold,
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("size", "goods", "hoop", "left"),
+    [
+        pytest.param((85, 60), "pique-polo", "100x100", 15, id="handbook"),
+        pytest.param((100, 100), "pique-polo", "100x100", 0, id="handbook: tight"),
+        pytest.param((106, 106), "pique-polo", "magnetic-118", 0, id="handbook: magnetic to 106"),
+        pytest.param((40, 40), "pique-polo", "40x40", 0, id="the least"),
+        pytest.param((170, 120), "pique-polo", "130x180", 10, id="turned: 190 - 180, 140 - 130"),
+        pytest.param((60, 50), "structured-cap", "cap-130x60", 10, id="cap frame"),
+        pytest.param((60, 50), "lined-jacket", "magnetic-118", 46, id="magnetic before screw"),
+        pytest.param((150, 50), "lined-jacket", "130x180", 30, id="else any flat hoop"),
+    ],
+)
+def test_the_smallest_hoop_that_fits(size, goods, hoop, left):
+    found = fitting(*size, goods=goods)
+    assert found[0][0] == hoop
+    assert found[0][1].left_mm == pytest.approx(left)
+
+
+def test_what_machine_goods_and_hold_accept():
+    cap, flat = HOUSE.hoops["cap-130x60"], HOUSE.hoops["100x100"]
+    polo, hat = HOUSE.goods["pique-polo"], HOUSE.goods["structured-cap"]
+    compact, single = HOUSE.machines["compact-10"], HOUSE.machines["single-flat"]
+    assert accepts(cap, machine=compact, goods=hat, hold="hoop") == ""
+    assert "cap frame" in accepts(cap, machine=single, goods=hat, hold="hoop")
+    assert "cap frame" in accepts(cap, machine=compact, goods=polo, hold="hoop")
+    assert accepts(flat, machine=compact, goods=hat, hold="float") == ""
+    thick = polo.model_copy(update={"thickness_mm": 3.2})
+    assert "closes on 3 mm" in accepts(flat, machine=compact, goods=thick, hold="hoop")
+    assert accepts(flat, machine=compact, goods=thick, hold="float") == ""
+
+
+def test_by_how_much_the_nearest_misses():
+    miss = largest_miss(
+        230, 310, hoops=HOUSE.hoops, machine=HOUSE.machines["compact-10"],
+        goods=HOUSE.goods["pique-polo"], hold="hoop",
+    )  # fmt: skip
+    assert miss == ("200x300", pytest.approx(30))  # 230 - 200 field; 230 + 10 - 210 opening
+
+
+@given(w=st.floats(10, 320), h=st.floats(10, 320), grow=st.floats(0, 200))
+def test_a_bigger_hoop_never_fits_less(w, h, grow):
+    hoop = HOUSE.hoops["100x100"]
+    bigger = hoop.model_copy(
+        update={
+            name: getattr(hoop, name) + grow
+            for name in ("field_width_mm", "field_height_mm", "opening_width_mm",
+                         "opening_height_mm")
+        }
+    )  # fmt: skip
+    assert fit_in(w, h, bigger).fits or not fit_in(w, h, hoop).fits

@@ -1,0 +1,148 @@
+"""Speed, events, practice, handwork: worked examples."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from clothyard.core.house import default_house
+from clothyard.core.stitches.count import count_facts
+from clothyard.core.time.events import hand_changes
+from clothyard.core.time.practice import mean_practice, practice_share
+from clothyard.core.time.speed import needle_seconds, speeds_spm
+from tests.conftest import polos, price
+
+HOUSE = default_house()
+
+
+def test_speed_follows_stitch_length():
+    """Handbook: set 850 at 2.8, 4, 6.5, 10, 14 mm."""
+    found = speeds_spm((2.8, 4, 6.5, 10, 14), profile=HOUSE.speed_profile, cap_spm=850)
+    assert found.tolist() == pytest.approx([850, 850, 750, 550, 450])
+
+
+def seconds(cap=850, **changes):
+    facts = count_facts(
+        **({"stitches": 8200, "kind": "mixed", "mean_stitch_mm": 2.8, "satin_share": 0.45} | changes)
+    )
+    return sum(
+        needle_seconds(
+            facts, cap_spm=cap, profile=HOUSE.speed_profile, speed=HOUSE.speed, auto_trim=True,
+            baste_stitches=0, baste_stitch_mm=6,
+        )
+    )  # fmt: skip
+
+
+def test_needle_time_of_a_count():
+    assert seconds() == pytest.approx(578.8235, abs=1e-4)  # 8200 x 60 / 850
+    small = {"kind": "lettering", "letter_height_mm": 5.0}
+    assert seconds(**small) == pytest.approx(8200 * 60 / 600)  # letters under 6 mm
+    assert seconds(**(small | {"letter_height_mm": 6.0})) == pytest.approx(8200 * 60 / 850)
+
+
+@pytest.mark.parametrize(
+    ("colours", "pieces", "changes"),
+    [pytest.param(3, 24, 71, id="handbook"), (1, 24, 0), (2, 1, 1)],
+)
+def test_hand_changes_when_colours_do_not_return(colours, pieces, changes):
+    facts = count_facts(
+        900, kind="mixed", mean_stitch_mm=2.8, satin_share=0.45, colours=colours
+    )
+    assert hand_changes(facts, pieces) == changes
+
+
+def test_hand_changes_when_the_first_colour_returns():
+    facts = count_facts(900, kind="mixed", mean_stitch_mm=2.8, satin_share=0.45, colours=3)
+    red, blue = "#ff0000", "#0000ff"
+    blocks = [
+        block.model_copy(update={"colour": colour})
+        for block, colour in zip(facts.blocks, (red, blue, red), strict=True)
+    ]
+    same = facts.model_copy(update={"blocks": tuple(blocks)})
+    assert hand_changes(same, 24) == 48  # handbook
+
+
+def test_practice():
+    """Handbook: first piece 45 s."""
+    share = [practice_share(n, practice=HOUSE.practice) for n in (1, 2, 10, 24, 1000)]
+    assert [round(45 * s, 2) for s in share] == [45, 41.85, 35.36, 32.26, 27.00]
+    assert 24 * 45 * mean_practice(24, practice=HOUSE.practice) == pytest.approx(853.6, abs=0.05)
+
+
+@given(n=st.integers(1, 5000), doubling=st.floats(0.5, 1), least=st.floats(0.1, 1))
+def test_mean_practice_is_a_mean(n, doubling, least):
+    practice = HOUSE.practice.model_copy(update={"doubling": doubling, "least": least})
+    mean = mean_practice(n, practice=practice)
+    assert practice_share(n, practice=practice) - 1e-9 <= mean <= 1 + 1e-9
+    if n <= 300:
+        by_hand = sum(practice_share(i, practice=practice) for i in range(1, n + 1)) / n
+        assert mean == pytest.approx(by_hand)
+
+
+def minutes(**changes):
+    piece = price(polos(**changes)).lines[0].per_piece
+    return piece.machine_min, piece.attend_min, piece.hand_min
+
+
+def test_one_piece_without_a_bobbin_change():
+    """Handbook: 692.27 s of machine; 35 + 0.15 x 578.82 + 18.45 = 140.27 s of attending."""
+    assert minutes(line__quantity=1) == (11.54, 2.34, 3.47)  # hand: 208 s
+
+
+@pytest.mark.parametrize(
+    ("changes", "hand_s"),
+    [
+        # inspect, unmark, check, pack 55; mark 30; cut 8 a layer
+        pytest.param({"methods__backing": "none"}, 55 + 30 + 60 + 25, id="no backing"),
+        pytest.param({"methods__layers": 2}, 55 + 30 + 16 + 60 + 30 + 25, id="two cut-aways"),
+        pytest.param(
+            {"methods__backing": "tear-away", "methods__layers": 2},
+            55 + 30 + 16 + 60 + 2 * 15 + 25, id="two tear-aways",
+        ),
+        pytest.param(
+            {"methods__backing": "wash-away-mesh", "methods__layers": 2, "methods__topping": "none"},
+            55 + 30 + 16 + 60 + 20 + 40 + 30, id="rinsed: cut 20, rinse 40, press 30",
+        ),
+        pytest.param(
+            {"methods__hold": "float"}, 55 + 30 + 8 + 75 + 20 + 30 + 25, id="floated and basted"
+        ),
+        pytest.param(
+            {"methods__hold": "float", "methods__baste": False}, 55 + 30 + 8 + 75 + 30 + 25,
+            id="floated, not basted",
+        ),
+        pytest.param({"methods__hoop": "magnetic-118"}, 55 + 30 + 8 + 30 + 30 + 25, id="magnetic"),
+        pytest.param(
+            {"line__finishing": ["press", "label", "soft-cover", "wash"]},
+            208 + 30 + 15 + 45 + 60, id="all finishing",
+        ),
+        pytest.param({"goods__class": "infant-bodysuit"}, 55 + 30 + 8 + 150 + 30 + 45, id="tube"),
+        pytest.param(
+            {"goods__class": "structured-cap", "design__width_mm": 60, "design__height_mm": 50},
+            55 + 30 + 8 + 75 + 30 + 15, id="cap frame and form",
+        ),
+        pytest.param(
+            {"methods__machine": "single-flat"}, 208 + 9 * 4, id="nine trims clipped by hand"
+        ),
+        pytest.param(
+            {"methods__machine": "single-flat", "goods__class": "felt"},
+            55 + 30 + 8 + 75 + 20 + 15 + 2 * 9 * 4, id="both sides seen: clipped on both",
+        ),
+    ],
+)  # fmt: skip
+def test_handwork_of_a_first_piece(changes, hand_s):
+    assert minutes(line__quantity=1, **changes)[2] == round(hand_s / 60 + 1e-9, 2)
+
+
+def test_events_on_a_machine_threaded_by_hand():
+    """One piece, 3 colours: 700 spm; 2 changes of 75 s; no trim seconds; breaks as before."""
+    machine, attend, _ = minutes(line__quantity=1, methods__machine="single-flat")
+    needle = 8200 * 60 / 700
+    assert machine == pytest.approx((25 + needle + 150 + 18.45) / 60, abs=0.005)
+    assert attend == pytest.approx((35 + 0.15 * needle + 150 + 18.45) / 60, abs=0.005)
+
+
+def test_events_of_caps_break_more_often():
+    """By hand: 8,200 at 650 spm, 2 changes, 9 trims, breaks 8.2 x 0.03 x 1.5 x 75 = 27.675."""
+    machine, _, _ = minutes(
+        line__quantity=1, goods__class="structured-cap", design__width_mm=60, design__height_mm=50
+    )
+    assert machine == pytest.approx((25 + 8200 * 60 / 650 + 16 + 54 + 27.675) / 60, abs=0.005)
