@@ -252,15 +252,13 @@ def test_handbook_inversions():
     tiers=st.sets(st.integers(1, 60), min_size=1, max_size=6),
 )
 def test_smooth_prices_never_rise_and_never_invert(raws, tiers):
-    prices = PriceLadder(
-        tuple(tiers), lambda q: D(raws[q]) / 100, mode="smooth", currency="GBP"
-    )
+    prices = PriceLadder(tuple(tiers), lambda q: D(raws[q]) / 100, mode="smooth", currency="GBP")
     first = min(tiers)
     units = {q: prices.unit(q) for q in range(first, 61)}
     for q in range(first, 60):
         assert units[q + 1] <= units[q]
-    for q in units:
-        assert all(q * units[q] <= t * units[t] for t in tiers if t > q)
+    for q, unit in units.items():
+        assert all(q * unit <= t * units[t] for t in tiers if t > q)
     raised = {t: max(D(raws[u]) / 100 for u in tiers if u >= t) for t in tiers}
     for t in tiers:
         assert units[t] == raised[t] or any(t * raised[t] > u * units[u] for u in tiers if u > t)

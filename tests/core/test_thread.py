@@ -218,7 +218,11 @@ def test_bobbins_run_out():
     run = plan_bobbins(16.6, pieces=24, capacity_m=110, policy="run-out", plan=RULES)
     assert (run.count, run.pieces_per_bobbin, run.changes, run.change_s) == (4, 0, 3, 90)
     ends = bobbin_ends([16.6], pieces=24, capacity_m=110)
-    assert [(piece, round(into, 1)) for piece, _, into in ends] == [(7, 10.4), (14, 4.2), (20, 14.6)]
+    assert [(piece, round(into, 1)) for piece, _, into in ends] == [
+        (7, 10.4),
+        (14, 4.2),
+        (20, 14.6),
+    ]
 
 
 @pytest.mark.parametrize(

@@ -22,7 +22,10 @@ def test_speed_follows_stitch_length():
 
 def seconds(cap=850, **changes):
     facts = count_facts(
-        **({"stitches": 8200, "kind": "mixed", "mean_stitch_mm": 2.8, "satin_share": 0.45} | changes)
+        **(
+            {"stitches": 8200, "kind": "mixed", "mean_stitch_mm": 2.8, "satin_share": 0.45}
+            | changes
+        )
     )
     return sum(
         needle_seconds(
@@ -44,9 +47,7 @@ def test_needle_time_of_a_count():
     [pytest.param(3, 24, 71, id="handbook"), (1, 24, 0), (2, 1, 1)],
 )
 def test_hand_changes_when_colours_do_not_return(colours, pieces, changes):
-    facts = count_facts(
-        900, kind="mixed", mean_stitch_mm=2.8, satin_share=0.45, colours=colours
-    )
+    facts = count_facts(900, kind="mixed", mean_stitch_mm=2.8, satin_share=0.45, colours=colours)
     assert hand_changes(facts, pieces) == changes
 
 
@@ -99,7 +100,8 @@ def test_one_piece_without_a_bobbin_change():
             55 + 30 + 16 + 60 + 2 * 15 + 25, id="two tear-aways",
         ),
         pytest.param(
-            {"methods__backing": "wash-away-mesh", "methods__layers": 2, "methods__topping": "none"},
+            {"methods__backing": "wash-away-mesh", "methods__layers": 2,
+             "methods__topping": "none"},
             55 + 30 + 16 + 60 + 20 + 40 + 30, id="rinsed: cut 20, rinse 40, press 30",
         ),
         pytest.param(

@@ -40,10 +40,10 @@ def _serve_frontend(app: FastAPI, folder: Path) -> None:
     def no_such_route(path: str) -> Response:
         return problems.problem(404, "not-found", f"There is no /api/{path[:80]}.")
 
-    @app.get("/assets/{name}", include_in_schema=False)
+    @app.get("/assets/{name:path}", include_in_schema=False)
     def asset(name: str) -> Response:
         path = folder / "assets" / name
-        if not path.is_file() or path.parent != folder / "assets":
+        if "/" in name or not path.is_file():
             return problems.problem(404, "not-found", "There is no such asset.")
         return FileResponse(path, headers={"cache-control": IMMUTABLE})
 

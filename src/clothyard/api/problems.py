@@ -111,6 +111,16 @@ def problem_of(error: ClothyardError) -> JSONResponse:
     )
 
 
+def our_fault() -> JSONResponse:
+    """Build the answer to an error that nobody foresaw; it tells nothing of the inside."""
+    return problem(
+        500,
+        "our-fault",
+        "Something went wrong here; it is our fault, not yours.",
+        remedy="Try again; if it comes back, report what you did.",
+    )
+
+
 def install(app: FastAPI) -> None:
     """Give an app one shape for all its errors."""
 
@@ -136,11 +146,3 @@ def install(app: FastAPI) -> None:
         response = problem(error.status_code, code, str(error.detail))
         response.headers.update(error.headers or {})
         return response
-
-    @app.exception_handler(Exception)
-    async def _bug(_request: Request, error: Exception) -> JSONResponse:
-        log.exception("unexpected error", exc_info=error)
-        return problem(
-            500, "our-fault", "Something went wrong here; it is our fault, not yours.",
-            remedy="Try again; if it comes back, report what you did.",
-        )  # fmt: skip

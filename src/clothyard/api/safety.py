@@ -7,7 +7,7 @@ from urllib.parse import urlsplit
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from clothyard.api.problems import problem
+from clothyard.api.problems import log, our_fault, problem
 
 LOOPBACK = frozenset({"127.0.0.1", "localhost", "[::1]"})
 MAX_BODY_BYTES = 22 * 1024 * 1024
@@ -50,7 +50,7 @@ def refusal(method: str, headers: Headers) -> str:
     return ""
 
 
-class _TooLong(Exception):
+class _TooLongError(Exception):
     pass
 
 
@@ -65,10 +65,12 @@ class Safety:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
-        started = False
+        started = over = False
 
         async def dressed(message: Message) -> None:
             nonlocal started
+            if over and not started:
+                return  # whatever the route makes of half a body, the answer is 413
             if message["type"] == "http.response.start":
                 started = True
                 headers = MutableHeaders(scope=message)
@@ -93,15 +95,22 @@ class Safety:
         seen = 0
 
         async def counted() -> Message:
-            nonlocal seen
+            nonlocal seen, over
             message = await receive()
             seen += len(message.get("body", b""))
             if seen > MAX_BODY_BYTES:
-                raise _TooLong
+                over = True
+                raise _TooLongError
             return message
 
         try:
             await self.app(scope, counted, dressed)
-        except _TooLong:
-            if not started:
-                await too_long(scope, receive, dressed)
+        except _TooLongError:
+            pass
+        except Exception as error:
+            log.exception("unexpected error", exc_info=error)
+            if not started and not over:
+                await our_fault()(scope, receive, dressed)
+        if over and not started:
+            over = False
+            await too_long(scope, receive, dressed)

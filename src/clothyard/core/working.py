@@ -12,7 +12,7 @@ from clothyard.core.price.ways import stitch_rate_at
 from clothyard.core.result import Working, WorkingInput
 from clothyard.core.stitches.facts import PULL
 from clothyard.core.time.practice import mean_practice
-from clothyard.core.units import money_text, share_text
+from clothyard.core.units import money_text
 
 Input = tuple[str, Any, str, str]
 
@@ -49,10 +49,11 @@ class _Sheet:
                 name=name,
                 formula=formula,
                 inputs=[
-                    WorkingInput(name=n, value=_text(v), unit=u, source=s) for n, v, u, s in inputs
+                    WorkingInput(name=n, value=_text(v), unit=self._unit(u), source=s)
+                    for n, v, u, s in inputs
                 ],
                 value=_text(value),
-                unit=unit,
+                unit=self._unit(unit),
             )
         )
 
@@ -428,7 +429,7 @@ def _prices(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced, curre
         "price.margin", "Margin", "1 − cost ÷ price",
         [("cost", priced.unit_cost, "money", "worked out"),
          ("price", priced.unit, "money", "worked out")],
-        Decimal(share_text(priced.margin)), "share",
+        priced.margin, "share",
     )  # fmt: skip
 
 

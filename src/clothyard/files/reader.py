@@ -79,20 +79,22 @@ def _cut_short(data: bytes, kind: str) -> bool:
     return b"\x80\x10" not in data[-256:]
 
 
-def _colours(pattern: Any, changes: list[int], needle_sets: list[bool]) -> tuple[str | None, ...]:
-    """Return the colour after each number of change records, as the library counts threads."""
+def _colours(
+    pattern: Any, kinds: NDArray[np.int8], by_needle: NDArray[np.bool_]
+) -> tuple[str | None, ...]:
+    """Return the colour after each number of change records.
+
+    Each colour change takes the next thread; a needle set does once something was sewn, since
+    a file that uses them sets its first needle too.
+    """
     threads = [_hex(thread) for thread in pattern.threadlist]
-    found: list[str | None] = []
-    index, started = 0, 0
-    found.append(threads[0] if threads else None)
-    for position, by_needle in zip(changes, needle_sets, strict=True):
-        if by_needle:
-            if position != started:
-                index += 1
-            started = position
-        else:
+    sewn = np.cumsum(kinds == FLOW)
+    found = [threads[0] if threads else None]
+    index = before = 0
+    for position in np.flatnonzero(kinds == CHANGE).tolist():
+        if not by_needle[position] or sewn[position] > before:
             index += 1
-            started = position + 1
+        before = int(sewn[position])
         found.append(threads[index] if index < len(threads) else None)
     return tuple(found)
 
@@ -145,6 +147,5 @@ def read_records(data: bytes, name: str) -> Records:
         (pystitch.NEEDLE_SET, CHANGE),
     ):
         kinds[command == code] = means
-    at = np.flatnonzero(kinds == CHANGE)
-    colours = _colours(pattern, at.tolist(), (command[at] == pystitch.NEEDLE_SET).tolist())
+    colours = _colours(pattern, kinds, command == pystitch.NEEDLE_SET)
     return table[:, 0] / UNITS_PER_MM, table[:, 1] / UNITS_PER_MM, kinds, colours

@@ -1,0 +1,217 @@
+"""HTTP: designs, estimates, standards; every error a problem; safety on every request."""
+
+import json
+
+import pytest
+
+from clothyard.api.safety import MAX_BODY_BYTES
+from clothyard.core.standards import all_standards
+from tests.conftest import polos
+
+URL = "/api/v1/estimates"
+
+
+def test_an_estimate_has_every_key(client):
+    found = client.post(URL, json=polos(line__digitising="own")).json()
+    assert list(found) == ["format", "currency", "sendable", "lines", "total", "run"]
+    [line] = found["lines"]
+    assert set(line) >= {
+        "quantity", "per_piece", "pieces", "methods", "materials", "bobbins", "spares", "cost",
+        "price", "tiers", "advice", "working",
+    }  # fmt: skip
+    assert (line["pieces"], line["working"], found["run"]["elapsed_min"]) == ([], [], None)
+    assert set(line["bobbins"]) == {
+        "policy", "capacity_m", "pieces_per_bobbin", "count", "ends", "by_colour",
+    }  # fmt: skip
+    assert set(line["methods"][0]) == {
+        "placement", "key", "value", "source", "reason", "others",
+    }  # fmt: skip
+    assert set(found["total"]) == {"cost", "price", "charges", "tax", "to_pay", "deposit"}
+    assert found["run"]["basis"] == "closed-form"
+    # money and shares are text, lengths and times numbers
+    assert isinstance(line["price"]["unit"], str)
+    assert isinstance(line["price"]["margin"], str)
+    assert isinstance(line["per_piece"]["needle_m"], float)
+
+
+def test_bobbin_ends_when_run_out(client):
+    """16 pieces at 21.962 m from 110 m: the first ends in piece 6, the second in 11, …"""
+    job = polos(methods__bobbin_policy="run-out", line__quantity=16)
+    bobbins = client.post(URL, json=job).json()["lines"][0]["bobbins"]
+    assert (bobbins["count"], bobbins["pieces_per_bobbin"]) == (4, 0)
+    assert bobbins["ends"] == [
+        {"piece": 6, "block": 1}, {"piece": 11, "block": 1}, {"piece": 16, "block": 1},
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("body", "status", "code", "where"),
+    [
+        (b"{", 422, "not-json", ""),
+        (json.dumps(polos(line__quantity=0)), 422, "out-of-range", "lines[0].quantity"),
+        (json.dumps(polos(job__margin="1")), 422, "out-of-range", "margin"),
+        (json.dumps(polos(goods__colour="x")), 422, "unknown-key", "lines[0].goods.colour"),
+    ],
+)
+def test_problems(client, body, status, code, where):
+    answer = client.post(URL, content=body)
+    problem = answer.json()
+    assert answer.headers["content-type"] == "application/problem+json"
+    assert (answer.status_code, problem["code"], problem["where"]) == (status, code, where)
+    assert problem["detail"]
+    assert problem["kept"]
+
+
+def test_a_job_names_designs_by_hash_only(client):
+    job = polos()
+    design = job["lines"][0]["placements"][0]
+    design["design"] = {"sha256": "b" * 64}
+    assert client.post(URL, json=job).status_code == 404
+    design["design"] = {"file": "/etc/passwd"}
+    answer = client.post(URL, json=job)
+    assert (answer.status_code, answer.json()["code"]) == (422, "file-here")
+
+
+def test_designs_are_kept_and_drawn(client, crest_files):
+    sent = client.post("/api/v1/designs", files={"file": ("crest.vp3", crest_files["vp3"])})
+    assert sent.status_code == 201
+    sha256 = sent.json()["sha256"]
+    assert client.get(f"/api/v1/designs/{sha256}").json() == sent.json()
+    assert client.get("/api/v1/designs").json() == [sent.json()]
+    path = client.get(f"/api/v1/designs/{sha256}/path").json()
+    assert (path["width"], path["height"], len(path["blocks"])) == (582, 660, 4)
+    assert client.get("/api/v1/designs/" + "c" * 64).status_code == 404
+    assert client.get("/api/v1/designs/" + "c" * 64 + "/path").status_code == 404
+
+
+def test_bad_uploads_are_told(client):
+    for name, data, code in (
+        ("a.dst", b"", "file-empty"), ("a.exe", b"x", "file-kind"),
+        ("a.pes", b"x", "file-misnamed"),
+        ("a.dst", b"0" * (21 * 1024 * 1024), "file-huge"),
+    ):  # fmt: skip
+        answer = client.post("/api/v1/designs", files={"file": (name, data)})
+        assert (answer.status_code, answer.json()["code"], answer.json()["where"]) == (
+            422, code, name,
+        )  # fmt: skip
+    assert client.post("/api/v1/designs").json()["where"] == "file"
+    assert client.get("/api/v1/designs").json() == []
+
+
+# standards ---------------------------------------------------------------------------------
+
+
+def put(client, key, value):
+    return client.put(f"/api/v1/standards/{key}", json={"value": value})
+
+
+def test_every_default_is_on_the_page(client):
+    listed = {s["key"]: s for s in client.get("/api/v1/standards").json()}
+    assert set(listed) == set(all_standards())
+    polo = listed["goods.pique-polo.backing"]
+    assert (polo["default"], polo["changed"], polo["of"]) == (
+        "cut-away-medium",
+        False,
+        "Piqué polo",
+    )
+    assert "tear-away-medium" in polo["choices"]
+
+
+def test_a_changed_standard_changes_prices_until_it_is_reset(client):
+    def unit():
+        return client.post(URL, json=polos()).json()["lines"][0]["price"]["unit"]
+
+    assert unit() == "15.20"
+    changed = put(client, "rates.labour_per_h", "32").json()
+    assert (changed["value"], changed["changed"]) == ("32", True)
+    # by hand: 236.92 + labour 35.24 + set-up 9.48 + spoilage 0.63, / 24 / 0.65 = 18.095
+    assert unit() == "18.10"
+    assert client.get("/api/v1/house").json()["rates"]["labour_per_h"] == "32"
+    assert client.delete("/api/v1/standards/rates.labour_per_h").json()["changed"] is False
+    assert unit() == "15.20"
+    put(client, "price.margin", 0.5)
+    put(client, "price.tiers", "1, 10 100")
+    assert [t["quantity"] for t in client.post(URL, json=polos()).json()["lines"][0]["tiers"]] == [
+        1, 10, 100,
+    ]  # fmt: skip
+    assert put(client, "price.margin", "0.350").json()["changed"] is False  # the default again
+    assert client.delete("/api/v1/standards").json() == 1
+
+
+@pytest.mark.parametrize(
+    ("key", "value", "says"),
+    [
+        ("price.margin", "1", "out of range"), ("price.margin", "lots", "must be a number"),
+        ("price.margn", "0.3", "unknown standard"), ("price.tiers", "1, two", "must be a number"),
+        ("price.tiers", [], "at least 1 item"), ("price.tiers", 7, "list of quantities"),
+        ("goods.pique-polo.backing", "felt", "unknown id"), ("goods.pique-polo.label", " ", "text"),
+        ("goods.pique-polo.deep", "perhaps", "yes or no"), ("price.method", "guess", "unknown"),
+        ("sample.pieces", "1.5", "out of range"),
+    ],
+)  # fmt: skip
+def test_bad_standards_are_refused_and_not_kept(client, shop, key, value, says):
+    answer = put(client, key, value)
+    assert answer.status_code == 422
+    assert says in answer.json()["detail"]
+    assert shop.changed_standards() == {}
+
+
+# safety ------------------------------------------------------------------------------------
+
+
+def test_pages_assets_and_unknown_places(client):
+    for path in ("/", "/quotes/new", "/workshop/standards"):
+        page = client.get(path, headers={"accept": "*/*"})
+        assert (page.status_code, "Clothyard" in page.text) == (200, True)
+        assert page.headers["cache-control"] == "no-cache"
+    asset = client.get("/assets/index-1.js")
+    assert "immutable" in asset.headers["cache-control"]
+    for path in ("/api/nothing", "/api/v1/nothing", "/assets/none.js", "/assets/..%2Findex.html"):
+        answer = client.get(path)
+        assert (answer.status_code, answer.json()["code"]) == (404, "not-found"), path
+    assert client.get("/favicon.svg").status_code == 200
+    assert client.post("/api/v1/nothing").status_code == 404
+    assert client.patch("/api/v1/standards/price.margin").status_code == 405
+
+
+def test_every_answer_is_dressed(client):
+    for path in ("/", "/api/v1/about", "/api/nothing"):
+        headers = client.get(path).headers
+        policy = headers["content-security-policy"]
+        assert "default-src 'none'" in policy
+        assert "unsafe" not in policy
+        assert headers["x-content-type-options"] == "nosniff"
+
+
+@pytest.mark.parametrize(
+    ("headers", "status"),
+    [
+        ({"host": "evil.example"}, 403), ({"host": "127.0.0.1.evil.example"}, 403),
+        ({"host": ""}, 403), ({"host": "localhost:9"}, 200), ({"host": "[::1]:8642"}, 200),
+        ({"origin": "http://evil.example"}, 403), ({"origin": "null"}, 403),
+        ({"origin": "http://127.0.0.1:9999"}, 403), ({"origin": "http://127.0.0.1:8642"}, 200),
+        ({"sec-fetch-site": "cross-site"}, 403), ({"sec-fetch-site": "same-site"}, 403),
+        ({"sec-fetch-site": "same-origin"}, 200),
+    ],
+)  # fmt: skip
+def test_who_may_ask(client, headers, status):
+    answer = client.post(URL, json=polos(), headers=headers)
+    assert answer.status_code == status
+    reading = client.get("/api/v1/about", headers=headers).status_code
+    assert reading == (403 if "host" in headers and status == 403 else 200)
+
+
+def test_large_requests_are_refused_unread(client):
+    told = client.post(URL, content=b"x", headers={"content-length": str(MAX_BODY_BYTES + 1)})
+    assert (told.status_code, told.json()["code"]) == (413, "too-large")
+    whole = client.post(URL, content=(b"0" * 1_000_000 for _ in range(24)))  # length not told
+    assert whole.status_code == 413
+
+
+def test_our_own_faults_are_problems_too(client, monkeypatch):
+    from clothyard.services import standards
+
+    monkeypatch.setattr(standards, "list_standards", lambda _: 1 / 0)
+    answer = client.get("/api/v1/standards")
+    assert (answer.status_code, answer.json()["code"]) == (500, "our-fault")
+    assert "ZeroDivision" not in answer.text

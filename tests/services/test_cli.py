@@ -1,0 +1,141 @@
+"""The command line: exit codes, one line of complaint, the same bytes as over HTTP."""
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from clothyard import cli
+from clothyard.core.errors import BadInput
+from clothyard.store.shop import Shop
+from tests.conftest import polos
+
+
+@pytest.fixture
+def crest(tmp_path: Path, crest_files) -> Path:
+    path = tmp_path / "crest.pes"
+    path.write_bytes(crest_files["pes"])
+    return path
+
+
+def test_inspect(run, crest):
+    code, out, err = run("inspect", crest, "--json")
+    found = json.loads(out)
+    assert (code, err) == (0, "")
+    assert set(found) == {
+        "format", "stitches", "colour_changes", "trims", "jumps", "stops", "width_mm",
+        "height_mm", "needle_m", "bobbin_m", "longest_stitch_mm", "blocks",
+    }  # fmt: skip
+    assert found["format"] == "clothyard-design/1"
+    assert set(found["blocks"][0]) == {
+        "index", "colour", "stitches", "needle_m", "bobbin_m", "trims",
+    }  # fmt: skip
+    _, thick, _ = run("inspect", crest, "--json", "--thickness", "1.3")
+    more = json.loads(thick)["needle_m"] - found["needle_m"]
+    assert more == pytest.approx(2 * 0.5 * found["stitches"] / 1000, abs=1e-3)
+    _, words, _ = run("inspect", crest)
+    assert "58.2 × 66 mm" in words
+
+
+def test_estimate_is_the_same_by_every_road(run, job_file, client, shop, crest, crest_files):
+    _, out, _ = run("estimate", job_file(polos()), "--json")
+    assert client.post("/api/v1/estimates", json=polos()).content == out.encode()
+    _, full, _ = run("estimate", job_file(polos()), "--json", "--working")
+    answer = client.post("/api/v1/estimates?working=full", json=polos())
+    assert answer.content == full.encode() != out.encode()
+    # a design by its file here, by its hash there
+    job = polos()
+    placement = job["lines"][0]["placements"][0]
+    placement["design"] = {"file": crest.name}
+    _, by_file, _ = run("estimate", job_file(job), "--json")
+    sent = client.post("/api/v1/designs", files={"file": ("crest.pes", crest_files["pes"])})
+    placement["design"] = {"sha256": sent.json()["sha256"]}
+    by_hash = client.post("/api/v1/estimates", json=job)
+    assert by_hash.content == by_file.encode()
+    _, by_shop, _ = run("estimate", job_file(job), "--json", "--shop", shop.folder)
+    assert by_shop == by_file
+
+
+def test_estimate_in_words(run, job_file):
+    code, out, _ = run("estimate", job_file(polos(design__width_mm=310, line__digitising="own")))
+    assert code == 0
+    assert "stop: 310.0 × 60.0 mm" in out
+    assert "Digitising: 28.43" in out
+
+
+def test_a_stop_is_no_error(run, job_file):
+    code, out, err = run("estimate", job_file(polos(design__width_mm=310)), "--json")
+    assert (code, err, json.loads(out)["sendable"]) == (0, "", False)
+
+
+@pytest.mark.parametrize(
+    ("arguments", "says"),
+    [
+        (["inspect", "{tmp}/none.dst"], "none.dst: cannot be opened"),
+        (["inspect", "{tmp}"], "cannot be opened"),
+        (["inspect", "{tmp}/empty.dst"], "empty.dst: the file is empty."),
+        (["inspect", "{tmp}/empty.dst", "--thickness", "-1"], "the file is empty"),
+        (["inspect", "{tmp}/crest.pes", "--thickness", "-1"], "thickness: -1 mm is out of range"),
+        (["inspect", "{tmp}/crest.pes", "--thickness", "thick"], "valid number"),
+        (["inspect"], "Missing argument"),
+        (["bogus"], "No such command"),
+        (["estimate", "{tmp}/bad.json"], "lines[0].quantity: 0 is out of range."),
+        (["estimate", "{tmp}/empty.dst"], "not readable as JSON"),
+        (["estimate", "{tmp}/lost.json"], "cannot be opened"),
+        (["standards", "--shop", "{tmp}/nowhere"], "no such folder"),
+        (["serve", "--host", "0.0.0.0", "--shop", "{tmp}/s"], "own address"),
+        (["demo", "--folder", "{tmp}"], "not the sample shop"),
+    ],
+)
+def test_bad_input_is_one_line(run, tmp_path, crest, arguments, says):
+    (tmp_path / "empty.dst").write_bytes(b"")
+    (tmp_path / "bad.json").write_text(json.dumps(polos(line__quantity=0)))
+    lost = polos()
+    lost["lines"][0]["placements"][0]["design"] = {"file": "gone.dst"}
+    (tmp_path / "lost.json").write_text(json.dumps(lost))
+    code, out, err = run(*(a.replace("{tmp}", str(tmp_path)) for a in arguments))
+    assert (code, out) == (2, "")
+    assert says in err
+    assert err.count("\n") == 1
+
+
+def test_our_own_faults_are_told_apart(run, monkeypatch):
+    def _break(*_):
+        raise ZeroDivisionError("by us")
+
+    monkeypatch.setattr(cli, "default_house", _break)
+    assert run("standards", "--json") == (1, "", "Our fault: ZeroDivisionError: by us\n")
+
+
+def test_standards(run, tmp_path):
+    _, out, _ = run("standards", "--json")
+    house = json.loads(out)
+    assert house["format"] == "clothyard-house/1"
+    assert house["price"]["margin"] == "0.35"
+    assert house["goods"]["pique-polo"]["thickness_mm"] == 0.8
+    shop = Shop(tmp_path / "s")
+    shop.change_standard("price.margin", "0.42")
+    _, own, _ = run("standards", "--json", "--shop", tmp_path / "s")
+    assert json.loads(own)["price"]["margin"] == "0.42"
+    _, listed, _ = run("standards", "--shop", tmp_path / "s")
+    assert "price.margin = 0.42 [share] What is left" in listed
+
+
+def test_a_taken_port_is_told(run, tmp_path, monkeypatch):
+    import socket
+
+    with socket.create_server(("127.0.0.1", 0)) as taken:
+        port = taken.getsockname()[1]
+        code, _, err = run("serve", "--shop", tmp_path / "s", "--port", port)
+    assert (code, f"port {port} is taken" in err) == (2, True)
+
+
+def test_the_command_is_installed():
+    found = subprocess.run(
+        [Path(sys.executable).parent / "clothyard", "--help"], capture_output=True, text=True,
+        check=True,
+    )  # fmt: skip
+    assert "estimate" in found.stdout
+    assert issubclass(BadInput, Exception)

@@ -1,0 +1,115 @@
+"""The shop's folder: migrations, one writer, designs by content."""
+
+import sqlite3
+import threading
+from pathlib import Path
+
+import pytest
+from sqlalchemy import text
+from sqlalchemy.exc import OperationalError
+
+from clothyard.core.errors import BadInput
+from clothyard.demo.build import demo_shop
+from clothyard.services.designs import keep_design, list_designs
+from clothyard.store import migrate
+from clothyard.store.models import Base
+from clothyard.store.shop import Shop
+
+
+def columns(connection):
+    names = [r[0] for r in connection.execute("SELECT name FROM sqlite_master WHERE type='table'")]
+    return {
+        name: {row[1] for row in connection.execute(f"PRAGMA table_info({name})")}
+        for name in names
+        if name != "alembic_version"
+    }
+
+
+def test_migrations_make_what_the_models_say(shop: Shop):
+    with sqlite3.connect(shop.folder / "shop.sqlite3") as connection:
+        made = columns(connection)
+    assert made == {t.name: {c.name for c in t.columns} for t in Base.metadata.sorted_tables}
+
+
+def test_pragmas_and_the_reader_cannot_write(shop: Shop):
+    with shop.writing() as session:
+        assert session.execute(text("PRAGMA journal_mode")).scalar() == "wal"
+        assert session.execute(text("PRAGMA synchronous")).scalar() == 2
+        assert session.execute(text("PRAGMA foreign_keys")).scalar() == 1
+    with shop.reading() as session, pytest.raises(OperationalError, match="readonly"):
+        session.execute(text("DELETE FROM standard_change"))
+
+
+def test_what_is_kept_is_there_after_reopening(tmp_path: Path, crest_files):
+    first = Shop(tmp_path / "s")
+    first.change_standard("price.margin", "0.4")
+    kept = keep_design(first, crest_files["dst"], "../some\\where/crest.dst")
+    first.close()
+    again = Shop(tmp_path / "s")
+    assert again.changed_standards() == {"price.margin": "0.4"}
+    assert again.design(kept.sha256).stitches == kept.inspection.stitches
+    assert [d.name for d in list_designs(again)] == ["crest.dst"]
+    assert again.blobs.read(kept.sha256) == crest_files["dst"]
+    again.close()
+
+
+def test_the_same_file_is_kept_once(shop: Shop, crest_files):
+    one = keep_design(shop, crest_files["dst"], "a.dst")
+    two = keep_design(shop, crest_files["dst"], "b.dst")
+    assert one.sha256 == two.sha256
+    assert [d.name for d in list_designs(shop)] == ["b.dst"]
+
+
+def test_a_failed_write_keeps_nothing(shop: Shop):
+    def _fail():
+        with shop.writing() as session:
+            session.execute(text("INSERT INTO standard_change VALUES ('a', '1', 'now')"))
+            raise RuntimeError
+
+    with pytest.raises(RuntimeError):
+        _fail()
+    assert shop.changed_standards() == {}
+
+
+def test_writers_queue_up(shop: Shop):
+    def change(n):
+        for i in range(10):
+            shop.change_standard(f"tasks.t{n}.seconds", str(i))
+
+    threads = [threading.Thread(target=change, args=(n,)) for n in range(8)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert shop.changed_standards() == {f"tasks.t{n}.seconds": "9" for n in range(8)}
+
+
+def test_a_backup_is_made_before_a_migration(shop: Shop, monkeypatch):
+    shop.change_standard("price.margin", "0.4")
+    path = shop.folder / "shop.sqlite3"
+    with shop.writing() as session:
+        session.execute(text("UPDATE alembic_version SET version_num = '0000'"))
+    monkeypatch.setattr(migrate.command, "upgrade", lambda *_: None)
+    migrate.upgrade(shop._write, path)
+    with sqlite3.connect(shop.folder / "backups" / "before-0001.sqlite3") as backup:
+        assert backup.execute("SELECT value FROM standard_change").fetchall() == [('"0.4"',)]
+
+
+def test_a_folder_that_cannot_be_used(tmp_path: Path):
+    (tmp_path / "file").write_text("x")
+    with pytest.raises(BadInput, match="cannot be used"):
+        Shop(tmp_path / "file" / "shop")
+
+
+def test_the_demo_keeps_edits_and_never_touches_another_folder(tmp_path: Path):
+    shop = demo_shop(tmp_path / "demo")
+    assert [d.name for d in list_designs(shop)] == ["rowing-club-crest.pes"]
+    shop.change_standard("price.margin", "0.5")
+    shop.close()
+    assert demo_shop(tmp_path / "demo").changed_standards() == {"price.margin": "0.5"}
+    assert demo_shop(tmp_path / "demo", reset=True).changed_standards() == {}
+    real = tmp_path / "real"
+    Shop(real).close()
+    with pytest.raises(BadInput, match="not the sample shop"):
+        demo_shop(real, reset=True)
+    assert (real / "shop.sqlite3").exists()
