@@ -145,6 +145,9 @@ def _differences(
     makings = [p.making for p in plan.placements]
     for i, placement in enumerate(line.placements):
         for key, value, reason in alternatives(makings[i], house):
+            if key == "needle" or {value, makings[i].bobbin} == {"white", "black"}:
+                found[i, key, value] = (reason, Decimal(0), 0.0)  # neither costs more
+                continue
             made = with_other(makings[i], key, value, house)
             if made is None:
                 other = _rechosen(placement, key, value)

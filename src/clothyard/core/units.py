@@ -96,7 +96,7 @@ def known_currencies() -> frozenset[str]:
 
 def exact(quantity: float) -> Decimal:
     """Turn a computed quantity into a Decimal, dropping binary noise below 1e-9."""
-    return Decimal(repr(round(quantity, 9)))
+    return Decimal(f"{quantity:.9f}")
 
 
 @lru_cache

@@ -6,6 +6,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import lru_cache
 
 from clothyard.core.house import Roll
 from clothyard.core.units import LENGTH_EPSILON, exact, floor_ratio
@@ -68,6 +69,7 @@ def _joined(w: float, h: float, *, count: int, roll: Roll) -> tuple[bool, float]
     return turned, length * count
 
 
+@lru_cache(maxsize=4096)
 def cut_from_roll(
     width_mm: float, height_mm: float, *, count: int, roll_id: str, roll: Roll
 ) -> Cut:

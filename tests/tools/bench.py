@@ -1,0 +1,99 @@
+"""Every time that an issue names, measured in one run; ratios, since machines are noisy."""
+
+from __future__ import annotations
+
+import io
+import random
+import statistics
+import time
+from collections.abc import Callable
+
+import pystitch
+
+from clothyard.core.estimate import estimate
+from clothyard.core.house import default_house
+from clothyard.core.job import job_from
+from clothyard.core.stitches.facts import DesignFacts, analyse
+from clothyard.demo.stitching import stitch_file
+from clothyard.files.guarded import read_design, shared_reader
+from tests.conftest import polos
+
+STITCHES = 100_000
+ROUNDS = 9
+
+
+def timed(work: Callable[[], object]) -> float:
+    """Seconds of one call."""
+    start = time.perf_counter()
+    work()
+    return time.perf_counter() - start
+
+
+def large_file() -> bytes:
+    """A design of 100,000 stitches in five colours, satin and fill, with cuts."""
+    chance = random.Random(1)
+    blocks = []
+    for colour in ("#102030", "#a02040", "#20a040", "#c0a020", "#f0f0f0"):
+        runs = []
+        for _ in range(20):
+            x, y = chance.uniform(-60, 60), chance.uniform(-60, 60)
+            run = []
+            for i in range(STITCHES // 100):
+                x += chance.uniform(-0.2, 0.4)
+                run.append((x, y + (i % 2) * chance.uniform(1, 4)))
+            runs.append(run)
+        blocks.append((colour, runs))
+    return stitch_file(blocks, "dst")
+
+
+def row(name: str, found: float, bound: float, unit: str) -> bool:
+    """Print a row of the table."""
+    good = found <= bound
+    verdict = "ok" if good else "OVER"
+    print(f"{name:58} {found:9.2f} {unit:3} at most {bound:g} {unit:3} {verdict}")
+    return good
+
+
+def reading() -> tuple[list[bool], DesignFacts]:
+    """Reading and analysing against the library's bare read, in turns."""
+    data = large_file()
+    reader = next(f["reader"] for f in pystitch.supported_formats() if f["extension"] == "dst")
+    shared_reader().warm()
+    bare, ours, analysing = [], [], []
+    plan, facts = read_design(data, "a.dst", sha256="0" * 64)
+    for _ in range(ROUNDS):
+        bare.append(
+            timed(lambda: pystitch.EmbPattern.read_embroidery(reader, io.BytesIO(data)))
+        )
+        ours.append(timed(lambda: read_design(data, "a.dst", sha256="0" * 64)))
+        analysing.append(timed(lambda: analyse(plan)))
+    ratio = statistics.median(o / b for o, b in zip(ours, bare, strict=True))
+    print(
+        f"{facts.stitches:,} stitches: bare read {min(bare) * 1000:.0f} ms, read and analysed "
+        f"{min(ours) * 1000:.0f} ms, of it analysed {min(analysing) * 1000:.0f} ms"
+    )
+    return [row("read and analyse ÷ the library's bare read", ratio, 1.3, "×")], facts
+
+
+def pricing(facts: DesignFacts) -> list[bool]:
+    """One estimate with 7 tiers, from a count and from the large file."""
+    house = default_house()
+    placed = polos()
+    placed["lines"][0]["placements"][0]["design"] = {"sha256": "0" * 64}
+    results = []
+    for name, job in (("a count", polos()), (f"a file of {facts.stitches:,}", placed)):
+        read = job_from(job)
+        designs = {"0" * 64: facts}
+        times = [timed(lambda: estimate(read, house, designs)) for _ in range(40)]
+        bare = [timed(lambda: estimate(read, house, designs, compare=False)) for _ in range(40)]
+        median = statistics.median(times) * 1000
+        results.append(row(f"estimate with 7 tiers and all others, {name}", median, 20, "ms"))
+        median = statistics.median(bare) * 1000
+        results.append(row(f"estimate with 7 tiers alone, {name}", median, 20, "ms"))
+    return results
+
+
+if __name__ == "__main__":
+    found, facts = reading()
+    found += pricing(facts)
+    raise SystemExit(0 if all(found) else 1)
