@@ -4,8 +4,8 @@ import type { DesignPath, House } from "../api/client";
 import { number } from "./format";
 import { useWidth } from "./useWidth";
 
-const HEIGHT = 236;
-const MARGIN = 22;
+const HEIGHT = 204;
+const MARGIN = 14;
 const PLAIN = "#6b6257";
 const UNITS = 10;
 

@@ -51,6 +51,7 @@ export function PiecePanel({ tools, house, line, advice, onOpen }: Props) {
         turned={design.hoop_turned}
       />
       <AdviceList advice={advice} onFix={(patch) => tools.set(patched(tools.draft, patch))} />
+      <Figures line={line} onOpen={onOpen} />
       <div className="method">
         <label className="form-label" htmlFor="position">
           Place
@@ -68,7 +69,6 @@ export function PiecePanel({ tools, house, line, advice, onOpen }: Props) {
         </Form.Select>
         <span className="why hint">{position?.words}</span>
       </div>
-      <Figures line={line} onOpen={onOpen} />
       <ul className="thread-cards" aria-label="Thread colours in sewing order">
         {design.blocks.map((block, i) => (
           <li key={i}>

@@ -26,15 +26,17 @@ function lengthsOf(parts: Record<string, string>) {
 
 export function PriceDock({ tools, estimate, line, step, onOpen }: Props) {
   const { currency } = estimate;
-  const unit = Number(line.price.unit);
+  const [asked] = tools.draft.lines;
+  const unit = Number(asked.unit_price ?? line.price.unit); // the end follows the hand at once
+  const quantity = /^[1-9]\d*$/.test(asked.quantity) ? Number(asked.quantity) : line.quantity;
   const target = Number(line.price.cross_checks.margin);
   const cost = Number(line.piece_cost.total);
   const pieceEnd = scaleEnd(Math.max(unit, cost, target));
   const orderEnd = scaleEnd(Math.max(unit, cost, target) * line.quantity);
   const typed = line.price.method === "typed";
   const places = currency === "JPY" ? 0 : 2;
-  const setQuantity = (quantity: number) =>
-    tools.setLine({ quantity: String(quantity), unit_price: undefined });
+  const setQuantity = (pieces: number) =>
+    tools.setLine({ quantity: String(pieces), unit_price: undefined });
   return (
     <section className="dock" aria-label="Price">
       <div className="dock-row">
@@ -107,12 +109,7 @@ export function PriceDock({ tools, estimate, line, step, onOpen }: Props) {
       </div>
       <div className="dock-row">
         <span className="row-name">How many</span>
-        <Tape
-          quantity={line.quantity}
-          tiers={line.tiers}
-          currency={currency}
-          onQuantity={setQuantity}
-        />
+        <Tape quantity={quantity} tiers={line.tiers} currency={currency} onQuantity={setQuantity} />
         <span className="row-end hint">
           by stitches {money(line.price.cross_checks.stitch_rate, currency)}
           <br />
@@ -144,16 +141,16 @@ export function PriceDock({ tools, estimate, line, step, onOpen }: Props) {
               type="button"
               className="btn btn-outline-primary"
               aria-label="One fewer"
-              onClick={() => setQuantity(Math.max(1, line.quantity - 1))}
+              onClick={() => setQuantity(Math.max(1, quantity - 1))}
             >
               −
             </button>
-            {line.quantity}
+            {quantity}
             <button
               type="button"
               className="btn btn-outline-primary"
               aria-label="One more"
-              onClick={() => setQuantity(line.quantity + 1)}
+              onClick={() => setQuantity(quantity + 1)}
             >
               +
             </button>

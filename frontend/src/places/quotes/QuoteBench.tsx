@@ -96,7 +96,7 @@ export function QuoteBench({ frame }: { frame: React.ReactNode }) {
       }}
     >
       {frame}
-      <div className="quote-bar">
+      <section className="quote-bar" aria-label="This quote">
         <h1>New quote</h1>
         <span className="state">kept in this browser</span>
         {advice.length > 0 && (
@@ -122,7 +122,7 @@ export function QuoteBench({ frame }: { frame: React.ReactNode }) {
           <BarButton name="Redo" onClick={tools.redo} off={!tools.canRedo} />
           <BarButton name="New quote" onClick={tools.renew} off={false} />
         </div>
-      </div>
+      </section>
       <main className={`bench-panels show-${side}`}>
         {house.data ? (
           <AskPanel

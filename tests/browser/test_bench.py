@@ -1,0 +1,283 @@
+"""The bench in a real browser: from a dropped file to the tiers, by mouse and by keyboard."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import axe
+from tests.conftest import polos, price
+
+PRICE = re.compile(r"£\d+\.\d\d")
+
+
+def drop(page: Page, name: str, data: bytes) -> None:
+    """Drop a file anywhere on the bench."""
+    transfer = page.evaluate_handle(
+        """([name, bytes]) => { const t = new DataTransfer();
+           t.items.add(new File([new Uint8Array(bytes)], name)); return t; }""",
+        [name, list(data)],
+    )
+    page.dispatch_event(".bench", "drop", {"dataTransfer": transfer})
+
+
+def ask(page: Page, goods="pique-polo", cost="6.40", quantity="24") -> None:
+    page.get_by_label("Goods", exact=True).select_option(goods)
+    page.get_by_label("A blank costs, £").fill(cost)
+    page.get_by_label("How many", exact=True).fill(quantity)
+
+
+def count(page: Page, **fields: str) -> None:
+    page.get_by_role("button", name="Count", exact=True).click()
+    for label, value in ({"Stitches": "8200"} | fields).items():
+        page.get_by_label(label, exact=True).fill(value)
+
+
+WORKED = {"Colours": "3", "Width, mm": "85", "Height, mm": "60", "Trims": "9"}
+
+
+def unit(page: Page):
+    return page.get_by_test_id("unit-price")
+
+
+def method(page: Page, label: str):
+    return page.get_by_label("The making").get_by_label(label, exact=True)
+
+
+def test_start_drop_a_file_24_polos_change_the_backing_read_the_tiers(
+    page: Page, said: list[str], crest_files
+):
+    page.goto("/")
+    expect(page).to_have_title("Clothyard")
+    expect(page.get_by_label("Price", exact=True)).to_contain_text(
+        "For a price, say the goods, how many and the design."
+    )
+    drop(page, "crest.vp3", crest_files["vp3"])
+    expect(page.get_by_label("Or one that is here")).to_contain_text("crest.vp3, 4,832 stitches")
+    ask(page)
+    expect(unit(page)).to_have_text(PRICE)
+    picture = page.get_by_role("img", name="The design, 58.2 × 66 mm, in hoop 100 × 100")
+    expect(picture).to_be_visible()
+    drawn = page.evaluate(
+        """() => { const c = document.querySelector('canvas');
+           const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
+           let n = 0; for (let i = 3; i < d.length; i += 4) n += d[i] > 0; return n; }"""
+    )
+    assert drawn > 3000
+    expect(page.get_by_label("Thread colours in sewing order")).to_contain_text("#1d3b6f")
+    before = unit(page).inner_text()
+    expect(page.get_by_text("cut-away stays for life")).to_be_visible()
+    backing = method(page, "Backing")
+    expect(backing).to_have_value("cut-away-medium")
+    expect(backing.locator("option", has_text="Tear-away, medium")).to_contain_text(
+        re.compile(r"\(−£\d+\.\d\d, −\d")
+    )
+    backing.select_option("tear-away-medium")
+    expect(unit(page)).not_to_have_text(before)
+    expect(page.get_by_role("note")).to_contain_text("The piqué polo stretches")
+    page.get_by_role("button", name="Take medium cut-away.").click()
+    expect(unit(page)).to_have_text(before)
+    tape = page.get_by_label("How many, and price tiers")
+    for quantity in ("1", "6", "12", "24", "50", "100", "250"):
+        expect(tape.get_by_text(quantity, exact=True).first).to_be_visible()
+    assert said == []
+
+
+def test_the_worked_order_on_screen_is_the_cores(page: Page):
+    page.goto("/")
+    count(page, **WORKED)
+    ask(page)
+    expect(unit(page)).to_have_text("£15.20")
+    expect(page.get_by_test_id("line-price")).to_have_text("£364.80")
+    expect(page.get_by_label("Price", exact=True)).to_contain_text("margin 35.1%")
+    tiers = [tier.unit for tier in price(polos(), compare=False).lines[0].tiers]
+    texts = page.get_by_label("How many, and price tiers").locator("text").all_text_contents()
+    assert [t for t in tiers if t in texts] == tiers
+    # its working, opened from the yard
+    page.get_by_role("button", name="hand work 1.47: open its working").click()
+    sheet = page.get_by_label("Working", exact=True)
+    expect(sheet).to_contain_text("(hand + attending) ÷ 3600 × rate")
+    expect(sheet).to_contain_text("35.2431 GBP")
+    sheet.get_by_label("Another figure").select_option("placements[0].backing_cut")
+    expect(sheet).to_contain_text("180 × 180")
+    page.keyboard.press("Escape")
+    expect(sheet).to_be_hidden()
+
+
+def test_by_keyboard_alone(page: Page):
+    """Goods, cost, how many, count: Enter moves on; then the price by its end and the tape."""
+    page.goto("/")
+    expect(page.get_by_label("Goods", exact=True)).to_be_focused()
+    page.keyboard.type("Piq")
+    page.keyboard.press("Enter")
+    page.keyboard.type("6.40")
+    page.keyboard.press("Enter")
+    page.keyboard.type("24")
+    for _ in range(3):  # past whose goods, past the file, to the count
+        page.keyboard.press("Tab")
+    page.keyboard.press("Enter")
+    page.get_by_label("Stitches", exact=True).focus()
+    page.keyboard.type("8.2k")
+    expect(unit(page)).to_have_text(PRICE)
+    worked_out = unit(page).inner_text()
+    end = page.get_by_role("slider", name="Price of a piece")
+    end.focus()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("Shift+ArrowRight")
+    expect(unit(page)).to_have_text(f"£{float(worked_out[1:]) + 0.55:.2f}")
+    page.keyboard.press("Escape")
+    expect(unit(page)).to_have_text(worked_out)
+    page.get_by_role("slider", name="How many pieces").focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_label("How many", exact=True)).to_have_value("25")
+    page.keyboard.press("Alt+z")
+    expect(page.get_by_label("How many", exact=True)).to_have_value("24")
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog")).to_contain_text("new quote")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Alt+n")
+    expect(page.get_by_label("A blank costs, £")).to_have_value("")
+    page.keyboard.press("Alt+z")
+    expect(unit(page)).to_have_text(worked_out)
+
+
+def test_pulling_the_end_under_cost_says_so(page: Page):
+    page.goto("/")
+    count(page, **WORKED)
+    ask(page)
+    expect(unit(page)).to_have_text("£15.20")
+    end = page.get_by_role("slider", name="Price of a piece")
+    rod = page.locator(".yard").first.bounding_box()
+    box = end.bounding_box()
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + 22)
+    page.mouse.down()
+    page.mouse.move(rod["x"] + rod["width"] * 0.4, box["y"] + 22, steps=4)
+    page.mouse.up()
+    expect(page.locator(".yard").first).to_contain_text("short")
+    expect(page.get_by_text("is under its full cost")).to_be_visible()
+    page.get_by_role("button", name="as worked out").click()
+    expect(unit(page)).to_have_text("£15.20")
+
+
+@pytest.mark.parametrize(
+    ("label", "value", "says"),
+    [
+        ("How many", "0", "Enter at least 1."),
+        ("How many", "two dozen", "must be a whole number."),
+        ("How many", "-5", "Enter at least 1."),
+        ("A blank costs, £", "cheap", "must be a number"),
+        ("A blank costs, £", "-1", "Enter at least 0."),
+        ("Margin, %", "100", "Enter less than 1."),
+        ("Stitches", "9999999", "Enter at most 500000."),
+        ("Width, mm", "wide", "must be a number."),
+    ],
+)
+def test_bad_input_is_told_at_its_field_and_nothing_is_lost(page: Page, label, value, says):
+    page.goto("/")
+    count(page, **WORKED)
+    ask(page)
+    expect(unit(page)).to_have_text("£15.20")
+    field = page.get_by_label(label, exact=True)
+    field.fill(value)
+    expect(field).to_have_attribute("aria-describedby", re.compile("about"))
+    about = page.locator(f"[id='{field.get_attribute('aria-describedby')}']")
+    expect(about).to_contain_text(says)
+    expect(page.get_by_role("alert")).to_contain_text("of what was there before")
+    expect(unit(page)).to_have_text("£15.20")
+    page.reload()
+    expect(page.get_by_label(label, exact=True)).to_have_value(value)
+    expect(page.get_by_label("Goods", exact=True)).to_have_value("pique-polo")
+
+
+def test_bad_files_are_told_and_the_good_one_stays(page: Page, crest_files):
+    page.goto("/")
+    ask(page)
+    page.get_by_label("Or one that is here").select_option(index=1)
+    expect(unit(page)).to_have_text(PRICE)
+    before = unit(page).inner_text()
+    for name, data, says in (
+        ("none.dst", b"", "none.dst: the file is empty."),
+        ("crest.dst", crest_files["pes"], "begins like a .pes"),
+        ("crest.pes", crest_files["pes"][:900], "ends in the middle"),
+        ("notes.txt", b"hello", "no kind of stitch file"),
+    ):
+        drop(page, name, data)
+        expect(page.get_by_role("alert")).to_contain_text(says)
+        expect(unit(page)).to_have_text(before)
+
+
+def test_what_cannot_be_made_is_priced_with_stop_advice(page: Page):
+    page.goto("/")
+    count(page, **{"Width, mm": "300", "Height, mm": "310"})
+    ask(page)
+    expect(page.get_by_role("note").first).to_contain_text("fits no hoop")
+    expect(page.get_by_role("status").first).to_have_text("1 stop, 1 warn")
+    expect(unit(page)).to_have_text(PRICE)
+
+
+def test_a_lost_server_keeps_what_was_typed(page: Page):
+    page.goto("/")
+    count(page, **WORKED)
+    ask(page)
+    expect(unit(page)).to_have_text("£15.20")
+    page.route("**/api/v1/estimates*", lambda route: route.abort())
+    page.get_by_label("How many", exact=True).fill("50")
+    expect(page.get_by_role("alert")).to_contain_text("does not answer")
+    page.unroute("**/api/v1/estimates*")
+    expect(unit(page)).to_have_text("£14.75", timeout=8000)
+
+
+def test_standards_are_searched_changed_and_reset(page: Page, said: list[str]):
+    page.goto("/")
+    count(page, **WORKED)
+    ask(page)
+    expect(unit(page)).to_have_text("£15.20")
+    page.get_by_role("link", name="Workshop").click()
+    page.get_by_label("Search").fill("labour rates")
+    field = page.get_by_label("labour per h", exact=True)
+    field.fill("lots")
+    field.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("must be a number")
+    field.fill("32")
+    field.press("Enter")
+    expect(page.get_by_text("default 16", exact=True)).to_be_visible()
+    page.get_by_role("link", name="Quotes").click()
+    expect(unit(page)).to_have_text("£18.10")
+    page.get_by_role("link", name="Workshop").click()
+    page.get_by_label("Changed here (1)").check()
+    expect(page.get_by_text("1 of ")).to_be_visible()
+    page.get_by_role("button", name="Reset", exact=True).click()
+    expect(page.get_by_text("Nothing is called that.")).to_be_visible()
+    page.get_by_role("link", name="Quotes").click()
+    expect(unit(page)).to_have_text("£15.20")
+    assert said == []
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (1440, 900), (900, 700), (390, 844)])
+def test_every_size_is_usable_and_axe_clean(page: Page, size):
+    width, height = size
+    page.set_viewport_size({"width": width, "height": height})
+    page.goto("/")
+    expect(page.get_by_label("Goods", exact=True)).to_be_visible()
+    assert axe(page) == []
+    count(page, **WORKED)
+    ask(page)
+    method_label = page.get_by_label("The making")
+    expect(unit(page)).to_have_text("£15.20")
+    if width == 900:
+        expect(method_label).to_be_hidden()
+        page.get_by_role("button", name="Making", exact=True).click()
+    method(page, "Backing").select_option("tear-away-medium")
+    expect(page.get_by_text("stretches")).to_be_visible()
+    assert axe(page) == []
+    if width == 390:
+        bar = page.locator(".price-bar")
+        expect(bar).to_be_in_viewport()
+        bar.get_by_role("button", name="One more").click()
+        expect(bar).to_contain_text("25")
+    across = page.evaluate("() => document.documentElement.scrollWidth - window.innerWidth")
+    assert across <= 0
+    page.goto("/workshop/standards")
+    expect(page.get_by_role("heading", name="Standards")).to_be_visible()
+    page.get_by_label("Search").fill("price")
+    assert axe(page) == []

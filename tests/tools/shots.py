@@ -1,0 +1,81 @@
+"""Renew docs/screenshots: one current picture of each main view, from the demo data."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+import threading
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import uvicorn
+from playwright.sync_api import Page, sync_playwright
+
+from clothyard.api.app import create_app
+from clothyard.demo.build import demo_shop
+
+FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
+PORT = 8649
+
+
+def polos(page: Page) -> None:
+    """24 polos with the rowing club's crest, priced."""
+    page.goto(f"http://127.0.0.1:{PORT}/quotes/new")
+    page.get_by_label("Goods", exact=True).select_option("pique-polo")
+    page.get_by_label("A blank costs, £").fill("6.40")
+    page.get_by_label("How many", exact=True).fill("24")
+    page.get_by_label("Or one that is here").select_option(index=1)
+    page.get_by_test_id("unit-price").wait_for()
+
+
+def with_working(page: Page) -> None:
+    """The same, another backing chosen, a working opened."""
+    polos(page)
+    page.get_by_label("The making").get_by_label("Backing", exact=True).select_option(
+        "tear-away-medium"
+    )
+    page.get_by_text("stretches").wait_for()
+    page.get_by_role("button", name="hand work").first.click()
+    page.get_by_label("Working", exact=True).get_by_text("rate").first.wait_for()
+
+
+def standards(page: Page) -> None:
+    """The standards, searched."""
+    page.goto(f"http://127.0.0.1:{PORT}/workshop/standards")
+    page.get_by_label("Search").fill("polo")
+    page.get_by_text("Piqué polo: cap spm").wait_for()
+
+
+VIEWS: dict[str, tuple[tuple[int, int], Callable[[Page], None]]] = {
+    "bench": ((1280, 800), polos),
+    "bench-working": ((1280, 800), with_working),
+    "bench-narrow": ((390, 844), polos),
+    "standards": ((1280, 800), standards),
+}
+
+
+def main() -> None:
+    """Serve a fresh sample shop and photograph each view."""
+    os.environ["CLOTHYARD_TODAY"] = "2026-05-04"
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+        shop = demo_shop(Path(folder) / "demo")
+        server = uvicorn.Server(uvicorn.Config(create_app(shop), port=PORT, log_level="warning"))
+        threading.Thread(target=server.run, daemon=True).start()
+        while not server.started:
+            time.sleep(0.05)
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium")
+        for name, ((width, height), show) in VIEWS.items():
+            page = browser.new_page(viewport={"width": width, "height": height})
+            show(page)
+            page.wait_for_timeout(500)
+            page.screenshot(path=FOLDER / f"{name}.png")
+            page.close()
+            print(f"docs/screenshots/{name}.png")
+        browser.close()
+        server.should_exit = True
+
+
+if __name__ == "__main__":
+    main()
