@@ -25,7 +25,7 @@ help: ## list the targets
 
 frontend/node_modules/.ok: frontend/package-lock.json frontend/.npmrc
 	@npm --version | { IFS=. read -r major _; test "$$major" -ge 11 || { echo "npm 11 or newer is needed"; exit 1; }; }
-	@cd frontend && npm ci --no-progress --loglevel=error && touch node_modules/.ok
+	@cd frontend && npm ci --no-progress --silent && touch node_modules/.ok
 
 frontend/dist/.ok: frontend/node_modules/.ok $(FRONT)
 	@cd frontend && npm run -s build --loglevel=error >/dev/null && touch dist/.ok

@@ -188,6 +188,17 @@ def test_digitising_is_a_charge_of_its_own():
     assert price(polos(line__digitising="own", design__repeat=True)).total.charges == []
 
 
+def test_fees_are_paid_out_of_the_price():
+    """(9.8718 + 1 / 24) / (1 - 0.35 - 0.10) = 18.0245; 12.00 leaves 12 x 0.9 - 1 / 24 = 10.76."""
+    fees = {"price": {"fee_share": "0.10", "fee_fixed": "1.00"}}
+    line = only(polos(job__house=fees))
+    assert (line.price.unit, line.price.cross_checks.margin) == ("18.05", "18.02")
+    low = only(polos(job__house=fees, line__unit_price="11.00"))  # leaves 9.86, under 9.87
+    assert ("price-floor", "warn") in {(a.code, a.level) for a in low.advice}
+    charged = price(polos(job__house=fees, line__digitising="supplier"))
+    assert charged.total.charges[0].amount == "89.45"  # 49.20 / 0.55
+
+
 def test_typed_prices_and_other_ways():
     typed = only(polos(line__unit_price="13.50")).price
     assert (typed.method, typed.unit, typed.margin) == ("typed", "13.50", "0.2688")

@@ -50,7 +50,7 @@ RECOMPUTE = {
     ),
     "price.unit": lambda raw, step: math.ceil(raw / step) * step,
     "price.margin": lambda cost, unit: 1 - cost / unit,
-    "charge": lambda cost, margin: round(cost / (1 - margin), 2),
+    "charge": lambda cost, margin, fees: round(cost / (1 - margin - fees), 2),
 }
 
 

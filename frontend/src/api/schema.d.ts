@@ -962,6 +962,12 @@ export interface components {
             band: number;
             /** Hoop Turned */
             hoop_turned: boolean;
+            /** Trims */
+            trims: number;
+            /** Jumps */
+            jumps: number;
+            /** Stops */
+            stops: number;
             /** Blocks */
             blocks: components["schemas"]["clothyard__core__result__DesignBlock"][];
         };

@@ -20,6 +20,7 @@ from clothyard.core.price.line import LineCost, LinePlan, PlacementPlan
 from clothyard.core.price.tiers import PriceLadder
 from clothyard.core.result import Advice, Level
 from clothyard.core.time.handwork import covered
+from clothyard.core.units import round_money
 
 SHORT_SHARE = 0.02
 LONG_WORN_MM, LONG_ELSE_MM = 7.0, 10.0
@@ -46,6 +47,7 @@ class Priced:
     method: str
     ladder: PriceLadder
     spares: int
+    currency: str
 
 
 def methods_patch(line: Line, index: int, placement: int, **values: Any) -> list[dict[str, Any]]:
@@ -342,20 +344,21 @@ def _line_advice(plan: LinePlan, cost: LineCost, priced: Priced, index: int) -> 
 
 def _price_advice(plan: LinePlan, cost: LineCost, priced: Priced) -> Iterator[Advice]:
     variable = sum((cost.parts[name] for name in _VARIABLE), Decimal(0)) / cost.quantity
-    unit = priced.unit
-    if unit < variable:
+    unit, fees = priced.unit, plan.house.price
+    kept = unit * (1 - fees.fee_share) - fees.fee_fixed / cost.quantity
+    if kept < variable:
         yield _advice(
             "price-floor", "stop", "price",
             f"{unit} a piece is under what the piece itself costs ({variable:.2f}).",
             "Raise the price.",
         )  # fmt: skip
-    elif unit < priced.unit_cost:
+    elif kept < priced.unit_cost:
         yield _advice(
             "price-floor", "warn", "price",
             f"{unit} a piece is under its full cost ({priced.unit_cost:.2f}).",
             "Raise the price, or keep a reason for it.",
         )  # fmt: skip
-    elif priced.margin < priced.target:
+    elif unit < round_money(priced.ways["margin"], priced.currency):
         yield _advice(
             "price-margin", "warn", "price",
             f"The margin is {priced.margin:.1%}, the target {priced.target:.1%}.",

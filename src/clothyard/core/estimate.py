@@ -187,6 +187,7 @@ def _figures(
         method="typed" if typed else pricer.method,
         ladder=ladder,
         spares=_spares(plan),
+        currency=job.currency,
     )
     tiers = [
         (q, unit if q == line.quantity else ladder.unit(q), pricer.cost(q).total / q)
@@ -194,7 +195,7 @@ def _figures(
     ]
     facts = [p.facts for p in plan.placements]
     name, bought = digitising_cost(plan)
-    charge = round_money(margin_price(bought, margin=pricer.margin), job.currency)
+    charge = margin_price(bought, margin=pricer.margin, fee_share=house.price.fee_share)
     return LineFigures(
         plan=plan,
         cost=cost,
@@ -202,7 +203,7 @@ def _figures(
         tiers=tiers,
         advice=advise(plan, cost, priced, index=index),
         others=_differences(plan, cost, facts, where) if compare else {},
-        charge=(name, bought, charge) if name else None,
+        charge=(name, bought, round_money(charge, job.currency)) if name else None,
     )
 
 

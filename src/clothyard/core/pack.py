@@ -97,6 +97,9 @@ def _designs(plan: LinePlan) -> list[PlacedDesign]:
             height_mm=round_half_up(placed.facts.height_mm, 2),
             band=placed.facts.band,
             hoop_turned=bool(placed.making.fit and placed.making.fit.turned),
+            trims=placed.facts.trims,
+            jumps=placed.facts.jumps,
+            stops=placed.facts.stops,
             blocks=[
                 DesignBlock(
                     colour=block.colour,

@@ -47,6 +47,9 @@ class PlacedDesign(_Part):
     height_mm: float
     band: float
     hoop_turned: bool
+    trims: int
+    jumps: int
+    stops: int
     blocks: list[DesignBlock]
 
 

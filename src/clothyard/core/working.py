@@ -462,9 +462,10 @@ def line_working(
     if charge:
         name, bought, amount = charge
         sheet.add(
-            "charge", name, "cost ÷ (1 − margin)",
+            "charge", name, "cost ÷ (1 − margin − fee share)",
             [("cost", bought, "money", "hours at labour and overhead, or bought"),
-             ("margin", priced.target, "share", "asked or house")],
+             ("margin", priced.target, "share", "asked or house"),
+             sheet.standard("fee share", "price.fee_share", "share")],
             Decimal(money_text(amount, currency)), "money",
         )  # fmt: skip
     return sheet.entries

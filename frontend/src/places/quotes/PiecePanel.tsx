@@ -39,7 +39,7 @@ export function PiecePanel({ tools, house, line, advice, onOpen }: Props) {
       <header>
         <h2 className="small-caps-head">The piece</h2>
         <span className="hint">
-          {number(design.width_mm, 1)} × {number(design.height_mm, 1)} mm
+          {number(design.width_mm, 1)} × {number(design.height_mm, 1)} mm, {design.trims} trims
           {design.band > 0 && `, an estimate ±${number(design.band * 100)}%`}
         </span>
       </header>
@@ -76,7 +76,9 @@ export function PiecePanel({ tools, house, line, advice, onOpen }: Props) {
             <span>
               {block.colour ?? `colour ${i + 1}`}
               <br />
-              {number(block.needle_m, 2)} m
+              needle {number(block.needle_m, 2, 2)} m
+              <br />
+              bobbin {number(block.bobbin_m, 2, 2)} m
             </span>
           </li>
         ))}
