@@ -6,7 +6,11 @@ export default defineConfig({
   css: {
     preprocessorOptions: { scss: { quietDeps: true, silenceDeprecations: ["import"] } },
   },
-  build: { chunkSizeWarningLimit: 700, assetsInlineLimit: 0 },
+  build: {
+    chunkSizeWarningLimit: 700,
+    assetsInlineLimit: 0,
+    rolldownOptions: { checks: { pluginTimings: false } },
+  },
   server: { proxy: { "/api": "http://127.0.0.1:8642" } },
   test: { include: ["src/**/*.test.ts"] },
 });

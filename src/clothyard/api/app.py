@@ -13,7 +13,7 @@ from fastapi.responses import FileResponse, Response
 from starlette.middleware.gzip import GZipMiddleware
 
 from clothyard import __version__
-from clothyard.api import problems, routes
+from clothyard.api import problems, quotes, routes
 from clothyard.api.safety import Safety
 from clothyard.core.job import Job
 from clothyard.files.guarded import shared_reader
@@ -79,6 +79,7 @@ def create_app(shop: Shop, *, frontend: Path = FRONTEND) -> FastAPI:
     app.state.shop = shop
     problems.install(app)
     app.include_router(routes.router)
+    app.include_router(quotes.router)
     app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
     if (frontend / "index.html").is_file():
         _serve_frontend(app, frontend)

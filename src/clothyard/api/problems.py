@@ -15,15 +15,21 @@ from starlette.exceptions import HTTPException
 from clothyard.core.errors import (
     BadInput,
     ClothyardError,
+    Conflict,
     NotFound,
     Refused,
+    RevisionNeeded,
     SeveralBadInputs,
+    Stale,
     TooLarge,
 )
 
 MEDIA_TYPE = "application/problem+json"
 STATUS: dict[type[ClothyardError], int] = {
     NotFound: 404,
+    Stale: 412,
+    RevisionNeeded: 428,
+    Conflict: 409,
     Refused: 403,
     TooLarge: 413,
     BadInput: 422,
@@ -61,13 +67,17 @@ RESPONSES: dict[int | str, dict[str, Any]] = {
         400: "Not readable as a request",
         403: "Refused",
         404: "Not kept here",
+        409: "Not possible in this state: nothing changed",
+        412: "Changed elsewhere since: nothing changed",
         413: "Too large",
         422: "Bad input: nothing computed",
+        428: "The revision it is based on is needed",
     }.items()
 }
 _TITLES = {
-    400: "Not readable", 403: "Refused", 404: "Not found", 405: "Not done here", 413: "Too large",
-    422: "Bad input",
+    400: "Not readable", 403: "Refused", 404: "Not found", 405: "Not done here",
+    409: "Not possible now", 412: "Changed elsewhere", 413: "Too large", 422: "Bad input",
+    428: "Revision needed",
 }  # fmt: skip
 
 

@@ -50,6 +50,28 @@ class NotFound(ClothyardError):
     """Something asked for by an id that is not kept here."""
 
 
+class Conflict(ClothyardError):
+    """What is asked cannot be done in the present state; nothing has changed."""
+
+
+class Stale(ClothyardError):
+    """A write based on an older revision than the one that is kept.
+
+    Parameters
+    ----------
+    kept : object
+        The document as it is now, so that both can be shown.
+    """
+
+    def __init__(self, message: str, *, kept: object, where: str = "", remedy: str = ""):
+        super().__init__(message, where=where, remedy=remedy, code="stale")
+        self.kept = kept
+
+
+class RevisionNeeded(ClothyardError):
+    """A write that does not say which revision it is based on."""
+
+
 class Refused(ClothyardError):
     """A request from a place that is not trusted."""
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sqlalchemy import MetaData, Text
+from sqlalchemy import CheckConstraint, ForeignKey, Index, MetaData, Text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 NAMING = {
@@ -40,3 +40,76 @@ class DesignFile(Base):
     size_bytes: Mapped[int]
     facts: Mapped[str] = mapped_column(Text)
     added_on: Mapped[str] = mapped_column(Text, index=True)
+
+
+class Quote(Base):
+    """A quote as it stands: a draft, or what was last sent.
+
+    `revision` rises with every write; `version` is the last one sent, 0 before the first.
+    `job` is the job document as typed, which may not be priceable yet. `search` holds what the
+    list is searched by, lower case.
+    """
+
+    __tablename__ = "quote"
+    __table_args__ = (
+        CheckConstraint("revision >= 1", name="revision"),
+        CheckConstraint("state IN ('draft', 'sent', 'accepted', 'declined')", name="state"),
+        Index("ix_quote_listed", "deleted_on", "changed_on"),
+    )
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    number: Mapped[str] = mapped_column(Text, unique=True)
+    state: Mapped[str] = mapped_column(Text)
+    revision: Mapped[int]
+    version: Mapped[int]
+    customer: Mapped[str] = mapped_column(Text)
+    email: Mapped[str] = mapped_column(Text)
+    due_on: Mapped[str] = mapped_column(Text)
+    valid_until: Mapped[str] = mapped_column(Text)
+    notes: Mapped[str] = mapped_column(Text)
+    job: Mapped[str] = mapped_column(Text)
+    summary: Mapped[str] = mapped_column(Text)
+    total: Mapped[str] = mapped_column(Text)
+    currency: Mapped[str] = mapped_column(Text)
+    search: Mapped[str] = mapped_column(Text)
+    created_on: Mapped[str] = mapped_column(Text)
+    changed_on: Mapped[str] = mapped_column(Text)
+    deleted_on: Mapped[str | None] = mapped_column(Text)
+
+
+class HouseSnapshot(Base):
+    """A house as it was when a version was sent, kept once by its content's hash."""
+
+    __tablename__ = "house_snapshot"
+
+    sha256: Mapped[str] = mapped_column(Text, primary_key=True)
+    house: Mapped[str] = mapped_column(Text)
+
+
+class QuoteVersion(Base):
+    """What a customer was sent: never changed, but for the answer."""
+
+    __tablename__ = "quote_version"
+
+    quote_id: Mapped[int] = mapped_column(ForeignKey("quote.id"), primary_key=True)
+    version: Mapped[int] = mapped_column(primary_key=True)
+    head: Mapped[str] = mapped_column(Text)
+    job: Mapped[str] = mapped_column(Text)
+    estimate: Mapped[str] = mapped_column(Text)
+    house_sha256: Mapped[str] = mapped_column(ForeignKey("house_snapshot.sha256"))
+    sent_on: Mapped[str] = mapped_column(Text)
+    answer: Mapped[str] = mapped_column(Text)
+    answered_on: Mapped[str] = mapped_column(Text)
+
+
+class QuoteDocument(Base):
+    """A document of a sent version, kept by content hash."""
+
+    __tablename__ = "quote_document"
+
+    quote_id: Mapped[int] = mapped_column(ForeignKey("quote.id"), primary_key=True)
+    version: Mapped[int] = mapped_column(primary_key=True)
+    kind: Mapped[str] = mapped_column(Text, primary_key=True)
+    name: Mapped[str] = mapped_column(Text)
+    media_type: Mapped[str] = mapped_column(Text)
+    sha256: Mapped[str] = mapped_column(Text)

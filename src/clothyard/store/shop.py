@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import json
 import os
+import sqlite3
 import threading
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -32,6 +33,11 @@ def now() -> str:
     if today:
         return f"{today}T09:00:00+00:00"
     return datetime.now(UTC).isoformat(timespec="seconds")
+
+
+def today() -> str:
+    """Return today's date, ISO text."""
+    return now()[:10]
 
 
 class Shop:
@@ -61,6 +67,7 @@ class Shop:
         self.folder = folder
         path = folder / DATABASE
         self.blobs = Blobs(folder / "designs")
+        self.documents = Blobs(folder / "documents")
         self._write = write_engine(path)
         upgrade(self._write, path)
         self._read = read_engine(path)
@@ -71,10 +78,33 @@ class Shop:
         self._read.dispose()
         self._write.dispose()
 
+    def replace_database(self, source: Path) -> None:
+        """Put another database in the place of this one, as it was at its backup.
+
+        Parameters
+        ----------
+        source : Path
+            A whole SQLite database of a shop; brought up to date when it is older.
+
+        Raises
+        ------
+        sqlite3.DatabaseError
+            If it is none; nothing is changed then.
+        """
+        with closing(sqlite3.connect(source)) as kept:
+            if kept.execute("PRAGMA integrity_check").fetchone() != ("ok",):
+                raise sqlite3.DatabaseError
+            kept.execute("SELECT version_num FROM alembic_version").fetchone()
+            path = self.folder / DATABASE
+            with self._writing:
+                with closing(sqlite3.connect(path, timeout=10)) as target:
+                    kept.backup(target)
+                upgrade(self._write, path)
+
     @contextmanager
     def reading(self) -> Iterator[Session]:
         """Open a session that only reads."""
-        with Session(self._read) as session:
+        with Session(self._read, expire_on_commit=False) as session:
             yield session
 
     @contextmanager

@@ -1,0 +1,194 @@
+"""Routes of quotes, their versions and documents, the outbox and backups."""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Header, Path, Query, Response
+from pydantic import BaseModel
+
+from clothyard.api.problems import RESPONSES
+from clothyard.api.routes import ShopDep
+from clothyard.core.errors import BadInput, RevisionNeeded
+from clothyard.services import backups, outbox, quotes
+from clothyard.store.quotes import find_document
+
+router = APIRouter(prefix="/api/v1", responses=RESPONSES)
+
+QuoteId = Annotated[int, Path(ge=1, le=2**53)]
+Number = Annotated[int, Path(ge=1, le=2**31)]
+IfMatch = Annotated[str | None, Header(alias="If-Match")]
+
+
+class Answer(BaseModel):
+    """What the customer said."""
+
+    answer: Literal["accepted", "declined"]
+
+
+def _seen(if_match: str | None) -> int:
+    if if_match is None:
+        raise RevisionNeeded(
+            "the revision this is based on is not said.",
+            where="If-Match",
+            remedy='Send If-Match with the quote\'s ETag, such as "r17".',
+            code="revision-needed",
+        )
+    found = re.fullmatch(r'"r(\d{1,15})"', if_match.strip())
+    if not found:
+        raise BadInput(
+            f"{if_match[:40]!r} is no revision.", where="If-Match", remedy='Send it as "r17".',
+            code="revision-bad",
+        )  # fmt: skip
+    return int(found.group(1))
+
+
+def _tagged(view: quotes.QuoteView, response: Response) -> quotes.QuoteView:
+    response.headers["etag"] = f'"r{view.revision}"'
+    return view
+
+
+@router.get("/quotes")
+def list_quotes(
+    shop: ShopDep,
+    search: Annotated[str, Query(max_length=200)] = "",
+    state: Literal["", "draft", "sent", "accepted", "declined", "expired"] = "",
+    sort: quotes.Sort = "changed",
+    cursor: Annotated[str, Query(pattern=r"^\d{0,9}$")] = "",
+    limit: Annotated[int, Query(ge=1, le=200)] = 50,
+) -> quotes.QuotePage:
+    """List quotes, a page at a time."""
+    return quotes.list_quotes(
+        shop, search=search, state=state, sort=sort, cursor=cursor, limit=limit
+    )
+
+
+@router.post("/quotes", status_code=201)
+def create_quote(
+    document: quotes.QuoteDocument, shop: ShopDep, response: Response
+) -> quotes.QuoteView:
+    """Make a draft under the next number."""
+    return _tagged(quotes.create_quote(shop, document), response)
+
+
+@router.get("/quotes/{quote_id}")
+def find_quote(quote_id: QuoteId, shop: ShopDep, response: Response) -> quotes.QuoteView:
+    """Open a quote."""
+    return _tagged(quotes.find_quote(shop, quote_id), response)
+
+
+@router.put("/quotes/{quote_id}")
+def save_quote(
+    quote_id: QuoteId,
+    document: quotes.QuoteDocument,
+    shop: ShopDep,
+    response: Response,
+    if_match: IfMatch = None,
+) -> quotes.QuoteView:
+    """Keep a draft as it now stands, whole; answers with its new revision and estimate."""
+    seen = _seen(if_match)
+    return _tagged(quotes.save_quote(shop, quote_id, document, seen=seen), response)
+
+
+@router.delete("/quotes/{quote_id}")
+def delete_quote(quote_id: QuoteId, shop: ShopDep) -> quotes.QuoteRow:
+    """Mark a quote as deleted; it can be brought back for 30 days."""
+    return quotes.delete_quote(shop, quote_id)
+
+
+@router.post("/quotes/{quote_id}/restore")
+def restore_quote(quote_id: QuoteId, shop: ShopDep) -> quotes.QuoteRow:
+    """Bring a deleted quote back."""
+    return quotes.restore_quote(shop, quote_id)
+
+
+@router.post("/quotes/{quote_id}/copy", status_code=201)
+def copy_quote(quote_id: QuoteId, shop: ShopDep, response: Response) -> quotes.QuoteView:
+    """Make a new draft with the same customer and job."""
+    return _tagged(quotes.copy_quote(shop, quote_id), response)
+
+
+@router.post("/quotes/{quote_id}/send")
+def send_quote(
+    quote_id: QuoteId, shop: ShopDep, response: Response, if_match: IfMatch = None
+) -> quotes.QuoteView:
+    """Send a draft: freeze it as the next version and post it."""
+    return _tagged(quotes.send_quote(shop, quote_id, seen=_seen(if_match)), response)
+
+
+@router.post("/quotes/{quote_id}/answer")
+def answer_quote(
+    quote_id: QuoteId,
+    answer: Answer,
+    shop: ShopDep,
+    response: Response,
+    if_match: IfMatch = None,
+) -> quotes.QuoteView:
+    """Keep what the customer said."""  # fmt: skip
+    view = quotes.answer_quote(shop, quote_id, answer.answer, seen=_seen(if_match))
+    return _tagged(view, response)
+
+
+@router.post("/quotes/{quote_id}/revise")
+def revise_quote(
+    quote_id: QuoteId, shop: ShopDep, response: Response, if_match: IfMatch = None
+) -> quotes.QuoteView:
+    """Open a sent quote as a draft again."""
+    return _tagged(quotes.revise_quote(shop, quote_id, seen=_seen(if_match)), response)
+
+
+@router.get("/quotes/{quote_id}/versions")
+def list_versions(quote_id: QuoteId, shop: ShopDep) -> list[quotes.VersionView]:
+    """List what was sent, each with what changed since the one before."""
+    return quotes.list_versions(shop, quote_id)
+
+
+@router.get(
+    "/quotes/{quote_id}/versions/{version}/{kind}",
+    responses={200: {"content": {"application/octet-stream": {}}}},
+    response_class=Response,
+)
+def version_document(
+    quote_id: QuoteId,
+    version: Number,
+    kind: Literal["quote", "costing", "message", "tiers", "job", "estimate"],
+    shop: ShopDep,
+) -> Response:
+    """Return a document of a version, the bytes that were sent, to be saved."""
+    found = find_document(shop, quote_id, version, kind)
+    return Response(
+        found.data,
+        media_type=found.media_type,
+        headers={"content-disposition": f'attachment; filename="{found.name}"'},
+    )
+
+
+@router.get("/outbox")
+def list_mail(shop: ShopDep) -> list[outbox.MailRow]:
+    """List the simulated outbox, newest first."""
+    return outbox.list_mail(shop)
+
+
+@router.get("/outbox/{mail_id}")
+def read_mail(mail_id: str, shop: ShopDep) -> outbox.MailView:
+    """Open a message of the outbox."""
+    return outbox.read_mail(shop, mail_id)
+
+
+@router.get("/backups")
+def list_backups(shop: ShopDep) -> list[backups.BackupRow]:
+    """List the backups, newest first."""
+    return backups.list_backups(shop)
+
+
+@router.post("/backups", status_code=201)
+def make_backup(shop: ShopDep) -> backups.BackupRow:
+    """Make a backup of database and files, consistent while running."""
+    return backups.make_backup(shop)
+
+
+@router.post("/backups/{name}/restore")
+def restore_backup(name: str, shop: ShopDep) -> backups.BackupRow:
+    """Go back to a backup; what is there now is backed up first."""
+    return backups.restore_backup(shop, name)

@@ -1,0 +1,82 @@
+"""What changed between two versions of a quote, in words."""
+
+from __future__ import annotations
+
+from typing import Any
+
+_HEAD = {
+    "customer": "Customer", "due_on": "Wanted by", "valid_until": "Valid until", "notes": "Notes",
+}  # fmt: skip
+_SKIP = {"format"}
+
+
+def _flat(value: Any, path: str = "") -> dict[str, Any]:
+    if isinstance(value, dict):
+        found: dict[str, Any] = {}
+        for key, item in value.items():
+            if path or key not in _SKIP:
+                found |= _flat(item, f"{path}.{key}" if path else key)
+        return found
+    if isinstance(value, list):
+        found = {}
+        for i, item in enumerate(value):
+            found |= _flat(item, f"{path}[{i}]")
+        return found
+    return {path: value}
+
+
+def _name(path: str) -> str:
+    last = path.rsplit(".", 1)[-1].replace("_", " ")
+    return f"{last[:1].upper()}{last[1:]}"
+
+
+def _shown(value: Any) -> str:
+    if value in (None, "", [], {}):
+        return "none"
+    return f"{value[:12]}…" if isinstance(value, str) and len(value) == 64 else str(value)
+
+
+def changes_between(
+    job: dict[str, Any],
+    estimate: dict[str, Any],
+    head: dict[str, str],
+    new_job: dict[str, Any],
+    new_estimate: dict[str, Any],
+    new_head: dict[str, str],
+) -> list[str]:
+    """Tell what changed from one version to the next, the price first.
+
+    Parameters
+    ----------
+    job, estimate, head and the same, new
+        Plain documents as they were sent.
+
+    Returns
+    -------
+    list of str
+        A sentence each; empty when nothing did.
+    """
+    found = []
+    old_line, new_line = estimate["lines"][0], new_estimate["lines"][0]
+    for key, name in (("unit", "A piece"), ("line", "The line")):
+        before, after = old_line["price"][key], new_line["price"][key]
+        if before != after:
+            found.append(f"{name}: {before} became {after}.")
+    before, after = estimate["total"]["to_pay"], new_estimate["total"]["to_pay"]
+    if before != after:
+        found.append(f"To pay: {before} became {after}.")
+    for key, name in _HEAD.items():
+        if head.get(key, "") != new_head.get(key, ""):
+            found.append(f"{name}: {_shown(head.get(key))} became {_shown(new_head.get(key))}.")
+    old_flat, new_flat = _flat(job), _flat(new_job)
+    for path in dict.fromkeys([*old_flat, *new_flat]):
+        was, now = old_flat.get(path), new_flat.get(path)
+        if was != now:
+            found.append(f"{_name(path)}: {_shown(was)} became {_shown(now)}.")
+    old_methods = {m["key"]: m["value"] for m in old_line["methods"]}
+    told = {path.rsplit(".", 1)[-1] for path in {*old_flat, *new_flat}}
+    for method in new_line["methods"]:
+        was = old_methods.get(method["key"])
+        if was != method["value"] and method["key"] not in told:
+            found.append(f"{_name(method['key'])}: {was} became {method['value']}.")
+    return found

@@ -1,0 +1,1 @@
+"""Papers that go out: quote, costing sheet, tables, messages."""

@@ -1,0 +1,254 @@
+"""The papers of a quote: for the customer, for the shop, and for other programs."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass
+
+from babel.dates import format_date
+from babel.numbers import format_currency
+from reportlab.lib.units import mm
+from reportlab.platypus import PageBreak, Spacer
+
+from clothyard.core.house import House
+from clothyard.core.job import Job, job_json
+from clothyard.core.result import Estimate, EstimateLine, estimate_bytes
+from clothyard.documents.layout import (
+    DesignDrawing,
+    Picture,
+    YardDrawing,
+    heading,
+    pdf,
+    table,
+    text,
+)
+from clothyard.store.quotes import Document
+
+LOCALE = "en_GB"
+PDF, JSON, CSV, TXT = "application/pdf", "application/json", "text/csv", "text/plain"
+
+
+@dataclass(frozen=True, slots=True)
+class PaperHead:
+    """Who a paper is for, and its dates (ISO text, "" for none)."""
+
+    number: str
+    version: int
+    customer: str
+    email: str
+    sent_on: str
+    due_on: str
+    valid_until: str
+    notes: str
+
+    def as_text(self) -> dict[str, str]:
+        """Return it as plain text values."""
+        return {name: str(value) for name, value in asdict(self).items()}
+
+
+def money(amount: str, currency: str) -> str:
+    """Write money as a customer reads it."""
+    return format_currency(amount, currency, locale=LOCALE)
+
+
+def day(iso: str) -> str:
+    """Write a date as a customer reads it."""
+    from datetime import date  # noqa: PLC0415 - parsing only; today is never asked here
+
+    return format_date(date.fromisoformat(iso), "d MMMM yyyy", locale=LOCALE) if iso else ""
+
+
+def conditions(job: Job, estimate: Estimate, house: House) -> list[str]:
+    """List what a quote holds by."""
+    found = []
+    band = max((d.band for line in estimate.lines for d in line.designs), default=0)
+    if band:
+        found.append(
+            f"The stitches are estimated (within {band:.0%}). The price holds if the finished "
+            "file is within 10% of them."
+        )
+    else:
+        found.append("The price holds if the finished file is within 10% of the stitches quoted.")
+    found.append("Two proofs are included; further ones are charged.")
+    found.append("Spelling, colours, size and place as approved are final.")
+    if any(line.goods.supplied_by == "customer" for line in job.lines):
+        limits = [line.goods.liability for line in job.lines if line.goods.liability]
+        share = f"up to {money(str(limits[0]), job.currency)} a piece" if limits else "nothing"
+        found.append(
+            f"Of goods you bring a few may be spoiled; we replace {share}, and the count may be "
+            "short. Please bring spares."
+        )
+    if house.terms.deposit:
+        found.append(
+            f"A deposit of {house.terms.deposit:.0%} is due on acceptance: "
+            f"{money(estimate.total.deposit, estimate.currency)}."
+        )
+    found.append(
+        "Personalised goods usually cannot be returned because of a change of mind; your rights "
+        "on faulty goods remain."
+    )
+    return found
+
+
+def _what(line: EstimateLine, job: Job, index: int, house: House) -> list[list[str]]:
+    asked = job.lines[index]
+    goods = house.goods[asked.goods.class_]
+    place_id = asked.placements[0].position or goods.position
+    design = line.designs[0]
+    colours = [block.colour or f"colour {i}" for i, block in enumerate(design.blocks, 1)]
+    rows = [
+        ["Pieces", f"{line.quantity} × {goods.label}"],
+        ["Place", house.positions[place_id].label],
+        ["Size", f"{design.width_mm:.1f} × {design.height_mm:.1f} mm"],
+        ["Thread colours, in order", ", ".join(colours)],
+    ]
+    if asked.goods.supplied_by == "customer":
+        rows.append(["Goods", "supplied by you"])
+    cells = [f"{c.quantity} × {' '.join(x for x in (c.size, c.colour) if x)}" for c in asked.cells]
+    if cells:
+        rows.insert(1, ["Sizes and colours", ", ".join(cells)])
+    return rows
+
+
+def quote_pdf(
+    head: PaperHead, job: Job, estimate: Estimate, house: House, pictures: Sequence[Picture]
+) -> bytes:
+    """Set the customer's quote: no cost, no margin, in its text or its metadata."""
+    currency = estimate.currency
+    story = [
+        heading(
+            f"Quote {head.number}" + (f", version {head.version}" if head.version > 1 else ""), 20
+        ),
+        text(f"For {head.customer}", 11),
+        text(f"{day(head.sent_on)}, valid until {day(head.valid_until)}"),
+    ]
+    if head.due_on:
+        story.append(text(f"Wanted by {day(head.due_on)}"))
+    story.append(Spacer(1, 5 * mm))
+    for i, line in enumerate(estimate.lines):
+        story.append(table(_what(line, job, i, house), (45, 125), head=False))
+        story += [Spacer(1, 4 * mm), DesignDrawing(pictures[i]), Spacer(1, 4 * mm)]
+        rows = [["Quantity", "A piece", "In all"]]
+        rows += [
+            [str(t.quantity), money(t.unit, currency), money(t.line, currency)] for t in line.tiers
+        ]
+        story += [heading("Price by quantity"), table(rows, (30, 35, 40), right=(1, 2))]
+        story.append(Spacer(1, 4 * mm))
+        rows = [["Your order", "", ""]]
+        rows.append(
+            [
+                f"{line.quantity} pieces",
+                money(line.price.unit, currency),
+                money(line.price.line, currency),
+            ]
+        )
+        rows += [[c.name, "once", money(c.amount, currency)] for c in estimate.total.charges]
+        rows.append(["To pay", "", money(estimate.total.to_pay, currency)])
+        story.append(table(rows, (60, 35, 40), right=(1, 2)))
+    story += [Spacer(1, 5 * mm), heading("What this holds by")]
+    story += [
+        text(f"{n}. {words}", 9) for n, words in enumerate(conditions(job, estimate, house), 1)
+    ]
+    if head.notes:
+        story += [Spacer(1, 3 * mm), heading("Notes"), text(head.notes)]
+    return pdf(story, title=f"Quote {head.number}", footer=f"{head.number} v{head.version}")
+
+
+def costing_pdf(
+    head: PaperHead, job: Job, estimate: Estimate, house: House, pictures: Sequence[Picture]
+) -> bytes:
+    """Set the internal costing sheet: the yard, every cost, methods, and the working."""
+    currency = estimate.currency
+    story = [
+        heading(f"Costing of {head.number} v{head.version}", 18),
+        text(f"{head.customer}, {day(head.sent_on)}. For the workshop only.", 10),
+    ]
+    for i, line in enumerate(estimate.lines):
+        story += [Spacer(1, 3 * mm), table(_what(line, job, i, house), (45, 125), head=False)]
+        story += [
+            Spacer(1, 3 * mm),
+            YardDrawing(line.piece_cost.model_dump(), float(line.price.unit)),
+        ]
+        pieces, whole = line.piece_cost.model_dump(), line.cost.model_dump()
+        rows = [["Cost", "A piece", "The line"]]
+        rows += [
+            [name.replace("_", " "), f"{float(pieces[name]):.4f}", money(whole[name], currency)]
+            for name in whole
+        ]
+        story.append(table(rows, (60, 35, 40), right=(1, 2)))
+        rows = [["Quantity", "A piece", "Cost", "Margin"]]
+        rows += [
+            [str(t.quantity), money(t.unit, currency), t.unit_cost, f"{float(t.margin):.1%}"]
+            for t in line.tiers
+        ]
+        story += [Spacer(1, 4 * mm), table(rows, (30, 35, 35, 30), right=(1, 2, 3))]
+        story += [Spacer(1, 4 * mm), DesignDrawing(pictures[i], 45), heading("Methods")]
+        rows = [["", "", "Why"]]
+        rows += [[m.key.replace("_", " "), m.value, m.reason] for m in line.methods]
+        story += [table(rows, (30, 40, 100)), PageBreak(), heading("Working")]
+        rows = [["Figure", "How", "Is"]]
+        for entry in line.working:
+            inputs = "; ".join(f"{x.name} {x.value} {x.unit} ({x.source})" for x in entry.inputs)
+            rows.append([entry.name, f"{entry.formula}\n{inputs}", f"{entry.value} {entry.unit}"])
+        story.append(table(rows, (40, 100, 30)))
+    return pdf(story, title=f"Costing {head.number}", footer=f"{head.number}, internal")
+
+
+def tiers_csv(estimate: Estimate) -> bytes:
+    """Write the price table as CSV: quantities and prices, no cost."""
+    stream = io.StringIO()
+    writer = csv.writer(stream, lineterminator="\r\n")
+    writer.writerow(["line", "quantity", "unit", "total", "currency"])
+    for n, line in enumerate(estimate.lines, 1):
+        for tier in line.tiers:
+            writer.writerow([n, tier.quantity, tier.unit, tier.line, estimate.currency])
+    return stream.getvalue().encode()
+
+
+def message(head: PaperHead, job: Job, estimate: Estimate, house: House) -> str:
+    """Write the quote as plain words, to paste into a message."""
+    currency = estimate.currency
+    lines = [f"Quote {head.number} for {head.customer}", ""]
+    for i, line in enumerate(estimate.lines):
+        lines += [f"{name}: {value}" for name, value in _what(line, job, i, house)]
+        lines += ["", f"{line.quantity} pieces at {money(line.price.unit, currency)}: "
+                      f"{money(line.price.line, currency)}"]  # fmt: skip
+        lines += [f"{c.name}, once: {money(c.amount, currency)}" for c in estimate.total.charges]
+        lines += [f"To pay: {money(estimate.total.to_pay, currency)}", "", "By quantity:"]
+        lines += [f"  {t.quantity}: {money(t.unit, currency)} a piece" for t in line.tiers]
+    lines += ["", f"Valid until {day(head.valid_until)}."]
+    lines += [f"- {words}" for words in conditions(job, estimate, house)]
+    return "\n".join(lines) + "\n"
+
+
+def papers(
+    head: PaperHead, job: Job, estimate: Estimate, house: House, pictures: Sequence[Picture]
+) -> list[Document]:
+    """Make all papers of a version.
+
+    Parameters
+    ----------
+    head : PaperHead
+    job, estimate, house
+        As sent; the estimate with its working.
+    pictures : one a line
+
+    Returns
+    -------
+    list of Document
+        quote and costing (PDF), message (text), tiers (CSV), job and estimate (JSON).
+    """
+    stem = f"{head.number}-v{head.version}"
+    job_text = json.dumps(job_json(job), ensure_ascii=False, indent=1).encode()
+    made = (
+        ("quote", f"{stem}.pdf", PDF, quote_pdf(head, job, estimate, house, pictures)),
+        ("costing", f"{stem}-costing.pdf", PDF, costing_pdf(head, job, estimate, house, pictures)),
+        ("message", f"{stem}.txt", TXT, message(head, job, estimate, house).encode()),
+        ("tiers", f"{stem}-tiers.csv", CSV, tiers_csv(estimate)),
+        ("job", f"{stem}-job.json", JSON, job_text),
+        ("estimate", f"{stem}-estimate.json", JSON, estimate_bytes(estimate)),
+    )
+    return [Document(*parts) for parts in made]

@@ -1,0 +1,191 @@
+"""What the PDF papers share: page, styles, tables, the design's picture, the yard."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+from xml.sax.saxutils import escape
+
+from reportlab.lib.colors import HexColor
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.lib.units import mm
+from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Table, TableStyle
+
+from clothyard.documents.fonts import BOLD, HEAD, TEXT, printable, register
+
+INK, SOFT, LINE, BRASS = (HexColor(c) for c in ("#20262E", "#4B525C", "#D3C8B4", "#7E5F1C"))
+LINEN = HexColor("#F3EDE1")
+PLAIN_THREAD = "#6b6257"
+YARD = (
+    ("goods", ("goods",), "#5C3F2A"),
+    ("needle thread", ("needle_thread",), "#A42A55"),
+    ("bobbin thread", ("bobbin_thread",), "#C9667A"),
+    ("backing, topping", ("backing", "topping"), "#9C7F06"),
+    ("consumables, packing", ("consumables", "packing"), "#857A6E"),
+    ("sheet goods", ("sheet_goods",), "#BA6124"),
+    ("machine", ("machine",), "#4383AA"),
+    ("hand work", ("labour",), "#2E3F82"),
+    ("set-up", ("set_up",), "#57835B"),
+    ("overhead", ("overhead",), "#56626D"),
+    ("spoilage", ("spoilage",), "#9A57A6"),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Picture:
+    """A design to draw: size in mm, and per block its colour and runs of points. [mm]"""
+
+    width_mm: float
+    height_mm: float
+    blocks: tuple[tuple[str | None, tuple[tuple[tuple[float, float], ...], ...]], ...]
+
+
+def style(size: float, *, font: str = TEXT, colour: Any = INK, after: float = 2) -> ParagraphStyle:
+    """Build a paragraph style."""
+    register()
+    return ParagraphStyle(
+        f"{font}{size}{colour}", fontName=font, fontSize=size, leading=size * 1.4,
+        textColor=colour, spaceAfter=after,
+    )  # fmt: skip
+
+
+def text(words: str, size: float = 9.5, **options: Any) -> Paragraph:
+    """Build a paragraph from plain words."""
+    return Paragraph(escape(printable(words)).replace("\n", "<br/>"), style(size, **options))
+
+
+def heading(words: str, size: float = 13) -> Paragraph:
+    """Build a heading."""
+    return text(words, size, font=HEAD, after=4)
+
+
+def table(
+    rows: Sequence[Sequence[str]],
+    widths_mm: Sequence[float],
+    *,
+    right: Sequence[int] = (),
+    head: bool = True,
+) -> Table:
+    """Build a ruled table; columns in `right` are set right."""  # fmt: skip
+    cells = [
+        [text(cell, 9, font=BOLD if head and r == 0 else TEXT, after=0) for cell in row]
+        for r, row in enumerate(rows)
+    ]
+    for row in cells:
+        for column in right:
+            row[column].style = row[column].style.clone("r", alignment=2)
+    found = Table(cells, colWidths=[w * mm for w in widths_mm], repeatRows=1 if head else 0)
+    found.setStyle(
+        TableStyle(
+            [
+                ("LINEBELOW", (0, 0), (-1, -1), 0.5, LINE),
+                ("VALIGN", (0, 0), (-1, -1), "TOP"),
+                ("TOPPADDING", (0, 0), (-1, -1), 2),
+                ("BOTTOMPADDING", (0, 0), (-1, -1), 3),
+                ("LEFTPADDING", (0, 0), (-1, -1), 0),
+            ]
+        )
+    )
+    return found
+
+
+class DesignDrawing(Flowable):  # type: ignore[misc]
+    """A design's stitches, at most so large, with its measures."""
+
+    def __init__(self, picture: Picture, most_mm: float = 60):
+        super().__init__()
+        largest = max(picture.width_mm, picture.height_mm, 1)
+        self.picture = picture
+        self.k = min(most_mm / largest, 1.0) * mm
+        self.width = picture.width_mm * self.k + 14 * mm
+        self.height = picture.height_mm * self.k + 7 * mm
+
+    def draw(self) -> None:
+        """Draw it."""
+        canvas, k, p = self.canv, self.k, self.picture
+        canvas.saveState()
+        canvas.translate(0, 7 * mm)
+        top = p.height_mm * k
+        canvas.setLineCap(1)
+        for colour, runs in p.blocks:
+            canvas.setStrokeColor(HexColor(colour or PLAIN_THREAD))
+            canvas.setLineWidth(max(0.35 * k, 0.2))
+            for run in runs:
+                path = canvas.beginPath()
+                for i, (x, y) in enumerate(run):
+                    (path.lineTo if i else path.moveTo)(x * k, top - y * k)
+                canvas.drawPath(path)
+        if not p.blocks:
+            canvas.setStrokeColor(SOFT)
+            canvas.setDash(3, 2)
+            canvas.rect(0, 0, p.width_mm * k, top)
+        canvas.setDash()
+        canvas.setStrokeColor(INK)
+        canvas.setLineWidth(0.5)
+        canvas.line(0, -1.5 * mm, p.width_mm * k, -1.5 * mm)
+        canvas.line(p.width_mm * k + 1.5 * mm, 0, p.width_mm * k + 1.5 * mm, top)
+        canvas.setFont(TEXT, 8)
+        canvas.setFillColor(INK)
+        canvas.drawCentredString(p.width_mm * k / 2, -5 * mm, f"{p.width_mm:.1f} mm")
+        canvas.drawString(p.width_mm * k + 2.5 * mm, top / 2, f"{p.height_mm:.1f} mm")
+        canvas.restoreState()
+
+
+class YardDrawing(Flowable):  # type: ignore[misc]
+    """The yard of a piece: costs to scale, margin hatched, the price at the end."""
+
+    def __init__(self, parts: dict[str, str], price: float, width_mm: float = 170):
+        super().__init__()
+        self.width, self.height = width_mm * mm, 20 * mm
+        self.price = price
+        self.lengths = [
+            (name, sum(float(parts[key]) for key in keys), colour) for name, keys, colour in YARD
+        ]
+
+    def draw(self) -> None:
+        """Draw it."""
+        canvas = self.canv
+        cost = sum(amount for _, amount, _ in self.lengths)
+        k = self.width / max(cost, self.price, 0.01)
+        y, h, x = 7 * mm, 8 * mm, 0.0
+        clear = -1.0
+        for name, amount, colour in self.lengths:
+            if amount <= 0:
+                continue
+            canvas.setFillColor(HexColor(colour))
+            canvas.rect(x, y, max(amount * k - 0.5, 0.2), h, stroke=0, fill=1)
+            label = f"{name} {amount:.2f}"
+            wide = canvas.stringWidth(label, TEXT, 6.5)
+            if x >= clear and amount * k > 10 * mm:
+                canvas.setFont(TEXT, 6.5)
+                canvas.drawString(x, y - 3.5 * mm, label)
+                clear = x + wide + 6
+            x += amount * k
+        if self.price > cost:
+            canvas.setStrokeColor(SOFT)
+            canvas.setFillColor(LINEN)
+            canvas.rect(x, y, (self.price - cost) * k, h, stroke=1, fill=1)
+        canvas.setFillColor(BRASS)
+        canvas.rect(self.price * k - 1, y - 1.5 * mm, 2, h + 3 * mm, stroke=0, fill=1)
+
+
+def pdf(story: list[Any], *, title: str, footer: str) -> bytes:
+    """Set a story as an A4 document; the same story gives the same bytes."""
+
+    def _foot(canvas: Any, document: Any) -> None:
+        canvas.setFont(TEXT, 7.5)
+        canvas.setFillColor(SOFT)
+        canvas.drawString(20 * mm, 12 * mm, printable(footer))
+        canvas.drawRightString(190 * mm, 12 * mm, f"page {document.page}")
+
+    stream = io.BytesIO()
+    document = SimpleDocTemplate(
+        stream, pagesize=A4, leftMargin=20 * mm, rightMargin=20 * mm, topMargin=18 * mm,
+        bottomMargin=22 * mm, title=printable(title), author="", subject="", creator="Clothyard",
+        invariant=1,
+    )  # fmt: skip
+    document.build(story, onFirstPage=_foot, onLaterPages=_foot)
+    return stream.getvalue()

@@ -1,0 +1,355 @@
+"""Quotes in the database: every update says which revision it has seen."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass, field
+from typing import Any
+
+from sqlalchemy import ColumnElement, Numeric, Select, and_, cast, func, select, update
+from sqlalchemy.orm import Session
+
+from clothyard.core.errors import NotFound, Stale
+from clothyard.store.models import HouseSnapshot, Quote, QuoteDocument, QuoteVersion
+from clothyard.store.shop import Shop, now, today
+
+NUMBER_PREFIX = "Q-"
+SORTS = ("changed", "number", "customer", "due", "total")
+
+
+@dataclass(frozen=True, slots=True)
+class KeptQuote:
+    """A quote as kept; dates are ISO text, "" for none."""
+
+    id: int
+    number: str
+    state: str
+    revision: int
+    version: int
+    customer: str
+    email: str
+    due_on: str
+    valid_until: str
+    notes: str
+    job: dict[str, Any]
+    summary: str
+    total: str
+    currency: str
+    changed_on: str
+    deleted_on: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class KeptVersion:
+    """A sent version as kept; `estimate` and `job` are the documents of that day."""
+
+    quote_id: int
+    version: int
+    head: dict[str, str]
+    job: dict[str, Any]
+    estimate: dict[str, Any]
+    house_sha256: str
+    sent_on: str
+    answer: str
+    answered_on: str
+
+
+@dataclass(frozen=True, slots=True)
+class Document:
+    """A document made of a version."""
+
+    kind: str
+    name: str
+    media_type: str
+    data: bytes = field(repr=False)
+
+
+def _kept(row: Quote) -> KeptQuote:
+    names = KeptQuote.__dataclass_fields__
+    values = {name: getattr(row, name) for name in names} | {"job": json.loads(row.job)}
+    return KeptQuote(**values)
+
+
+def _kept_version(row: QuoteVersion) -> KeptVersion:
+    names = KeptVersion.__dataclass_fields__
+    values = {name: getattr(row, name) for name in names}
+    documents = {name: json.loads(values[name]) for name in ("head", "job", "estimate")}
+    return KeptVersion(**(values | documents))
+
+
+def _unknown(quote_id: int) -> NotFound:
+    return NotFound(
+        f"there is no quote {quote_id}.",
+        where="quote",
+        remedy="Look for it in the list.",
+        code="quote-unknown",
+    )
+
+
+def find_quote(shop: Shop, quote_id: int) -> KeptQuote:
+    """Return a quote, also a deleted one.
+
+    Raises
+    ------
+    NotFound
+    """
+    with shop.reading() as session:
+        row = session.get(Quote, quote_id)
+        if row is None:
+            raise _unknown(quote_id)
+        return _kept(row)
+
+
+def add_quote(shop: Shop, **values: str) -> KeptQuote:
+    """Add a draft under the next number.
+
+    Parameters
+    ----------
+    values : text of customer, email, due_on, valid_until, notes, job, summary, total, currency,
+        search
+    """
+    moment = now()
+    with shop.writing() as session:
+        last = session.scalar(select(func.max(Quote.id))) or 0
+        number = f"{NUMBER_PREFIX}{last + 1:04d}"
+        values["search"] = f"{number.lower()} {values['search']}"
+        row = Quote(
+            number=number,
+            state="draft",
+            revision=1,
+            version=0,
+            created_on=moment,
+            changed_on=moment,
+            deleted_on=None,
+            **values,
+        )
+        session.add(row)
+        session.flush()
+        return _kept(row)
+
+
+def _change(session: Session, quote_id: int, seen: int | None, values: dict[str, Any]) -> KeptQuote:
+    """Write values where the revision is the one seen (any, if None); raise it by one."""
+    condition = Quote.id == quote_id
+    if seen is not None:
+        condition = and_(condition, Quote.revision == seen)
+    changes = {"revision": Quote.revision + 1, "changed_on": now(), **values}
+    done = session.execute(update(Quote).where(condition).values(changes))
+    session.expire_all()
+    row = session.get(Quote, quote_id)
+    if row is None:
+        raise _unknown(quote_id)
+    if done.rowcount == 0:  # type: ignore[attr-defined]
+        raise Stale(
+            f"{row.number} was changed elsewhere since.",
+            kept=_kept(row),
+            where="revision",
+            remedy="Keep yours or take what is there.",
+        )
+    return _kept(row)
+
+
+def change_quote(shop: Shop, quote_id: int, *, seen: int | None, **values: Any) -> KeptQuote:
+    """Change a quote.
+
+    Parameters
+    ----------
+    seen : int or None
+        The revision the change is based on; None for changes that do not depend on it.
+
+    Raises
+    ------
+    NotFound, Stale
+        Nothing is written then.
+    """
+    with shop.writing() as session:
+        return _change(session, quote_id, seen, values)
+
+
+def _conditions(search: str, state: str) -> list[ColumnElement[bool]]:
+    found: list[ColumnElement[bool]] = [Quote.deleted_on.is_(None)]
+    for word in search.lower().split():
+        safe = word.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
+        found.append(Quote.search.like(f"%{safe}%", escape="\\"))
+    expired = and_(Quote.state == "sent", Quote.valid_until != "", Quote.valid_until < today())
+    if state == "expired":
+        found.append(expired)
+    elif state == "sent":
+        found.append(and_(Quote.state == "sent", ~expired))
+    elif state:
+        found.append(Quote.state == state)
+    return found
+
+
+def _sorted(query: Select[Any], sort: str, offset: int, limit: int) -> Select[Any]:
+    orders: dict[str, list[Any]] = {
+        "changed": [Quote.changed_on.desc(), Quote.id.desc()],
+        "number": [Quote.id.desc()],
+        "customer": [func.lower(Quote.customer), Quote.id.desc()],
+        "due": [Quote.due_on == "", Quote.due_on, Quote.id.desc()],
+        "total": [cast(Quote.total, Numeric).desc(), Quote.id.desc()],
+    }
+    return query.order_by(*orders[sort]).offset(offset).limit(limit)
+
+
+def list_quotes(
+    shop: Shop, *, search: str, state: str, sort: str, offset: int, limit: int
+) -> tuple[list[KeptQuote], int]:
+    """List quotes that are not deleted.
+
+    Parameters
+    ----------
+    search : str
+        Words that must all occur in number, customer, notes or goods.
+    state : str
+        "", draft, sent, accepted, declined or expired (sent, and past its date).
+    sort : one of SORTS
+    offset, limit : int
+
+    Returns
+    -------
+    (quotes, how many there are in all)
+    """
+    conditions = _conditions(search, state)
+    with shop.reading() as session:
+        query = _sorted(select(Quote).where(*conditions), sort, offset, limit)
+        rows = session.scalars(query).all()
+        total = session.scalar(select(func.count()).select_from(Quote).where(*conditions)) or 0
+        return [_kept(row) for row in rows], total
+
+
+def freeze_version(
+    shop: Shop,
+    quote_id: int,
+    *,
+    seen: int,
+    version: KeptVersion,
+    house: str,
+    documents: list[Document],
+) -> KeptQuote:
+    """Keep a sent version with its house and documents, and mark the quote as sent.
+
+    The documents' bytes are kept first; the rows are written in one transaction.
+
+    Raises
+    ------
+    Stale
+        If the quote was changed since; nothing is sent then.
+    """
+    kept = [(document, shop.documents.keep(document.data)) for document in documents]
+    with shop.writing() as session:
+        quote = _change(session, quote_id, seen, {"state": "sent", "version": version.version})
+        if session.get(HouseSnapshot, version.house_sha256) is None:
+            session.add(HouseSnapshot(sha256=version.house_sha256, house=house))
+            session.flush()
+        session.add(
+            QuoteVersion(
+                quote_id=quote_id,
+                version=version.version,
+                head=json.dumps(version.head),
+                job=json.dumps(version.job),
+                estimate=json.dumps(version.estimate),
+                house_sha256=version.house_sha256,
+                sent_on=version.sent_on,
+                answer="",
+                answered_on="",
+            )
+        )
+        for document, sha256 in kept:
+            session.add(
+                QuoteDocument(
+                    quote_id=quote_id,
+                    version=version.version,
+                    kind=document.kind,
+                    name=document.name,
+                    media_type=document.media_type,
+                    sha256=sha256,
+                )
+            )
+        return quote
+
+
+def answer_version(shop: Shop, quote_id: int, *, seen: int, answer: str) -> KeptQuote:
+    """Keep a customer's answer, accepted or declined, with the version it is about."""
+    with shop.writing() as session:
+        quote = _change(session, quote_id, seen, {"state": answer})
+        session.execute(
+            update(QuoteVersion)
+            .where(QuoteVersion.quote_id == quote_id, QuoteVersion.version == quote.version)
+            .values(answer=answer, answered_on=now())
+        )
+        return quote
+
+
+def find_version(shop: Shop, quote_id: int, version: int) -> KeptVersion:
+    """Return a sent version.
+
+    Raises
+    ------
+    NotFound
+    """
+    with shop.reading() as session:
+        row = session.get(QuoteVersion, (quote_id, version))
+        if row is None:
+            raise NotFound(
+                f"version {version} was not sent.",
+                where="version",
+                remedy="Look at the versions of the quote.",
+                code="version-unknown",
+            )
+        return _kept_version(row)
+
+
+def list_versions(shop: Shop, quote_id: int) -> list[KeptVersion]:
+    """List a quote's sent versions, the first first."""
+    with shop.reading() as session:
+        rows = session.scalars(
+            select(QuoteVersion)
+            .where(QuoteVersion.quote_id == quote_id)
+            .order_by(QuoteVersion.version)
+        ).all()
+        return [_kept_version(row) for row in rows]
+
+
+def list_documents(shop: Shop, quote_id: int, version: int) -> list[tuple[str, str]]:
+    """List a version's documents: (kind, name)."""
+    with shop.reading() as session:
+        rows = session.scalars(
+            select(QuoteDocument).where(
+                QuoteDocument.quote_id == quote_id, QuoteDocument.version == version
+            )
+        ).all()
+        return [(row.kind, row.name) for row in rows]
+
+
+def find_document(shop: Shop, quote_id: int, version: int, kind: str) -> Document:
+    """Return a version's document, the bytes that were sent.
+
+    Raises
+    ------
+    NotFound
+    """
+    with shop.reading() as session:
+        row = session.get(QuoteDocument, (quote_id, version, kind))
+        data = shop.documents.read(row.sha256) if row else None
+        if row is None or data is None:
+            raise NotFound(
+                f"there is no {kind} of version {version}.",
+                where="document",
+                remedy="Look at the documents of the version.",
+                code="document-unknown",
+            )
+        return Document(kind, row.name, row.media_type, data)
+
+
+def purge_deleted(shop: Shop, *, before: str) -> int:
+    """Remove quotes that were marked as deleted before a moment and never sent."""
+    with shop.writing() as session:
+        rows = session.scalars(
+            select(Quote).where(
+                Quote.deleted_on.is_not(None), Quote.deleted_on < before, Quote.version == 0
+            )
+        ).all()
+        for row in rows:
+            session.delete(row)
+        return len(rows)
