@@ -4,10 +4,10 @@ import "./look/look.scss";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { BrowserRouter, Navigate, Outlet, Route, Routes } from "react-router";
 import { Frame } from "./parts/Frame";
-import { QuoteBench } from "./places/quotes";
-import { StandardsPage } from "./places/workshop";
+import { Outbox, QuotePage, QuotesList } from "./places/quotes";
+import { BackupsPage, StandardsPage } from "./places/workshop";
 
 const queries = new QueryClient({
   defaultOptions: { queries: { refetchOnWindowFocus: false, staleTime: 30_000, retry: false } },
@@ -20,17 +20,21 @@ if (root) {
       <QueryClientProvider client={queries}>
         <BrowserRouter>
           <Routes>
-            <Route path="/quotes/new" element={<QuoteBench frame={<Frame />} />} />
+            <Route path="/quotes/:id" element={<QuotePage frame={<Frame />} />} />
             <Route
-              path="/workshop/standards"
               element={
                 <>
                   <Frame />
-                  <StandardsPage />
+                  <Outlet />
                 </>
               }
-            />
-            <Route path="*" element={<Navigate to="/quotes/new" replace />} />
+            >
+              <Route path="/quotes" element={<QuotesList />} />
+              <Route path="/outbox" element={<Outbox />} />
+              <Route path="/workshop/standards" element={<StandardsPage />} />
+              <Route path="/workshop/backups" element={<BackupsPage />} />
+            </Route>
+            <Route path="*" element={<Navigate to="/quotes" replace />} />
           </Routes>
         </BrowserRouter>
       </QueryClientProvider>

@@ -1,4 +1,4 @@
-"""The command line: serve, demo, inspect, estimate, standards."""
+"""The command line: serve, demo, inspect, estimate, standards, backup, restore."""
 
 from __future__ import annotations
 
@@ -16,6 +16,7 @@ from clothyard.core.errors import BadInput, ClothyardError, NotFound
 from clothyard.core.house import default_house, house_json
 from clothyard.core.result import Estimate, estimate_bytes
 from clothyard.core.standards import all_standards
+from clothyard.services.backups import make_backup, restore_from, write_backup
 from clothyard.services.designs import DEFAULT_THICKNESS_MM, design_of_file, inspect_facts
 from clothyard.services.estimates import price_job_file
 from clothyard.services.standards import list_standards, shop_house
@@ -152,6 +153,35 @@ def standards(shop: ShopFolder = None, as_json: JsonFlag = False) -> None:
         values = {view.key: view.value for view in list_standards(kept)}
     for key, standard in all_standards().items():
         print(f"{key} = {values[key]} [{standard.unit}] {standard.reason}")
+
+
+@app.command()
+def backup(
+    file: Path, shop: Annotated[Path, typer.Option("--shop", help="A shop's folder.")]
+) -> None:
+    """Write a backup of a shop to a file, also while it is served."""
+    kept = _open(shop)
+    assert kept is not None
+    if not file.parent.is_dir():
+        raise BadInput(
+            "there is no such folder.", where=str(file.parent), remedy="Make it first.",
+            code="folder",
+        )  # fmt: skip
+    write_backup(kept, file)
+    print(f"{file}: {file.stat().st_size:,} bytes")
+
+
+@app.command()
+def restore(
+    file: Path, shop: Annotated[Path, typer.Option("--shop", help="A shop's folder.")]
+) -> None:
+    """Go back to a backup; what the shop holds now is backed up in its folder first."""
+    kept = Shop(shop)
+    if not file.is_file():
+        raise BadInput("there is no such file.", where=str(file), code="file-missing")
+    before = make_backup(kept)
+    restore_from(kept, file)
+    print(f"{shop} is as {file.name} was; what it held is in backups/{before.name}")
 
 
 def _open(folder: Path | None) -> Shop | None:

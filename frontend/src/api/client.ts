@@ -14,6 +14,11 @@ export type House = Schemas["House"];
 export type KeptDesign = Schemas["KeptDesign"];
 export type DesignPath = Schemas["DesignPath"];
 export type Standard = Schemas["StandardView"];
+export type QuoteView = Schemas["QuoteView"];
+export type QuoteRow = Schemas["QuoteRow"];
+export type QuotePage = Schemas["QuotePage"];
+export type QuoteDocument = Schemas["QuoteDocument"];
+export type VersionView = Schemas["VersionView"];
 export type Problem = Schemas["Problem"];
 export type FieldProblem = Schemas["FieldProblem"];
 
@@ -27,6 +32,9 @@ export class ProblemError extends Error {
     this.problem = problem;
   }
 }
+
+export const isOffline = (error: unknown) =>
+  error instanceof ProblemError && error.problem.status === 0;
 
 const OFFLINE: Problem = {
   type: "about:blank",
@@ -79,6 +87,53 @@ export const api = {
         ...(signal ? { signal } : {}),
       }),
     ),
+  quotes: (query: { search: string; state: string; sort: string; cursor: string }) =>
+    unpack(client.GET("/api/v1/quotes", { params: { query: query as never } })),
+  quote: (quote_id: number) =>
+    unpack(client.GET("/api/v1/quotes/{quote_id}", { params: { path: { quote_id } } })),
+  newQuote: (document: Partial<QuoteDocument>) =>
+    unpack(client.POST("/api/v1/quotes", { body: document as QuoteDocument })),
+  saveQuote: (quote_id: number, document: QuoteDocument, revision: number) =>
+    unpack(
+      client.PUT("/api/v1/quotes/{quote_id}", {
+        params: { path: { quote_id }, header: { "If-Match": `"r${revision}"` } },
+        body: document,
+      }),
+    ),
+  copyQuote: (quote_id: number) =>
+    unpack(client.POST("/api/v1/quotes/{quote_id}/copy", { params: { path: { quote_id } } })),
+  deleteQuote: (quote_id: number) =>
+    unpack(client.DELETE("/api/v1/quotes/{quote_id}", { params: { path: { quote_id } } })),
+  restoreQuote: (quote_id: number) =>
+    unpack(client.POST("/api/v1/quotes/{quote_id}/restore", { params: { path: { quote_id } } })),
+  sendQuote: (quote_id: number, revision: number) =>
+    unpack(
+      client.POST("/api/v1/quotes/{quote_id}/send", {
+        params: { path: { quote_id }, header: { "If-Match": `"r${revision}"` } },
+      }),
+    ),
+  answerQuote: (quote_id: number, revision: number, answer: "accepted" | "declined") =>
+    unpack(
+      client.POST("/api/v1/quotes/{quote_id}/answer", {
+        params: { path: { quote_id }, header: { "If-Match": `"r${revision}"` } },
+        body: { answer },
+      }),
+    ),
+  reviseQuote: (quote_id: number, revision: number) =>
+    unpack(
+      client.POST("/api/v1/quotes/{quote_id}/revise", {
+        params: { path: { quote_id }, header: { "If-Match": `"r${revision}"` } },
+      }),
+    ),
+  versions: (quote_id: number) =>
+    unpack(client.GET("/api/v1/quotes/{quote_id}/versions", { params: { path: { quote_id } } })),
+  outbox: () => unpack(client.GET("/api/v1/outbox")),
+  mail: (mail_id: string) =>
+    unpack(client.GET("/api/v1/outbox/{mail_id}", { params: { path: { mail_id } } })),
+  backups: () => unpack(client.GET("/api/v1/backups")),
+  makeBackup: () => unpack(client.POST("/api/v1/backups")),
+  restoreBackup: (name: string) =>
+    unpack(client.POST("/api/v1/backups/{name}/restore", { params: { path: { name } } })),
   standards: () => unpack(client.GET("/api/v1/standards")),
   changeStandard: (key: string, value: unknown) =>
     unpack(client.PUT("/api/v1/standards/{key}", { params: { path: { key } }, body: { value } })),

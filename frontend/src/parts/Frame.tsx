@@ -1,7 +1,8 @@
 // The frame: the shop's bar with the places there are, and help.
 import { useEffect, useState } from "react";
 import Modal from "react-bootstrap/Modal";
-import { Link, NavLink } from "react-router";
+import { Link, NavLink, useLocation, useNavigate } from "react-router";
+import { api } from "../api/client";
 
 const KEYS: [string, string][] = [
   ["Enter", "in a field: on to the next"],
@@ -14,23 +15,31 @@ const KEYS: [string, string][] = [
 
 export function Frame() {
   const [help, setHelp] = useState(false);
+  const navigate = useNavigate();
+  const workshop = useLocation().pathname.startsWith("/workshop");
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
+      if (event.altKey && event.code === "KeyN") {
+        event.preventDefault();
+        void api.newQuote({}).then((view) => navigate(`/quotes/${view.id}`));
+      }
       const typing = (event.target as Element).closest("input, textarea, select");
       if (event.key === "?" && !typing) setHelp(true);
     };
     window.addEventListener("keydown", listen);
     return () => window.removeEventListener("keydown", listen);
-  }, []);
+  }, [navigate]);
   return (
     <header className="frame-bar">
-      <Link to="/quotes/new" className="shop-name">
+      <Link to="/quotes" className="shop-name">
         <img src="/favicon.svg" width="24" height="24" alt="" />
         Clothyard
       </Link>
       <nav aria-label="Places">
-        <NavLink to="/quotes/new">Quotes</NavLink>
-        <NavLink to="/workshop/standards">Workshop</NavLink>
+        <NavLink to="/quotes">Quotes</NavLink>
+        <NavLink to="/workshop/standards" className={workshop ? "active" : ""}>
+          Workshop
+        </NavLink>
       </nav>
       <div className="end">
         <button

@@ -122,6 +122,7 @@ function draw(element: HTMLCanvasElement, path: DesignPath, width: number, scale
   pen.clearRect(0, 0, width, HEIGHT);
   pen.translate(width / 2 - (path.width * k) / 2, HEIGHT / 2 - (path.height * k) / 2);
   pen.lineCap = "round";
+  pen.lineJoin = "round";
   for (const block of path.blocks) {
     const lines = new Path2D();
     block.runs.forEach((run, r) => {

@@ -39,6 +39,17 @@ export function percent(share: string | number): string {
   }).format(Number(share));
 }
 
+/** An ISO date or moment as a day; "" for none. */
+export function day(iso: string): string {
+  if (!iso) return "";
+  const date = new Date(`${iso.slice(0, 10)}T12:00:00`);
+  return new Intl.DateTimeFormat(LOCALE, {
+    day: "numeric",
+    month: "short",
+    year: "numeric",
+  }).format(date);
+}
+
 /** "needle_thread" → "needle thread". */
 export function words(id: string): string {
   return id.replaceAll("_", " ").replaceAll("-", " ");

@@ -2,15 +2,34 @@
 
 from __future__ import annotations
 
+import os
 import shutil
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import date, timedelta
 from pathlib import Path
+from typing import Any
 
 from clothyard.core.errors import BadInput
-from clothyard.demo.stitching import crest, stitch_file
+from clothyard.demo import stitching
+from clothyard.services import quotes
 from clothyard.services.designs import keep_design
-from clothyard.store.shop import DATABASE, Shop
+from clothyard.store.shop import DATABASE, Shop, today
 
 MARK = "sample-shop"
+DESIGNS = {
+    "crest": ("rowing-club-crest", "pes", stitching.crest),
+    "oars": ("crossed-oars", "dst", stitching.oars),
+    "paw": ("paw", "exp", stitching.paw),
+    "anchor": ("anchor", "vp3", stitching.anchor),
+    "lighthouse": ("lighthouse", "jef", stitching.lighthouse),
+    "border": ("wave-border", "xxx", stitching.border),
+}
+ROWING = ("Brackwater Rowing Club", "kit@brackwater-rowing.example")
+VETS = ("Fennel Lane Veterinary Practice", "desk@fennel-lane.example")
+CHOIR = ("Orrin Hill School Choir", "choir@orrin-hill.example")
+GUESTS = ("Guest House at Pebble Stairs", "house@pebble-stairs.example")
+GROOMER = ("Wick & Whisker Dog Grooming", "tubs@wick-whisker.example")
 
 
 def demo_shop(folder: Path, *, reset: bool = False) -> Shop:
@@ -42,5 +61,121 @@ def demo_shop(folder: Path, *, reset: bool = False) -> Shop:
     (folder / MARK).write_text("The sample shop: made up, safe to delete.\n", encoding="utf-8")
     shop = Shop(folder)
     if fresh:
-        keep_design(shop, stitch_file(crest(), "pes"), "rowing-club-crest.pes")
+        _Story(shop).tell()
     return shop
+
+
+@contextmanager
+def _days_ago(days: int) -> Iterator[str]:
+    """Let the shop's today be some days back, so that a story has a past."""
+    before = os.environ.get("CLOTHYARD_TODAY")
+    then = date.fromisoformat(today()) - timedelta(days=days)
+    os.environ["CLOTHYARD_TODAY"] = then.isoformat()
+    try:
+        yield then.isoformat()
+    finally:
+        if before is None:
+            del os.environ["CLOTHYARD_TODAY"]
+        else:
+            os.environ["CLOTHYARD_TODAY"] = before
+
+
+class _Story:
+    """A season of enquiries, told through the services."""
+
+    def __init__(self, shop: Shop):
+        self.shop = shop
+        self.designs: dict[str, str] = {}
+
+    def tell(self) -> None:
+        """Keep the designs and make a dozen quotes in every state."""
+        with _days_ago(80):
+            for key, (name, kind, draw) in DESIGNS.items():
+                data = stitching.stitch_file(draw(), kind)
+                self.designs[key] = keep_design(self.shop, data, f"{name}.{kind}").sha256
+        with _days_ago(64):
+            self._sent(GUESTS, self._job("cushion-cover", "4.75", 16, "lighthouse"),
+                       notes="One on each window seat.")  # fmt: skip
+        with _days_ago(41):
+            gilets = self._sent(ROWING, self._job("lined-jacket", "14.50", 18, "crest"), due=30)
+            self._sent(CHOIR, self._folders(), answer="declined")
+        with _days_ago(33):
+            self._answer(gilets, "accepted")
+            self._sent(VETS, self._job("tunic", "11.00", 12, "paw"), answer="accepted")
+        with _days_ago(12):
+            hats = self._sent(ROWING, self._job("knitted-hat", "3.20", 24, "oars"), due=28)
+            self._sent(GROOMER, self._job("dog-coat", "7.90", 1, "paw"), answer="accepted")
+        with _days_ago(9):
+            self._revised(hats, self._job("knitted-hat", "3.20", 30, "oars"))
+        with _days_ago(4):
+            self._sent(CHOIR, self._job("scarf", "4.10", 40, "border"), due=45)
+            self._sent(GUESTS, self._job("tunic", "10.50", 6, "anchor"), due=21)
+        with _days_ago(2):
+            back = {"stitches": 38_000, "kind": "fill", "width_mm": 310, "height_mm": 330}
+            self._draft(
+                ROWING, self._job("kit-bag", "9.80", 20, back), notes="As large as it goes."
+            )
+            self._draft(VETS, self._job("tunic", "11.00", 5, "paw", repeat=True))
+        with _days_ago(0):
+            self._draft(GROOMER, self._job("dog-coat", "7.90", 24, "paw"), due=35)
+            self._draft(GUESTS, {"lines": [{"goods": {"class": "table-linen"}}]},
+                        notes="Breakfast room; they will count the tables.")  # fmt: skip
+
+    def _job(
+        self, goods: str, cost: str, quantity: int, design: str | dict[str, Any], *,
+        repeat: bool = False,
+    ) -> dict[str, Any]:  # fmt: skip
+        drawn: dict[str, Any] = (
+            {"sha256": self.designs[design]} if isinstance(design, str) else dict(design)
+        )
+        if repeat:
+            drawn["repeat"] = True
+        return {
+            "format": "clothyard-job/1",
+            "currency": "GBP",
+            "lines": [
+                {
+                    "goods": {"class": goods, "unit_cost": cost},
+                    "quantity": quantity,
+                    "placements": [{"design": drawn}],
+                }
+            ],
+        }
+
+    def _folders(self) -> dict[str, Any]:
+        words = {"stitches": 3800, "kind": "lettering", "width_mm": 120, "height_mm": 30,
+                 "letter_height_mm": 14}  # fmt: skip
+        return self._job("vinyl", "5.20", 40, words)
+
+    def _draft(
+        self, customer: tuple[str, str], job: dict[str, Any], *, due: int = 0, notes: str = ""
+    ) -> quotes.QuoteView:
+        wanted = date.fromisoformat(today()) + timedelta(days=due)
+        return quotes.create_quote(
+            self.shop,
+            quotes.QuoteDocument(
+                customer=customer[0],
+                email=customer[1],
+                due_on=wanted.isoformat() if due else "",
+                notes=notes,
+                job=job,
+            ),
+        )
+
+    def _sent(
+        self, customer: tuple[str, str], job: dict[str, Any], *, due: int = 0, notes: str = "",
+        answer: str = "",
+    ) -> quotes.QuoteView:  # fmt: skip
+        draft = self._draft(customer, job, due=due, notes=notes)
+        sent = quotes.send_quote(self.shop, draft.id, seen=draft.revision)
+        return self._answer(sent, answer) if answer else sent
+
+    def _answer(self, quote: quotes.QuoteView, answer: str) -> quotes.QuoteView:
+        said: Any = answer
+        return quotes.answer_quote(self.shop, quote.id, said, seen=quote.revision)
+
+    def _revised(self, quote: quotes.QuoteView, job: dict[str, Any]) -> None:
+        view = quotes.revise_quote(self.shop, quote.id, seen=quote.revision)
+        document = quotes.QuoteDocument.model_validate(view.model_dump() | {"job": job})
+        view = quotes.save_quote(self.shop, view.id, document, seen=view.revision)
+        quotes.send_quote(self.shop, view.id, seen=view.revision)

@@ -8,6 +8,7 @@ from itertools import pairwise
 from typing import Any
 
 Point = tuple[float, float]
+Blocks = list[tuple[str, list[list[Point]]]]
 ROW_MM = 0.4
 STITCH_MM = 3.0
 UNITS = 10
@@ -79,7 +80,7 @@ def _oar(cx: float, cy: float, length: float, angle: float) -> tuple[list[Point]
     return shaft, blade
 
 
-def crest() -> list[tuple[str, list[list[Point]]]]:
+def crest() -> Blocks:
     """Draw a rowing club's crest: a shield, two crossed oars, a wave; (colour, runs) each."""
     shield = [(-28.0, -30.0), (28.0, -30.0), (28.0, 4.0), (20.0, 20.0), (0.0, 34.0),
               (-20.0, 20.0), (-28.0, 4.0)]  # fmt: skip
@@ -94,7 +95,61 @@ def crest() -> list[tuple[str, list[list[Point]]]]:
     ]
 
 
-def stitch_file(blocks: list[tuple[str, list[list[Point]]]], kind: str) -> bytes:
+def oars() -> Blocks:
+    """Draw two crossed oars over a wave."""
+    pair = [_oar(0, 0, 62, math.radians(angle)) for angle in (35, 145)]
+    wave = [(float(x), 22 + 1.6 * math.sin(x / 3)) for x in range(-24, 25)]
+    return [
+        ("#8a4b1f", [satin(shaft, 1.8) for shaft, _ in pair]),
+        ("#b02a30", [fill(blade) for _, blade in pair]),
+        ("#3f7fa6", [satin(wave, 2.0)]),
+    ]
+
+
+def paw() -> Blocks:
+    """Draw a paw: four toes and a pad."""
+    toes = [(-13, -6, 5), (-5, -15, 5.5), (5, -15, 5.5), (13, -6, 5)]
+    pad = [(x * 1.25, y + 7) for x, y in ring(0, 0, 9)]
+    return [("#2f6f62", [fill(ring(x, y, r)[:-1]) for x, y, r in toes] + [fill(pad[:-1])])]
+
+
+def anchor() -> Blocks:
+    """Draw an anchor in satin, its ring in another colour."""
+    arms = [(26 * math.sin(a / 10), 22 - 14 * (1 - math.cos(a / 10))) for a in range(-12, 13)]
+    strokes: list[list[Point]] = [[(0, -20), (0, 22)], [(-11, -12), (11, -12)], arms]
+    return [
+        ("#22314f", [satin(stroke, 3.2) for stroke in strokes]),
+        ("#b98a2e", [satin(ring(0, -25, 4.5), 1.8)]),
+    ]
+
+
+def lighthouse() -> Blocks:
+    """Draw a lighthouse on a rock."""
+    bands: list[list[Point]] = [
+        [(-9 + i, 20 - 10 * i), (9 - i, 20 - 10 * i), (8 - i, 10 - 10 * i), (-8 + i, 10 - 10 * i)]
+        for i in range(5)
+    ]
+    rock: list[Point] = [(-22, 30), (22, 30), (12, 20), (-14, 20)]
+    lamp: list[Point] = [(-4, -30), (4, -30), (4, -38), (-4, -38)]
+    return [
+        ("#5b6167", [fill(rock)]),
+        ("#c23b2e", [fill(band) for band in bands[::2]]),
+        ("#f4f1e6", [fill(band) for band in bands[1::2]]),
+        ("#e3b23c", [fill(lamp), satin([(6, -35), (24, -42)], 1.6)]),
+    ]
+
+
+def border() -> Blocks:
+    """Draw a border of waves with a dot in each trough."""
+    wave = [(float(x), 4 * math.sin(x * math.pi / 12)) for x in range(-48, 49)]
+    dots = [ring(x, 8, 1.8) for x in range(-42, 49, 24)]
+    return [
+        ("#234f7d", [satin(wave, 2.4)]),
+        ("#c9972b", [satin(dot, 1.4) for dot in dots]),
+    ]
+
+
+def stitch_file(blocks: Blocks, kind: str) -> bytes:
     """Write blocks of runs as a stitch file of a kind: "dst", "pes", "exp" …"""
     import pystitch  # noqa: PLC0415 - only when a demo is built
 

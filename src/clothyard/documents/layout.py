@@ -77,7 +77,8 @@ def table(
     for row in cells:
         for column in right:
             row[column].style = row[column].style.clone("r", alignment=2)
-    found = Table(cells, colWidths=[w * mm for w in widths_mm], repeatRows=1 if head else 0)
+    widths = [w * mm for w in widths_mm]
+    found = Table(cells, colWidths=widths, repeatRows=1 if head else 0, hAlign="LEFT")
     found.setStyle(
         TableStyle(
             [
@@ -110,6 +111,7 @@ class DesignDrawing(Flowable):  # type: ignore[misc]
         canvas.translate(0, 7 * mm)
         top = p.height_mm * k
         canvas.setLineCap(1)
+        canvas.setLineJoin(1)
         for colour, runs in p.blocks:
             canvas.setStrokeColor(HexColor(colour or PLAIN_THREAD))
             canvas.setLineWidth(max(0.35 * k, 0.2))

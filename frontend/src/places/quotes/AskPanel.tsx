@@ -105,6 +105,16 @@ export function AskPanel({ tools, house, at, advice, upload }: Props) {
           ))}
         </fieldset>
         <Pricing tools={tools} house={house} at={at} />
+        <div>
+          <Form.Label htmlFor={`${goodsId}-notes`}>Notes, on the customer's paper</Form.Label>
+          <Form.Control
+            id={`${goodsId}-notes`}
+            as="textarea"
+            rows={3}
+            value={draft.notes}
+            onChange={(e) => tools.set({ ...draft, notes: e.target.value })}
+          />
+        </div>
       </div>
     </section>
   );

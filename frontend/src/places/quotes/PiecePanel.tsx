@@ -14,12 +14,13 @@ interface Props {
   house: House;
   line: EstimateLine;
   advice: Advice[];
+  editable: boolean;
   onOpen: (id: string) => void;
 }
 
 const of = (line: EstimateLine, key: string) => line.methods.find((m) => m.key === key)?.value;
 
-export function PiecePanel({ tools, house, line, advice, onOpen }: Props) {
+export function PiecePanel({ tools, house, line, advice, editable, onOpen }: Props) {
   const [placement] = tools.draft.lines[0].placements;
   const fromFile = placement.design.way === "file";
   const sha256 = placement.design.sha256;
@@ -59,6 +60,7 @@ export function PiecePanel({ tools, house, line, advice, onOpen }: Props) {
         <Form.Select
           id="position"
           value={positionId ?? ""}
+          disabled={!editable}
           onChange={(e) => tools.setPlacement({ position: e.target.value })}
         >
           {Object.entries(house.positions).map(([id, row]) => (

@@ -12,6 +12,7 @@ interface Props {
   estimate: Estimate;
   line: EstimateLine;
   step: number;
+  editable: boolean;
   onOpen: (id: string) => void;
 }
 
@@ -24,7 +25,7 @@ function lengthsOf(parts: Record<string, string>) {
   );
 }
 
-export function PriceDock({ tools, estimate, line, step, onOpen }: Props) {
+export function PriceDock({ tools, estimate, line, step, editable, onOpen }: Props) {
   const { currency } = estimate;
   const [asked] = tools.draft.lines;
   const unit = Number(asked.unit_price ?? line.price.unit); // the end follows the hand at once
@@ -35,8 +36,9 @@ export function PriceDock({ tools, estimate, line, step, onOpen }: Props) {
   const orderEnd = scaleEnd(Math.max(unit, cost, target) * line.quantity);
   const typed = line.price.method === "typed";
   const places = currency === "JPY" ? 0 : 2;
-  const setQuantity = (pieces: number) =>
-    tools.setLine({ quantity: String(pieces), unit_price: undefined });
+  const setQuantity = (pieces: number) => {
+    if (editable) tools.setLine({ quantity: String(pieces), unit_price: undefined });
+  };
   return (
     <section className="dock" aria-label="Price">
       <div className="dock-row">
@@ -51,7 +53,9 @@ export function PriceDock({ tools, estimate, line, step, onOpen }: Props) {
           step={step}
           currency={currency}
           onOpen={onOpen}
-          onPrice={(price) => tools.setLine({ unit_price: price.toFixed(places) })}
+          onPrice={
+            editable ? (price) => tools.setLine({ unit_price: price.toFixed(places) }) : undefined
+          }
           onBack={() => tools.setLine({ unit_price: undefined })}
         />
         <span className="row-end">
@@ -67,7 +71,7 @@ export function PriceDock({ tools, estimate, line, step, onOpen }: Props) {
           <button type="button" className="btn btn-plain" onClick={() => onOpen("price.margin")}>
             margin {percent(line.price.margin)}
           </button>
-          {typed && (
+          {typed && editable && (
             <>
               {" "}
               <button

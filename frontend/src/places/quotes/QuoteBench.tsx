@@ -1,14 +1,17 @@
 // The bench: where a quote is made. Loads and holds state; no arithmetic.
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { api, ProblemError, type Advice } from "../../api/client";
+import { api, ProblemError, type QuoteView } from "../../api/client";
 import { WorkingSheet } from "../../parts/WorkingSheet";
 import { AskPanel } from "./AskPanel";
 import { MakingPanel } from "./MakingPanel";
 import { PiecePanel } from "./PiecePanel";
+import type { Draft } from "./draft";
 import { PriceDock } from "./PriceDock";
-import { useDraft, type DraftTools } from "./useDraft";
+import { QuoteBar } from "./QuoteBar";
+import { useDraft, type DraftState, type DraftTools } from "./useDraft";
 import { useEstimate } from "./useEstimate";
+import { useSaving } from "./useSaving";
 
 const ASK_CODES = ["sample-none", "spare-none", "skin-cover", "wear-special"];
 const PIECE_CODES = [
@@ -49,7 +52,7 @@ function useKeys(tools: DraftTools) {
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if (!event.altKey || event.ctrlKey || event.metaKey) return;
-      const does = { KeyN: tools.renew, KeyZ: tools.undo, KeyY: tools.redo }[event.code];
+      const does = { KeyZ: tools.undo, KeyY: tools.redo }[event.code];
       if (does) {
         event.preventDefault();
         does();
@@ -57,24 +60,26 @@ function useKeys(tools: DraftTools) {
     };
     window.addEventListener("keydown", listen);
     return () => window.removeEventListener("keydown", listen);
-  }, [tools.renew, tools.undo, tools.redo]);
+  }, [tools.undo, tools.redo]);
 }
 
-function counted(advice: Advice[]): string {
-  const levels = ["stop", "warn", "note"] as const;
-  return levels
-    .map((level) => [level, advice.filter((a) => a.level === level).length] as const)
-    .filter(([, n]) => n > 0)
-    .map(([level, n]) => `${n} ${level}`)
-    .join(", ");
+interface Props {
+  frame: React.ReactNode;
+  quote: QuoteView;
+  start: DraftState;
+  revision: number;
+  saved: Draft;
+  reopen: () => void;
 }
 
-export function QuoteBench({ frame }: { frame: React.ReactNode }) {
-  const tools = useDraft();
+export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Props) {
+  const tools = useDraft(start);
+  const editable = quote.state === "draft";
+  const saving = useSaving({ id: quote.id, revision, saved, editable }, tools);
   const house = useQuery({ queryKey: ["house"], queryFn: api.house });
   const [open, setOpen] = useState<string | null>(null);
   const [side, setSide] = useState<"piece" | "making">("piece");
-  const { estimate, lacks, problem, at } = useEstimate(tools.draft, open !== null);
+  const { estimate, lacks, problem, at } = useEstimate(tools.draft, open !== null, quote);
   const upload = useUpload(tools);
   useKeys(tools);
   const line = estimate?.lines[0];
@@ -92,18 +97,18 @@ export function QuoteBench({ frame }: { frame: React.ReactNode }) {
       onDrop={(e) => {
         e.preventDefault();
         const file = e.dataTransfer.files[0];
-        if (file) upload.send(file);
+        if (file && editable) upload.send(file);
       }}
     >
       {frame}
-      <section className="quote-bar" aria-label="This quote">
-        <h1>New quote</h1>
-        <span className="state">kept in this browser</span>
-        {advice.length > 0 && (
-          <span className="state" role="status">
-            {counted(advice)}
-          </span>
-        )}
+      <QuoteBar
+        quote={quote}
+        tools={tools}
+        saving={saving}
+        advice={advice}
+        toPay={estimate?.total.to_pay ?? null}
+        reopen={reopen}
+      >
         <div className="switch-panels" role="group" aria-label="Show">
           {(["piece", "making"] as const).map((which) => (
             <button
@@ -117,21 +122,18 @@ export function QuoteBench({ frame }: { frame: React.ReactNode }) {
             </button>
           ))}
         </div>
-        <div className="end">
-          <BarButton name="Undo" onClick={tools.undo} off={!tools.canUndo} />
-          <BarButton name="Redo" onClick={tools.redo} off={!tools.canRedo} />
-          <BarButton name="New quote" onClick={tools.renew} off={false} />
-        </div>
-      </section>
+      </QuoteBar>
       <main className={`bench-panels show-${side}`}>
         {house.data ? (
-          <AskPanel
-            tools={tools}
-            house={house.data}
-            at={at}
-            advice={pick(ASK_CODES)}
-            upload={upload}
-          />
+          <div className="bare" inert={!editable}>
+            <AskPanel
+              tools={tools}
+              house={house.data}
+              at={at}
+              advice={pick(ASK_CODES)}
+              upload={upload}
+            />
+          </div>
         ) : (
           <section className="panel" aria-busy="true">
             {house.error ? "The shop's server does not answer. Start it, then reload." : ""}
@@ -144,16 +146,19 @@ export function QuoteBench({ frame }: { frame: React.ReactNode }) {
               house={house.data}
               line={line}
               advice={pick(PIECE_CODES)}
+              editable={editable}
               onOpen={show}
             />
             <div className="making-wrap">
-              <MakingPanel
-                tools={tools}
-                house={house.data}
-                line={line}
-                advice={others}
-                currency={estimate.currency}
-              />
+              <div className="bare" inert={!editable}>
+                <MakingPanel
+                  tools={tools}
+                  house={house.data}
+                  line={line}
+                  advice={others}
+                  currency={estimate.currency}
+                />
+              </div>
               {open && (
                 <WorkingSheet
                   id={open}
@@ -168,6 +173,13 @@ export function QuoteBench({ frame }: { frame: React.ReactNode }) {
           <Teaching />
         )}
       </main>
+      {saving.state === "refused" && (
+        <div className="dock" role="alert">
+          <p className="my-2">
+            <strong>Not saved.</strong> {saving.why} It is kept in this browser.
+          </p>
+        </div>
+      )}
       {problem && (
         <div className="dock" role="alert">
           <p className="my-2">
@@ -183,6 +195,7 @@ export function QuoteBench({ frame }: { frame: React.ReactNode }) {
           estimate={estimate}
           line={line}
           step={Number(house.data.price.round_to) || 0.01}
+          editable={editable}
           onOpen={show}
         />
       ) : (
@@ -193,19 +206,6 @@ export function QuoteBench({ frame }: { frame: React.ReactNode }) {
         </section>
       )}
     </div>
-  );
-}
-
-function BarButton({ name, onClick, off }: { name: string; onClick: () => void; off: boolean }) {
-  return (
-    <button
-      type="button"
-      className="btn btn-outline-primary btn-sm"
-      disabled={off}
-      onClick={onClick}
-    >
-      {name}
-    </button>
   );
 }
 

@@ -1,5 +1,6 @@
 // The draft of a quote: what was typed, as typed. The server says what is wrong with it.
 import { applyPatch, type Operation } from "fast-json-patch";
+import type { QuoteDocument, QuoteView } from "../../api/client";
 
 export interface DraftDesign {
   way: "file" | "count";
@@ -27,6 +28,11 @@ export interface DraftLine {
 }
 
 export interface Draft {
+  customer: string;
+  email: string;
+  due_on: string;
+  valid_until: string;
+  notes: string;
   currency: string;
   lines: [DraftLine];
   price_method: string;
@@ -35,6 +41,11 @@ export interface Draft {
 }
 
 export const EMPTY: Draft = {
+  customer: "",
+  email: "",
+  due_on: "",
+  valid_until: "",
+  notes: "",
   currency: "GBP",
   lines: [
     {
@@ -65,25 +76,6 @@ export const EMPTY: Draft = {
   price_method: "",
   margin: "",
 };
-
-const KEPT_UNDER = "clothyard.draft.1";
-
-export function keptDraft(): Draft {
-  try {
-    const text = localStorage.getItem(KEPT_UNDER);
-    return text ? { ...EMPTY, ...(JSON.parse(text) as Draft) } : EMPTY;
-  } catch {
-    return EMPTY;
-  }
-}
-
-export function keepDraft(draft: Draft): void {
-  try {
-    localStorage.setItem(KEPT_UNDER, JSON.stringify(draft));
-  } catch {
-    // a full or forbidden store: the draft still lives on this page
-  }
-}
 
 /** Typed text as a number when it is one ("8,200", "8.2k"); else as it is, to be refused by name. */
 export function typedNumber(text: string): number | string | undefined {
@@ -176,4 +168,70 @@ export function missing(draft: Draft): string[] {
 export function patched(draft: Draft, patch: Record<string, unknown>[]): Draft {
   const copy = structuredClone(draft);
   return applyPatch(copy, patch as unknown as Operation[]).newDocument;
+}
+
+type Json = Record<string, unknown>;
+const text = (value: unknown) => (value === undefined || value === null ? "" : String(value));
+const part = (value: unknown): Json => (value && typeof value === "object" ? (value as Json) : {});
+
+/** The draft of a kept quote: what is blank stays blank. */
+export function draftOf(quote: QuoteView): Draft {
+  const job = part(quote.job);
+  const line = part((job["lines"] as unknown[] | undefined)?.[0]);
+  const goods = part(line["goods"]);
+  const placement = part((line["placements"] as unknown[] | undefined)?.[0]);
+  const design = part(placement["design"]);
+  const margin = text(job["margin"]);
+  const share = Number(margin);
+  const counted = design["stitches"] !== undefined;
+  return {
+    customer: quote.customer,
+    email: quote.email,
+    due_on: quote.due_on,
+    valid_until: quote.valid_until,
+    notes: quote.notes,
+    currency: text(job["currency"]) || "GBP",
+    lines: [
+      {
+        goods: {
+          class: text(goods["class"]),
+          unit_cost: text(goods["unit_cost"]),
+          supplied_by: goods["supplied_by"] === "customer" ? "customer" : "shop",
+        },
+        quantity: text(line["quantity"]),
+        placements: [
+          {
+            position: text(placement["position"]),
+            design: {
+              way: counted ? "count" : "file",
+              sha256: text(design["sha256"]),
+              stitches: text(design["stitches"]),
+              kind: text(design["kind"]) || "mixed",
+              colours: text(design["colours"]),
+              width_mm: text(design["width_mm"]),
+              height_mm: text(design["height_mm"]),
+              trims: text(design["trims"]),
+              letter_height_mm: text(design["letter_height_mm"]),
+              repeat: design["repeat"] === true,
+            },
+            methods: part(placement["methods"]) as Record<string, MethodValue>,
+          },
+        ],
+        finishing: (line["finishing"] as string[] | undefined) ?? [],
+        digitising: text(line["digitising"]),
+        ...(line["sample"] ? { sample: line["sample"] as DraftLine["sample"] } : {}),
+        ...(line["unit_price"] ? { unit_price: text(line["unit_price"]) } : {}),
+      },
+    ],
+    price_method: text(job["price_method"]),
+    margin: margin && Number.isFinite(share) ? String(Number((share * 100).toFixed(4))) : margin,
+    ...(job["tier_mode"] ? { tier_mode: text(job["tier_mode"]) } : {}),
+  };
+}
+
+/** What is saved of a draft: its head and its whole job. */
+export function documentOf(draft: Draft): QuoteDocument {
+  const { customer, email, due_on, valid_until, notes } = draft;
+  const job = JSON.parse(JSON.stringify(jobOf(draft))) as QuoteDocument["job"];
+  return { customer, email, due_on, valid_until, notes, job };
 }

@@ -1,1 +1,3 @@
-export { QuoteBench } from "./QuoteBench";
+export { Outbox } from "./Outbox";
+export { QuotePage } from "./QuotePage";
+export { QuotesList } from "./QuotesList";

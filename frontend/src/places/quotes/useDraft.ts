@@ -1,19 +1,22 @@
-import { useCallback, useEffect, useReducer } from "react";
-import { EMPTY, keepDraft, keptDraft, type Draft, type DraftLine } from "./draft";
+import { useCallback, useReducer } from "react";
+import type { Draft, DraftLine } from "./draft";
 
-interface State {
+export interface DraftState {
   draft: Draft;
   past: Draft[];
   future: Draft[];
 }
 
-type Action = { do: "set"; to: Draft } | { do: "undo" } | { do: "redo" };
+type Action =
+  { do: "set"; to: Draft } | { do: "undo" } | { do: "redo" } | { do: "load"; to: Draft };
 const MOST_KEPT = 100;
 
-function reduce(state: State, action: Action): State {
+function reduce(state: DraftState, action: Action): DraftState {
   const { draft, past, future } = state;
-  if (action.do === "set")
-    return { draft: action.to, past: [...past, draft].slice(-MOST_KEPT), future: [] };
+  if (action.do === "set" || action.do === "load") {
+    const kept = [...past, draft].slice(-MOST_KEPT);
+    return { draft: action.to, past: kept, future: [] };
+  }
   const from = action.do === "undo" ? past : future;
   const to = from[from.length - 1];
   if (!to) return state;
@@ -22,31 +25,25 @@ function reduce(state: State, action: Action): State {
     : { draft: to, past: [...past, draft], future: future.slice(0, -1) };
 }
 
-/** The draft with undo and redo, kept in this browser at every change. */
-export function useDraft() {
-  const [state, act] = useReducer(reduce, null, () => ({
-    draft: keptDraft(),
-    past: [] as Draft[],
-    future: [] as Draft[],
-  }));
+/** The draft with undo and redo. */
+export function useDraft(start: DraftState) {
+  const [state, act] = useReducer(reduce, start);
   const { draft } = state;
-  useEffect(() => keepDraft(draft), [draft]);
   const set = useCallback((to: Draft) => act({ do: "set", to }), []);
   const undo = useCallback(() => act({ do: "undo" }), []);
   const redo = useCallback(() => act({ do: "redo" }), []);
-  const renew = useCallback(() => act({ do: "set", to: EMPTY }), []);
   const setLine = (change: Partial<DraftLine>) =>
     set({ ...draft, lines: [{ ...draft.lines[0], ...change }] });
   const setPlacement = (change: Partial<DraftLine["placements"][0]>) =>
     setLine({ placements: [{ ...draft.lines[0].placements[0], ...change }] });
   return {
+    state,
     draft,
     set,
     setLine,
     setPlacement,
     undo,
     redo,
-    renew,
     canUndo: state.past.length > 0,
     canRedo: state.future.length > 0,
   };

@@ -1,11 +1,13 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+
 import {
   api,
   ProblemError,
   type Estimate,
   type FieldProblem,
   type Problem,
+  type QuoteView,
 } from "../../api/client";
 import { jobOf, missing, type Draft } from "./draft";
 
@@ -22,14 +24,15 @@ function useSettled<T>(value: T, key: string): T {
 }
 
 /** The estimate of a draft: follows what is typed, keeps the last good one while something is wrong. */
-export function useEstimate(draft: Draft, working: boolean) {
+export function useEstimate(draft: Draft, working: boolean, quote: QuoteView) {
+  const frozen = quote.state === "draft" ? null : quote.estimate;
   const settled = useSettled(draft, JSON.stringify(draft));
   const job = jobOf(settled);
   const lacks = missing(draft);
   const query = useQuery({
     queryKey: ["estimate", job, working],
     queryFn: ({ signal }) => api.estimate(job, working, signal),
-    enabled: missing(settled).length === 0,
+    enabled: !frozen && missing(settled).length === 0,
     placeholderData: keepPreviousData,
     refetchInterval: (found) =>
       found.state.error instanceof ProblemError && found.state.error.problem.status === 0
@@ -42,7 +45,7 @@ export function useEstimate(draft: Draft, working: boolean) {
     lacks.length === 0 && query.error instanceof ProblemError ? query.error.problem : null;
   const errors: FieldProblem[] = problem?.errors ?? [];
   const at = (where: string) => errors.find((error) => error.where === where);
-  return { estimate: lacks.length === 0 ? good : null, lacks, problem, at };
+  return { estimate: frozen ?? (lacks.length === 0 ? good : null), lacks, problem, at };
 }
 
 export type FieldError = ReturnType<ReturnType<typeof useEstimate>["at"]>;

@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
+import { Link } from "react-router";
 import { api, ProblemError, type Standard } from "../../api/client";
 import { words } from "../../parts/format";
 
@@ -42,7 +43,12 @@ export function StandardsPage() {
   const resetAll = useMutation({ mutationFn: api.resetStandards, onSuccess: renew });
   return (
     <main className="standards">
-      <h1>Standards</h1>
+      <div className="d-flex justify-content-between align-items-center">
+        <h1>Standards</h1>
+        <Link to="/workshop/backups" className="btn btn-outline-primary">
+          Backups
+        </Link>
+      </div>
       <p className="hint">
         What the shop holds to. Every estimate starts from these; each has a unit, a range, and the
         reason it is as it is.

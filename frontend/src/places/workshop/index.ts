@@ -1,1 +1,2 @@
+export { BackupsPage } from "./BackupsPage";
 export { StandardsPage } from "./StandardsPage";

@@ -1,0 +1,56 @@
+// Opens a quote: what the server keeps, and what this browser has that it does not.
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, ProblemError } from "../../api/client";
+import { draftOf } from "./draft";
+import { keptOf, type Kept } from "./kept";
+import { QuoteBench } from "./QuoteBench";
+
+export function QuotePage({ frame }: { frame: React.ReactNode }) {
+  const id = Number(useParams()["id"]);
+  const quote = useQuery({
+    queryKey: ["quote", id],
+    queryFn: () => api.quote(id),
+    enabled: Number.isInteger(id),
+    staleTime: 0,
+    gcTime: 0,
+    refetchInterval: (found) => (found.state.error ? 3000 : false),
+  });
+  const [local, setLocal] = useState<{ id: number; kept: Kept | undefined } | null>(null);
+  useEffect(() => {
+    void keptOf(id).then((kept) => setLocal({ id, kept }));
+  }, [id]);
+  if (!quote.data || local?.id !== id) {
+    const problem = quote.error instanceof ProblemError ? quote.error.problem : null;
+    return (
+      <>
+        {frame}
+        <main className="standards">
+          {problem && (
+            <p role="alert">
+              {problem.detail} {problem.remedy} <Link to="/quotes">All quotes</Link>
+            </p>
+          )}
+        </main>
+      </>
+    );
+  }
+  const view = quote.data;
+  const theirs = draftOf(view);
+  const { kept } = local;
+  const same = kept && kept.revision === view.revision;
+  const mine = kept && (same || kept.unsent) ? kept.state : null;
+  const editable = view.state === "draft";
+  return (
+    <QuoteBench
+      key={`${id}.${view.state}.${view.version}`}
+      frame={frame}
+      quote={view}
+      start={editable && mine ? mine : { draft: theirs, past: [], future: [] }}
+      revision={editable && kept?.unsent ? kept.revision : view.revision}
+      saved={theirs}
+      reopen={() => void quote.refetch()}
+    />
+  );
+}

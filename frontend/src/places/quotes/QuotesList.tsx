@@ -1,0 +1,233 @@
+// The list of quotes: searched, filtered, sorted; opened, copied, deleted with undo.
+import {
+  keepPreviousData,
+  useInfiniteQuery,
+  useMutation,
+  useQueryClient,
+} from "@tanstack/react-query";
+import { useEffect, useId, useState } from "react";
+import Form from "react-bootstrap/Form";
+import { Link, useNavigate, useSearchParams } from "react-router";
+import { api, type QuoteRow } from "../../api/client";
+import { day, money } from "../../parts/format";
+
+const STATES = ["", "draft", "sent", "accepted", "declined", "expired"] as const;
+const SORTS = [
+  ["changed", "Last changed"],
+  ["number", "Number"],
+  ["customer", "Customer"],
+  ["due", "Wanted by"],
+  ["total", "To pay"],
+] as const;
+
+export function QuotesList() {
+  const [where, setWhere] = useSearchParams();
+  const search = where.get("search") ?? "";
+  const state = where.get("state") ?? "";
+  const sort = where.get("sort") ?? "changed";
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const id = useId();
+  const [deleted, setDeleted] = useState<QuoteRow | null>(null);
+  const pages = useInfiniteQuery({
+    queryKey: ["quotes", search, state, sort],
+    queryFn: ({ pageParam }) => api.quotes({ search, state, sort, cursor: pageParam }),
+    initialPageParam: "",
+    getNextPageParam: (page) => page.next,
+    placeholderData: keepPreviousData,
+    staleTime: 0,
+  });
+  const look = (key: string, value: string) => {
+    const next = new URLSearchParams(where);
+    if (value) next.set(key, value);
+    else next.delete(key);
+    setWhere(next, { replace: true });
+  };
+  const renew = () => void queries.invalidateQueries({ queryKey: ["quotes"] });
+  const open = (view: { id: number }) => void navigate(`/quotes/${view.id}`);
+  const make = useMutation({ mutationFn: () => api.newQuote({}), onSuccess: open });
+  const copy = useMutation({ mutationFn: api.copyQuote, onSuccess: open });
+  const remove = useMutation({
+    mutationFn: (row: QuoteRow) => api.deleteQuote(row.id),
+    onSuccess: (_, row) => {
+      setDeleted(row);
+      renew();
+    },
+  });
+  const restore = useMutation({
+    mutationFn: api.restoreQuote,
+    onSuccess: () => {
+      setDeleted(null);
+      renew();
+    },
+  });
+  useEffect(() => {
+    if (!deleted) return;
+    const timer = setTimeout(() => setDeleted(null), 15_000);
+    return () => clearTimeout(timer);
+  }, [deleted]);
+  const rows = pages.data?.pages.flatMap((page) => page.items) ?? [];
+  const total = pages.data?.pages[0]?.total ?? 0;
+  const plain = !search && !state;
+  return (
+    <main className="standards">
+      <div className="d-flex justify-content-between align-items-center">
+        <h1>Quotes</h1>
+        <span className="d-flex gap-2">
+          <Link to="/outbox" className="btn btn-outline-primary">
+            Outbox
+          </Link>
+          <button type="button" className="btn btn-primary" onClick={() => make.mutate()}>
+            New quote
+          </button>
+        </span>
+      </div>
+      <div className="tools">
+        <div>
+          <Form.Label htmlFor={`${id}-s`}>Search</Form.Label>
+          <Form.Control
+            id={`${id}-s`}
+            type="search"
+            value={search}
+            placeholder="customer, number, goods, notes"
+            onChange={(e) => look("search", e.target.value)}
+          />
+        </div>
+        <div className="ways mb-0" role="group" aria-label="State">
+          {STATES.map((name) => (
+            <button
+              key={name}
+              type="button"
+              className={`btn btn-sm ${state === name ? "btn-primary" : "btn-outline-primary"}`}
+              aria-pressed={state === name}
+              onClick={() => look("state", name)}
+            >
+              {name || "all"}
+            </button>
+          ))}
+        </div>
+        <div>
+          <Form.Label htmlFor={`${id}-o`}>Order</Form.Label>
+          <Form.Select
+            id={`${id}-o`}
+            value={sort}
+            onChange={(e) => look("sort", e.target.value === "changed" ? "" : e.target.value)}
+          >
+            {SORTS.map(([key, name]) => (
+              <option key={key} value={key}>
+                {name}
+              </option>
+            ))}
+          </Form.Select>
+        </div>
+        <span className="hint mb-2" role="status">
+          {pages.data && `${total} ${total === 1 ? "quote" : "quotes"}`}
+        </span>
+      </div>
+      {pages.error && (
+        <p role="alert" className="mt-3">
+          The shop's server does not answer. Nothing is lost: it is asked again.
+        </p>
+      )}
+      {rows.length > 0 && (
+        <table className="quotes-table">
+          <thead>
+            <tr>
+              <th scope="col">Number</th>
+              <th scope="col">Customer</th>
+              <th scope="col">What</th>
+              <th scope="col" className="number">
+                To pay
+              </th>
+              <th scope="col">Wanted by</th>
+              <th scope="col">State</th>
+              <th scope="col">
+                <span className="visually-hidden">Do</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row) => (
+              <Row
+                key={row.id}
+                row={row}
+                onCopy={() => copy.mutate(row.id)}
+                onDelete={() => remove.mutate(row)}
+              />
+            ))}
+          </tbody>
+        </table>
+      )}
+      {pages.hasNextPage && (
+        <button
+          type="button"
+          className="btn btn-outline-primary mt-3"
+          onClick={() => void pages.fetchNextPage()}
+        >
+          {total - rows.length} more
+        </button>
+      )}
+      {pages.data && rows.length === 0 && (
+        <p className="mt-4">
+          {plain
+            ? "No quotes yet. A new one asks three things: goods, how many, and the design."
+            : "No quote is like that. Search for less, or look at all states."}
+        </p>
+      )}
+      {deleted && (
+        <div className="told" role="status">
+          {deleted.number} is deleted.{" "}
+          <button
+            type="button"
+            className="btn btn-plain"
+            onClick={() => restore.mutate(deleted.id)}
+          >
+            Bring it back
+          </button>
+        </div>
+      )}
+    </main>
+  );
+}
+
+interface RowProps {
+  row: QuoteRow;
+  onCopy: () => void;
+  onDelete: () => void;
+}
+
+function Row({ row, onCopy, onDelete }: RowProps) {
+  return (
+    <tr>
+      <th scope="row">
+        <Link to={`/quotes/${row.id}`}>{row.number}</Link>
+        {row.version > 1 && <span className="hint"> v{row.version}</span>}
+      </th>
+      <td>{row.customer || <span className="hint">nobody yet</span>}</td>
+      <td>{row.summary || <span className="hint">not priced yet</span>}</td>
+      <td className="number">{row.total && money(row.total, row.currency)}</td>
+      <td>{day(row.due_on)}</td>
+      <td>
+        <span className={`state-tag ${row.state}`}>{row.state}</span>
+      </td>
+      <td className="does">
+        <button
+          type="button"
+          className="btn btn-plain"
+          aria-label={`Copy ${row.number}`}
+          onClick={onCopy}
+        >
+          Copy
+        </button>
+        <button
+          type="button"
+          className="btn btn-plain"
+          aria-label={`Delete ${row.number}`}
+          onClick={onDelete}
+        >
+          Delete
+        </button>
+      </td>
+    </tr>
+  );
+}

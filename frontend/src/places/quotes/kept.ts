@@ -1,0 +1,34 @@
+// What this browser keeps of a quote: the draft as typed, its undo stack, and what is not yet sent.
+import { get, set } from "idb-keyval";
+import type { DraftState } from "./useDraft";
+
+export interface Kept {
+  state: DraftState;
+  revision: number;
+  unsent: boolean;
+}
+
+const name = (id: number) => `quote.${id}`;
+
+export async function keptOf(id: number): Promise<Kept | undefined> {
+  try {
+    return await get<Kept>(name(id));
+  } catch {
+    return undefined; // a private window: the draft lives on this page only
+  }
+}
+
+export async function keep(id: number, kept: Kept): Promise<void> {
+  try {
+    await set(name(id), kept);
+  } catch {
+    // as above
+  }
+}
+
+/** Tabs tell each other what they saved. */
+export const tabs = new BroadcastChannel("clothyard.quotes");
+export interface Saved {
+  id: number;
+  revision: number;
+}
