@@ -66,10 +66,10 @@ types: .venv/.dev frontend/node_modules/.ok ## renew the generated client types
 	@cd frontend && npx openapi-typescript /tmp/clothyard-openapi.json -o src/api/schema.d.ts >/dev/null
 
 bench: .venv/.dev ## every time an issue names; ratios in one run
-	@$(PY) tests/tools/bench.py
+	@PYTHONPATH=. $(PY) tests/tools/bench.py
 
-soak: .venv/.dev ## the long damage run (CI runs a short cut)
-	@CLOTHYARD_SOAK=1 $(PY) -m pytest tests/files/test_damage.py
+soak: .venv/.dev ## the long damage, kill and write-storm runs (CI runs a short cut of each)
+	@CLOTHYARD_SOAK=1 $(PY) -m pytest -s tests/files/test_damage.py tests/store/test_storms.py
 
 shots: .venv/.dev frontend/dist/.ok chromium ## renew docs/screenshots from the demo data
 	@$(PY) tests/tools/shots.py

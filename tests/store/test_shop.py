@@ -10,8 +10,11 @@ from sqlalchemy.exc import OperationalError
 
 from clothyard.core.errors import BadInput
 from clothyard.demo.build import demo_shop
+from clothyard.files.guarded import read_design
 from clothyard.services.designs import keep_design, list_designs
+from clothyard.services.quotes import QuoteDocument, create_quote, list_quotes
 from clothyard.store import migrate
+from clothyard.store.engines import write_engine
 from clothyard.store.models import Base
 from clothyard.store.shop import Shop
 
@@ -84,15 +87,35 @@ def test_writers_queue_up(shop: Shop):
     assert shop.changed_standards() == {f"tasks.t{n}.seconds": "9" for n in range(8)}
 
 
-def test_a_backup_is_made_before_a_migration(shop: Shop, monkeypatch):
-    shop.change_standard("price.margin", "0.4")
-    path = shop.folder / "shop.sqlite3"
-    with shop.writing() as session:
-        session.execute(text("UPDATE alembic_version SET version_num = '0000'"))
-    monkeypatch.setattr(migrate.command, "upgrade", lambda *_: None)
-    migrate.upgrade(shop._write, path)
-    with sqlite3.connect(shop.folder / "backups" / "before-0001.sqlite3") as backup:
+@pytest.mark.parametrize("step", ["0001"])
+def test_migrating_from_every_released_step_with_data(tmp_path: Path, step: str, crest_files):
+    """A shop of that step, with standards and a design: all is there after, and a backup."""
+    folder = tmp_path / "old"
+    folder.mkdir()
+    path = folder / "shop.sqlite3"
+    engine = write_engine(path)
+    migrate.command.upgrade(migrate.config_of(engine), step)
+    _, facts = read_design(crest_files["dst"], "a.dst", sha256="a" * 64)
+    with engine.begin() as connection:
+        connection.execute(
+            text("INSERT INTO standard_change VALUES ('price.margin', '\"0.4\"', '2026-01-01')")
+        )
+        connection.execute(
+            text("INSERT INTO design_file VALUES (:s, 'a.dst', 9, :f, '2026-01-01')"),
+            {"s": "a" * 64, "f": facts.model_dump_json()},
+        )
+    engine.dispose()
+    shop = Shop(folder)
+    assert shop.changed_standards() == {"price.margin": "0.4"}
+    assert shop.design("a" * 64).stitches == facts.stitches
+    assert create_quote(shop, QuoteDocument()).number == "Q-0001"
+    shop.close()
+    newest = migrate.newest_step()
+    with sqlite3.connect(folder / "backups" / f"before-{newest}.sqlite3") as backup:
         assert backup.execute("SELECT value FROM standard_change").fetchall() == [('"0.4"',)]
+        assert backup.execute("SELECT version_num FROM alembic_version").fetchone() == (step,)
+    Shop(folder).close()  # nothing more to do: no further backup
+    assert len(list((folder / "backups").glob("*.sqlite3"))) == 1
 
 
 def test_a_folder_that_cannot_be_used(tmp_path: Path):
@@ -103,7 +126,14 @@ def test_a_folder_that_cannot_be_used(tmp_path: Path):
 
 def test_the_demo_keeps_edits_and_never_touches_another_folder(tmp_path: Path):
     shop = demo_shop(tmp_path / "demo")
-    assert [d.name for d in list_designs(shop)] == ["rowing-club-crest.pes"]
+    assert {d.name for d in list_designs(shop)} == {
+        "rowing-club-crest.pes", "crossed-oars.dst", "paw.exp", "anchor.vp3", "lighthouse.jef",
+        "wave-border.xxx",
+    }  # fmt: skip
+    listed = list_quotes(shop).items
+    assert len(listed) == 12
+    assert {row.state for row in listed} == {"draft", "sent", "accepted", "declined", "expired"}
+    assert {row.version for row in listed} == {0, 1, 2}
     shop.change_standard("price.margin", "0.5")
     shop.close()
     assert demo_shop(tmp_path / "demo").changed_standards() == {"price.margin": "0.5"}

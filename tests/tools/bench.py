@@ -5,11 +5,14 @@ from __future__ import annotations
 import io
 import random
 import statistics
+import tempfile
 import time
 from collections.abc import Callable
 from functools import partial
+from pathlib import Path
 
 import pystitch
+from sqlalchemy import insert
 
 from clothyard.core.estimate import estimate
 from clothyard.core.house import default_house
@@ -17,6 +20,9 @@ from clothyard.core.job import job_from
 from clothyard.core.stitches.facts import DesignFacts, analyse
 from clothyard.demo.stitching import stitch_file
 from clothyard.files.guarded import read_design, shared_reader
+from clothyard.services import quotes
+from clothyard.store.models import Quote
+from clothyard.store.shop import Shop
 from tests.conftest import polos
 
 STITCHES = 100_000
@@ -93,7 +99,48 @@ def pricing(facts: DesignFacts) -> list[bool]:
     return results
 
 
+def listing() -> list[bool]:
+    """10,000 quotes: the first page of the list, and a search."""
+    chance = random.Random(2)
+    words = "brackwater fennel orrin pebble wick harbour choir rowing tunic scarf cap".split()
+    with tempfile.TemporaryDirectory() as folder:
+        shop = Shop(Path(folder))
+        made = quotes.create_quote(
+            shop, quotes.QuoteDocument(customer="Brackwater Rowing", job=polos())
+        )
+        with shop.writing() as session:
+            first = session.get(Quote, made.id)
+            names = [c.name for c in Quote.__table__.columns if c.name != "id"]
+            row = {name: getattr(first, name) for name in names}
+            rows = []
+            for n in range(2, 10_001):
+                customer = " ".join(chance.choices(words, k=3))
+                number = f"Q-{n:04d}"
+                search = f"{number.lower()} {customer} 24 × piqué polo"
+                rows.append(row | {"number": number, "customer": customer, "search": search})
+            session.execute(insert(Quote), rows)
+        work = {
+            "first page": partial(quotes.list_quotes, shop),
+            "search": partial(quotes.list_quotes, shop, search="orrin tunic"),
+            "search that finds none": partial(quotes.list_quotes, shop, search="zebra"),
+            "sorted by sum": partial(quotes.list_quotes, shop, sort="total"),
+        }
+        results = []
+        for name, call in work.items():
+            median = statistics.median(timed(call) for _ in range(15)) * 1000
+            bound = 100 if name == "first page" else 200
+            results.append(row_of(f"10,000 quotes: {name}", median, bound))
+        shop.close()
+    return results
+
+
+def row_of(name: str, found: float, bound: float) -> bool:
+    """Print a row in milliseconds."""
+    return row(name, found, bound, "ms")
+
+
 if __name__ == "__main__":
     found, facts = reading()
     found += pricing(facts)
+    found += listing()
     raise SystemExit(0 if all(found) else 1)

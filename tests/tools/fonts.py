@@ -39,7 +39,10 @@ def main() -> None:
                 if record.nameID in {1, 3, 4, 6, 16}:
                     merged["name"].setName(
                         f"Clothyard{name.title().replace('-', '')}",
-                        record.nameID, record.platformID, record.platEncID, record.langID,
+                        record.nameID,
+                        record.platformID,
+                        record.platEncID,
+                        record.langID,
                     )
             merged.save(TARGET / f"{name}.ttf")
         licence = (MODULES / family / "LICENSE").read_text(encoding="utf-8")

@@ -296,6 +296,11 @@ def send_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
             "it has no customer.", where="customer", remedy="Say who it is for.",
             code="quote-unaddressed",
         )  # fmt: skip
+    if quote.valid_until and quote.valid_until < today():
+        raise Conflict(
+            "its date is past.", where="valid_until", remedy="Let it be valid for longer.",
+            code="quote-outdated",
+        )  # fmt: skip
     house = shop_house(shop)
     house_text = json.dumps(house_json(house), sort_keys=True)
     head = PaperHead(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
+from contextlib import closing
 from pathlib import Path
 
 from alembic import command
@@ -12,12 +13,20 @@ from alembic.script import ScriptDirectory
 from sqlalchemy import Engine
 
 
-def _config(engine: Engine) -> Config:
+def config_of(engine: Engine) -> Config:
+    """Point the migrations at an engine."""
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
     config.set_main_option("path_separator", "os")
     config.attributes["engine"] = engine
     return config
+
+
+def newest_step() -> str:
+    """Return the newest migration step."""
+    head = ScriptDirectory(str(Path(__file__).parent / "migrations")).get_current_head()
+    assert head is not None
+    return head
 
 
 def upgrade(engine: Engine, path: Path) -> None:
@@ -30,8 +39,8 @@ def upgrade(engine: Engine, path: Path) -> None:
     path : Path
         The database file; an older one is copied to `backups/` first.
     """
-    config = _config(engine)
-    newest = ScriptDirectory.from_config(config).get_current_head()
+    config = config_of(engine)
+    newest = newest_step()
     with engine.connect() as connection:
         current = MigrationContext.configure(connection).get_current_revision()
     if current == newest:
@@ -40,8 +49,8 @@ def upgrade(engine: Engine, path: Path) -> None:
         folder = path.parent / "backups"
         folder.mkdir(exist_ok=True)
         with (
-            sqlite3.connect(path) as source,
-            sqlite3.connect(folder / f"before-{newest}.sqlite3") as target,
+            closing(sqlite3.connect(path)) as source,
+            closing(sqlite3.connect(folder / f"before-{newest}.sqlite3")) as target,
         ):
             source.backup(target)
     command.upgrade(config, "head")

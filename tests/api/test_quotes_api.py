@@ -1,0 +1,83 @@
+"""Quotes over HTTP: revisions as ETags, problems, documents to save."""
+
+import pytest
+
+from tests.conftest import polos
+
+URL = "/api/v1/quotes"
+
+
+def make(client, **head):
+    body = {"customer": "Orrin Hill Choir", "job": polos()} | head
+    return client.post(URL, json=body)
+
+
+def test_a_quote_from_draft_to_answer(client):
+    made = make(client)
+    assert (made.status_code, made.headers["etag"]) == (201, '"r1"')
+    here = f"{URL}/{made.json()['id']}"
+    body = {"customer": "Orrin Hill", "job": polos(line__quantity=50)}
+    saved = client.put(here, json=body, headers={"if-match": '"r1"'})
+    assert (saved.headers["etag"], saved.json()["total"]) == ('"r2"', "737.50")
+    assert saved.json()["estimate"]["lines"][0]["price"]["unit"] == "14.75"
+    sent = client.post(f"{here}/send", headers={"if-match": '"r2"'})
+    assert (sent.json()["state"], sent.json()["version"]) == ("sent", 1)
+    paper = client.get(f"{here}/versions/1/quote")
+    assert paper.headers["content-type"] == "application/pdf"
+    assert paper.headers["content-disposition"] == 'attachment; filename="Q-0001-v1.pdf"'
+    assert client.get(f"{here}/versions/2/quote").status_code == 404
+    answered = client.post(
+        f"{here}/answer", json={"answer": "accepted"}, headers={"if-match": sent.headers["etag"]}
+    )
+    assert answered.json()["state"] == "accepted"
+    assert [v["answer"] for v in client.get(f"{here}/versions").json()] == ["accepted"]
+    assert client.get(URL, params={"state": "accepted"}).json()["total"] == 1
+    [mail] = client.get("/api/v1/outbox").json()
+    assert "£737.50" in client.get(f"/api/v1/outbox/{mail['id']}").json()["body"]
+    copy = client.post(f"{here}/copy").json()
+    assert client.delete(f"{URL}/{copy['id']}").json()["deleted"]
+    assert client.post(f"{URL}/{copy['id']}/restore").json()["deleted"] is False
+    draft = client.post(f"{here}/revise", headers={"if-match": answered.headers["etag"]})
+    assert draft.json()["state"] == "draft"
+
+
+@pytest.mark.parametrize(
+    ("if_match", "status", "code"),
+    [
+        (None, 428, "revision-needed"), ("r1", 422, "revision-bad"), ('"r9"', 412, "stale"),
+        ('"r-1"', 422, "revision-bad"), ("*", 422, "revision-bad"),
+    ],
+)  # fmt: skip
+def test_writes_say_what_they_have_seen(client, if_match, status, code):
+    here = f"{URL}/{make(client).json()['id']}"
+    headers = {"if-match": if_match} if if_match else {}
+    for answer in (
+        client.put(here, json={"customer": "x", "job": {}}, headers=headers),
+        client.post(f"{here}/send", headers=headers),
+    ):
+        assert (answer.status_code, answer.json()["code"]) == (status, code)
+    assert client.get(here).json()["customer"] == "Orrin Hill Choir"
+
+
+def test_refusals_are_problems(client):
+    here = f"{URL}/{make(client, job=polos(design__width_mm=310)).json()['id']}"
+    stopped = client.post(f"{here}/send", headers={"if-match": '"r1"'})
+    assert (stopped.status_code, stopped.json()["code"]) == (409, "quote-stopped")
+    assert "fits no hoop" in stopped.json()["detail"]
+    assert client.get(f"{URL}/77").json()["code"] == "quote-unknown"
+    assert client.get(f"{URL}/0").status_code == 422
+    assert client.get(f"{URL}/x").status_code == 422
+    assert make(client, customer="x" * 201).json()["where"] == "customer"
+    assert make(client, due_on="soon").json()["where"] == "due_on"
+    big = {"lines": [{"names": ["Ada"] * 90_000}]}
+    assert make(client, job=big).json()["detail"] == "the job is too large to keep."
+
+
+def test_backups_over_http(client):
+    make(client)
+    backup = client.post("/api/v1/backups").json()
+    make(client)
+    assert client.post(f"/api/v1/backups/{backup['name']}/restore").status_code == 200
+    assert client.get(URL).json()["total"] == 1
+    assert len(client.get("/api/v1/backups").json()) == 2
+    assert client.post("/api/v1/backups/other/restore").status_code == 404

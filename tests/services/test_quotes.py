@@ -1,0 +1,364 @@
+"""Quotes: kept, found, sent, answered, revised; papers, outbox, backups."""
+
+import csv
+import io
+import json
+import threading
+import zipfile
+
+import pytest
+from pypdf import PdfReader
+
+from clothyard.core.errors import BadInput, Conflict, NotFound, Stale
+from clothyard.documents.fonts import lacking, printable
+from clothyard.services import backups, outbox, quotes
+from clothyard.services.designs import keep_design
+from clothyard.services.standards import change_standard
+from clothyard.store.quotes import find_document, find_version
+from clothyard.store.shop import Shop
+from tests.conftest import polos
+
+
+@pytest.fixture(autouse=True)
+def _a_day_in_may(monkeypatch):
+    monkeypatch.setenv("CLOTHYARD_TODAY", "2026-05-04")
+
+
+def document(**changes):
+    head = {"customer": "Orrin Hill Choir", "email": "choir@orrin.example", "notes": "Blue folders"}
+    job = changes.pop("job", polos())
+    return quotes.QuoteDocument(**(head | changes), job=job)
+
+
+def made(shop, **changes):
+    return quotes.create_quote(shop, document(**changes))
+
+
+def sent(shop, **changes):
+    draft = made(shop, **changes)
+    return quotes.send_quote(shop, draft.id, seen=draft.revision)
+
+
+def paper(shop, kind, quote_id=1, version=1):
+    return find_document(shop, quote_id, version, kind).data
+
+
+def pdf_text(data):
+    return "\n".join(page.extract_text() for page in PdfReader(io.BytesIO(data)).pages)
+
+
+# keeping -----------------------------------------------------------------------------------
+
+
+def test_a_draft_is_numbered_dated_and_priced(shop):
+    one, two = made(shop), made(shop)
+    assert (one.number, two.number, one.state, one.revision) == ("Q-0001", "Q-0002", "draft", 1)
+    assert one.valid_until == "2026-06-03"  # 30 days on
+    assert (one.total, one.summary) == ("364.80", "24 × Piqué polo")
+    assert one.estimate.lines[0].price.unit == "15.20"
+    again = quotes.find_quote(shop, one.id)
+    assert again == one
+
+
+def test_what_is_typed_is_kept_also_when_it_cannot_be_priced(shop):
+    half = {"lines": [{"goods": {"class": "pique-polo"}, "quantity": "two dozen"}]}
+    view = made(shop, job=half)
+    assert view.job == half
+    assert view.estimate is None
+    assert {p.where for p in view.problems} >= {"lines[0].quantity", "lines[0].placements"}
+    assert quotes.find_quote(shop, view.id).job == half
+    empty = quotes.create_quote(shop, quotes.QuoteDocument())
+    assert (empty.customer, empty.estimate) == ("", None)
+
+
+def test_saving_raises_the_revision_and_a_stale_save_is_told(shop):
+    view = made(shop)
+    saved = quotes.save_quote(shop, view.id, document(customer="First"), seen=1)
+    assert saved.revision == 2
+    with pytest.raises(Stale) as stale:
+        quotes.save_quote(shop, view.id, document(customer="Second"), seen=1)
+    assert stale.value.kept.customer == "First"
+    assert quotes.find_quote(shop, view.id).customer == "First"
+    kept = quotes.save_quote(shop, view.id, document(customer="Second"), seen=2)
+    assert (kept.revision, kept.customer) == (3, "Second")
+
+
+@pytest.mark.parametrize("date", ["tomorrow", "2026-02-30", "1/2/2026"])
+def test_dates_that_are_none(shop, date):
+    with pytest.raises(BadInput, match="no date"):
+        made(shop, due_on=date)
+
+
+def test_only_one_of_many_writers_on_one_revision_wins(shop):
+    view = made(shop)
+    won, lost = [], []
+
+    def write(n):
+        try:
+            won.append(quotes.save_quote(shop, view.id, document(customer=f"C{n}"), seen=1))
+        except Stale:
+            lost.append(n)
+
+    threads = [threading.Thread(target=write, args=(n,)) for n in range(6)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert (len(won), len(lost)) == (1, 5)
+    assert quotes.find_quote(shop, view.id).customer == won[0].customer
+
+
+def test_the_list_is_searched_filtered_sorted_and_paged(shop, monkeypatch):
+    for n, customer in enumerate(("Ebb & Flow", "Anchor 100%", "Gull_wing", "anchor house")):
+        made(shop, customer=customer, due_on=f"2026-07-{10 - n:02d}" if n else "")
+
+    def names(**query):
+        return [row.customer for row in quotes.list_quotes(shop, **query).items]
+
+    assert names() == ["anchor house", "Gull_wing", "Anchor 100%", "Ebb & Flow"]
+    assert names(search="ANCHOR") == ["anchor house", "Anchor 100%"]
+    assert names(search="anchor 100%") == ["Anchor 100%"]
+    assert names(search="l_w") == ["Gull_wing"]
+    assert names(search="q-0003 polo") == ["Gull_wing"]
+    assert names(search="nobody") == []
+    assert names(sort="customer") == ["Anchor 100%", "anchor house", "Ebb & Flow", "Gull_wing"]
+    assert names(sort="due") == ["anchor house", "Gull_wing", "Anchor 100%", "Ebb & Flow"]
+    assert names(sort="number")[-1] == "Ebb & Flow"
+    assert len(names(sort="total")) == 4
+    page = quotes.list_quotes(shop, limit=3)
+    assert (len(page.items), page.total, page.next) == (3, 4, "3")
+    assert quotes.list_quotes(shop, limit=3, cursor="3").next is None
+    quotes.send_quote(shop, 1, seen=1)
+    assert names(state="sent") == ["Ebb & Flow"]
+    monkeypatch.setenv("CLOTHYARD_TODAY", "2026-07-01")
+    assert (names(state="sent"), names(state="expired")) == ([], ["Ebb & Flow"])
+    assert quotes.find_quote(shop, 1).state == "expired"
+
+
+def test_copy_delete_and_bring_back(shop, monkeypatch):
+    view = made(shop)
+    copy = quotes.copy_quote(shop, view.id)
+    assert (copy.number, copy.job, copy.customer) == ("Q-0002", view.job, view.customer)
+    assert quotes.delete_quote(shop, view.id).deleted
+    assert [row.number for row in quotes.list_quotes(shop).items] == ["Q-0002"]
+    assert not quotes.restore_quote(shop, view.id).deleted
+    assert quotes.list_quotes(shop).total == 2
+    quotes.delete_quote(shop, view.id)
+    monkeypatch.setenv("CLOTHYARD_TODAY", "2026-06-20")
+    quotes.delete_quote(shop, copy.id)  # purges what was deleted over 30 days ago
+    with pytest.raises(NotFound):
+        quotes.find_quote(shop, view.id)
+    with pytest.raises(NotFound):
+        quotes.delete_quote(shop, 99)
+
+
+# life --------------------------------------------------------------------------------------
+
+
+def test_sending_freezes_what_was_sent(shop):
+    view = sent(shop)
+    assert (view.state, view.version) == ("sent", 1)
+    change_standard(shop, "rates.labour_per_h", "40")
+    assert quotes.find_quote(shop, view.id).estimate.lines[0].price.unit == "15.20"
+    version = find_version(shop, view.id, 1)
+    assert version.estimate["lines"][0]["working"]
+    assert made(shop).estimate.lines[0].price.unit != "15.20"
+    with pytest.raises(Conflict, match="was sent"):
+        quotes.save_quote(shop, view.id, document(), seen=view.revision)
+    with pytest.raises(Conflict, match="sent already"):
+        quotes.send_quote(shop, view.id, seen=view.revision)
+
+
+@pytest.mark.parametrize(
+    ("changes", "says"),
+    [
+        ({"job": polos(design__width_mm=310)}, "fits no hoop"),
+        ({"job": polos(line__unit_price="5.00")}, "under what the piece itself costs"),
+        ({"job": polos(line__quantity=0)}, "no price yet"),
+        ({"job": {}}, "no price yet"),
+        ({"customer": "  "}, "no customer"),
+        ({"valid_until": "2026-05-03"}, "date is past"),
+    ],
+)
+def test_sending_is_refused(shop, changes, says):
+    view = made(shop, **changes)
+    with pytest.raises(Conflict, match=says):
+        quotes.send_quote(shop, view.id, seen=view.revision)
+    assert quotes.find_quote(shop, view.id).state == "draft"
+    assert outbox.list_mail(shop) == []
+    with pytest.raises(NotFound):
+        find_version(shop, view.id, 1)
+
+
+def test_answer_revise_and_send_again(shop):
+    view = sent(shop)
+    yes = quotes.answer_quote(shop, view.id, "accepted", seen=view.revision)
+    assert yes.state == "accepted"
+    with pytest.raises(Conflict, match="nothing to answer"):
+        quotes.answer_quote(shop, view.id, "declined", seen=yes.revision)
+    draft = quotes.revise_quote(shop, view.id, seen=yes.revision)
+    assert (draft.state, draft.version) == ("draft", 1)
+    with pytest.raises(Conflict, match="a draft already"):
+        quotes.revise_quote(shop, view.id, seen=draft.revision)
+    changed = document(
+        due_on="2026-06-01", job=polos(line__quantity=50, methods__backing="tear-away")
+    )
+    saved = quotes.save_quote(shop, view.id, changed, seen=draft.revision)
+    with pytest.raises(Stale):
+        quotes.send_quote(shop, view.id, seen=draft.revision)
+    again = quotes.send_quote(shop, view.id, seen=saved.revision)
+    assert again.version == 2
+    first, second = quotes.list_versions(shop, view.id)
+    assert (first.answer, first.changes, first.unit) == ("accepted", [], "15.20")
+    assert second.answer == ""
+    assert "A piece: 15.20 became 14.55." in second.changes
+    assert "Quantity: 24 became 50." in second.changes
+    assert "Wanted by: none became 2026-06-01." in second.changes
+    assert "Backing: none became tear-away." in second.changes
+    assert {d["kind"] for d in second.documents} == {
+        "quote", "costing", "message", "tiers", "job", "estimate",
+    }  # fmt: skip
+
+
+def test_an_expired_quote_is_revised_with_a_new_date(shop, monkeypatch):
+    view = sent(shop)
+    monkeypatch.setenv("CLOTHYARD_TODAY", "2026-07-01")
+    draft = quotes.revise_quote(shop, view.id, seen=view.revision)
+    assert draft.valid_until == "2026-07-31"
+    quotes.send_quote(shop, view.id, seen=draft.revision)
+    changes = quotes.list_versions(shop, view.id)[1].changes
+    assert changes == ["Valid until: 2026-06-03 became 2026-07-31."]
+
+
+# papers ------------------------------------------------------------------------------------
+
+
+def test_the_customers_paper_has_the_prices_and_no_cost(shop, crest_files):
+    kept = keep_design(shop, crest_files["vp3"], "crest.vp3")
+    job = polos(line__digitising="own")
+    job["lines"][0]["placements"][0]["design"] = {"sha256": kept.sha256}
+    view = sent(shop, job=job)
+    line = view.estimate.lines[0]
+    data = paper(shop, "quote")
+    text = pdf_text(data)
+    for amount in (line.price.unit, view.estimate.total.to_pay, *(t.unit for t in line.tiers)):
+        assert f"£{amount}" in text, amount
+    for words in (
+        "Quote Q-0001", "Orrin Hill Choir", "24 × Piqué polo", "Left chest", "58.2 × 66.0",
+                  "#1d3b6f", "3 June 2026", "Blue folders", "deposit of 50%"):  # fmt: skip
+        assert words in text, words
+    told = text + str(PdfReader(io.BytesIO(data)).metadata) + paper(shop, "message").decode()
+    for secret in (line.cost.total, line.cost.labour, line.cost.goods, line.piece_cost.total,
+                   line.price.margin, "margin", "labour", "overhead", "cost"):  # fmt: skip
+        assert secret not in told.lower(), secret
+    assert paper(shop, "quote") == data  # the bytes that were sent
+
+
+def test_the_costing_sheet_has_every_cost_and_the_working(shop):
+    view = sent(shop)
+    text = pdf_text(paper(shop, "costing"))
+    for amount in view.estimate.lines[0].cost.model_dump().values():
+        assert f"£{amount}" in text
+    assert "(hand + attending) ÷ 3600 × rate" in text
+    assert "cut-away stays for life" in text.replace("\n", " ")
+
+
+def test_papers_for_other_programs(shop):
+    view = sent(shop)
+    rows = list(csv.reader(io.StringIO(paper(shop, "tiers").decode())))
+    assert rows[0] == ["line", "quantity", "unit", "total", "currency"]
+    assert rows[4] == ["1", "24", "15.20", "364.80", "GBP"]
+    assert json.loads(paper(shop, "job"))["format"] == "clothyard-job/1"
+    estimate = json.loads(paper(shop, "estimate"))
+    assert estimate["lines"][0]["price"]["unit"] == view.estimate.lines[0].price.unit
+    assert "24 pieces at £15.20: £364.80" in paper(shop, "message").decode()
+
+
+def test_what_the_quote_holds_by_for_customers_own_goods(shop):
+    sent(shop, job=polos(goods__supplied_by="customer", goods__liability="12.00"))
+    text = paper(shop, "message").decode()
+    assert "up to £12.00 a piece" in text
+    assert "Goods: supplied by you" in text
+    assert "within 10%" in text
+
+
+def test_letters_the_fonts_lack_are_replaced_not_lost_silently(shop):
+    sent(shop, customer="Łódź & Őr 🧵 名")
+    assert "Łódź & Őr ? ?" in pdf_text(paper(shop, "quote"))
+    assert lacking("Ada £5 × ½ 名") == ["名"]
+    assert printable("é\n名") == "é\n?"
+
+
+def test_the_outbox_holds_readable_messages(shop):
+    sent(shop)
+    [row] = outbox.list_mail(shop)
+    assert (row.id, row.to, row.subject) == ("Q-0001-v1", "choir@orrin.example", "Quote Q-0001")
+    mail = outbox.read_mail(shop, row.id)
+    assert mail.attachments == ["Q-0001-v1.pdf"]
+    assert "To pay: £364.80" in mail.body
+    with pytest.raises(NotFound):
+        outbox.read_mail(shop, "../shop")
+
+
+# backups -----------------------------------------------------------------------------------
+
+
+def test_backup_and_restore(shop, crest_files):
+    sent(shop)
+    keep_design(shop, crest_files["dst"], "crest.dst")
+    backup = backups.make_backup(shop)
+    quotes.delete_quote(shop, 1)
+    made(shop)
+    assert [row.number for row in quotes.list_quotes(shop).items] == ["Q-0002"]
+    backups.restore_backup(shop, backup.name)
+    assert [row.number for row in quotes.list_quotes(shop).items] == ["Q-0001"]
+    assert paper(shop, "quote").startswith(b"%PDF")
+    assert len(backups.list_backups(shop)) == 2  # what was there before is kept too
+    assert made(shop).number == "Q-0002"  # and it can be written to again
+    with pytest.raises(NotFound):
+        backups.restore_backup(shop, "backup-none.zip")
+
+
+def test_restoring_into_an_empty_shop(shop, tmp_path, crest_files):
+    keep_design(shop, crest_files["dst"], "crest.dst")
+    sent(shop)
+    backups.write_backup(shop, tmp_path / "all.zip")
+    other = Shop(tmp_path / "other")
+    backups.restore_from(other, tmp_path / "all.zip")
+    assert quotes.find_quote(other, 1).state == "sent"
+    assert paper(other, "quote") == paper(shop, "quote")
+    assert outbox.list_mail(other)[0].id == "Q-0001-v1"
+    other.close()
+
+
+@pytest.mark.parametrize("what", ["noise", "no database", "outside", "no sqlite"])
+def test_what_is_no_backup_changes_nothing(shop, tmp_path, what):
+    made(shop)
+    path = tmp_path / "bad.zip"
+    if what == "noise":
+        path.write_bytes(b"PK not really")
+    else:
+        with zipfile.ZipFile(path, "w") as archive:
+            if what == "no database":
+                archive.writestr("designs/a", "x")
+            else:
+                archive.writestr("shop.sqlite3", "not a database at all" * 99)
+            if what == "outside":
+                archive.writestr("../evil", "x")
+    with pytest.raises(BadInput, match="no backup"):
+        backups.restore_from(shop, path)
+    assert quotes.list_quotes(shop).total == 1
+    assert not (tmp_path / "evil").exists()
+
+
+def test_backup_from_the_command_line(run, shop, tmp_path):
+    made(shop)
+    code, out, _ = run("backup", tmp_path / "b.zip", "--shop", shop.folder)
+    assert (code, "b.zip" in out) == (0, True)
+    code, _, _ = run("restore", tmp_path / "b.zip", "--shop", tmp_path / "new")
+    assert code == 0
+    again = Shop(tmp_path / "new")
+    assert quotes.list_quotes(again).total == 1
+    again.close()
+    assert run("restore", tmp_path / "gone.zip", "--shop", tmp_path / "new")[0] == 2
+    assert run("backup", tmp_path / "no" / "b.zip", "--shop", shop.folder)[0] == 2
