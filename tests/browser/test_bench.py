@@ -33,6 +33,18 @@ def count(page: Page, **fields: str) -> None:
         page.get_by_label(label, exact=True).fill(value)
 
 
+def start(page: Page) -> None:
+    """Make a new quote from the list."""
+    page.goto("/quotes")
+    page.get_by_role("button", name="New quote").click()
+    expect(page.get_by_label("Goods", exact=True)).to_be_visible()
+
+
+def saved(page: Page) -> None:
+    """Wait until what was typed is kept by the server."""
+    expect(page.get_by_label("This quote").get_by_role("status")).to_contain_text("Saved")
+
+
 WORKED = {"Colours": "3", "Width, mm": "85", "Height, mm": "60", "Trims": "9"}
 
 
@@ -47,23 +59,23 @@ def method(page: Page, label: str):
 def test_start_drop_a_file_24_polos_change_the_backing_read_the_tiers(
     page: Page, said: list[str], crest_files
 ):
-    page.goto("/")
+    start(page)
     expect(page).to_have_title("Clothyard")
     expect(page.get_by_label("Price", exact=True)).to_contain_text(
         "For a price, say the goods, how many and the design."
     )
+    expect(page.get_by_label("Goods", exact=True)).to_be_focused()
     drop(page, "crest.vp3", crest_files["vp3"])
     expect(page.get_by_label("Or one that is here")).to_contain_text("crest.vp3, 4,832 stitches")
     ask(page)
     expect(unit(page)).to_have_text(PRICE)
     picture = page.get_by_role("img", name="The design, 58.2 × 66 mm, in hoop 100 × 100")
     expect(picture).to_be_visible()
-    drawn = page.evaluate(
+    page.wait_for_function(
         """() => { const c = document.querySelector('canvas');
-           const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
-           let n = 0; for (let i = 3; i < d.length; i += 4) n += d[i] > 0; return n; }"""
+           const d = c?.getContext('2d').getImageData(0, 0, c.width, c.height).data ?? [];
+           let n = 0; for (let i = 3; i < d.length; i += 4) n += d[i] > 0; return n > 3000; }"""
     )
-    assert drawn > 3000
     expect(page.get_by_label("Thread colours in sewing order")).to_contain_text("#1d3b6f")
     before = unit(page).inner_text()
     expect(page.get_by_text("cut-away stays for life")).to_be_visible()
@@ -84,7 +96,7 @@ def test_start_drop_a_file_24_polos_change_the_backing_read_the_tiers(
 
 
 def test_the_worked_order_on_screen_is_the_cores(page: Page):
-    page.goto("/")
+    start(page)
     count(page, **WORKED)
     ask(page)
     expect(unit(page)).to_have_text("£15.20")
@@ -106,7 +118,9 @@ def test_the_worked_order_on_screen_is_the_cores(page: Page):
 
 def test_by_keyboard_alone(page: Page):
     """Goods, cost, how many, count: Enter moves on; then the price by its end and the tape."""
-    page.goto("/")
+    page.goto("/quotes")
+    expect(page.get_by_role("link", name="Q-0001")).to_be_visible()
+    page.keyboard.press("Alt+n")
     expect(page.get_by_label("Goods", exact=True)).to_be_focused()
     page.keyboard.type("Piq")
     page.keyboard.press("Enter")
@@ -135,14 +149,15 @@ def test_by_keyboard_alone(page: Page):
     page.keyboard.press("?")
     expect(page.get_by_role("dialog")).to_contain_text("new quote")
     page.keyboard.press("Escape")
+    saved(page)
+    here = page.url
     page.keyboard.press("Alt+n")
     expect(page.get_by_label("A blank costs, £")).to_have_value("")
-    page.keyboard.press("Alt+z")
-    expect(unit(page)).to_have_text(worked_out)
+    assert page.url != here
 
 
 def test_pulling_the_end_under_cost_says_so(page: Page):
-    page.goto("/")
+    start(page)
     count(page, **WORKED)
     ask(page)
     expect(unit(page)).to_have_text("£15.20")
@@ -173,7 +188,7 @@ def test_pulling_the_end_under_cost_says_so(page: Page):
     ],
 )
 def test_bad_input_is_told_at_its_field_and_nothing_is_lost(page: Page, label, value, says):
-    page.goto("/")
+    start(page)
     count(page, **WORKED)
     ask(page)
     expect(unit(page)).to_have_text("£15.20")
@@ -184,13 +199,14 @@ def test_bad_input_is_told_at_its_field_and_nothing_is_lost(page: Page, label, v
     expect(about).to_contain_text(says)
     expect(page.get_by_role("alert")).to_contain_text("of what was there before")
     expect(unit(page)).to_have_text("£15.20")
+    saved(page)
     page.reload()
     expect(page.get_by_label(label, exact=True)).to_have_value(value)
     expect(page.get_by_label("Goods", exact=True)).to_have_value("pique-polo")
 
 
 def test_bad_files_are_told_and_the_good_one_stays(page: Page, crest_files):
-    page.goto("/")
+    start(page)
     ask(page)
     page.get_by_label("Or one that is here").select_option(index=1)
     expect(unit(page)).to_have_text(PRICE)
@@ -207,16 +223,16 @@ def test_bad_files_are_told_and_the_good_one_stays(page: Page, crest_files):
 
 
 def test_what_cannot_be_made_is_priced_with_stop_advice(page: Page):
-    page.goto("/")
+    start(page)
     count(page, **{"Width, mm": "300", "Height, mm": "310"})
     ask(page)
     expect(page.get_by_role("note").first).to_contain_text("fits no hoop")
-    expect(page.get_by_role("status").first).to_have_text("1 stop, 1 warn")
+    expect(page.get_by_label("This quote").get_by_role("status")).to_contain_text("1 stop, 1 warn")
     expect(unit(page)).to_have_text(PRICE)
 
 
 def test_a_lost_server_keeps_what_was_typed(page: Page):
-    page.goto("/")
+    start(page)
     count(page, **WORKED)
     ask(page)
     expect(unit(page)).to_have_text("£15.20")
@@ -228,10 +244,12 @@ def test_a_lost_server_keeps_what_was_typed(page: Page):
 
 
 def test_standards_are_searched_changed_and_reset(page: Page, said: list[str]):
-    page.goto("/")
+    start(page)
     count(page, **WORKED)
     ask(page)
     expect(unit(page)).to_have_text("£15.20")
+    saved(page)
+    quote = page.url
     page.get_by_role("link", name="Workshop").click()
     page.get_by_label("Search").fill("labour rates")
     field = page.get_by_label("labour per h", exact=True)
@@ -241,14 +259,14 @@ def test_standards_are_searched_changed_and_reset(page: Page, said: list[str]):
     field.fill("32")
     field.press("Enter")
     expect(page.get_by_text("default 16", exact=True)).to_be_visible()
-    page.get_by_role("link", name="Quotes").click()
+    page.goto(quote)
     expect(unit(page)).to_have_text("£18.10")
     page.get_by_role("link", name="Workshop").click()
     page.get_by_label("Changed here (1)").check()
     expect(page.get_by_text("1 of ")).to_be_visible()
     page.get_by_role("button", name="Reset", exact=True).click()
     expect(page.get_by_text("Nothing is called that.")).to_be_visible()
-    page.get_by_role("link", name="Quotes").click()
+    page.goto(quote)
     expect(unit(page)).to_have_text("£15.20")
     assert said == []
 
@@ -257,8 +275,7 @@ def test_standards_are_searched_changed_and_reset(page: Page, said: list[str]):
 def test_every_size_is_usable_and_axe_clean(page: Page, size):
     width, height = size
     page.set_viewport_size({"width": width, "height": height})
-    page.goto("/")
-    expect(page.get_by_label("Goods", exact=True)).to_be_visible()
+    start(page)
     assert axe(page) == []
     count(page, **WORKED)
     ask(page)

@@ -1,8 +1,8 @@
 // The frame: the shop's bar with the places there are, and help.
 import { useEffect, useState } from "react";
-import Modal from "react-bootstrap/Modal";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { api } from "../api/client";
+import { Dialog } from "./Dialog";
 
 const KEYS: [string, string][] = [
   ["Enter", "in a field: on to the next"],
@@ -51,11 +51,8 @@ export function Frame() {
           ?
         </button>
       </div>
-      <Modal show={help} onHide={() => setHelp(false)} centered animation={false}>
-        <Modal.Header closeButton>
-          <Modal.Title as="h2">Keys</Modal.Title>
-        </Modal.Header>
-        <Modal.Body>
+      {help && (
+        <Dialog title="Keys" onClose={() => setHelp(false)}>
           <dl>
             {KEYS.map(([key, does]) => (
               <div key={key} className="d-flex gap-3">
@@ -67,8 +64,8 @@ export function Frame() {
           <p className="hint mb-0">
             Every figure with a dotted line, and every length of the yard, opens its working.
           </p>
-        </Modal.Body>
-      </Modal>
+        </Dialog>
+      )}
     </header>
   );
 }

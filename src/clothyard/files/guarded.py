@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import atexit
 import contextlib
+import gc
 import multiprocessing
 import resource
 import threading
@@ -29,6 +30,7 @@ def _serve(pipe: Connection) -> None:
     limit = MEMORY_BYTES + used
     with contextlib.suppress(ValueError, OSError):
         resource.setrlimit(resource.RLIMIT_DATA, (limit, limit))
+    gc.disable()  # a design is a hundred thousand small lists and no cycles
     pipe.send("ready")
     while True:
         try:
@@ -43,6 +45,7 @@ def _serve(pipe: Connection) -> None:
         except MemoryError:
             answer = _too_much(name)
         pipe.send(answer)
+        gc.collect()
 
 
 def _too_much(name: str) -> BadInput:

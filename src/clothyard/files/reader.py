@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from itertools import chain
 from typing import Any
 
 import numpy as np
@@ -132,7 +133,8 @@ def read_records(data: bytes, name: str) -> Records:
     check_beginning(data, kind, name)
     pattern = _pattern(data, kind, name)
     try:
-        table = np.array(pattern.stitches, dtype=np.float64).reshape(-1, 3)
+        flat = chain.from_iterable(pattern.stitches)
+        table = np.fromiter(flat, np.float64).reshape(-1, 3)
         command = table[:, 2].astype(np.int64) & pystitch.COMMAND_MASK
     except (ValueError, TypeError, OverflowError):
         raise _damaged(name) from None

@@ -1,9 +1,9 @@
 // The quote's bar: who it is for, until when, whether it is saved, and its next step.
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
-import Modal from "react-bootstrap/Modal";
 import { useNavigate } from "react-router";
 import { api, ProblemError, type Advice, type QuoteView } from "../../api/client";
+import { Dialog } from "../../parts/Dialog";
 import { money } from "../../parts/format";
 import type { DraftTools } from "./useDraft";
 import type { useSaving } from "./useSaving";
@@ -171,14 +171,24 @@ function SendDialog({ quote, tools, saving, toPay, onClose, reopen }: SendProps)
     },
   });
   const problem = send.error instanceof ProblemError ? send.error.problem : null;
+  const footer = (
+    <>
+      <button type="button" className="btn btn-outline-primary" onClick={onClose}>
+        Not yet
+      </button>
+      <button
+        type="button"
+        className="btn btn-primary"
+        disabled={send.isPending}
+        onClick={() => send.mutate()}
+      >
+        Send it
+      </button>
+    </>
+  );
   return (
-    <Modal show onHide={onClose} centered animation={false}>
-      <Modal.Header closeButton>
-        <Modal.Title as="h2">
-          Send {quote.number} v{quote.version + 1}
-        </Modal.Title>
-      </Modal.Header>
-      <Modal.Body className="ask-fields">
+    <Dialog title={`Send ${quote.number} v${quote.version + 1}`} footer={footer} onClose={onClose}>
+      <div className="ask-fields">
         <p className="mb-0">
           {money(toPay, draft.currency)} to pay. This version is frozen with its figures and papers;
           it can be revised, which makes the next one.
@@ -201,45 +211,29 @@ function SendDialog({ quote, tools, saving, toPay, onClose, reopen }: SendProps)
             {problem.detail} {problem.remedy}
           </div>
         )}
-      </Modal.Body>
-      <Modal.Footer>
-        <button type="button" className="btn btn-outline-primary" onClick={onClose}>
-          Not yet
-        </button>
-        <button
-          type="button"
-          className="btn btn-primary"
-          disabled={send.isPending}
-          onClick={() => send.mutate()}
-        >
-          Send it
-        </button>
-      </Modal.Footer>
-    </Modal>
+      </div>
+    </Dialog>
   );
 }
 
 function Clash({ saving }: { saving: Saving }) {
   const { theirs } = saving;
+  const footer = (
+    <>
+      <button type="button" className="btn btn-outline-primary" onClick={saving.takeTheirs}>
+        Take what is there
+      </button>
+      <button type="button" className="btn btn-primary" onClick={saving.keepMine}>
+        Keep mine
+      </button>
+    </>
+  );
   return (
-    <Modal show centered animation={false} backdrop="static" keyboard={false}>
-      <Modal.Header>
-        <Modal.Title as="h2">Changed in another place</Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        <p>
-          {theirs?.number} was saved elsewhere{theirs?.summary ? ` (${theirs.summary})` : ""} while
-          this page had it open. Both are kept until you choose; undo brings yours back.
-        </p>
-      </Modal.Body>
-      <Modal.Footer>
-        <button type="button" className="btn btn-outline-primary" onClick={saving.takeTheirs}>
-          Take what is there
-        </button>
-        <button type="button" className="btn btn-primary" onClick={saving.keepMine}>
-          Keep mine
-        </button>
-      </Modal.Footer>
-    </Modal>
+    <Dialog title="Changed in another place" footer={footer}>
+      <p className="mb-0">
+        {theirs?.number} was saved elsewhere{theirs?.summary ? ` (${theirs.summary})` : ""} while
+        this page had it open. Both are kept until you choose; undo brings yours back.
+      </p>
+    </Dialog>
   );
 }

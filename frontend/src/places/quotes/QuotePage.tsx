@@ -17,11 +17,12 @@ export function QuotePage({ frame }: { frame: React.ReactNode }) {
     gcTime: 0,
     refetchInterval: (found) => (found.state.error ? 3000 : false),
   });
-  const [local, setLocal] = useState<{ id: number; kept: Kept | undefined } | null>(null);
+  const [local, setLocal] = useState<{ of: string; kept: Kept | undefined } | null>(null);
+  const of = quote.data ? `${id}.${quote.data.state}.${quote.data.version}` : "";
   useEffect(() => {
-    void keptOf(id).then((kept) => setLocal({ id, kept }));
-  }, [id]);
-  if (!quote.data || local?.id !== id) {
+    if (of) void keptOf(id).then((kept) => setLocal({ of, kept }));
+  }, [id, of]);
+  if (!quote.data || local?.of !== of) {
     const problem = quote.error instanceof ProblemError ? quote.error.problem : null;
     return (
       <>
@@ -44,7 +45,7 @@ export function QuotePage({ frame }: { frame: React.ReactNode }) {
   const editable = view.state === "draft";
   return (
     <QuoteBench
-      key={`${id}.${view.state}.${view.version}`}
+      key={of}
       frame={frame}
       quote={view}
       start={editable && mine ? mine : { draft: theirs, past: [], future: [] }}

@@ -1,7 +1,7 @@
 // What was sent: each version, its papers, what changed since the one before, what came back.
 import { useQuery } from "@tanstack/react-query";
-import Modal from "react-bootstrap/Modal";
 import { api, type QuoteView } from "../../api/client";
+import { Dialog } from "../../parts/Dialog";
 import { day, money } from "../../parts/format";
 
 const PAPERS: Record<string, string> = {
@@ -20,50 +20,42 @@ export function Versions({ quote, onClose }: { quote: QuoteView; onClose: () => 
   });
   const rows = [...(versions.data ?? [])].reverse();
   return (
-    <Modal show onHide={onClose} size="lg" scrollable animation={false}>
-      <Modal.Header closeButton>
-        <Modal.Title as="h2">What was sent of {quote.number}</Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        {rows.map((row) => (
-          <section key={row.version} aria-label={`Version ${row.version}`} className="mb-4">
-            <h3 className="small-caps-head">
-              v{row.version}, {day(row.sent_on)}: {money(row.unit, row.currency)} a piece,{" "}
-              {money(row.to_pay, row.currency)} to pay
-            </h3>
-            {row.answer && (
-              <p className="mb-1">
-                {row.answer} on {day(row.answered_on)}
-              </p>
+    <Dialog title={`What was sent of ${quote.number}`} size="lg" onClose={onClose}>
+      {rows.map((row) => (
+        <section key={row.version} aria-label={`Version ${row.version}`} className="mb-4">
+          <h3 className="small-caps-head">
+            v{row.version}, {day(row.sent_on)}: {money(row.unit, row.currency)} a piece,{" "}
+            {money(row.to_pay, row.currency)} to pay
+          </h3>
+          {row.answer && (
+            <p className="mb-1">
+              {row.answer} on {day(row.answered_on)}
+            </p>
+          )}
+          {row.changes.length > 0 && (
+            <>
+              <p className="mb-0 hint">Since v{row.version - 1}:</p>
+              <ul className="mb-1">
+                {row.changes.map((change) => (
+                  <li key={change}>{change}</li>
+                ))}
+              </ul>
+            </>
+          )}
+          <ul className="papers">
+            {Object.entries(PAPERS).map(
+              ([kind, name]) =>
+                row.documents.some((d) => d["kind"] === kind) && (
+                  <li key={kind}>
+                    <a href={`/api/v1/quotes/${quote.id}/versions/${row.version}/${kind}`} download>
+                      {name}
+                    </a>
+                  </li>
+                ),
             )}
-            {row.changes.length > 0 && (
-              <>
-                <p className="mb-0 hint">Since v{row.version - 1}:</p>
-                <ul className="mb-1">
-                  {row.changes.map((change) => (
-                    <li key={change}>{change}</li>
-                  ))}
-                </ul>
-              </>
-            )}
-            <ul className="papers">
-              {Object.entries(PAPERS).map(
-                ([kind, name]) =>
-                  row.documents.some((d) => d["kind"] === kind) && (
-                    <li key={kind}>
-                      <a
-                        href={`/api/v1/quotes/${quote.id}/versions/${row.version}/${kind}`}
-                        download
-                      >
-                        {name}
-                      </a>
-                    </li>
-                  ),
-              )}
-            </ul>
-          </section>
-        ))}
-      </Modal.Body>
-    </Modal>
+          </ul>
+        </section>
+      ))}
+    </Dialog>
   );
 }

@@ -6,8 +6,10 @@ export interface Kept {
   state: DraftState;
   revision: number;
   unsent: boolean;
+  tab?: string;
 }
 
+const tab = crypto.randomUUID();
 const name = (id: number) => `quote.${id}`;
 
 export async function keptOf(id: number): Promise<Kept | undefined> {
@@ -20,7 +22,10 @@ export async function keptOf(id: number): Promise<Kept | undefined> {
 
 export async function keep(id: number, kept: Kept): Promise<void> {
   try {
-    await set(name(id), kept);
+    const there = await get<Kept>(name(id));
+    const others = there?.unsent === true && there.tab !== tab;
+    // what another tab could not send yet is not written over by what is sent
+    if (!others || kept.unsent) await set(name(id), { ...kept, tab });
   } catch {
     // as above
   }

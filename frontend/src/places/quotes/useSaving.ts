@@ -17,39 +17,39 @@ interface Start {
   editable: boolean;
 }
 
+const same = (a: Draft, b: Draft) =>
+  JSON.stringify(documentOf(a)) === JSON.stringify(documentOf(b));
+
 /** Saves the draft as it changes, one write at a time; notices when another tab was quicker. */
 export function useSaving(start: Start, tools: DraftTools) {
   const { id, editable } = start;
   const queries = useQueryClient();
-  const [revision, setRevision] = useState(start.revision);
-  const [saved, setSaved] = useState(start.saved);
+  const [server, setServer] = useState({ revision: start.revision, draft: start.saved });
+  const latest = useRef(server);
   const [state, setState] = useState<SavingState>("saved");
   const [refused, setRefused] = useState<{ draft: Draft; why: string } | null>(null);
   const [theirs, setTheirs] = useState<QuoteView | null>(null);
-  const busy = useRef(false);
+  const running = useRef<Promise<void> | null>(null);
   const [again, setAgain] = useState(0);
   const { draft } = tools;
-  const dirty = editable && JSON.stringify(documentOf(draft)) !== JSON.stringify(documentOf(saved));
+  const dirty = editable && !same(draft, server.draft);
 
-  const save = useCallback(
-    async (what: Draft, over: number) => {
-      if (busy.current) return;
-      busy.current = true;
+  const write = useCallback(
+    async (what: Draft, over?: number) => {
       setState("saving");
       try {
-        const view = await api.saveQuote(id, documentOf(what), over);
-        setRevision(view.revision);
-        setSaved(what);
+        const view = await api.saveQuote(id, documentOf(what), over ?? latest.current.revision);
+        latest.current = { revision: view.revision, draft: what };
+        setServer(latest.current);
         setState("saved");
         setRefused(null);
         setTheirs(null);
         tabs.postMessage({ id, revision: view.revision } satisfies Saved);
-        queries.setQueryData(["quote", id], view);
         void queries.invalidateQueries({ queryKey: ["quotes"] });
       } catch (error) {
         if (error instanceof ProblemError && error.problem.status === 412) {
-          setState("stale");
           setTheirs(await api.quote(id).catch(() => null));
+          setState("stale");
         } else if (isOffline(error)) {
           setState("unsent");
           setTimeout(() => setAgain((n) => n + 1), RETRY_MS);
@@ -60,53 +60,63 @@ export function useSaving(start: Start, tools: DraftTools) {
             why: error instanceof ProblemError ? error.message : String(error),
           });
         }
-      } finally {
-        busy.current = false;
-        setAgain((n) => n + 1);
       }
     },
     [id, queries],
   );
 
+  /** Write when no other write is running; else what is then unsaved is written after it. */
+  const save = useCallback(
+    async (what: Draft, over?: number) => {
+      if (running.current) return;
+      running.current = write(what, over);
+      await running.current;
+      running.current = null;
+      setAgain((n) => n + 1);
+    },
+    [write],
+  );
+
   useEffect(() => {
-    void keep(id, { state: tools.state, revision, unsent: dirty });
-  }, [id, tools.state, revision, dirty]);
+    void keep(id, { state: tools.state, revision: server.revision, unsent: dirty });
+  }, [id, tools.state, server.revision, dirty]);
 
   useEffect(() => {
     if (!dirty || state === "stale" || refused?.draft === draft) return;
-    const timer = setTimeout(() => void save(draft, revision), WAIT_MS);
+    const timer = setTimeout(() => void save(draft), state === "unsent" ? RETRY_MS : WAIT_MS);
     return () => clearTimeout(timer);
-  }, [dirty, draft, revision, state, refused, save, again]);
+  }, [dirty, draft, state, refused, save, again]);
 
   useEffect(() => {
     const listen = (event: MessageEvent<Saved>) => {
-      if (event.data.id !== id || event.data.revision <= revision) return;
-      void api.quote(id).then((view) => {
-        setTheirs(view);
-        setState("stale");
-      });
+      if (event.data.id !== id || event.data.revision <= latest.current.revision) return;
+      void api.quote(id).then(
+        (view) => {
+          setTheirs(view);
+          setState("stale");
+        },
+        () => undefined, // not reached: the next save will tell
+      );
     };
     tabs.addEventListener("message", listen);
     return () => tabs.removeEventListener("message", listen);
-  }, [id, revision]);
+  }, [id]);
 
   const keepMine = () => theirs && void save(draft, theirs.revision);
   const takeTheirs = () => {
     if (!theirs) return;
     const their = draftOf(theirs);
-    setRevision(theirs.revision);
-    setSaved(their);
+    latest.current = { revision: theirs.revision, draft: their };
+    setServer(latest.current);
     setState("saved");
     setTheirs(null);
     tools.set(their);
   };
   /** Save at once what is not yet saved; resolves to the revision then. */
   const flush = async (): Promise<number> => {
-    if (!dirty) return revision;
-    const view = await api.saveQuote(id, documentOf(draft), revision);
-    setRevision(view.revision);
-    setSaved(draft);
-    return view.revision;
+    if (running.current) await running.current;
+    if (!same(draft, latest.current.draft)) await save(draft);
+    return latest.current.revision;
   };
   const now: SavingState =
     refused?.draft === draft ? "refused" : dirty && state === "saved" ? "saving" : state;

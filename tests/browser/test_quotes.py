@@ -1,0 +1,187 @@
+"""Quotes in a real browser: left and returned to, two tabs, a lost line, sent and revised."""
+
+import io
+
+import pytest
+from playwright.sync_api import BrowserContext, Page, expect
+from pypdf import PdfReader
+
+from tests.browser.conftest import axe
+from tests.browser.test_bench import WORKED, ask, count, method, saved, start, unit
+
+
+def worked(page: Page) -> None:
+    start(page)
+    count(page, **WORKED)
+    ask(page)
+    expect(unit(page)).to_have_text("£15.20")
+
+
+def bar(page: Page):
+    return page.get_by_label("This quote")
+
+
+def test_make_leave_and_return(page: Page, said: list[str]):
+    worked(page)
+    bar(page).get_by_label("Customer", exact=True).fill("Tern Street Bakers")
+    saved(page)
+    number = bar(page).get_by_role("heading").inner_text().split()[0]
+    page.get_by_role("link", name="Quotes").click()
+    page.get_by_label("Search").fill("tern street")
+    row = page.get_by_role("row", name=number)
+    expect(row).to_contain_text("24 × Piqué polo")
+    expect(row).to_contain_text("draft")
+    page.reload()
+    expect(page.get_by_label("Search")).to_have_value("tern street")
+    page.get_by_role("link", name=number).click()
+    expect(unit(page)).to_have_text("£15.20")
+    expect(bar(page).get_by_label("Customer", exact=True)).to_have_value("Tern Street Bakers")
+    expect(page.get_by_label("Trims", exact=True)).to_have_value("9")
+    page.get_by_label("How many", exact=True).fill("50")
+    saved(page)
+    page.reload()
+    expect(unit(page)).to_have_text("£14.75")
+    page.keyboard.press("Alt+z")  # undo outlives the reload
+    expect(page.get_by_label("How many", exact=True)).not_to_have_value("50")
+    assert said == []
+
+
+def test_left_at_once_nothing_typed_is_lost(page: Page):
+    worked(page)
+    page.get_by_label("How many", exact=True).fill("77")
+    page.wait_for_timeout(60)  # under the time that saving waits
+    page.reload()
+    expect(page.get_by_label("How many", exact=True)).to_have_value("77")
+    saved(page)
+
+
+@pytest.mark.parametrize("choice", ["Keep mine", "Take what is there"])
+def test_two_tabs_notice_each_other(page: Page, context: BrowserContext, choice):
+    worked(page)
+    saved(page)
+    other = context.new_page()
+    other.goto(page.url)
+    expect(unit(other)).to_have_text("£15.20")
+    page.route("**/api/v1/quotes/*", lambda route: route.abort())  # this one cannot save yet
+    page.get_by_label("How many", exact=True).fill("30")
+    expect(bar(page)).to_contain_text("Kept here")
+    other.get_by_label("How many", exact=True).fill("40")
+    saved(other)
+    page.unroute("**/api/v1/quotes/*")
+    dialog = page.get_by_role("dialog", name="Changed in another place")
+    expect(dialog).to_be_visible(timeout=10_000)
+    dialog.get_by_role("button", name=choice).click()
+    expect(dialog).to_be_hidden()
+    kept = "30" if choice == "Keep mine" else "40"
+    expect(page.get_by_label("How many", exact=True)).to_have_value(kept)
+    saved(page)
+    page.reload()
+    expect(page.get_by_label("How many", exact=True)).to_have_value(kept)
+
+
+def test_a_lost_line_keeps_typed_work_and_sends_it_later(page: Page):
+    worked(page)
+    saved(page)
+    page.route("**/api/**", lambda route: route.abort())
+    page.get_by_label("How many", exact=True).fill("100")
+    expect(bar(page)).to_contain_text("Kept here; sent when the server is back")
+    page.unroute("**/api/**")
+    expect(unit(page)).to_have_text("£14.45", timeout=10_000)
+    saved(page)
+    page.reload()
+    expect(unit(page)).to_have_text("£14.45")
+
+
+def test_send_revise_and_compare(page: Page, said: list[str]):
+    worked(page)
+    page.get_by_role("button", name="Send", exact=True).click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_role("button", name="Send it").click()
+    expect(dialog.get_by_role("alert")).to_contain_text("it has no customer")
+    dialog.get_by_label("For").fill("Tern Street Bakers")
+    dialog.get_by_label("E-mail").fill("bread@tern-street.example")
+    dialog.get_by_role("button", name="Send it").click()
+    expect(bar(page)).to_contain_text("sent")
+    expect(unit(page)).to_have_text("£15.20")
+    page.get_by_role("button", name="Revise").click()
+    page.get_by_label("How many", exact=True).fill("50")
+    method(page, "Backing").select_option("tear-away-medium")
+    expect(unit(page)).to_have_text("£14.55")
+    page.get_by_role("button", name="Send", exact=True).click()
+    page.get_by_role("dialog").get_by_role("button", name="Send it").click()
+    expect(bar(page)).to_contain_text("v2")
+    expect(bar(page)).to_contain_text("sent")
+    page.get_by_role("button", name="Versions").click()
+    second = page.get_by_role("dialog").get_by_label("Version 2")
+    expect(second).to_contain_text("A piece: 15.20 became 14.55.")
+    expect(second).to_contain_text("Quantity: 24 became 50.")
+    with page.expect_download() as waiting:
+        second.get_by_role("link", name="Customer's quote (PDF)").click()
+    text = PdfReader(io.BytesIO(waiting.value.path().read_bytes())).pages[0].extract_text()
+    assert "£14.55" in text
+    assert "cost" not in text.lower()
+    assert axe(page) == []
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Accepted").click()
+    expect(bar(page)).to_contain_text("accepted")
+    page.get_by_role("button", name="hand work").first.click()
+    expect(page.get_by_label("Working", exact=True)).to_contain_text("(hand + attending)")
+    page.get_by_role("button", name="Same again").click()
+    expect(bar(page)).to_contain_text("draft")
+    expect(unit(page)).to_have_text("£14.55")
+    page.get_by_role("link", name="Quotes").click()
+    page.get_by_role("link", name="Outbox").click()
+    page.get_by_role("button", name="bread@tern-street.example").first.click()
+    expect(page.get_by_label("Message")).to_contain_text("50 pieces at £14.55")
+    assert axe(page) == []
+    assert [line for line in said if "409" not in line] == []
+
+
+def test_sending_is_refused_while_a_stop_stands(page: Page):
+    page.goto("/quotes")
+    page.get_by_role("link", name="Q-0009").click()
+    expect(page.get_by_role("note").first).to_contain_text("fits no hoop")
+    page.get_by_role("button", name="Send", exact=True).click()
+    page.get_by_role("dialog").get_by_role("button", name="Send it").click()
+    expect(page.get_by_role("dialog").get_by_role("alert")).to_contain_text("cannot be made so")
+
+
+def test_the_list_filters_copies_and_deletes_with_undo(page: Page):
+    page.goto("/quotes")
+    page.get_by_role("button", name="expired").click()
+    expect(page.get_by_role("row")).to_have_count(2)
+    expect(page.get_by_role("row").last).to_contain_text("Guest House at Pebble Stairs")
+    page.get_by_role("button", name="Delete Q-0001").click()
+    expect(page.get_by_text("No quote is like that.")).to_be_visible()
+    page.get_by_role("button", name="Bring it back").click()
+    expect(page.get_by_role("link", name="Q-0001")).to_be_visible()
+    page.get_by_role("button", name="all", exact=True).click()
+    page.get_by_label("Order").select_option("customer")
+    expect(page.get_by_role("row").nth(1)).to_contain_text("nobody yet")
+    assert axe(page) == []
+    page.get_by_role("button", name="Copy Q-0001").click()
+    expect(page.get_by_label("Goods", exact=True)).to_have_value("cushion-cover")
+    expect(bar(page)).to_contain_text("draft")
+
+
+def test_a_quote_that_is_not_there(page: Page):
+    page.goto("/quotes/9999")
+    expect(page.get_by_role("alert")).to_contain_text("there is no quote 9999")
+
+
+def test_back_up_and_go_back(page: Page):
+    page.goto("/workshop/standards")
+    page.get_by_role("link", name="Backups").click()
+    page.get_by_role("button", name="Back up now").click()
+    expect(page.get_by_role("listitem").first).to_contain_text("backup-")
+    worked(page)
+    saved(page)
+    number = bar(page).get_by_role("heading").inner_text().split()[0]
+    page.goto("/workshop/backups")
+    page.get_by_role("button", name="Go back to it").last.click()
+    assert axe(page) == []
+    page.get_by_role("button", name="Yes, go back to it").click()
+    expect(page.get_by_role("status")).to_contain_text("The shop is as it was")
+    page.get_by_role("link", name="Quotes").click()
+    expect(page.get_by_role("link", name="Q-0001")).to_be_visible()
+    expect(page.get_by_role("link", name=number)).to_be_hidden()
