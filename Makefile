@@ -6,7 +6,7 @@ PY := .venv/bin/python
 PORT ?= 8642
 FRONT := $(shell find frontend/src frontend/public -type f) $(wildcard frontend/*.html frontend/*.ts frontend/*.json)
 
-.PHONY: help setup demo test test-core test-browser check format types bench soak shots count pins chromium clean
+.PHONY: help setup demo test test-core test-browser check format types bench soak shots count pins chromium pdftoppm clean
 
 help: ## list the targets
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
@@ -71,7 +71,10 @@ bench: .venv/.dev ## every time an issue names; ratios in one run
 soak: .venv/.dev ## the long damage, kill and write-storm runs (CI runs a short cut of each)
 	@CLOTHYARD_SOAK=1 $(PY) -m pytest -s tests/files/test_damage.py tests/store/test_storms.py
 
-shots: .venv/.dev frontend/dist/.ok chromium ## renew docs/screenshots from the demo data
+pdftoppm:
+	@command -v pdftoppm >/dev/null || { apt-get -qq update && DEBIAN_FRONTEND=noninteractive apt-get -qq -y install --no-install-recommends poppler-utils >/dev/null; }
+
+shots: .venv/.dev frontend/dist/.ok chromium pdftoppm ## renew docs/screenshots from the demo data
 	@$(PY) tests/tools/shots.py
 
 count: ## tests against product code, non-blank lines

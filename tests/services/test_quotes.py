@@ -245,7 +245,7 @@ def test_the_customers_paper_has_the_prices_and_no_cost(shop, crest_files):
         assert f"£{amount}" in text, amount
     for words in (
         "Quote Q-0001", "Orrin Hill Choir", "24 × Piqué polo", "Left chest", "58.2 × 66.0",
-                  "#1d3b6f", "3 June 2026", "Blue folders", "deposit of 50%"):  # fmt: skip
+                  "navy #1d3b6f", "3 June 2026", "Blue folders", "deposit of 50%"):  # fmt: skip
         assert words in text, words
     told = text + str(PdfReader(io.BytesIO(data)).metadata) + paper(shop, "message").decode()
     for secret in (line.cost.total, line.cost.labour, line.cost.goods, line.piece_cost.total,

@@ -136,8 +136,8 @@ def test_the_demo_keeps_edits_and_never_touches_another_folder(tmp_path: Path):
     assert {row.version for row in listed} == {0, 1, 2}
     shop.change_standard("price.margin", "0.5")
     shop.close()
-    assert demo_shop(tmp_path / "demo").changed_standards() == {"price.margin": "0.5"}
-    assert demo_shop(tmp_path / "demo", reset=True).changed_standards() == {}
+    assert demo_shop(tmp_path / "demo").changed_standards()["price.margin"] == "0.5"
+    assert "price.margin" not in demo_shop(tmp_path / "demo", reset=True).changed_standards()
     real = tmp_path / "real"
     Shop(real).close()
     with pytest.raises(BadInput, match="not the sample shop"):

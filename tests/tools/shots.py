@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import subprocess
 import tempfile
 import threading
 import time
@@ -14,19 +15,34 @@ from playwright.sync_api import Page, sync_playwright
 
 from clothyard.api.app import create_app
 from clothyard.demo.build import demo_shop
+from clothyard.store.quotes import find_document
 
 FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
 PORT = 8649
 
 
+BASE = f"http://127.0.0.1:{PORT}"
+
+
+def listing(page: Page) -> None:
+    """The list of quotes, in every state."""
+    page.goto(f"{BASE}/quotes")
+    page.get_by_role("link", name="Q-0001").wait_for()
+
+
 def polos(page: Page) -> None:
     """24 polos with the rowing club's crest, priced."""
-    page.goto(f"http://127.0.0.1:{PORT}/quotes/new")
+    page.goto(f"{BASE}/quotes")
+    page.get_by_role("button", name="New quote").click()
     page.get_by_label("Goods", exact=True).select_option("pique-polo")
     page.get_by_label("A blank costs, £").fill("6.40")
     page.get_by_label("How many", exact=True).fill("24")
-    page.get_by_label("Or one that is here").select_option(index=1)
+    page.get_by_label("Or one that is here").select_option(
+        label="rowing-club-crest.pes, 4,832 stitches"
+    )
+    page.get_by_label("Customer", exact=True).fill("Brackwater Rowing Club")
     page.get_by_test_id("unit-price").wait_for()
+    page.get_by_text("Saved", exact=True).wait_for()
 
 
 def with_working(page: Page) -> None:
@@ -40,14 +56,30 @@ def with_working(page: Page) -> None:
     page.get_by_label("Working", exact=True).get_by_text("rate").first.wait_for()
 
 
+def versions(page: Page) -> None:
+    """A quote sent twice: what changed, and its papers."""
+    page.goto(f"{BASE}/quotes/5")
+    page.get_by_role("button", name="Versions").click()
+    page.get_by_role("dialog").get_by_text("became").first.wait_for()
+
+
+def outbox(page: Page) -> None:
+    """A message in the outbox."""
+    page.goto(f"{BASE}/outbox?mail=Q-0005-v2")
+    page.get_by_label("Message").wait_for()
+
+
 def standards(page: Page) -> None:
     """The standards, searched."""
-    page.goto(f"http://127.0.0.1:{PORT}/workshop/standards")
+    page.goto(f"{BASE}/workshop/standards")
     page.get_by_label("Search").fill("polo")
     page.get_by_text("Piqué polo: cap spm").wait_for()
 
 
 VIEWS: dict[str, tuple[tuple[int, int], Callable[[Page], None]]] = {
+    "quotes": ((1280, 800), listing),
+    "versions": ((1280, 800), versions),
+    "outbox": ((1280, 800), outbox),
     "bench": ((1280, 800), polos),
     "bench-working": ((1280, 800), with_working),
     "bench-narrow": ((390, 844), polos),
@@ -74,6 +106,13 @@ def main() -> None:
             page.close()
             print(f"docs/screenshots/{name}.png")
         browser.close()
+        for kind in ("quote", "costing"):
+            document = find_document(shop, 5, 2, kind)
+            pdf = Path(folder) / document.name
+            pdf.write_bytes(document.data)
+            target = FOLDER / f"paper-{kind}"
+            subprocess.run(["pdftoppm", "-png", "-r", "75", "-singlefile", pdf, target], check=True)
+            print(f"docs/screenshots/paper-{kind}.png")
         server.should_exit = True
 
 

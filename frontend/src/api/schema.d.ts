@@ -957,6 +957,7 @@ export interface components {
              * @constant
              */
             format: "clothyard-house/1";
+            shop: components["schemas"]["ShopCard"];
             /** Goods */
             goods: {
                 [key: string]: components["schemas"]["GoodsClass"];
@@ -1629,6 +1630,16 @@ export interface components {
             pieces: number;
         };
         /**
+         * ShopCard
+         * @description Who the shop is, on what it sends.
+         */
+        ShopCard: {
+            /** Name */
+            name: string;
+            /** Address */
+            address: string;
+        };
+        /**
          * Speed
          * @description Speeds that geometry sets.
          */
@@ -1889,6 +1900,8 @@ export interface components {
         clothyard__core__result__DesignBlock: {
             /** Colour */
             colour: string | null;
+            /** Colour Name */
+            colour_name: string;
             /** Stitches */
             stitches: number;
             /** Needle M */

@@ -41,6 +41,13 @@ class _Part(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
 
+class ShopCard(_Part):
+    """Who the shop is, on what it sends."""
+
+    name: str
+    address: str
+
+
 class GoodsClass(_Part):
     """What the shop knows of a class of goods."""
 
@@ -342,6 +349,7 @@ class House(_Part):
     """The whole of a shop's standards (clothyard-house/1)."""
 
     format: Literal["clothyard-house/1"]
+    shop: ShopCard
     goods: dict[str, GoodsClass]
     backings: dict[str, Backing]
     toppings: dict[str, Topping]

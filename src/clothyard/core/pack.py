@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from decimal import ROUND_FLOOR, Decimal
 
 from clothyard.core.advice import Priced
+from clothyard.core.colours import colour_name
 from clothyard.core.house import House
 from clothyard.core.price.line import LineCost, LinePlan
 from clothyard.core.result import (
@@ -103,12 +104,19 @@ def _designs(plan: LinePlan) -> list[PlacedDesign]:
             blocks=[
                 DesignBlock(
                     colour=block.colour,
+                    colour_name=colour_name(block.colour) if block.colour else f"colour {n}",
                     stitches=block.stitches,
                     needle_m=metres(needle),
                     bobbin_m=metres(bobbin),
                 )
-                for block, needle, bobbin in zip(
-                    placed.facts.blocks, placed.thread.needle_m, placed.thread.bobbin_m, strict=True
+                for n, (block, needle, bobbin) in enumerate(
+                    zip(
+                        placed.facts.blocks,
+                        placed.thread.needle_m,
+                        placed.thread.bobbin_m,
+                        strict=True,
+                    ),
+                    1,
                 )
             ],
         )

@@ -34,6 +34,7 @@ class DesignBlock(_Part):
     """A colour block of a placement's design: thread of one piece, as estimated."""
 
     colour: str | None
+    colour_name: str
     stitches: int
     needle_m: float
     bobbin_m: float

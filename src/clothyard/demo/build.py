@@ -14,6 +14,7 @@ from clothyard.core.errors import BadInput
 from clothyard.demo import stitching
 from clothyard.services import quotes
 from clothyard.services.designs import keep_design
+from clothyard.services.standards import change_standard
 from clothyard.store.shop import DATABASE, Shop, today
 
 MARK = "sample-shop"
@@ -90,6 +91,10 @@ class _Story:
     def tell(self) -> None:
         """Keep the designs and make a dozen quotes in every state."""
         with _days_ago(80):
+            change_standard(self.shop, "shop.name", "Tidewell Stitching")
+            change_standard(
+                self.shop, "shop.address", "3 Rope Walk, Brackwater · hello@tidewell.example"
+            )
             for key, (name, kind, draw) in DESIGNS.items():
                 data = stitching.stitch_file(draw(), kind)
                 self.designs[key] = keep_design(self.shop, data, f"{name}.{kind}").sha256

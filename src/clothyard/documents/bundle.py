@@ -16,6 +16,7 @@ from reportlab.platypus import PageBreak, Spacer
 from clothyard.core.house import House
 from clothyard.core.job import Job, job_json
 from clothyard.core.result import Estimate, EstimateLine, estimate_bytes
+from clothyard.documents.fonts import BOLD
 from clothyard.documents.layout import (
     DesignDrawing,
     Picture,
@@ -98,7 +99,10 @@ def _what(line: EstimateLine, job: Job, index: int, house: House) -> list[list[s
     goods = house.goods[asked.goods.class_]
     place_id = asked.placements[0].position or goods.position
     design = line.designs[0]
-    colours = [block.colour or f"colour {i}" for i, block in enumerate(design.blocks, 1)]
+    colours = [
+        f"{block.colour_name} {block.colour}" if block.colour else block.colour_name
+        for block in design.blocks
+    ]
     rows = [
         ["Pieces", f"{line.quantity} × {goods.label}"],
         ["Place", house.positions[place_id].label],
@@ -119,6 +123,9 @@ def quote_pdf(
     """Set the customer's quote: no cost, no margin, in its text or its metadata."""
     currency = estimate.currency
     story = [
+        text(house.shop.name, 12, font=BOLD),
+        text(house.shop.address, 9),
+        Spacer(1, 6 * mm),
         heading(
             f"Quote {head.number}" + (f", version {head.version}" if head.version > 1 else ""), 20
         ),
@@ -211,7 +218,7 @@ def tiers_csv(estimate: Estimate) -> bytes:
 def message(head: PaperHead, job: Job, estimate: Estimate, house: House) -> str:
     """Write the quote as plain words, to paste into a message."""
     currency = estimate.currency
-    lines = [f"Quote {head.number} for {head.customer}", ""]
+    lines = [f"Quote {head.number} for {head.customer}", f"from {house.shop.name}", ""]
     for i, line in enumerate(estimate.lines):
         lines += [f"{name}: {value}" for name, value in _what(line, job, i, house)]
         lines += ["", f"{line.quantity} pieces at {money(line.price.unit, currency)}: "

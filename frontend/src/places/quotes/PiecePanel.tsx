@@ -76,7 +76,7 @@ export function PiecePanel({ tools, house, line, advice, editable, onOpen }: Pro
           <li key={i}>
             <ThreadCard colour={block.colour} />
             <span>
-              {block.colour ?? `colour ${i + 1}`}
+              {block.colour_name} {block.colour}
               <br />
               needle {number(block.needle_m, 2, 2)} m
               <br />
