@@ -185,3 +185,22 @@ def test_back_up_and_go_back(page: Page):
     page.get_by_role("link", name="Quotes").click()
     expect(page.get_by_role("link", name="Q-0001")).to_be_visible()
     expect(page.get_by_role("link", name=number)).to_be_hidden()
+
+
+def test_a_draft_says_that_standards_changed_since(page: Page):
+    worked(page)
+    saved(page)
+    here = page.url
+    page.goto("/workshop/standards")
+    page.get_by_label("Search").fill("labour rates")
+    page.get_by_label("labour per h", exact=True).fill("32")
+    page.get_by_label("labour per h", exact=True).press("Enter")
+    expect(page.get_by_text("default 16", exact=True)).to_be_visible()
+    page.goto(here)
+    told = bar(page).get_by_text("1 standard changed since it was saved")
+    told.click()
+    expect(bar(page)).to_contain_text("rates.labour_per_h: 16.00 became 32.")
+    expect(unit(page)).to_have_text("£18.10")
+    page.get_by_label("How many", exact=True).fill("25")
+    saved(page)
+    expect(told).to_be_hidden()

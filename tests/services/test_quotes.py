@@ -230,6 +230,18 @@ def test_an_expired_quote_is_revised_with_a_new_date(shop, monkeypatch):
     assert changes == ["Valid until: 2026-06-03 became 2026-07-31."]
 
 
+def test_a_changed_default_never_moves_a_drafts_price_silently(shop):
+    view = made(shop)
+    assert quotes.find_quote(shop, view.id).standards_changed == []
+    change_standard(shop, "rates.labour_per_h", "32")
+    moved = quotes.find_quote(shop, view.id)
+    assert moved.standards_changed == ["rates.labour_per_h: 16.00 became 32."]
+    assert moved.estimate.lines[0].price.unit == "18.10"
+    saved = quotes.save_quote(shop, view.id, document(), seen=view.revision)
+    assert saved.standards_changed == []
+    assert quotes.find_quote(shop, view.id).standards_changed == []
+
+
 # papers ------------------------------------------------------------------------------------
 
 

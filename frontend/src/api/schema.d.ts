@@ -1575,6 +1575,8 @@ export interface components {
             estimate: components["schemas"]["Estimate"] | null;
             /** Problems */
             problems: components["schemas"]["FieldTold"][];
+            /** Standards Changed */
+            standards_changed: string[];
         };
         /**
          * Rates

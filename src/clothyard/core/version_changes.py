@@ -36,6 +36,20 @@ def _shown(value: Any) -> str:
     return f"{value[:12]}…" if isinstance(value, str) and len(value) == 64 else str(value)
 
 
+def standards_changed(before: dict[str, Any], after: dict[str, Any]) -> list[str]:
+    """Tell which standards differ between two houses, a sentence each.
+
+    >>> standards_changed({"price": {"margin": "0.35"}}, {"price": {"margin": "0.4"}})
+    ['price.margin: 0.35 became 0.4.']
+    """
+    old, new = _flat(before), _flat(after)
+    return [
+        f"{key}: {_shown(old.get(key))} became {_shown(new.get(key))}."
+        for key in dict.fromkeys([*old, *new])
+        if old.get(key) != new.get(key)
+    ]
+
+
 def changes_between(
     job: dict[str, Any],
     estimate: dict[str, Any],

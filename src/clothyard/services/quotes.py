@@ -9,16 +9,14 @@ from typing import Any, Literal
 from pydantic import BaseModel, Field
 
 from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound, SeveralBadInputs
-from clothyard.core.house import house_json
 from clothyard.core.job import Job, job_from, job_json
 from clothyard.core.result import Estimate
-from clothyard.core.version_changes import changes_between
+from clothyard.core.version_changes import changes_between, standards_changed
 from clothyard.documents.bundle import PaperHead, papers
 from clothyard.services import outbox
 from clothyard.services.estimates import price_job
-from clothyard.services.standards import shop_house
+from clothyard.services.standards import house_document, shop_house
 from clothyard.store import quotes as kept
-from clothyard.store.blobs import content_hash
 from clothyard.store.shop import Shop, now, today
 
 State = Literal["draft", "sent", "accepted", "declined", "expired"]
@@ -75,6 +73,7 @@ class QuoteView(QuoteRow):
     job: dict[str, Any]
     estimate: Estimate | None
     problems: list[FieldTold]
+    standards_changed: list[str]
 
 
 class QuotePage(BaseModel):
@@ -131,8 +130,27 @@ def _priced(
         return None, None, _told(error)
 
 
-def _view(quote: kept.KeptQuote, estimate: Estimate | None, problems: list[FieldTold]) -> QuoteView:
-    return QuoteView(**_row(quote), job=quote.job, estimate=estimate, problems=problems)
+def _view(
+    quote: kept.KeptQuote,
+    estimate: Estimate | None,
+    problems: list[FieldTold],
+    changed: list[str] | None = None,
+) -> QuoteView:
+    return QuoteView(
+        **_row(quote),
+        job=quote.job,
+        estimate=estimate,
+        problems=problems,
+        standards_changed=changed or [],
+    )
+
+
+def _standards_changed(shop: Shop, quote: kept.KeptQuote) -> list[str]:
+    """List the standards that changed since a draft was last saved: they move its price."""
+    sha256, text = house_document(shop)
+    if sha256 == quote.house_sha256:
+        return []
+    return standards_changed(kept.find_house(shop, quote.house_sha256), json.loads(text))
 
 
 def _check_dates(head: QuoteHead) -> None:
@@ -169,6 +187,7 @@ def _columns(shop: Shop, document: QuoteDocument) -> tuple[dict[str, str], Any, 
         "currency": currency if isinstance(currency, str) else "GBP",
         "search": " ".join(words).lower(),
     }
+    columns["house_sha256"], columns["house"] = house_document(shop)
     return columns, estimate, problems
 
 
@@ -190,7 +209,7 @@ def find_quote(shop: Shop, quote_id: int) -> QuoteView:
         version = kept.find_version(shop, quote_id, quote.version)
         return _view(quote, Estimate.model_validate(version.estimate), [])
     _, estimate, problems = _priced(shop, quote.job)
-    return _view(quote, estimate, problems)
+    return _view(quote, estimate, problems, _standards_changed(shop, quote))
 
 
 def list_quotes(
@@ -302,7 +321,7 @@ def send_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
             code="quote-outdated",
         )  # fmt: skip
     house = shop_house(shop)
-    house_text = json.dumps(house_json(house), sort_keys=True)
+    house_sha256, house_text = house_document(shop)
     head = PaperHead(
         number=quote.number,
         version=quote.version + 1,
@@ -320,7 +339,7 @@ def send_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
         head=head.as_text(),
         job=job_json(read),
         estimate=json.loads(estimate.model_dump_json()),
-        house_sha256=content_hash(house_text.encode()),
+        house_sha256=house_sha256,
         sent_on=now(),
         answer="",
         answered_on="",

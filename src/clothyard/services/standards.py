@@ -9,9 +9,10 @@ from typing import Any
 from pydantic import BaseModel
 
 from clothyard.core.errors import BadInput, unknown_id
-from clothyard.core.house import House, build_house, check_value
+from clothyard.core.house import House, build_house, check_value, house_json
 from clothyard.core.standards import Standard, all_standards
 from clothyard.core.units import read_decimal
+from clothyard.store.blobs import content_hash
 from clothyard.store.shop import Shop
 
 
@@ -96,6 +97,17 @@ def _patch(changed: dict[str, Any]) -> dict[str, Any]:
 @lru_cache(maxsize=16)
 def _house_of(text: str) -> House:
     return build_house(_patch(json.loads(text)), where="standards")
+
+
+@lru_cache(maxsize=16)
+def _house_text_of(text: str) -> tuple[str, str]:
+    document = json.dumps(house_json(_house_of(text)), sort_keys=True)
+    return content_hash(document.encode()), document
+
+
+def house_document(shop: Shop) -> tuple[str, str]:
+    """Return the house as JSON and its hash: (sha256, text)."""
+    return _house_text_of(json.dumps(shop.changed_standards(), sort_keys=True))
 
 
 def shop_house(shop: Shop) -> House:

@@ -42,12 +42,21 @@ class DesignFile(Base):
     added_on: Mapped[str] = mapped_column(Text, index=True)
 
 
+class HouseSnapshot(Base):
+    """A house as it was when a version was sent, kept once by its content's hash."""
+
+    __tablename__ = "house_snapshot"
+
+    sha256: Mapped[str] = mapped_column(Text, primary_key=True)
+    house: Mapped[str] = mapped_column(Text)
+
+
 class Quote(Base):
     """A quote as it stands: a draft, or what was last sent.
 
     `revision` rises with every write; `version` is the last one sent, 0 before the first.
     `job` is the job document as typed, which may not be priceable yet. `search` holds what the
-    list is searched by, lower case.
+    list is searched by, lower case; `house_sha256` names the house it was last saved under.
     """
 
     __tablename__ = "quote"
@@ -72,18 +81,10 @@ class Quote(Base):
     total: Mapped[str] = mapped_column(Text)
     currency: Mapped[str] = mapped_column(Text)
     search: Mapped[str] = mapped_column(Text)
+    house_sha256: Mapped[str] = mapped_column(ForeignKey("house_snapshot.sha256"))
     created_on: Mapped[str] = mapped_column(Text)
     changed_on: Mapped[str] = mapped_column(Text)
     deleted_on: Mapped[str | None] = mapped_column(Text)
-
-
-class HouseSnapshot(Base):
-    """A house as it was when a version was sent, kept once by its content's hash."""
-
-    __tablename__ = "house_snapshot"
-
-    sha256: Mapped[str] = mapped_column(Text, primary_key=True)
-    house: Mapped[str] = mapped_column(Text)
 
 
 class QuoteVersion(Base):

@@ -35,6 +35,7 @@ class KeptQuote:
     summary: str
     total: str
     currency: str
+    house_sha256: str
     changed_on: str
     deleted_on: str | None
 
@@ -100,16 +101,34 @@ def find_quote(shop: Shop, quote_id: int) -> KeptQuote:
         return _kept(row)
 
 
-def add_quote(shop: Shop, **values: str) -> KeptQuote:
+def _keep_house(session: Session, sha256: str, house: str) -> None:
+    """Keep a house once, by its content's hash."""
+    if session.get(HouseSnapshot, sha256) is None:
+        session.add(HouseSnapshot(sha256=sha256, house=house))
+        session.flush()
+
+
+def find_house(shop: Shop, sha256: str) -> dict[str, Any]:
+    """Return a kept house as a plain document; {} when it is not kept."""
+    with shop.reading() as session:
+        row = session.get(HouseSnapshot, sha256)
+        found: dict[str, Any] = json.loads(row.house) if row else {}
+        return found
+
+
+def add_quote(shop: Shop, *, house: str, **values: str) -> KeptQuote:
     """Add a draft under the next number.
 
     Parameters
     ----------
+    house : str
+        The house it is priced by, as JSON; its hash is among the values.
     values : text of customer, email, due_on, valid_until, notes, job, summary, total, currency,
-        search
+        search, house_sha256
     """
     moment = now()
     with shop.writing() as session:
+        _keep_house(session, values["house_sha256"], house)
         last = session.scalar(select(func.max(Quote.id))) or 0
         number = f"{NUMBER_PREFIX}{last + 1:04d}"
         values["search"] = f"{number.lower()} {values['search']}"
@@ -149,11 +168,15 @@ def _change(session: Session, quote_id: int, seen: int | None, values: dict[str,
     return _kept(row)
 
 
-def change_quote(shop: Shop, quote_id: int, *, seen: int | None, **values: Any) -> KeptQuote:
+def change_quote(
+    shop: Shop, quote_id: int, *, seen: int | None, house: str = "", **values: Any
+) -> KeptQuote:
     """Change a quote.
 
     Parameters
     ----------
+    house : str
+        The house it is now priced by, as JSON, when its hash is among the values.
     seen : int or None
         The revision the change is based on; None for changes that do not depend on it.
 
@@ -163,6 +186,8 @@ def change_quote(shop: Shop, quote_id: int, *, seen: int | None, **values: Any) 
         Nothing is written then.
     """
     with shop.writing() as session:
+        if house:
+            _keep_house(session, values["house_sha256"], house)
         return _change(session, quote_id, seen, values)
 
 
@@ -239,9 +264,7 @@ def freeze_version(
     kept = [(document, shop.documents.keep(document.data)) for document in documents]
     with shop.writing() as session:
         quote = _change(session, quote_id, seen, {"state": "sent", "version": version.version})
-        if session.get(HouseSnapshot, version.house_sha256) is None:
-            session.add(HouseSnapshot(sha256=version.house_sha256, house=house))
-            session.flush()
+        _keep_house(session, version.house_sha256, house)
         session.add(
             QuoteVersion(
                 quote_id=quote_id,

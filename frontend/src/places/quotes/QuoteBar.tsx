@@ -66,6 +66,20 @@ export function QuoteBar({ quote, tools, saving, advice, toPay, reopen, children
       {field("customer", "Customer", "text")}
       {field("due_on", "Due", "date")}
       {field("valid_until", "Valid", "date")}
+      {quote.standards_changed.length > 0 && saving.revision === quote.revision && (
+        <details className="standards-changed">
+          <summary>
+            {quote.standards_changed.length}{" "}
+            {quote.standards_changed.length === 1 ? "standard" : "standards"} changed since it was
+            saved
+          </summary>
+          <ul>
+            {quote.standards_changed.slice(0, 20).map((change) => (
+              <li key={change}>{change}</li>
+            ))}
+          </ul>
+        </details>
+      )}
       <span className="state" role="status">
         {[counted(advice), editable ? SAYS[saving.state] : ""].filter(Boolean).join(" · ")}
       </span>

@@ -120,5 +120,6 @@ export function useSaving(start: Start, tools: DraftTools) {
   };
   const now: SavingState =
     refused?.draft === draft ? "refused" : dirty && state === "saved" ? "saving" : state;
-  return { state: now, why: refused?.why ?? "", theirs, keepMine, takeTheirs, flush };
+  const { revision } = server;
+  return { state: now, revision, why: refused?.why ?? "", theirs, keepMine, takeTheirs, flush };
 }

@@ -14,6 +14,12 @@ def _text(name: str, *, null: bool = False) -> sa.Column[str]:
 def upgrade() -> None:
     """Create the tables of quotes."""
     op.create_table(
+        "house_snapshot",
+        _text("sha256"),
+        _text("house"),
+        sa.PrimaryKeyConstraint("sha256", name="pk_house_snapshot"),
+    )
+    op.create_table(
         "quote",
         sa.Column("id", sa.Integer(), nullable=False, autoincrement=True),
         _text("number"),
@@ -24,24 +30,23 @@ def upgrade() -> None:
             _text(name)
             for name in (
                 "customer", "email", "due_on", "valid_until", "notes", "job", "summary", "total",
-                "currency", "search", "created_on", "changed_on",
+                "currency", "search", "house_sha256", "created_on", "changed_on",
             )
         ),
         _text("deleted_on", null=True),
         sa.PrimaryKeyConstraint("id", name="pk_quote"),
         sa.UniqueConstraint("number", name="uq_quote_number"),
+        sa.ForeignKeyConstraint(
+            ["house_sha256"],
+            ["house_snapshot.sha256"],
+            name="fk_quote_house_sha256_house_snapshot",
+        ),
         sa.CheckConstraint("revision >= 1", name="ck_quote_revision"),
         sa.CheckConstraint(
             "state IN ('draft', 'sent', 'accepted', 'declined')", name="ck_quote_state"
         ),
     )  # fmt: skip
     op.create_index("ix_quote_listed", "quote", ["deleted_on", "changed_on"])
-    op.create_table(
-        "house_snapshot",
-        _text("sha256"),
-        _text("house"),
-        sa.PrimaryKeyConstraint("sha256", name="pk_house_snapshot"),
-    )
     op.create_table(
         "quote_version",
         sa.Column("quote_id", sa.Integer(), nullable=False),
