@@ -177,6 +177,8 @@ def test_sending_freezes_what_was_sent(shop):
         ({"job": polos(line__quantity=0)}, "no price yet"),
         ({"job": {}}, "no price yet"),
         ({"customer": "  "}, "no customer"),
+        ({"email": "a@b.example\nBcc: c@d.example"}, "no e-mail address"),
+        ({"email": "chœur@orrin.example"}, "no e-mail address"),
         ({"valid_until": "2026-05-03"}, "date is past"),
     ],
 )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from datetime import date, timedelta
 from typing import Any, Literal
 
@@ -314,6 +315,11 @@ def send_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
         raise Conflict(
             "it has no customer.", where="customer", remedy="Say who it is for.",
             code="quote-unaddressed",
+        )  # fmt: skip
+    if quote.email and not re.fullmatch(r"[!-?A-~]+@[!-?A-~]+", quote.email):
+        raise Conflict(
+            f"{quote.email[:60]!r} is no e-mail address.", where="email",
+            remedy="Mend it, or leave it out.", code="quote-unaddressed",
         )  # fmt: skip
     if quote.valid_until and quote.valid_until < today():
         raise Conflict(
