@@ -166,6 +166,20 @@ def test_currencies_with_other_minor_units(currency, unit, line):
     assert (found.price.unit, found.price.line) == (unit, line)
 
 
+@pytest.mark.parametrize(
+    ("amount", "step", "currency", "price"),
+    [
+        ("15.21", "0.05", "GBP", "15.25"), ("15.20", "0.05", "GBP", "15.20"),
+        ("15.2000000001", "0.05", "GBP", "15.20"), ("15.2000001", "0.05", "GBP", "15.25"),
+        ("15.185", "0", "GBP", "15.19"), ("15.21", "1", "GBP", "16.00"),
+        ("15.46", "0.05", "JPY", "15"), ("15.50", "0", "JPY", "16"), ("15.1", "10", "JPY", "20"),
+        ("15.1874", "0.05", "KWD", "15.200"), ("15.1874", "0", "KWD", "15.187"),
+    ],
+)  # fmt: skip
+def test_rounding_up_to_the_step(amount, step, currency, price):
+    assert str(round_up_to_step(D(amount), D(step), currency)) == price
+
+
 def test_cells_carry_their_own_cost_and_spares():
     cells = [
         {"size": s, "quantity": n, "unit_cost": c}

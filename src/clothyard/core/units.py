@@ -117,9 +117,11 @@ def floor_money(amount: Decimal, currency: str) -> Decimal:
 def round_up_to_step(amount: Decimal, step: Decimal, currency: str) -> Decimal:
     """Round a price up to the shop's step; without a step, half up to the minor unit.
 
+    A step finer than the minor unit (0.05 in yen) is none.
+
     Noise below 1e-9 is dropped first, so that a price that sits on a step stays there.
     """
-    if step <= 0:
+    if step < _minor_step(currency):
         return round_money(amount, currency)
     clean = amount.quantize(Decimal("1e-9"), ROUND_HALF_UP)
     steps = (clean / step).to_integral_value(ROUND_CEILING)
