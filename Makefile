@@ -41,7 +41,7 @@ demo: setup ## the sample shop on http://127.0.0.1:8642 (RESET=1 builds it anew)
 test: test-core test-browser ## every test
 
 test-core: .venv/.dev frontend/node_modules/.ok ## all but the browser
-	@$(PY) -m pytest --doctest-modules src tests --ignore tests/browser --ignore src/clothyard/store/migrations
+	@$(PY) -m pytest --doctest-modules src tests --ignore tests/browser --ignore tests/tools --ignore src/clothyard/store/migrations
 	@cd frontend && npm run -s test -- --reporter=dot
 
 test-browser: .venv/.dev frontend/dist/.ok chromium ## the real interface in headless Chromium
