@@ -25,6 +25,7 @@ from clothyard.core.thread.bobbins import bobbin_capacity_m, bobbin_ends, plan_b
 from clothyard.core.thread.use import (
     bare_sums_m,
     basting_stitches,
+    design_thread,
     metres_of_weight,
     piece_thread,
 )
@@ -76,12 +77,14 @@ def count_8200(**changes):
 def test_thread_of_a_count():
     """Handbook: 8,200 mixed on piqué with a cut-away and film, t = 1.19."""
     thread = piece_thread(
-        count_8200(),
-        thickness_mm=1.19,
-        use=default_house().thread_use,
-        auto_trim=True,
-        baste_stitches=0,
-        baste_stitch_mm=6,
+        design_thread(
+            count_8200(),
+            thickness_mm=1.19,
+            use=default_house().thread_use,
+            auto_trim=True,
+            baste_stitches=0,
+            baste_stitch_mm=6,
+        )
     )
     assert thread.needle_parts_m["bare"] == pytest.approx(49.364, abs=1e-9)
     assert thread.bobbin_parts_m["bare"] == pytest.approx(16.072, abs=1e-9)
@@ -99,15 +102,17 @@ def test_basting_and_untrimmed_floats_by_hand():
     facts = analyse(plan_of(records))
     use = default_house().thread_use
     cut, uncut = (
-        piece_thread(facts, thickness_mm=1, use=use, auto_trim=auto, baste_stitches=0,
-                     baste_stitch_mm=6)
+        piece_thread(design_thread(facts, thickness_mm=1, use=use, auto_trim=auto,
+                                   baste_stitches=0, baste_stitch_mm=6))
         for auto in (True, False)
     )  # fmt: skip
     assert cut.needle_parts_m["bare"] * 1000 == pytest.approx(6 + 4 * 2)
     assert uncut.needle_parts_m["bare"] * 1000 == pytest.approx(16 + 4 * 2)  # 10 mm of float
     assert (cut.needle_parts_m["trims"], uncut.needle_parts_m["trims"]) == (0.040, 0)
     basted = piece_thread(
-        facts, thickness_mm=1, use=use, auto_trim=True, baste_stitches=54, baste_stitch_mm=6
+        design_thread(
+            facts, thickness_mm=1, use=use, auto_trim=True, baste_stitches=54, baste_stitch_mm=6
+        )
     )
     added = basted.needle_m[0] - cut.needle_m[0]
     assert added * 1000 == pytest.approx(54 * (6 + 2 + 0.25))
@@ -217,7 +222,7 @@ def test_bobbins_run_out():
     """Handbook: 24 pieces at 16.6 m; ends in pieces 7, 14 and 20."""
     run = plan_bobbins(16.6, pieces=24, capacity_m=110, policy="run-out", plan=RULES)
     assert (run.count, run.pieces_per_bobbin, run.changes, run.change_s) == (4, 0, 3, 90)
-    ends = bobbin_ends([16.6], pieces=24, capacity_m=110)
+    ends = bobbin_ends([[16.6]], pieces=24, capacity_m=110)
     assert [(piece, round(into, 1)) for piece, _, into in ends] == [
         (7, 10.4),
         (14, 4.2),
@@ -239,7 +244,7 @@ def test_bobbins_between_pieces(fill, per_bobbin, count, left):
 def test_bobbin_too_small_for_a_piece():
     run = plan_bobbins(100, pieces=3, capacity_m=110, policy="between-pieces", plan=RULES)
     assert (run.pieces_per_bobbin, run.count, run.change_s) == (0, 3, 90)
-    assert [e[:2] for e in bobbin_ends([40, 60], pieces=3, capacity_m=110)] == [(2, 1), (3, 1)]
+    assert [e[:2] for e in bobbin_ends([[40, 60]], pieces=3, capacity_m=110)] == [(2, 1), (3, 1)]
 
 
 def test_bobbins_on_several_heads_by_hand():

@@ -30,7 +30,6 @@ def seconds(cap=850, **changes):
     return sum(
         needle_seconds(
             facts, cap_spm=cap, profile=HOUSE.speed_profile, speed=HOUSE.speed, auto_trim=True,
-            baste_stitches=0, baste_stitch_mm=6,
         )
     )  # fmt: skip
 

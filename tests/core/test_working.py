@@ -42,8 +42,8 @@ RECOMPUTE = {
     "cost.spoilage": lambda lost, goods, taken, repairs, _l: lost * (goods + taken) + repairs,
     "unit_cost": lambda *parts: sum(parts[:-1]) / parts[-1],
     "way.margin": lambda cost, margin, share, fixed: (cost + fixed / 24) / (1 - margin - share),
-    "way.stitch_rate": lambda n, rate, least, goods, up, set_up: (
-        max(least, n / 1000 * rate) + goods * (1 + up) + set_up / 24
+    "way.stitch_rate": lambda n, names, rate, least, goods, up, set_up: (
+        max(least, n / 1000 * rate) + names + goods * (1 + up) + set_up / 24
     ),
     "way.hour_rate": lambda goods, up, materials, m_s, m, h_s, h: (
         goods * (1 + up) + (materials + m_s / 3600 * m + h_s / 3600 * h) / 24

@@ -7,16 +7,14 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
-from clothyard.core.cloth.hoops import (
-    TIGHT_MM,
-    fitting_hoops,
-    largest_miss,
-    loose_thickness_mm,
-)
-from clothyard.core.job import Line
+from clothyard.core.cloth.hoops import TIGHT_MM, loose_thickness_mm
+from clothyard.core.cloth.place import lying_size
+from clothyard.core.job import NAME_MARK, Line
 from clothyard.core.making import Making
 from clothyard.core.methods import hoop_refusal
-from clothyard.core.price.line import LineCost, LinePlan, PlacementPlan
+from clothyard.core.names import lacking_names, odd_names
+from clothyard.core.price.line import LineCost
+from clothyard.core.price.plan import LinePlan, PlacementPlan
 from clothyard.core.price.tiers import PriceLadder
 from clothyard.core.result import Advice, Level
 from clothyard.core.time.handwork import covered
@@ -82,32 +80,38 @@ class _Place:
     def patch(self, **values: Any) -> list[dict[str, Any]]:
         return methods_patch(self.plan.line, self.index, self.number, **values)
 
+    def split_patch(self) -> list[dict[str, Any]] | None:
+        """Split a single design over hoopings, when any hoop may hold its parts."""
+        usable = any(not tried.refusal for tried in self.making.tries)
+        if self.making.layout.kind != "single" or not usable:
+            return None
+        path = f"/lines/{self.index}/placements/{self.number}/split"
+        return [{"op": "add", "path": path, "value": {}}]
+
     def hoop(self) -> Iterator[Advice]:
         making, house = self.making, self.plan.house
-        arguments: dict[str, Any] = {
-            "hoops": house.hoops,
-            "machine": making.machine,
-            "goods": making.goods,
-            "hold": making.hold,
-        }
-        fitting = fitting_hoops(*making.sewn_mm, **arguments)
+        fitting = making.fitting
         size = f"{making.sewn_mm[0]:.1f} × {making.sewn_mm[1]:.1f} mm"
         refusal = hoop_refusal(making)
         if making.hoop is None or making.fit is None:
-            miss = largest_miss(*making.sewn_mm, **arguments)
-            nearest = f" {house.hoops[miss[0]].label} misses by {miss[1]:.1f} mm." if miss else ""
+            miss = next((tried for tried in making.tries if not tried.refusal), None)
+            nearest = ""
+            if miss:
+                label = house.hoops[miss.hoop_id].label
+                nearest = f" {label} misses by {miss.fit.miss_mm:.1f} mm."
             yield _advice(
                 "hoop-none", "stop", self.where,
                 f"{size} with its clearance fits no hoop of the {making.machine.label}.{nearest}",
                 "Make it smaller, split it over hoopings, or choose another machine.",
+                self.split_patch(),
             )  # fmt: skip
         elif refusal or not making.fit.fits:
             why = refusal or f"{size} misses by {making.fit.miss_mm:.1f} mm"
-            fix = f"Take {house.hoops[fitting[0][0]].label}." if fitting else "Make it smaller."
+            fix = f"Take {house.hoops[fitting[0]].label}." if fitting else "Make it smaller."
             yield _advice(
                 "hoop-none", "stop", self.where,
                 f"The hoop {making.hoop.label} does not do: {why}.", fix,
-                self.patch(hoop=fitting[0][0]) if fitting else None,
+                self.patch(hoop=fitting[0]) if fitting else None,
             )  # fmt: skip
         else:
             if making.fit.left_mm < TIGHT_MM - 1e-6:
@@ -116,28 +120,83 @@ class _Place:
                     f"Only {making.fit.left_mm:.1f} mm are left beyond the clearance in "
                     f"{making.hoop.label}.",
                     "Trace it before sewing, or take a larger hoop.",
-                    self.patch(hoop=fitting[1][0]) if len(fitting) > 1 else None,
+                    self.patch(hoop=fitting[1]) if len(fitting) > 1 else None,
                 )  # fmt: skip
-            if fitting and fitting[0][0] != making.hoop_id:
-                smaller = house.hoops[fitting[0][0]].label
+            single = making.layout.kind == "single"
+            if fitting and fitting[0] != making.hoop_id and single:
+                smaller = house.hoops[fitting[0]].label
                 yield _advice(
                     "hoop-big", "note", self.where,
                     f"{smaller} fits too: less backing and a firmer hold.",
-                    f"Take {smaller}.", self.patch(hoop=fitting[0][0]),
+                    f"Take {smaller}.", self.patch(hoop=fitting[0]),
                 )  # fmt: skip
+
+    def layout(self) -> Iterator[Advice]:
+        asked = self.plan.line.placements[self.number]
+        making, facts = self.making, self.facts
+        if asked.band is not None:
+            motif = lying_size((facts.width_mm, facts.height_mm), asked.place)[0]
+            if motif > asked.band.length_mm + 1e-6:
+                yield _advice(
+                    "band-short", "stop", self.where,
+                    f"One motif is {motif:.1f} mm long, the band {asked.band.length_mm:g} mm.",
+                    "Make the motif smaller, or turn it.",
+                )  # fmt: skip
+        if making.layout.kind == "split":
+            yield _advice(
+                "split-join", "warn", self.where,
+                f"The design is split over {making.layout.hoopings} hoopings: each joint must "
+                "meet the last to a hair.",
+                "Have the digitiser split it along a colour, with marks to match; sew a sample.",
+            )  # fmt: skip
+
+    def names(self) -> Iterator[Advice]:
+        own, making = self.placed.own, self.making
+        words = self.facts.source == "words"
+        texts = own.names if own else ((self.facts.name,) if words else ())
+        odd = list(odd_names(texts) if own else lacking_names(texts))
+        if odd:
+            yield _advice(
+                "name-odd", "warn", self.where, " ".join(odd[:8]),
+                "Read them again with the customer; spelling as approved is final.",
+            )  # fmt: skip
+        if own is None:
+            return
+        missing = len(own.pieces) - own.given
+        if missing:
+            yield _advice(
+                "names-missing", "warn", self.where,
+                f"{own.given} names for {len(own.pieces)} pieces: the other {missing} are priced "
+                + ("as the mean of those." if own.given else "as eight letters of mean width."),
+                "Ask for the names, or leave pieces blank on purpose with an empty name.",
+            )  # fmt: skip
+        place = self.plan.house.positions[making.position_id]
+        for facts in sorted(set(own.sewn), key=lambda f: -f.width_mm):
+            if facts.width_mm <= place.max_width_mm + 1e-6:
+                break
+            share = place.max_width_mm / facts.width_mm
+            height = (facts.letter_height_mm or 0) * share
+            yield _advice(
+                "name-long", "warn", self.where,
+                f"“{facts.name}” is {facts.width_mm:.0f} mm wide; {place.label.lower()} takes "
+                f"{place.max_width_mm:g} mm: shrink it to {share:.0%}, letters {height:.1f} mm.",
+                "Letter all of them lower, or set this name on two lines.",
+            )  # fmt: skip
 
     def rolls(self) -> Iterator[Advice]:
         done = self.cost.passes[self.number]
-        for key, cut, size in (
+        wanted = [
             ("backing", done.backing, self.placed.backing_mm),
             ("topping", done.topping, self.placed.topping_mm),
-        ):
+        ]
+        for of, laid in zip(self.placed.steps.sheets, done.sheets, strict=True):
+            wanted.append((of.material, laid.cut, (of.width_mm, of.height_mm)))
+        for key, cut, size in wanted:
             if cut and not cut.fits:
-                roll = self.plan.house.rolls[cut.roll]
                 yield _advice(
                     "roll-none", "stop", self.where,
                     f"A {key} piece of {size[0]:.0f} × {size[1]:.0f} mm is wider than every roll; "
-                    f"the widest is {roll.width_mm:g} mm ({cut.roll}).",
+                    f"the widest is {cut.width_mm:g} mm ({cut.stock}).",
                     "Choose a smaller hoop, another material, or add a wider roll.",
                 )  # fmt: skip
 
@@ -155,7 +214,7 @@ class _Place:
         if backing:
             limit = backing.dense_one if making.layers == 1 else backing.dense_more
             box_cm2 = (facts.width_mm + 10) * (facts.height_mm + 10) / 100
-            density = facts.stitches / box_cm2
+            density = facts.stitches / box_cm2  # of one design: repeats lie beside each other
             if density > limit:
                 firm = self.plan.house.backings.get("cut-away-medium")
                 more = making.layers == 1 and density <= backing.dense_more
@@ -184,7 +243,7 @@ class _Place:
                     "Match the bobbin" + (" and rinse the backing out." if stays else "."),
                     self.patch(**values),
                 )  # fmt: skip
-        if goods.pile == 2 and making.topping is None:
+        if goods.pile == 2 and making.topping is None and not making.knock_down:
             yield _advice(
                 "top-pile", "warn", self.where,
                 "Deep pile without a topping swallows the stitches.",
@@ -281,7 +340,7 @@ class _Place:
                 "Make it lower.",
             )  # fmt: skip
         place = self.plan.house.positions[making.position_id]
-        if facts.width_mm > place.max_width_mm + 1e-6:
+        if facts.width_mm > place.max_width_mm + 1e-6 and self.placed.own is None:
             yield _advice(
                 "place-big", "warn", self.where,
                 f"{facts.width_mm:.0f} mm is wide for {place.label.lower()}; "
@@ -332,6 +391,12 @@ def _line_advice(plan: LinePlan, cost: LineCost, priced: Priced, index: int) -> 
             "Iron on a soft cover.",
             [{"op": "add", "path": f"{place}/finishing",
               "value": [*line.finishing, "soft-cover"]}],
+        )  # fmt: skip
+    if line.names and not any(p.own for p in plan.placements):
+        yield _advice(
+            "names-unused", "note", "names",
+            f"{len(line.names)} names, and no design has words with {NAME_MARK} in them.",
+            f"Add a placement with the words {NAME_MARK}, or remove the names.",
         )  # fmt: skip
     if plan.placements[0].making.goods_id == "work-vest":
         yield _advice(
@@ -399,7 +464,8 @@ def advise(plan: LinePlan, cost: LineCost, priced: Priced, *, index: int) -> lis
     found: list[Advice] = []
     for number in range(len(plan.placements)):
         place = _Place(plan, cost, index, number)
-        for part in (place.hoop, place.rolls, place.backing, place.stitches, place.method):
+        for part in (place.hoop, place.layout, place.rolls, place.backing, place.stitches,
+                     place.method, place.names):  # fmt: skip
             found += part()
     found += _line_advice(plan, cost, priced, index)
     rank = {"stop": 0, "warn": 1, "note": 2}

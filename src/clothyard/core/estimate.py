@@ -2,95 +2,82 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Any
 
 from clothyard.core.advice import Priced, advise
-from clothyard.core.errors import BadInput, NotFound
+from clothyard.core.designs import Sewn, sewn_designs
+from clothyard.core.errors import BadInput
 from clothyard.core.house import House, build_house
-from clothyard.core.job import Design, Job, Line, Placement, check_job
+from clothyard.core.job import Job, Line, Placement, check_job
+from clothyard.core.making import Making
 from clothyard.core.methods import goods_class, settle_methods
+from clothyard.core.order import bought_beyond_use, once_an_order, order_levels, thread_table
 from clothyard.core.others import alternatives, with_other
-from clothyard.core.pack import LineFigures, pack_line, pack_total
-from clothyard.core.price.line import LineCost, LinePlan, cost_line, plan_line
+from clothyard.core.pack import LineFigures, pack_line, pack_threads, pack_total
+from clothyard.core.price.line import Consumed, LineCost, OrderLevel, cost_line, first_piece
+from clothyard.core.price.plan import LinePlan, PlacementPlan, plan_line, plan_placement
 from clothyard.core.price.spares import spares_needed
 from clothyard.core.price.tiers import PriceLadder
-from clothyard.core.price.ways import all_ways, digitising_cost, margin_price
+from clothyard.core.price.ways import all_ways, digitising_costs, margin_price
 from clothyard.core.result import Estimate
-from clothyard.core.stitches.count import count_facts
-from clothyard.core.stitches.facts import DesignFacts, recoloured
+from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.time.handwork import check_finishing
-from clothyard.core.units import round_money, round_up_to_step
+from clothyard.core.time.steps import plan_steps
+from clothyard.core.units import exact, round_money, round_up_to_step
+from clothyard.core.working import Charged
 
-MAX_TIERS = 30
-
-
-def design_facts(
-    design: Design, house: House, designs: Mapping[str, DesignFacts], *, where: str
-) -> DesignFacts:
-    """Find or work out the facts of a job's design.
-
-    Parameters
-    ----------
-    designs : mapping of str to DesignFacts
-        Keyed by content hash, and by the name a job gives a file.
-
-    Raises
-    ------
-    NotFound
-        If a file is named that was not read.
-    """
-    if design.stitches is not None:
-        kind = house.kinds[design.kind or "mixed"]
-        return count_facts(
-            design.stitches,
-            kind=design.kind or "mixed",
-            mean_stitch_mm=kind.mean_stitch_mm,
-            satin_share=kind.satin_share,
-            colours=design.colours or 1,
-            width_mm=design.width_mm,
-            height_mm=design.height_mm,
-            trims=design.trims,
-            letter_height_mm=design.letter_height_mm,
-        )
-    key = design.sha256 or design.file or ""
-    if key not in designs:
-        raise NotFound(
-            f"the design {key[:12]!r} is not here.",
-            where=f"{where}.design",
-            remedy="Drop its stitch file again.",
-            code="design-unknown",
-        )
-    facts = recoloured(designs[key], design.thread_colours)
-    told = {"kind": design.kind, "letter_height_mm": design.letter_height_mm}
-    return facts.model_copy(update={k: v for k, v in told.items() if v is not None})
+HOUR = Decimal(3600)
+_YES_NO = {"baste", "knock_down"}
 
 
-def _plan(line: Line, house: House, designs: Mapping[str, DesignFacts], where: str) -> LinePlan:
+def _plan_placement(
+    line: Line,
+    placement: Placement,
+    making: Making,
+    sewn: Sewn,
+    house: House,
+    where: str,
+    like: PlacementPlan | None = None,
+) -> PlacementPlan:
+    sewn = sewn.on_base(house) if making.knock_down else sewn
+    return plan_placement(
+        making,
+        sewn.facts,
+        house,
+        line.finishing,
+        steps=plan_steps(placement, sewn.facts, house, where=where),
+        own=sewn.own,
+        like=like,
+    )
+
+
+def _plan(line: Line, sewn: Sequence[Sewn], house: House, where: str) -> LinePlan:
     check_finishing(line.finishing, where=where)
     goods_class(line, house, where=where)
-    facts, makings = [], []
-    for i, placement in enumerate(line.placements):
+    placed = []
+    for i, (placement, design) in enumerate(zip(line.placements, sewn, strict=True)):
         place = f"{where}.placements[{i}]"
-        found = design_facts(placement.design, house, designs, where=place)
-        facts.append(found)
-        makings.append(settle_methods(line, placement, found, house, where=place))
-    return plan_line(line, makings, facts, house)
+        making = settle_methods(line, placement, design.facts, house, where=place)
+        placed.append(_plan_placement(line, placement, making, design, house, place))
+    return plan_line(line, placed, house, where=where)
 
 
 class _Pricer:
     """Costs and raw prices of one line, each quantity worked out once."""
 
-    def __init__(self, job: Job, plan: LinePlan, house: House):
-        self.plan, self.house, self.currency = plan, house, job.currency
+    def __init__(self, job: Job, plan: LinePlan, house: House, order: OrderLevel):
+        self.plan, self.house, self.currency, self.order = plan, house, job.currency, order
         self.margin = house.price.margin if job.margin is None else job.margin
         self.method = job.price_method or house.price.method
         self._costs: dict[int, LineCost] = {}
+        self.first: Consumed = first_piece(plan)
 
     def cost(self, quantity: int) -> LineCost:
         if quantity not in self._costs:
-            self._costs[quantity] = cost_line(self.plan, quantity)
+            self._costs[quantity] = cost_line(self.plan, quantity, self.order, first=self.first)
         return self._costs[quantity]
 
     def ways(self, quantity: int) -> dict[str, Decimal]:
@@ -129,44 +116,74 @@ def _spares(plan: LinePlan) -> int:
 
 def _rechosen(placement: Placement, key: str, value: str) -> Placement:
     """Choose another value; holding differently leaves hoop and basting to be proposed."""
-    changes: dict[str, Any] = {key: value == "true" if key == "baste" else value}
+    changes: dict[str, Any] = {key: value == "true" if key in _YES_NO else value}
     if key == "hold":
         changes |= {"baste": None, "hoop": None}
     methods = placement.methods.model_copy(update=changes)
     return placement.model_copy(update={"methods": methods})
 
 
+@dataclass(frozen=True, slots=True)
+class _Order:
+    """All lines of an order planned, and costed without what it takes once."""
+
+    plans: tuple[LinePlan, ...]
+    sewn: tuple[tuple[Sewn, ...], ...]
+    house: House
+
+    def once_cost(self, plans: Sequence[LinePlan]) -> Decimal:
+        """What is done once costs, in labour and overhead."""
+        seconds = sum(task.total_s for task in once_an_order(plans, self.house))
+        rates = self.house.rates
+        return exact(seconds) / HOUR * (rates.labour_per_h + rates.overhead_per_h)
+
+
 def _differences(
-    plan: LinePlan, cost: LineCost, designs: list[DesignFacts], where: str
+    order: _Order, index: int, cost: LineCost, first: Consumed
 ) -> dict[tuple[int, str, str], tuple[str, Decimal, float]]:
-    """Cost each sensible alternative: (placement, key, value) to (reason, money, minutes)."""
+    """Cost each sensible alternative: (placement, key, value) to (reason, money, minutes).
+
+    Money is what the whole order would cost more, put-ups left out; minutes are hand and
+    attending of the line's good pieces.
+    """
     found: dict[tuple[int, str, str], tuple[str, Decimal, float]] = {}
-    line, house = plan.line, plan.house
-    makings = [p.making for p in plan.placements]
+    plan, house = order.plans[index], order.house
+    line, sewn = plan.line, order.sewn[index]
+    alone = OrderLevel()
+    base = cost_line(plan, cost.quantity, alone, first=first)
+    once = order.once_cost(order.plans)
     for i, placement in enumerate(line.placements):
-        for key, value, reason in alternatives(makings[i], house):
-            if key == "needle" or {value, makings[i].bobbin} == {"white", "black"}:
+        making = plan.placements[i].making
+        where = f"lines[{index}].placements[{i}]"
+        for key, value, reason in alternatives(making, house):
+            if key == "needle" or {value, making.bobbin} == {"white", "black"}:
                 found[i, key, value] = (reason, Decimal(0), 0.0)  # neither costs more
                 continue
-            made = with_other(makings[i], key, value, house)
+            made = with_other(making, key, value, house)
             if made is None:
                 other = _rechosen(placement, key, value)
-                made = settle_methods(line, other, designs[i], house, where=where)
-            swapped = [*makings[:i], made, *makings[i + 1 :]]
-            other_plan = plan_line(line, swapped, designs, house, like=plan)
-            other_cost = cost_line(other_plan, cost.quantity)
-            minutes = (other_cost.labour_s - cost.labour_s) / 60
-            found[i, key, value] = (reason, other_cost.total - cost.total, minutes)
+                made = settle_methods(line, other, sewn[i].facts, house, where=where)
+            swapped = list(plan.placements)
+            swapped[i] = _plan_placement(
+                line, placement, made, sewn[i], house, where, like=plan.placements[i]
+            )
+            other_plan = plan_line(line, swapped, house)
+            other_cost = cost_line(other_plan, cost.quantity, alone)
+            plans = [*order.plans[:index], other_plan, *order.plans[index + 1 :]]
+            money = other_cost.own - base.own
+            if key in {"machine", "thread", "hold", "knock_down"}:
+                money += order.once_cost(plans) - once
+            minutes = (other_cost.labour_s - base.labour_s) / 60
+            found[i, key, value] = (reason, money, minutes)
     return found
 
 
 def _figures(
-    job: Job, index: int, house: House, designs: Mapping[str, DesignFacts], *, compare: bool
+    job: Job, index: int, order: _Order, level: OrderLevel, spares: int, *, compare: bool
 ) -> LineFigures:
-    line, where = job.lines[index], f"lines[{index}]"
-    plan = _plan(line, house, designs, where)
-    pricer = _Pricer(job, plan, house)
-    _check_fees(house, pricer.margin)
+    plan, house = order.plans[index], order.house
+    line = plan.line
+    pricer = _Pricer(job, plan, house, level)
     ladder = PriceLadder(
         job.tiers or house.price.tiers,
         pricer.raw,
@@ -186,25 +203,35 @@ def _figures(
         ways=pricer.ways(line.quantity),
         method="typed" if typed else pricer.method,
         ladder=ladder,
-        spares=_spares(plan),
+        spares=spares,
         currency=job.currency,
     )
     tiers = [
         (q, unit if q == line.quantity else ladder.unit(q), pricer.cost(q).total / q)
         for q in ladder.tiers
     ]
-    facts = [p.facts for p in plan.placements]
-    name, bought = digitising_cost(plan)
-    charge = margin_price(bought, margin=pricer.margin, fee_share=house.price.fee_share)
     return LineFigures(
         plan=plan,
         cost=cost,
         priced=priced,
         tiers=tiers,
         advice=advise(plan, cost, priced, index=index),
-        others=_differences(plan, cost, facts, where) if compare else {},
-        charge=(name, bought, round_money(charge, job.currency)) if name else None,
+        others=_differences(order, index, cost, pricer.first) if compare else {},
     )
+
+
+def _charges(job: Job, plans: Sequence[LinePlan], house: House) -> list[Charged]:
+    margin = house.price.margin if job.margin is None else job.margin
+    return [
+        Charged(
+            name,
+            cost,
+            round_money(
+                margin_price(cost, margin=margin, fee_share=house.price.fee_share), job.currency
+            ),
+        )
+        for name, cost in digitising_costs(plans, house)
+    ]
 
 
 def estimate(
@@ -245,13 +272,28 @@ def estimate(
     check_job(job)
     if job.house:
         house = build_house(job.house, on=house)
-    lines = [_figures(job, i, house, designs, compare=compare) for i in range(len(job.lines))]
+    _check_fees(house, house.price.margin if job.margin is None else job.margin)
+    sewn = tuple(
+        sewn_designs(line, house, designs, where=f"lines[{i}]") for i, line in enumerate(job.lines)
+    )
+    plans = tuple(_plan(line, sewn[i], house, f"lines[{i}]") for i, line in enumerate(job.lines))
+    order = _Order(plans, sewn, house)
+    spares = [_spares(plan) for plan in plans]
+    alone = [cost_line(plan, plan.line.quantity, OrderLevel()) for plan in plans]
+    threads = thread_table(plans, alone, spares, house)
+    levels = order_levels(plans, alone, bought_beyond_use(threads, house), house)
+    lines = [
+        _figures(job, i, order, level, spares[i], compare=compare) for i, level in enumerate(levels)
+    ]
+    charges = _charges(job, plans, house)
+    lines[0] = replace(lines[0], charges=tuple(charges))
     packed = [pack_line(figures, job.currency, working=working) for figures in lines]
-    total, run = pack_total(lines, house, job.currency)
+    total, run = pack_total(lines, charges, house, job.currency)
     return Estimate(
         currency=job.currency,
         sendable=not any(a.level == "stop" for figures in lines for a in figures.advice),
         lines=packed,
+        threads=pack_threads(threads, house, job.currency),
         total=total,
         run=run,
     )

@@ -169,11 +169,53 @@ class Needle(_Part):
 
 
 class Position(_Part):
-    """A usual place for a design."""
+    """A usual place for a design, and how it is measured."""
 
     label: str
-    words: str
+    reference: str
+    direction: Literal["below", "above", "in along"]
+    anchor: Literal["centre", "top", "bottom"]
+    gap_mm: Num
+    share: Num
+    side_mm: Num
+    side_reference: str
+    side: Literal["centre", "wearer's left", "wearer's right"]
+    corner_deg: Num
     max_width_mm: Num
+
+
+class PlaceSize(_Part):
+    """A position's measures for some sizes."""
+
+    position: str
+    label: str
+    sizes: str
+    gap_mm: Num
+    side_mm: Num
+
+
+class SheetGoods(_Part):
+    """A material for appliqué and work made in the hoop."""
+
+    label: str
+
+
+class Sheet(_Part):
+    """A cut sheet as bought."""
+
+    material: str
+    width_mm: Num
+    height_mm: Num
+    price: Money
+
+
+class HardwareKind(_Part):
+    """Snaps, rings, ribbon: what is fixed to a piece."""
+
+    label: str
+    unit: Literal["each", "m"]
+    price: Money
+    seconds: Num
 
 
 class Kind(_Part):
@@ -212,6 +254,32 @@ class ThreadUse(_Part):
     hand_change_mm: Num
     factor_needle: Num
     factor_bobbin: Num
+    charge: Literal["used", "bought"]
+
+
+class KnockDown(_Part):
+    """The knock-down base under a design on pile."""
+
+    margin_mm: Num
+    stitches_per_mm2: Num
+
+
+class Words(_Part):
+    """How words are lettered."""
+
+    height_mm: Num
+    stroke_share: Num
+    stroke_least_mm: Num
+    stroke_most_mm: Num
+    split_mm: Num
+    spacing_mm: Num
+    underlay_mm: Num
+    lock_stitches: Count
+    lock_mm: Num
+    trim_over_mm: Num
+    line_pitch: Num
+    band: Num
+    name_letters: Count
 
 
 class Basting(_Part):
@@ -238,6 +306,7 @@ class Cutting(_Part):
     topping_margin_mm: Num
     cap_width_mm: Num
     cap_length_mm: Num
+    offcut_least_mm: Num
     no_hoop_margin_mm: Num
 
 
@@ -258,6 +327,7 @@ class Events(_Part):
     change_hand_s: Num
     trim_auto_s: Num
     stop_s: Num
+    name_file_s: Num
     break_s: Num
     cap_break_factor: Num
 
@@ -324,6 +394,9 @@ class Price(_Part):
     tier_mode: TierMode
     fee_share: Share
     fee_fixed: Money
+    name: Money
+    name_letters: Count
+    name_letter: Money
     goods_mark_up: Factor
     stitch_rate_least: Money
     machine_charge_per_h: Money
@@ -361,11 +434,17 @@ class House(_Part):
     bobbins: dict[str, BobbinKind]
     needles: dict[str, Needle]
     positions: dict[str, Position]
+    place_sizes: dict[str, PlaceSize]
+    sheet_goods: dict[str, SheetGoods]
+    sheets: dict[str, Sheet]
+    hardware: dict[str, HardwareKind]
     kinds: dict[str, Kind]
     speed_profile: dict[str, SpeedPoint]
     tasks: dict[str, Task]
     stitch_rates: dict[str, StitchRate]
     thread_use: ThreadUse
+    knock_down: KnockDown
+    words: Words
     basting: Basting
     bobbin_plan: BobbinPlan
     cutting: Cutting
@@ -470,7 +549,9 @@ _POINTERS = (
     ("goods", "needle", ("needles",)),
     ("goods", "position", ("positions",)),
     ("machines", "bobbin", ("bobbins",)),
-    ("rolls", "material", ("backings", "toppings")),
+    ("rolls", "material", ("backings", "toppings", "sheet_goods")),
+    ("sheets", "material", ("backings", "toppings", "sheet_goods")),
+    ("place_sizes", "position", ("positions",)),
 )
 
 

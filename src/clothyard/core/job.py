@@ -29,6 +29,9 @@ MAX_JOB_BYTES = 2_000_000
 
 Quantity = Annotated[StrictInt, Field(ge=1, le=MAX_QUANTITY)]
 Millimetres = Annotated[float, BeforeValidator(read_number), Field(ge=1, le=3000)]
+Offset = Annotated[float, BeforeValidator(read_number), Field(ge=0, le=3000)]
+Gap = Annotated[float, BeforeValidator(read_number), Field(ge=0, le=1000)]
+Grid = Annotated[StrictInt, Field(ge=1, le=100)]
 ShortText = Annotated[Text, Field(max_length=200)]
 Hex = Annotated[Text, Field(pattern=r"^#[0-9a-f]{6}$")]
 
@@ -88,14 +91,87 @@ class Methods(_Part):
     bobbin: BobbinColour | None = None
     bobbin_policy: BobbinPolicy | None = None
     baste: StrictBool | None = None
+    knock_down: StrictBool | None = None
     machine: ShortText | None = None
+
+
+class Place(_Part):
+    """Where a design lies and which way up; what is left out is the position's own.
+
+    `gap_mm` from the position's reference, `side_mm` from its centre line or, at a corner, in
+    along the bisector; turned with the clock, then tilted, seen from the front. [mm, degrees]
+    """
+
+    gap_mm: Offset | None = None
+    side_mm: Offset | None = None
+    turn: Literal[0, 90, 180, 270] = 0
+    tilt_deg: Annotated[float, BeforeValidator(read_number), Field(ge=-45, le=45)] = 0.0
+    mirror: StrictBool = False
+
+
+class Band(_Part):
+    """A motif repeated along a band, or round a closed ring. [mm]"""
+
+    length_mm: Annotated[float, BeforeValidator(read_number), Field(ge=1, le=100_000)]
+    gap_mm: Gap = 10.0
+    closed: StrictBool = False
+    fill: StrictBool = True
+
+
+class Together(_Part):
+    """Several pieces in one hooping; without a grid, as many as the hoop takes. [mm]"""
+
+    columns: Grid | None = None
+    rows: Grid | None = None
+    spacing_mm: Gap = 10.0
+
+
+class Split(_Part):
+    """One design over several hoopings; without a grid, as few as the hoop allows. [mm]"""
+
+    columns: Grid | None = None
+    rows: Grid | None = None
+    overlap_mm: Gap = 5.0
+
+
+class Step(_Part):
+    """What hands do at a stop of the machine: after a colour block, or at a stop in the file.
+
+    lay (a patch), trim (along an outline), turn (the hoop, and tape), insert (hardware).
+    """
+
+    do: Literal["lay", "trim", "turn", "insert"]
+    after_block: Annotated[StrictInt, Field(ge=0, le=200)] | None = None
+    at_stop: Annotated[StrictInt, Field(ge=1, le=1000)] | None = None
+    sheet: ShortText | None = None
+    width_mm: Millimetres | None = None
+    height_mm: Millimetres | None = None
+    outline_mm: Annotated[float, BeforeValidator(read_number), Field(ge=1, le=100_000)] | None = (
+        None
+    )
+    hardware: ShortText | None = None
+    count: Annotated[StrictInt, Field(ge=1, le=200)] = 1
+    per: Literal["piece", "hooping"] | None = None
+
+
+class Hardware(_Part):
+    """Snaps, rings, ribbon … fixed to each piece after sewing; `length_mm` of what has length."""
+
+    item: ShortText
+    count: Annotated[StrictInt, Field(ge=1, le=200)] = 1
+    length_mm: Millimetres | None = None
 
 
 class Placement(_Part):
     """A design in its place on the piece."""
 
     position: ShortText | None = None
+    place: Place = Place()
     design: Design
+    band: Band | None = None
+    together: Together | None = None
+    split: Split | None = None
+    steps: tuple[Step, ...] = Field(default=(), max_length=200)
     methods: Methods = Methods()
 
 
@@ -115,6 +191,7 @@ class Line(_Part):
     names: tuple[ShortText, ...] = Field(default=(), max_length=MAX_QUANTITY)
     placements: tuple[Placement, ...] = Field(min_length=1, max_length=12)
     finishing: tuple[ShortText, ...] = Field(default=(), max_length=40)
+    hardware: tuple[Hardware, ...] = Field(default=(), max_length=40)
     sample: Sample | None = None
     digitising: Literal["none", "own", "supplier"] | None = None
     unit_price: Money | None = None
@@ -133,14 +210,25 @@ class Job(_Part):
     house: dict[str, Any] | None = None
 
 
+NAME_MARK = "{name}"
+"""Stands in a design's words for each piece's own name."""
+
 _SOURCES = ("file", "sha256", "stitches", "text")
-_COUNT_ONLY = ("colours", "width_mm", "height_mm", "trims")
-
-
-def _later(what: str, where: str) -> BadInput:
-    return BadInput(
-        f"{what} cannot be priced yet.", where=where, remedy="Take it out for now.", code="later"
-    )
+_WHY_NOT = {
+    "colours": "the design tells it itself",
+    "width_mm": "the design tells it itself",
+    "height_mm": "the design tells it itself",
+    "trims": "the design tells it itself",
+    "kind": "words are lettering",
+    "letter_height_mm": "height_mm is the letters' height",
+    "face": "it is how words are lettered",
+}
+_ONLY_WITH: dict[str, tuple[str, ...]] = {
+    "file": ("kind", "letter_height_mm"),
+    "sha256": ("kind", "letter_height_mm"),
+    "stitches": ("colours", "width_mm", "height_mm", "trims", "kind", "letter_height_mm"),
+    "text": ("height_mm", "face"),
+}
 
 
 def _check_design(design: Design, where: str) -> list[BadInput]:
@@ -151,21 +239,20 @@ def _check_design(design: Design, where: str) -> list[BadInput]:
             BadInput(
                 f"needs just one of file, sha256, stitches or text; found {found}.",
                 where=where,
-                remedy="Give a stitch file, or a count of stitches.",
+                remedy="Give a stitch file, a count of stitches, or words.",
                 code="design-source",
             )
         ]
-    if given == ["text"]:
-        return [_later("a design made from words", f"{where}.text")]
+    allowed = _ONLY_WITH[given[0]]
     problems = [
         BadInput(
-            "goes with a count only: a file tells it itself.",
+            f"does not go with {given[0]}: {why}.",
             where=f"{where}.{name}",
             remedy="Remove it.",
             code="design-source",
         )
-        for name in _COUNT_ONLY
-        if given != ["stitches"] and getattr(design, name) is not None
+        for name, why in _WHY_NOT.items()
+        if name not in allowed and getattr(design, name) is not None
     ]
     if design.colours and design.stitches and design.colours > design.stitches:
         problems.append(
@@ -174,6 +261,78 @@ def _check_design(design: Design, where: str) -> list[BadInput]:
                 where=f"{where}.colours",
                 remedy="Enter fewer.",
                 code="out-of-range",
+            )
+        )
+    if design.text is not None:
+        problems += _check_words(design, where)
+    return problems
+
+
+def _check_words(design: Design, where: str) -> list[BadInput]:
+    rest = (design.text or "").replace(NAME_MARK, "")
+    if not (design.text or "").strip():
+        said, remedy = "holds no words.", f"Type words, or {NAME_MARK} for each piece's own name."
+    elif "{" in rest or "}" in rest:
+        said, remedy = "has braces that stand for nothing.", f"Only {NAME_MARK} is known."
+    else:
+        return []
+    return [BadInput(said, where=f"{where}.text", remedy=remedy, code="design-text")]
+
+
+def _check_placement(placement: Placement, where: str) -> list[BadInput]:
+    problems = _check_design(placement.design, f"{where}.design")
+    ways = [name for name in ("band", "together", "split") if getattr(placement, name) is not None]
+    if len(ways) > 1:
+        problems.append(
+            BadInput(
+                f"goes with one of band, together and split only; found {' and '.join(ways)}.",
+                where=f"{where}.{ways[1]}",
+                remedy="Remove all but one.",
+                code="layout-several",
+            )
+        )
+    for name in ("together", "split"):
+        grid = getattr(placement, name)
+        if grid is not None and (grid.columns is None) != (grid.rows is None):
+            problems.append(
+                BadInput(
+                    "needs both columns and rows, or neither.",
+                    where=f"{where}.{name}",
+                    remedy="Give both, or leave the choice to the hoop.",
+                    code="layout-half",
+                )
+            )
+    for i, step in enumerate(placement.steps):
+        problems += _check_step(step, f"{where}.steps[{i}]")
+    return problems
+
+
+_STEP_NEEDS = {
+    "lay": ("sheet", "width_mm", "height_mm"),
+    "trim": ("outline_mm",),
+    "turn": (),
+    "insert": ("hardware",),
+}
+
+
+def _check_step(step: Step, where: str) -> list[BadInput]:
+    problems = [
+        BadInput(
+            f"is needed to {step.do}.",
+            where=f"{where}.{name}",
+            remedy="Enter it.",
+            code="missing",
+        )
+        for name in _STEP_NEEDS[step.do]
+        if getattr(step, name) is None
+    ]
+    if (step.after_block is None) == (step.at_stop is None):
+        problems.append(
+            BadInput(
+                "needs to say when: after_block or at_stop, just one.",
+                where=where,
+                remedy="0 is before the first block.",
+                code="step-when",
             )
         )
     return problems
@@ -210,12 +369,8 @@ def _check_line(line: Line, where: str) -> list[BadInput]:
                 code="names-many",
             )
         )
-    elif line.names:
-        problems.append(_later("a list of names", f"{where}.names"))
-    if len(line.placements) > 1:
-        problems.append(_later("a second placement", f"{where}.placements[1]"))
     for i, placement in enumerate(line.placements):
-        problems += _check_design(placement.design, f"{where}.placements[{i}].design")
+        problems += _check_placement(placement, f"{where}.placements[{i}]")
     return problems
 
 
@@ -249,8 +404,6 @@ def check_job(job: Job) -> None:
         )
     else:
         problems += _check_money(job)
-    if len(job.lines) > 1:
-        problems.append(_later("a second line", "lines[1]"))
     for i, line in enumerate(job.lines):
         problems += _check_line(line, f"lines[{i}]")
     if problems:

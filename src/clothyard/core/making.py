@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from clothyard.core.cloth.hoops import Fit
+from clothyard.core.cloth.layout import HoopTry, Layout
 from clothyard.core.house import (
     Backing,
     BobbinColour,
@@ -35,7 +36,8 @@ class Choice:
 class Making:
     """One placement's methods, with what the house knows of each.
 
-    `hoop` is None when nothing fits; `sewn_mm` is the design grown by its basting. [mm]
+    `hoop` is None when nothing fits; `tries` holds every hoop tried, the best first; `sewn_mm` is
+    what one hooping sews, grown by its basting or base. [mm]
     """
 
     goods_id: str
@@ -57,9 +59,17 @@ class Making:
     bobbin: BobbinColour
     bobbin_policy: BobbinPolicy
     baste: bool
+    knock_down: bool
     position_id: str
+    layout: Layout
+    tries: tuple[HoopTry, ...]
     sewn_mm: tuple[float, float]
     choices: tuple[Choice, ...]
+
+    @property
+    def fitting(self) -> tuple[str, ...]:
+        """The hoops that do, the proposed one first."""
+        return tuple(tried.hoop_id for tried in self.tries if tried.does)
 
     @property
     def thickness_mm(self) -> float:

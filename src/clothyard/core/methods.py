@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from clothyard.core.cloth.hoops import accepts, fit_in, fitting_hoops
+from clothyard.core.cloth.hoops import accepts, fit_in
+from clothyard.core.cloth.layout import HoopTry, Layout, grown, lay_out, try_hoops
+from clothyard.core.cloth.place import lying_size
 from clothyard.core.errors import BadInput, unknown_id
 from clothyard.core.house import BobbinColour, GoodsClass, House
 from clothyard.core.job import Line, Methods, Placement
@@ -154,10 +156,34 @@ def settle_methods(
         )
         == "true"
     )
-    grown = 2 * house.basting.margin_mm if baste else 0.0
-    sewn = (facts.width_mm + grown, facts.height_mm + grown)
-    hoop_id = _settle_hoop(chosen, sewn, goods, machine_id, hold, house)
+    knock_down = (
+        chosen.settle(
+            "knock_down",
+            "false",
+            "Film is enough for most pile; a base of stitches lasts through washes."
+            if goods.pile == 2
+            else "Only deep pile asks for a base of stitches.",
+        )
+        == "true"
+    )
+    margin = max(
+        house.basting.margin_mm if baste else 0.0,
+        house.knock_down.margin_mm if knock_down else 0.0,
+    )
+    lying = lying_size((facts.width_mm, facts.height_mm), placement.place)
+    tries = try_hoops(
+        placement,
+        lying,
+        hoops=house.hoops,
+        machine=machine,
+        goods=goods,
+        hold=hold,  # type: ignore[arg-type]
+        margin_mm=margin,
+        most=line.quantity,
+    )
+    hoop_id, layout = _settle_hoop(chosen, tries, placement, lying, margin, line.quantity, house)
     hoop = house.hoops.get(hoop_id)
+    sewn = grown(layout.size_mm, margin)
     needle, needle_why = _needle(goods, thread_id, house)
     bobbin, bobbin_why = _proposed_bobbin(line, goods)
     needle_id = chosen.settle("needle", needle, needle_why, known=house.needles)
@@ -193,7 +219,10 @@ def settle_methods(
         bobbin=bobbin,
         bobbin_policy=policy,  # type: ignore[arg-type]
         baste=baste,
+        knock_down=knock_down,
         position_id=position_id,
+        layout=layout,
+        tries=tuple(tries),
         sewn_mm=sewn,
         choices=tuple(chosen.choices),
     )
@@ -201,25 +230,25 @@ def settle_methods(
 
 def _settle_hoop(
     chosen: _Chooser,
-    sewn: tuple[float, float],
-    goods: GoodsClass,
-    machine_id: str,
-    hold: str,
+    tries: list[HoopTry],
+    placement: Placement,
+    lying_mm: tuple[float, float],
+    margin_mm: float,
+    quantity: int,
     house: House,
-) -> str:
-    machine = house.machines[machine_id]
-    fitting = fitting_hoops(
-        *sewn,
-        hoops=house.hoops,
-        machine=machine,
-        goods=goods,
-        hold=hold,  # type: ignore[arg-type]
-    )
-    proposed = fitting[0][0] if fitting else NONE
+) -> tuple[str, Layout]:
+    best = tries[0] if tries and tries[0].does else None
     reason = "No hoop of this machine fits the design."
-    if fitting:
-        reason = f"The smallest that fits {sewn[0]:.0f} × {sewn[1]:.0f} mm and its clearance."
-    return chosen.settle("hoop", proposed, reason, known=house.hoops)
+    if best:
+        size = "{:.0f} × {:.0f} mm".format(*grown(best.layout.size_mm, margin_mm))
+        reason = f"The smallest that fits {size} and its clearance."
+        if best.layout.kind != "single":
+            reason = f"The fewest hoopings, in the smallest hoop that fits {size}."
+    hoop_id = chosen.settle("hoop", best.hoop_id if best else NONE, reason, known=house.hoops)
+    found = next((tried for tried in tries if tried.hoop_id == hoop_id), None)
+    if found:
+        return hoop_id, found.layout
+    return NONE, lay_out(placement, lying_mm, None, margin_mm=margin_mm, most=quantity)
 
 
 def _check_rolls(house: House, backing_id: str, topping_id: str, where: str) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from clothyard.core.cloth.hoops import fit_in, fitting_hoops
+from clothyard.core.cloth.hoops import fit_in
 from clothyard.core.house import House
 from clothyard.core.making import NONE, Making
 
@@ -46,13 +46,7 @@ def alternatives(making: Making, house: House) -> list[tuple[str, str, str]]:
     other = "float" if making.hold == "hoop" else "hoop"
     if making.goods.frame != "cap":
         found.append(("hold", other, _why_hold(other)))
-    for hoop_id, _ in fitting_hoops(
-        *making.sewn_mm,
-        hoops=house.hoops,
-        machine=making.machine,
-        goods=making.goods,
-        hold=making.hold,
-    ):
+    for hoop_id in making.fitting:
         if hoop_id != making.hoop_id:
             found.append(("hoop", hoop_id, "It fits too."))
     for machine_id, machine in house.machines.items():
@@ -74,6 +68,13 @@ def alternatives(making: Making, house: House) -> list[tuple[str, str, str]]:
     if making.hold == "float":
         why = "Held by adhesive alone." if making.baste else "Basted down: it cannot creep."
         found.append(("baste", str(not making.baste).lower(), why))
+    if making.goods.pile == 2 or making.knock_down:
+        why = (
+            "Film alone keeps the stitches up until the first washes."
+            if making.knock_down
+            else "A base of stitches holds the pile down for good."
+        )
+        found.append(("knock_down", str(not making.knock_down).lower(), why))
     return found
 
 
@@ -96,7 +97,7 @@ def with_other(making: Making, key: str, value: str, house: House) -> Making | N
     }
     if key == "thread":
         changes[key] = {"thread_id": value, "thread": house.threads[value]}
-    if key == "hoop":
+    if key == "hoop" and making.layout.kind == "single":
         hoop = house.hoops[value]
         changes[key] = {"hoop_id": value, "hoop": hoop, "fit": fit_in(*making.sewn_mm, hoop)}
     return replace(making, **changes[key]) if key in changes else None

@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import ROUND_FLOOR, Decimal
+from typing import Literal
 
 from clothyard.core.advice import Priced
 from clothyard.core.colours import colour_name
 from clothyard.core.house import House
-from clothyard.core.price.line import LineCost, LinePlan
+from clothyard.core.order import ThreadUsed, colour_ids
+from clothyard.core.pack_cloth import pack_cuts, pack_places
+from clothyard.core.price.line import LineCost, whole_pieces
+from clothyard.core.price.own import OwnPass, own_passes
+from clothyard.core.price.plan import LinePlan
 from clothyard.core.result import (
     Advice,
     BobbinColourPlan,
@@ -23,22 +29,24 @@ from clothyard.core.result import (
     Material,
     MaterialKind,
     Method,
+    OrderThread,
     Other,
     PerPiece,
     PieceCost,
     PlacedDesign,
+    PutUpBought,
     Run,
     Tier,
     Total,
 )
 from clothyard.core.thread.bobbins import bobbin_ends
 from clothyard.core.units import exact, metres, money_text, round_half_up, round_money, share_text
-from clothyard.core.working import line_working
+from clothyard.core.working import Charged, line_working
 
 
 @dataclass(frozen=True, slots=True)
 class LineFigures:
-    """All that was worked out of a line, unrounded."""
+    """All that was worked out of a line, unrounded; the order's charges are with the first."""
 
     plan: LinePlan
     cost: LineCost
@@ -46,7 +54,7 @@ class LineFigures:
     tiers: list[tuple[int, Decimal, Decimal]]
     advice: list[Advice]
     others: dict[tuple[int, str, str], tuple[str, Decimal, float]]
-    charge: tuple[str, Decimal, Decimal] | None
+    charges: tuple[Charged, ...] = ()
 
 
 def signed_money(amount: Decimal, currency: str) -> str:
@@ -78,19 +86,51 @@ def _minutes(seconds: float) -> float:
     return round_half_up(seconds / 60, 2)
 
 
-def _per_piece(plan: LinePlan, cost: LineCost) -> PerPiece:
+def _share(cost: LineCost, at: int) -> float:
+    """Share of the line's pieces that are in a pass."""
+    return cost.passes[at].pieces / cost.quantity
+
+
+def _per_piece(cost: LineCost) -> PerPiece:
     q = cost.quantity
+    shares = [(done, _share(cost, i)) for i, done in enumerate(cost.passes)]
     return PerPiece(
-        stitches=sum(p.stitches for p in plan.placements),
-        needle_m=metres(sum(p.needle_m for p in cost.passes)),
-        bobbin_m=metres(sum(p.bobbin_m for p in cost.passes)),
+        stitches=int(round_half_up(whole_pieces(cost), 0)),
+        needle_m=metres(sum(done.needle_m * share for done, share in shares)),
+        bobbin_m=metres(sum(done.bobbin_m * share for done, share in shares)),
         machine_min=_minutes(cost.run.machine_s / q),
         attend_min=_minutes(cost.run.attend_s / q),
         hand_min=_minutes(cost.run.hand_s / q),
     )
 
 
-def _designs(plan: LinePlan) -> list[PlacedDesign]:
+def _pieces(plan: LinePlan, cost: LineCost) -> list[PerPiece]:
+    """List each piece's own figures, in sewing order; none when all are alike."""
+    if not any(p.own and p.own.given for p in plan.placements):
+        return []
+    own = [
+        own_passes(p, done, plan.house)
+        for p, done in zip(plan.placements, cost.passes, strict=True)
+    ]
+    each = sum(task.total_s for task in plan.tasks)
+    found = []
+    for n in range(cost.quantity):
+        passes = [done if isinstance(done, OwnPass) else done[n] for done in own]
+        sewn = [done for done in passes if done is not None]
+        found.append(
+            PerPiece(
+                stitches=int(round_half_up(sum(d.stitches for d in sewn), 0)),
+                needle_m=metres(sum(d.needle_m for d in sewn)),
+                bobbin_m=metres(sum(d.bobbin_m for d in sewn)),
+                machine_min=_minutes(sum(d.machine_s for d in sewn)),
+                attend_min=_minutes(sum(d.attend_s for d in sewn)),
+                hand_min=_minutes(each + sum(d.hand_s for d in sewn)),
+            )
+        )
+    return found
+
+
+def _designs(plan: LinePlan, cost: LineCost) -> list[PlacedDesign]:
     return [
         PlacedDesign(
             name=placed.facts.name,
@@ -98,30 +138,34 @@ def _designs(plan: LinePlan) -> list[PlacedDesign]:
             height_mm=round_half_up(placed.facts.height_mm, 2),
             band=placed.facts.band,
             hoop_turned=bool(placed.making.fit and placed.making.fit.turned),
-            trims=placed.facts.trims,
-            jumps=placed.facts.jumps,
+            trims=int(round_half_up(placed.facts.trims, 0)),
+            jumps=int(round_half_up(placed.facts.jumps, 0)),
             stops=placed.facts.stops,
             blocks=[
                 DesignBlock(
                     colour=block.colour,
-                    colour_name=colour_name(block.colour) if block.colour else f"colour {n}",
-                    stitches=block.stitches,
+                    colour_name=_colour_name(block.colour, key),
+                    stitches=int(round_half_up(block.stitches * placed.making.layout.copies, 0)),
                     needle_m=metres(needle),
                     bobbin_m=metres(bobbin),
                 )
-                for n, (block, needle, bobbin) in enumerate(
-                    zip(
-                        placed.facts.blocks,
-                        placed.thread.needle_m,
-                        placed.thread.bobbin_m,
-                        strict=True,
-                    ),
-                    1,
+                for block, key, needle, bobbin in zip(
+                    placed.facts.blocks,
+                    placed.facts.colour_keys,
+                    done.thread.needle_m,
+                    done.thread.bobbin_m,
+                    strict=True,
                 )
             ],
         )
-        for placed in plan.placements
+        for placed, done in zip(plan.placements, cost.passes, strict=True)
     ]
+
+
+def _colour_name(colour: str | None, key: str) -> str:
+    if colour:
+        return colour_name(colour)
+    return "base, matching the goods" if key == "base" else key
 
 
 def _methods(figures: LineFigures, currency: str) -> list[Method]:
@@ -155,24 +199,57 @@ def _thread_rows(
     figures: LineFigures, kind: MaterialKind, whole: Decimal, currency: str
 ) -> list[Material]:
     """One row a thread colour; costs add up to the rounded whole."""
-    used: dict[str, float] = {}
-    q = figures.cost.quantity
+    used: dict[tuple[str, str], float] = {}
+    labels: dict[tuple[str, str], str] = {}
     for plan, done in zip(figures.plan.placements, figures.cost.passes, strict=True):
-        metred = plan.thread.needle_m if kind == "needle-thread" else plan.thread.bobbin_m
+        metred = done.thread.needle_m if kind == "needle-thread" else done.thread.bobbin_m
+        n = done.pieces
         if kind == "bobbin-thread" and plan.making.bobbin != "match":
-            used[plan.making.bobbin] = used.get(plan.making.bobbin, 0.0) + sum(metred) * q
+            row: tuple[str, str] = ("", plan.making.bobbin)
+            labels[row] = plan.making.bobbin
+            used[row] = used.get(row, 0.0) + sum(metred) * n
             continue
         tail = done.hand_change_m / len(metred) if kind == "needle-thread" else 0.0
-        for key, length in zip(plan.facts.colour_keys, metred, strict=True):
-            item = f"{plan.making.thread_id} {key}"
-            used[item] = used.get(item, 0.0) + (length + tail) * q
+        keys = zip(colour_ids(plan.facts), plan.facts.colour_keys, metred, strict=True)
+        for colour, key, length in keys:
+            row = (plan.making.thread_id, colour)
+            taken = labels.get(row) or f"{plan.making.thread_id} {key}"
+            if row not in labels and taken in labels.values():
+                taken += f" of {plan.facts.name}"
+            labels[row] = taken
+            used[row] = used.get(row, 0.0) + (length + tail) * n
     costs = split_money(whole, list(used.values()), currency)
     return [
         Material(
-            kind=kind, item=item, quantity=metres(length), unit="m",
+            kind=kind, item=labels[row], quantity=metres(length), unit="m",
             cost=money_text(cost, currency),
         )
-        for (item, length), cost in zip(used.items(), costs, strict=True)
+        for (row, length), cost in zip(used.items(), costs, strict=True)
+    ]  # fmt: skip
+
+
+def _sheet_rows(figures: LineFigures, whole: Decimal, currency: str) -> list[Material]:
+    """Sheet goods by piece of material, hardware by part; costs add up to the rounded whole."""
+    plan, house, q = figures.plan, figures.plan.house, figures.cost.quantity
+    rows: list[tuple[MaterialKind, str, float, Literal["m", "mm", "each"], Decimal]] = []
+    for placed, done in zip(plan.placements, figures.cost.passes, strict=True):
+        for sheet in done.sheets:
+            rows.append(("sheet", sheet.material, sheet.cut.count, "each", sheet.cut.cost))
+        for part in placed.steps.parts:
+            price = house.hardware[part.item].price * exact(part.amount) * done.pieces
+            unit: Literal["m", "each"] = "m" if part.unit == "m" else "each"
+            rows.append(("hardware", part.item, part.amount * done.pieces, unit, price))
+    for part in plan.hardware:
+        price = house.hardware[part.item].price * exact(part.amount) * q
+        unit = "m" if part.unit == "m" else "each"
+        rows.append(("hardware", part.item, part.amount * q, unit, price))
+    if not rows:
+        return []
+    costs = split_money(whole, [float(row[4]) for row in rows], currency)
+    return [
+        Material(kind=kind, item=item, quantity=round_half_up(amount, 3), unit=unit,
+                 cost=money_text(cost, currency))
+        for (kind, item, amount, unit, _), cost in zip(rows, costs, strict=True)
     ]  # fmt: skip
 
 
@@ -203,6 +280,7 @@ def _materials(figures: LineFigures, cost: dict[str, Decimal], currency: str) ->
                     cost=money_text(part, currency),
                 )
             )
+    rows += _sheet_rows(figures, cost["sheet_goods"], currency)
     if cost["consumables"]:
         rows.append(
             Material(
@@ -219,12 +297,13 @@ def _bobbins(figures: LineFigures) -> Bobbins:
     runs = [run for _, cost in passes for _, run in cost.bobbins]
     ends = []
     if first.making.bobbin_policy == "run-out" and first.making.bobbin != "match":
+        uses: list[tuple[float, ...]] = [done.thread.bobbin_m]
+        if len(first.own_bobbin_m) == done.pieces and len(first.facts.blocks) == 1:
+            uses = [(metres_used,) for metres_used in first.own_bobbin_m]
         ends = [
             BobbinEnd(piece=piece, block=block)
             for piece, block, _ in bobbin_ends(
-                first.thread.bobbin_m,
-                pieces=figures.cost.quantity,
-                capacity_m=done.bobbins[0][1].capacity_m,
+                uses, pieces=done.pieces, capacity_m=done.bobbins[0][1].capacity_m
             )
         ]
     return Bobbins(
@@ -258,11 +337,13 @@ def pack_line(figures: LineFigures, currency: str, *, working: bool) -> Estimate
     total = sum(rounded.values(), Decimal(0))
     return EstimateLine(
         quantity=cost.quantity,
-        per_piece=_per_piece(plan, cost),
-        pieces=[],
-        designs=_designs(plan),
+        per_piece=_per_piece(cost),
+        pieces=_pieces(plan, cost),
+        designs=_designs(plan, cost),
+        places=pack_places(plan, cost),
         methods=_methods(figures, currency),
         materials=_materials(figures, rounded, currency),
+        cuts=pack_cuts(plan, cost, priced.spares, currency),
         bobbins=_bobbins(figures),
         spares=priced.spares,
         cost=Cost(**shown, total=money_text(total, currency)),
@@ -292,24 +373,48 @@ def pack_line(figures: LineFigures, currency: str, *, working: bool) -> Estimate
             for q, unit, unit_cost in figures.tiers
         ],
         advice=figures.advice,
-        working=line_working(plan, cost, priced, figures.charge, currency) if working else [],
+        working=line_working(plan, cost, priced, figures.charges, currency) if working else [],
     )
 
 
-def pack_total(lines: list[LineFigures], house: House, currency: str) -> tuple[Total, Run]:
+def pack_threads(table: Sequence[ThreadUsed], house: House, currency: str) -> list[OrderThread]:
+    """Pack the order's thread by colour."""
+    return [
+        OrderThread(
+            thread=row.thread_id,
+            colour=row.colour,
+            colour_name=_colour_name(row.colour, row.label),
+            needle_m=metres(row.needle_m),
+            bobbin_m=metres(row.bobbin_m),
+            needed_m=metres(row.needed_m),
+            grams=round_half_up(row.grams, 2),
+            put_ups=[
+                PutUpBought(id=key, label=house.putups[key].label, count=n)
+                for key, n in row.put_ups
+            ],
+            used_cost=money_text(row.used_cost, currency),
+            bought_cost=money_text(row.bought_cost, currency),
+        )
+        for row in table
+    ]
+
+
+def pack_total(
+    lines: Sequence[LineFigures], charges: Sequence[Charged], house: House, currency: str
+) -> tuple[Total, Run]:
     """Pack the order: lines and charges, what is to pay, the run in closed form."""
-    charges = [f.charge for f in lines if f.charge]
     cost = sum(
         (round_money(part, currency) for f in lines for part in f.cost.parts.values()), Decimal(0)
     )
-    cost += sum((round_money(bought, currency) for _, bought, _ in charges), Decimal(0))
+    cost += sum((round_money(charge.cost, currency) for charge in charges), Decimal(0))
     price = sum((f.priced.unit * f.cost.quantity for f in lines), Decimal(0))
-    price += sum((amount for _, _, amount in charges), Decimal(0))
+    price += sum((charge.amount for charge in charges), Decimal(0))
     total = Total(
         cost=money_text(cost, currency),
         price=money_text(price, currency),
         charges=[
-            Charge(name=name, amount=money_text(amount, currency)) for name, _, amount in charges
+            Charge(name=charge.name, amount=money_text(charge.amount, currency))
+            for charge in charges
         ],
         tax=money_text(Decimal(0), currency),
         to_pay=money_text(price, currency),

@@ -16,7 +16,10 @@ MaterialKind = Literal[
 
 
 class _Part(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    # keys that came after a release have defaults: what was sent then is still read
+    model_config = ConfigDict(
+        frozen=True, extra="forbid", json_schema_serialization_defaults_required=True
+    )
 
 
 class PerPiece(_Part):
@@ -52,6 +55,129 @@ class PlacedDesign(_Part):
     jumps: int
     stops: int
     blocks: list[DesignBlock]
+
+
+class CentreMark(_Part):
+    """Where the design's centre goes, for some sizes; x to the viewer's right, y down. [mm]"""
+
+    sizes: str
+    from_reference_mm: float | None
+    side_mm: float
+    x_mm: float
+    y_mm: float
+    words: str
+
+
+class NearestRim(_Part):
+    """The sides of the hoop's opening that the sewn area comes nearest to. [mm]"""
+
+    sides: str
+    left_mm: float
+
+
+class HoopTried(_Part):
+    """A hoop and whether it does: what is left beyond its clearance, or by how much it misses."""
+
+    id: str
+    fits: bool
+    turned: bool
+    left_mm: float
+    miss_mm: float
+    refusal: str
+    hoopings: int
+
+
+class Hooping(_Part):
+    """What one hooping holds, and how many the line takes. [mm]"""
+
+    kind: Literal["single", "band", "together", "split"]
+    copies: int
+    per_piece: int
+    pieces: int
+    columns: int
+    rows: int
+    gap_mm: float
+    sewn_mm: tuple[float, float]
+    total: int
+
+
+class Place(_Part):
+    """A placement on the piece and in the hoop: numbers, words and geometry. [mm, degrees]"""
+
+    position: str
+    label: str
+    marks: list[CentreMark]
+    corners_mm: list[tuple[float, float]]
+    turn: int
+    tilt_deg: float
+    mirror: bool
+    hoop_way: int
+    nearest_rim: NearestRim | None
+    hooping: Hooping
+    hoops: list[HoopTried]
+
+
+class OffcutKept(_Part):
+    """A left piece worth keeping, where it lies on what was used. [mm]"""
+
+    x_mm: float
+    y_mm: float
+    width_mm: float
+    length_mm: float
+
+
+class CutPlan(_Part):
+    """How equal pieces are cut, for the price and for the list. [mm]
+
+    Piece i lies in row ⌊i ÷ across⌋, at column × piece width and row × step; on sheets, or when a
+    roll ends, after `rows_each` rows on the next one.
+    """
+
+    placement: int
+    what: Literal["backing", "topping", "sheet"]
+    material: str
+    stock: str
+    on_sheets: bool
+    fits: bool
+    turned: bool
+    piece_mm: tuple[float, float]
+    count: int
+    across: int
+    rows: int
+    rows_each: int
+    step_mm: float
+    width_mm: float
+    length_mm: float
+    to_open: int
+    waste: str
+    cost: MoneyOut
+    list_count: int
+    list_length_mm: float
+    list_to_open: int
+    offcuts: list[OffcutKept]
+
+
+class PutUpBought(_Part):
+    """A put-up and how many."""
+
+    id: str
+    label: str
+    count: int
+
+
+class OrderThread(_Part):
+    """One thread over the order: metres used, what to open or buy, as used and as bought."""
+
+    thread: str
+    colour: str | None
+    colour_name: str
+    needle_m: float
+    bobbin_m: float
+    needed_m: float
+    grams: float
+    put_ups: list[PutUpBought]
+    used_cost: MoneyOut
+    bought_cost: MoneyOut
 
 
 class Other(_Part):
@@ -215,8 +341,10 @@ class EstimateLine(_Part):
     per_piece: PerPiece
     pieces: list[PerPiece]
     designs: list[PlacedDesign]
+    places: list[Place] = []
     methods: list[Method]
     materials: list[Material]
+    cuts: list[CutPlan] = []
     bobbins: Bobbins
     spares: int
     cost: Cost
@@ -261,6 +389,7 @@ class Estimate(_Part):
     currency: str
     sendable: bool
     lines: list[EstimateLine]
+    threads: list[OrderThread] = []
     total: Total
     run: Run
 

@@ -2,19 +2,31 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
 from clothyard.core.advice import Priced
+from clothyard.core.cloth.cutting import Cut
 from clothyard.core.house import House, default_house
-from clothyard.core.price.line import LineCost, LinePlan, PassCost, PlacementPlan
-from clothyard.core.price.ways import stitch_rate_at
+from clothyard.core.price.line import LineCost, PassCost
+from clothyard.core.price.plan import ZERO, LinePlan, PlacementPlan
+from clothyard.core.price.ways import names_price, stitch_rate_at
 from clothyard.core.result import Working, WorkingInput
 from clothyard.core.stitches.facts import PULL
-from clothyard.core.time.practice import mean_practice
-from clothyard.core.units import money_text
+from clothyard.core.units import exact, money_text
 
 Input = tuple[str, Any, str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class Charged:
+    """A charge of the order: its name, what it costs, what is asked for it."""
+
+    name: str
+    cost: Decimal
+    amount: Decimal
 
 
 def _text(value: Any) -> str:
@@ -71,7 +83,8 @@ class _Sheet:
 
 
 def _design_source(placed: PlacementPlan) -> str:
-    return "this file" if placed.facts.source == "file" else "typed count"
+    named = "names, their mean" if placed.own else "words as lettered"
+    return {"file": "this file", "count": "typed count", "words": named}[placed.facts.source]
 
 
 def _thread(sheet: _Sheet, placed: PlacementPlan, done: PassCost, prefix: str) -> None:
@@ -89,9 +102,9 @@ def _thread(sheet: _Sheet, placed: PlacementPlan, done: PassCost, prefix: str) -
         "goods + layers × backing + topping", inputs, making.thickness_mm, "mm",
     )  # fmt: skip
     for side, name, parts, factor_key, whole in (
-        ("needle", "Needle thread a piece", placed.thread.needle_parts_m,
+        ("needle", "Needle thread a piece", done.thread.needle_parts_m,
          "thread_use.factor_needle", done.needle_m),
-        ("bobbin", "Bobbin thread a piece", placed.thread.bobbin_parts_m,
+        ("bobbin", "Bobbin thread a piece", done.thread.bobbin_parts_m,
          "thread_use.factor_bobbin", done.bobbin_m),
     ):  # fmt: skip
         bare = (
@@ -124,17 +137,27 @@ def _thread(sheet: _Sheet, placed: PlacementPlan, done: PassCost, prefix: str) -
                 ]
         if side == "needle":
             bare_inputs.append(("thickness", making.thickness_mm, "mm", "worked out"))
+        if making.layout.copies > 1:
+            bare_inputs.append(("motifs", making.layout.copies, "a piece", "band"))
         sheet.add(f"{prefix}.{side}_bare", f"{name}, bare", bare, bare_inputs, parts["bare"], "m")
         rows: list[Input] = [("bare", parts["bare"], "m", "worked out")]
-        trims = facts.trims if making.machine.auto_trim else 0
-        n = placed.stitches
+        trims = facts.trims * making.layout.copies if making.machine.auto_trim else 0
+        each = done.loads.hoopings / done.pieces
+        tails = f"{len(facts.blocks)} colours × the house's"
+        if each != 1:
+            tails += f" × {each:.4g} hoopings a piece"
         rows += [
-            ("threads bend round each other", parts["wrap"], "m", f"{n} stitches × the house's"),
-            ("trim tails", parts["trims"], "m", f"{trims} trims × the house's"),
-            ("colour tails", parts["tails"], "m", f"{len(facts.blocks)} colours × the house's"),
-        ]
+            ("threads bend round each other", parts["wrap"], "m",
+             f"{_text(done.stitches)} stitches × the house's"),
+            ("trim tails", parts["trims"], "m", f"{_text(float(trims))} trims × the house's"),
+            ("colour tails", parts["tails"], "m", tails),
+        ]  # fmt: skip
+        if parts["gaps"]:
+            between = done.loads.gaps * len(facts.blocks) / done.pieces
+            rows.append(("between motifs or pieces", parts["gaps"], "m", f"{between:.4g} a piece"))
         if placed.baste_stitches:
-            rows.append(("basting", parts["basting"], "m", f"{placed.baste_stitches} stitches"))
+            stitches = _text(float(placed.baste_stitches))
+            rows.append(("basting", parts["basting"], "m", f"{stitches} stitches a hooping"))
         rows.append(sheet.standard("factor", factor_key, ""))
         formula = "(bare + bends + tails) × factor"
         if side == "needle" and done.hand_change_m:
@@ -156,27 +179,31 @@ def _bobbin(sheet: _Sheet, placed: PlacementPlan, done: PassCost, pieces: int, p
         else:
             formula = "⌈pieces × use ÷ full⌉"
         if placed.making.bobbin != "match":
-            rows.insert(1, ("use a piece", placed.bobbin_m, "m", "worked out"))
+            rows.insert(1, ("use a piece", done.bobbin_m, "m", "worked out"))
         sheet.add(
             f"{prefix}.bobbins{'' if n == 0 else n}", f"Bobbins, {colour}", formula, rows,
             run.count, "bobbins",
         )  # fmt: skip
 
 
-def _cuts(sheet: _Sheet, placed: PlacementPlan, done: PassCost, pieces: int, prefix: str) -> None:
-    for name, cut, size, layers in (
-        ("backing", done.backing, placed.backing_mm, placed.making.layers),
-        ("topping", done.topping, placed.topping_mm, 1),
-    ):
+def _cuts(sheet: _Sheet, placed: PlacementPlan, done: PassCost, prefix: str) -> None:
+    wanted = [("backing", done.backing, placed.backing_mm), ("topping", done.topping,
+               placed.topping_mm)]  # fmt: skip
+    for n, (of, laid) in enumerate(zip(placed.steps.sheets, done.sheets, strict=True)):
+        wanted.append((f"sheet{n}", laid.cut, (of.width_mm, of.height_mm)))
+    for name, cut, size in wanted:
         if not cut:
             continue
+        table = "sheets" if cut.on_sheets else "rolls"
         sheet.add(
-            f"{prefix}.{name}_cut", f"{name.capitalize()} from the roll", "rows × step",
+            f"{prefix}.{name}_cut", f"{name.capitalize()}, cut", "rows × step",
             [
                 ("piece", f"{size[0]:g} × {size[1]:g}", "mm",
-                 "hoop's outside + margin" if name == "backing" else "sewn size + margin"),
-                ("pieces", pieces * layers, "pieces", "pieces × layers"),
-                sheet.standard("roll width", f"rolls.{cut.roll}.width_mm", "mm"),
+                 {"backing": "hoop's outside + margin", "topping": "sewn size + margin"}.get(
+                     name, "typed")),
+                ("pieces", cut.count, "pieces", "hoopings × layers" if name == "backing"
+                 else "hoopings or pieces"),
+                sheet.standard("width", f"{table}.{cut.stock}.width_mm", "mm"),
                 ("across", cut.across, "pieces",
                  "⌊width ÷ piece⌋" + (", turned" if cut.turned else "")),
                 ("rows", cut.rows, "rows", "⌈pieces ÷ across⌉"),
@@ -199,9 +226,9 @@ def _times(sheet: _Sheet, placed: PlacementPlan, done: PassCost, prefix: str) ->
     sheet.add(
         f"{prefix}.needle_time", "Needle time a piece",
         "Σ 60 ÷ least of set speed, goods, thread and the speed at each stitch's length",
-        [("stitches", placed.stitches, "stitches", _design_source(placed)), *slowest,
+        [("stitches", done.stitches, "stitches", _design_source(placed)), *slowest,
          ("speed by length", profile, "spm", "house")],
-        sum(placed.needle_s), "s",
+        sum(placed.needle_s) * making.layout.copies, "s",
     )  # fmt: skip
     for side, name in (("machine", "Machine time a piece"), ("attend", "Attending a piece")):
         rows: list[Input] = []
@@ -217,26 +244,36 @@ def _times(sheet: _Sheet, placed: PlacementPlan, done: PassCost, prefix: str) ->
 
 
 def _hand(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
-    practice = mean_practice(cost.quantity, practice=plan.house.practice)
     rows: list[Input] = []
-    tasks = [t for p in plan.placements for t in p.tasks] + list(plan.tasks)
-    for task in tasks:
-        share = practice if task.practised else 1.0
-        rows.append(
-            (task.label, task.total_s * share, "s",
-             f"{task.times:g} × {task.seconds:g} s"
-             + (f" × {practice:.5f} practised" if task.practised else ""))
+    for i, (placed, done) in enumerate(zip(plan.placements, cost.passes, strict=True)):
+        tag = "" if i == 0 else f".{i}"
+        sheet.add(
+            f"practice{tag}", "Practice over the run",
+            "mean over hoopings n of max(least, n^log₂ doubling)",
+            [("hoopings", done.loads.hoopings, "hoopings", "pieces and layout"),
+             sheet.standard("doubling", "practice.doubling", "factor"),
+             sheet.standard("least", "practice.least", "factor")],
+            done.practice, "share of the first one",
         )  # fmt: skip
-    winding = sum(done.winding_s for done in cost.passes)
+        in_pass = done.pieces / cost.quantity
+        for task in placed.tasks:
+            share = (done.practice if task.practised else 1.0) * in_pass
+            how = f"{task.times:g} × {task.seconds:g} s"
+            if task.practised:
+                how += f" × {done.practice:.5f} practised"
+            if task.per == "hooping" and done.loads.hoopings != done.pieces:
+                each = done.loads.hoopings / done.pieces
+                share, how = share * each, f"{how} × {each:.4g} hoopings a piece"
+            if in_pass != 1:
+                how += f" × {in_pass:.4g} of the pieces"
+            rows.append((task.label, task.total_s * share, "s", how))
+    rows += [
+        (task.label, task.total_s, "s", f"{task.times:g} × {task.seconds:g} s")
+        for task in plan.tasks
+    ]
+    winding = sum(done.winding_s * done.pieces for done in cost.passes) / cost.quantity
     if winding:
         rows.append(("Wind bobbins", winding, "s", "bobbins × 75 s ÷ pieces"))
-    sheet.add(
-        "practice", "Practice over the run", "mean over pieces n of max(least, n^log₂ doubling)",
-        [("pieces", cost.quantity, "pieces", "asked"),
-         sheet.standard("doubling", "practice.doubling", "factor"),
-         sheet.standard("least", "practice.least", "factor")],
-        practice, "share of the first piece",
-    )  # fmt: skip
     sheet.add(
         "hand_time", "Handwork a piece", "sum of the tasks", rows,
         cost.run.hand_s / cost.quantity, "s",
@@ -255,9 +292,10 @@ def _material_costs(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
         tag = "" if i == 0 else f".{i}"
         sheet.add(
             f"cost.needle_thread{tag}", "Needle thread", "pieces × metres × price of a metre",
-            [pieces, ("needle thread a piece", done.needle_m, "m", "worked out"),
+            [("pieces", done.pieces, "pieces", "asked"),
+             ("needle thread a piece", done.needle_m, "m", "worked out"),
              ("a metre", placed.thread_price_m, "money/m", "largest put-up: price ÷ length")],
-            cost.parts["needle_thread"], "money",
+            exact(done.needle_m * done.pieces) * placed.thread_price_m, "money",
         )  # fmt: skip
         bobbin = sheet.house.bobbins[placed.making.machine.bobbin]
         if placed.making.bobbin == "match":
@@ -274,32 +312,62 @@ def _material_costs(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
             f"cost.bobbin_thread{tag}", "Bobbin thread", formula,
             [("bobbins", count, "bobbins", "worked out"),
              ("bobbin thread a piece", done.bobbin_m, "m", "worked out"), row],
-            cost.parts["bobbin_thread"], "money",
+            done.bobbin_cost, "money",
         )  # fmt: skip
         for name, cut in (("backing", done.backing), ("topping", done.topping)):
             if cut:
                 sheet.add(
-                    f"cost.{name}{tag}", name.capitalize(), "length × price ÷ roll length",
-                    [("length", cut.length_mm, "mm", "worked out"),
-                     sheet.standard("a roll", f"rolls.{cut.roll}.price", "money"),
-                     sheet.standard("roll length", f"rolls.{cut.roll}.length_m", "m")],
-                    cost.parts[name], "money",
+                    f"cost.{name}{tag}", name.capitalize(), *_of_stock(sheet, cut), cut.cost,
+                    "money",
                 )  # fmt: skip
+    hoopings = sum((p.adhesive * d.loads.hoopings for p, d in zip(
+        plan.placements, cost.passes, strict=True)), ZERO)  # fmt: skip
     sheet.add(
-        "cost.consumables", "Consumables", "pieces × (adhesive where floated + soft cover)",
-        [pieces, ("adhesive", sum(p.adhesive for p in plan.placements), "money", "house"),
+        "cost.consumables", "Consumables", "hoopings × adhesive where floated + pieces × cover",
+        [("adhesive, all hoopings", hoopings, "money", "house"), pieces,
          ("soft cover", sum(p.cover for p in plan.placements), "money", "house")],
         cost.parts["consumables"], "money",
     )  # fmt: skip
+    if cost.parts["sheet_goods"]:
+        rows = [
+            (f"{laid.material}, cut", laid.cut.cost, "money",
+             f"{laid.cut.count} pieces of {laid.cut.stock}")
+            for done in cost.passes for laid in done.sheets
+        ]  # fmt: skip
+        parts = [(part, d.pieces) for p, d in zip(plan.placements, cost.passes, strict=True)
+                 for part in p.steps.parts]  # fmt: skip
+        for part, n in [*parts, *((part, q) for part in plan.hardware)]:
+            price = sheet.house.hardware[part.item].price
+            rows.append((part.item, price * exact(part.amount) * n, "money",
+                         f"{n} × {part.amount:g} × {price}"))  # fmt: skip
+        sheet.add(
+            "cost.sheet_goods", "Sheet goods and hardware", "sum of the cuts and the parts",
+            rows, cost.parts["sheet_goods"], "money",
+        )  # fmt: skip
+
+
+def _of_stock(sheet: _Sheet, cut: Cut) -> tuple[str, list[Input]]:
+    """Formula and inputs of what a cut costs, from a roll or from sheets."""
+    if cut.on_sheets:
+        return "rows × price of a sheet ÷ rows on one", [
+            ("rows", cut.rows, "rows", "worked out"),
+            sheet.standard("a sheet", f"sheets.{cut.stock}.price", "money"),
+            ("rows on one", cut.rows_each, "rows", "worked out"),
+        ]
+    return "length × price ÷ roll length", [
+        ("length", cut.length_mm, "mm", "worked out"),
+        sheet.standard("a roll", f"rolls.{cut.stock}.price", "money"),
+        sheet.standard("roll length", f"rolls.{cut.stock}.length_m", "m"),
+    ]
 
 
 def _time_costs(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
-    machine = plan.placements[0].making.machine_id
+    machines = list(dict.fromkeys(p.making.machine_id for p in plan.placements))
+    rates = [sheet.standard(m, f"machines.{m}.rate_per_h", "money/h") for m in machines]
     labour_rate = sheet.standard("labour", "rates.labour_per_h", "money/h")
     sheet.add(
         "cost.machine", "Machine", "seconds ÷ 3600 × rate",
-        [("machine time, all pieces", cost.run.machine_s, "s", "worked out"),
-         sheet.standard("machine", f"machines.{machine}.rate_per_h", "money/h")],
+        [("machine time, all pieces", cost.run.machine_s, "s", "worked out"), *rates],
         cost.parts["machine"], "money",
     )  # fmt: skip
     sheet.add(
@@ -309,8 +377,15 @@ def _time_costs(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
         cost.parts["labour"], "money",
     )  # fmt: skip
     rows: list[Input] = [
-        (t.label, t.total_s, "s", f"{t.times:g} × {t.seconds:g} s") for t in plan.set_up_tasks
+        (t.label, t.total_s, "s", f"{t.times:g} × {t.seconds:g} s")
+        for t in (*cost.order.tasks, *cost.name_tasks)
     ]
+    if cost.order.others:
+        rows.append(("this line's share of what is done once an order", cost.order_share, "share",
+                     "its other cost ÷ that of all lines"))  # fmt: skip
+    if cost.order.bought:
+        rows.append(("put-ups beyond the thread used, order", cost.order.bought, "money",
+                     "whole spools and cones"))  # fmt: skip
     if cost.sample:
         rows += [
             ("sample: machine", cost.sample.machine_s, "s",
@@ -319,7 +394,7 @@ def _time_costs(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
              "unpractised"),
             ("sample: materials", cost.sample.materials, "money",
              "its own cut, bobbin by the metre"),
-            sheet.standard("machine", f"machines.{machine}.rate_per_h", "money/h"),
+            *rates,
         ]  # fmt: skip
     rows.append(labour_rate)
     sheet.add(
@@ -349,7 +424,8 @@ def _spoilage(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced) -> 
         "spoil", "Chance that a piece is spoiled",
         "1 − (1 − goods) × further hoopings × small letters × names",
         [sheet.standard("goods", f"goods.{making.goods_id}.spoil", "share"),
-         ("hoopings", len(plan.placements), "hoopings", "placements")],
+         ("hoopings", sum(p.making.layout.hoopings for p in plan.placements), "hoopings",
+          "over all placements")],
         plan.spoil, "share",
     )  # fmt: skip
     own = plan.line.goods.supplied_by == "customer"
@@ -396,8 +472,11 @@ def _prices(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced, curre
     mark_up = sheet.standard("goods mark-up", "price.goods_mark_up", "share")
     sheet.add(
         "way.stitch_rate", "By stitch rate",
-        "Σ max(least, stitches ÷ 1000 × rate) + goods × (1 + mark-up) + set-up ÷ pieces",
-        [("stitches", sum(p.stitches for p in plan.placements), "stitches", "design and basting"),
+        "Σ max(least, stitches ÷ 1000 × rate) + goods × (1 + mark-up) + names + set-up ÷ pieces",
+        [*((f"stitches, {p.making.position_id}", d.stitches, "stitches", "design and basting")
+           for p, d in zip(plan.placements, cost.passes, strict=True)),
+         ("names", sum((names_price(p, sheet.house.price) for p in plan.placements), ZERO),
+          "money", "house, by letters"),
          ("rate", stitch_rate_at(sheet.house, cost.quantity), "money/1000",
           "house, at this quantity"),
          sheet.standard("least", "price.stitch_rate_least", "money"), goods, mark_up,
@@ -437,7 +516,7 @@ def line_working(
     plan: LinePlan,
     cost: LineCost,
     priced: Priced,
-    charge: tuple[str, Decimal, Decimal] | None,
+    charges: Sequence[Charged],
     currency: str,
 ) -> list[Working]:
     """Write the working of a line's figures, in the order they depend on each other.
@@ -451,21 +530,21 @@ def line_working(
     for i, (placed, done) in enumerate(zip(plan.placements, cost.passes, strict=True)):
         prefix = f"placements[{i}]"
         _thread(sheet, placed, done, prefix)
-        _bobbin(sheet, placed, done, cost.quantity, prefix)
-        _cuts(sheet, placed, done, cost.quantity, prefix)
+        _bobbin(sheet, placed, done, done.pieces, prefix)
+        _cuts(sheet, placed, done, prefix)
         _times(sheet, placed, done, prefix)
     _hand(sheet, plan, cost)
     _material_costs(sheet, plan, cost)
     _time_costs(sheet, plan, cost)
     _spoilage(sheet, plan, cost, priced)
     _prices(sheet, plan, cost, priced, currency)
-    if charge:
-        name, bought, amount = charge
+    for n, charge in enumerate(charges):
         sheet.add(
-            "charge", name, "cost ÷ (1 − margin − fee share)",
-            [("cost", bought, "money", "hours at labour and overhead, or bought"),
+            "charge" if n == 0 else f"charge.{n}", charge.name,
+            "cost ÷ (1 − margin − fee share)",
+            [("cost", charge.cost, "money", "hours at labour and overhead, or bought"),
              ("margin", priced.target, "share", "asked or house"),
              sheet.standard("fee share", "price.fee_share", "share")],
-            Decimal(money_text(amount, currency)), "money",
+            Decimal(money_text(charge.amount, currency)), "money",
         )  # fmt: skip
     return sheet.entries

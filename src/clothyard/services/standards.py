@@ -94,6 +94,12 @@ def _patch(changed: dict[str, Any]) -> dict[str, Any]:
     return patch
 
 
+def _changed(shop: Shop) -> dict[str, Any]:
+    """The shop's changes, those of standards that there no longer are left out."""
+    known = all_standards()
+    return {key: value for key, value in shop.changed_standards().items() if key in known}
+
+
 @lru_cache(maxsize=16)
 def _house_of(text: str) -> House:
     return build_house(_patch(json.loads(text)), where="standards")
@@ -107,17 +113,17 @@ def _house_text_of(text: str) -> tuple[str, str]:
 
 def house_document(shop: Shop) -> tuple[str, str]:
     """Return the house as JSON and its hash: (sha256, text)."""
-    return _house_text_of(json.dumps(shop.changed_standards(), sort_keys=True))
+    return _house_text_of(json.dumps(_changed(shop), sort_keys=True))
 
 
 def shop_house(shop: Shop) -> House:
     """Return the house: the defaults with the shop's changes laid over them."""
-    return _house_of(json.dumps(shop.changed_standards(), sort_keys=True))
+    return _house_of(json.dumps(_changed(shop), sort_keys=True))
 
 
 def list_standards(shop: Shop) -> list[StandardView]:
     """List every standard in the order of the page."""
-    changed, house = shop.changed_standards(), shop_house(shop)
+    changed, house = _changed(shop), shop_house(shop)
     return [_view(standard, changed, house) for standard in all_standards().values()]
 
 
@@ -138,7 +144,7 @@ def change_standard(shop: Shop, key: str, value: Any) -> StandardView:
     standard = _known(key)
     value = _plain(value, standard.unit)
     check_value(key, value, where=key)
-    changed = shop.changed_standards() | {key: value}
+    changed = _changed(shop) | {key: value}
     build_house(_patch(changed), where="standards")
     if value == _plain(standard.value, standard.unit):
         shop.reset_standards([key])
@@ -152,11 +158,11 @@ def reset_standard(shop: Shop, key: str) -> StandardView:
     """Go back to a default."""
     standard = _known(key)
     shop.reset_standards([key])
-    return _view(standard, shop.changed_standards(), shop_house(shop))
+    return _view(standard, _changed(shop), shop_house(shop))
 
 
 def reset_all(shop: Shop) -> int:
     """Go back to every default; returns how many were changed."""
-    changed = list(shop.changed_standards())
+    changed = list(_changed(shop))
     shop.reset_standards(changed)
     return len(changed)

@@ -1,8 +1,7 @@
-"""Hoops: which fit a design, which of them is proposed, and by how much the rest miss."""
+"""Hoops: how a design sits in one, by how much it misses, and what a hoop accepts."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 
 from clothyard.core.house import GoodsClass, HoldKind, Hoop, Machine
@@ -78,63 +77,20 @@ def accepts(hoop: Hoop, *, machine: Machine, goods: GoodsClass, hold: HoldKind) 
     return ""
 
 
-def fitting_hoops(
-    width_mm: float,
-    height_mm: float,
-    *,
-    hoops: Mapping[str, Hoop],
-    machine: Machine,
-    goods: GoodsClass,
-    hold: HoldKind,
-) -> list[tuple[str, Fit]]:
-    """Return the hoops that a design fits, the proposed one first.
+def frame_rank(hoop: Hoop, goods: GoodsClass, hold: HoldKind) -> tuple[int, float, float]:
+    """Rank hoops that do: the kind the goods ask for, then opening area, then longer side.
 
-    Least opening area first (ties: the shorter longer side); goods that ask for a clamp or a
-    magnetic frame have those first, when the shop has one that fits.
+    Goods that ask for a clamp or a magnetic frame have those first, when the shop has one.
 
     Source: docs/formulas.md 5.
     """
-    found = []
-    for hoop_id, hoop in hoops.items():
-        if accepts(hoop, machine=machine, goods=goods, hold=hold):
-            continue
-        fit = fit_in(width_mm, height_mm, hoop)
-        if fit.fits:
-            found.append((hoop_id, fit))
     wanted = _wanted_frames(goods, hold)
-
-    def rank(item: tuple[str, Fit]) -> tuple[int, float, float]:
-        hoop = hoops[item[0]]
-        area = hoop.opening_width_mm * hoop.opening_height_mm
-        longer = max(hoop.opening_width_mm, hoop.opening_height_mm)
-        preferred = wanted.index(hoop.kind) if hoop.kind in wanted else len(wanted)
-        return preferred, area, longer
-
-    return sorted(found, key=rank)
+    preferred = wanted.index(hoop.kind) if hoop.kind in wanted else len(wanted)
+    area = hoop.opening_width_mm * hoop.opening_height_mm
+    return preferred, area, max(hoop.opening_width_mm, hoop.opening_height_mm)
 
 
 def _wanted_frames(goods: GoodsClass, hold: HoldKind) -> list[str]:
     if hold == "float" or goods.frame in {"any", "cap"}:
         return []
     return ["clamp", "magnetic"] if goods.frame == "clamp" else ["magnetic"]
-
-
-def largest_miss(
-    width_mm: float,
-    height_mm: float,
-    *,
-    hoops: Mapping[str, Hoop],
-    machine: Machine,
-    goods: GoodsClass,
-    hold: HoldKind,
-) -> tuple[str, float] | None:
-    """Name the hoop that misses by least, and by how much; None without any hoop for it. [mm]"""
-    misses = [
-        (fit_in(width_mm, height_mm, hoop).miss_mm, hoop_id)
-        for hoop_id, hoop in hoops.items()
-        if not accepts(hoop, machine=machine, goods=goods, hold=hold)
-    ]
-    if not misses:
-        return None
-    miss, hoop_id = min(misses)
-    return hoop_id, miss

@@ -1,78 +1,70 @@
-"""What a line of an order takes and costs, at any quantity."""
+"""What a line of an order costs, at any quantity."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
 
 from clothyard.core.cloth.cutting import Cut, cut_from_best
-from clothyard.core.cloth.hoops import FALLBACK_CLEARANCE_MM
-from clothyard.core.house import House, Roll
-from clothyard.core.job import Line, Sample
-from clothyard.core.making import Making
-from clothyard.core.stitches.facts import DesignFacts
-from clothyard.core.thread.bobbins import BobbinRun, bobbin_capacity_m, plan_bobbins
-from clothyard.core.thread.use import PieceThread, basting_stitches, piece_thread
-from clothyard.core.time.events import Event, hand_changes, pass_events
-from clothyard.core.time.handwork import (
-    TaskUse,
-    covered,
-    order_tasks,
-    piece_tasks,
-    placement_tasks,
+from clothyard.core.house import House
+from clothyard.core.job import Sample
+from clothyard.core.price.plan import ZERO, LinePlan, PlacementPlan
+from clothyard.core.thread.bobbins import (
+    BobbinRun,
+    bobbin_capacity_m,
+    plan_bobbins,
+    plan_own_bobbins,
 )
+from clothyard.core.thread.use import PieceThread, piece_thread
+from clothyard.core.time.events import Event, Loads, hand_changes, loads_of, pass_events
+from clothyard.core.time.handwork import TaskUse, name_tasks
 from clothyard.core.time.practice import mean_practice
-from clothyard.core.time.speed import needle_seconds
 from clothyard.core.units import exact
 
 HOUR = Decimal(3600)
-ZERO = Decimal(0)
 
 
 @dataclass(frozen=True, slots=True)
-class PlacementPlan:
-    """One placement of a line: all that does not depend on the quantity.
+class SheetCut:
+    """Sheet goods of one step, as cut."""
 
-    Lengths in mm, thread in m, times in s, per piece.
-    """
-
-    making: Making
-    facts: DesignFacts
-    stitches: int
-    baste_stitches: int
-    thread: PieceThread
-    needle_s: tuple[float, ...]
-    backing_mm: tuple[float, float]
-    topping_mm: tuple[float, float]
-    tasks: tuple[TaskUse, ...]
-    thread_price_m: Decimal
-    adhesive: Decimal
-    cover: Decimal
-    backing_rolls: dict[str, Roll]
-    topping_rolls: dict[str, Roll]
-
-    @property
-    def bobbin_m(self) -> float:
-        """Bobbin thread of a piece in this pass. [m]"""
-        return sum(self.thread.bobbin_m)
+    material: str
+    cut: Cut
 
 
 @dataclass(frozen=True, slots=True)
 class PassCost:
-    """One placement over a number of pieces. Times and thread are means per piece."""
+    """One placement over a number of pieces. Times and thread are means per piece of the pass."""
 
-    needle_m: float
-    bobbin_m: float
+    loads: Loads
+    stitches: float
+    thread: PieceThread
     hand_change_m: float
     bobbins: tuple[tuple[str, BobbinRun], ...]
     bobbin_cost: Decimal
     winding_s: float
     backing: Cut | None
     topping: Cut | None
+    sheets: tuple[SheetCut, ...]
     events: tuple[Event, ...]
+    practice: float
     hand_s: float
+
+    @property
+    def pieces(self) -> int:
+        """Pieces in the pass."""
+        return self.loads.pieces
+
+    @property
+    def needle_m(self) -> float:
+        """Needle thread of a piece, what hand changes draw out included. [m]"""
+        return sum(self.thread.needle_m) + self.hand_change_m
+
+    @property
+    def bobbin_m(self) -> float:
+        """Bobbin thread of a piece. [m]"""
+        return sum(self.thread.bobbin_m)
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,51 +74,69 @@ class Consumed:
     machine_s: float
     attend_s: float
     hand_s: float
+    machine: Decimal
     needle_thread: Decimal
     bobbin_thread: Decimal
     backing: Decimal
     topping: Decimal
     consumables: Decimal
+    sheet_goods: Decimal
 
     @property
     def materials(self) -> Decimal:
-        """All materials; sheet goods come with later work. Not rounded."""
+        """All materials. Not rounded."""
         return (
             self.needle_thread + self.bobbin_thread + self.backing + self.topping
-            + self.consumables
+            + self.consumables + self.sheet_goods
         )  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
-class LinePlan:
-    """A line: all that does not depend on the quantity."""
+class OrderLevel:
+    """What the order takes once, and what its other lines cost without it.
 
-    line: Line
-    house: House
-    placements: tuple[PlacementPlan, ...]
-    tasks: tuple[TaskUse, ...]
-    set_up_tasks: tuple[TaskUse, ...]
-    goods_each: Decimal
-    spoil: float
-    is_new: bool
-    first_piece: Consumed
+    `tasks` once an order; `bought` what whole put-ups cost beyond the thread used; `others` the
+    other lines' cost, by which all of it is shared.
+    """
+
+    tasks: tuple[TaskUse, ...] = ()
+    bought: Decimal = ZERO
+    others: Decimal = ZERO
+    lines: int = 1
+
+    @property
+    def seconds(self) -> float:
+        """Of all tasks. [s]"""
+        return sum(task.total_s for task in self.tasks)
+
+    def share(self, own: Decimal) -> Decimal:
+        """The share a line bears, by its other cost."""
+        if not self.others:
+            return Decimal(1) if own or self.lines == 1 else Decimal(1) / self.lines
+        return own / (own + self.others)
 
 
 @dataclass(frozen=True, slots=True)
 class LineCost:
-    """A line at a quantity: every cost unrounded, and what it came from."""
+    """A line at a quantity: every cost unrounded, and what it came from.
+
+    `own` is what it costs without its share of the order; `order_s` is that share's time.
+    """
 
     quantity: int
     passes: tuple[PassCost, ...]
     run: Consumed
     sample_pieces: int
     sample: Consumed | None
+    name_tasks: tuple[TaskUse, ...]
+    order: OrderLevel
+    order_share: Decimal
     set_up_s: float
-    order_tasks_s: float
     remakes: float
     spoilage_remakes: Decimal
     spoilage_repairs: Decimal
-    parts: dict[str, Decimal]
+    own: Decimal
+    parts: dict[str, Decimal] = field(hash=False)
 
     @property
     def total(self) -> Decimal:
@@ -139,276 +149,170 @@ class LineCost:
         return self.run.hand_s + self.run.attend_s
 
 
-def thread_price_per_m(house: House, thread_id: str) -> Decimal:
-    """Price a metre from the shop's largest put-up.
-
-    Source: docs/formulas.md 14: without a shelf every colour counts as on it in cones.
-    """
-    largest = max(house.putups.values(), key=lambda putup: putup.length_m)
-    factor = house.threads[thread_id].price_factor
-    return largest.price * factor / exact(largest.length_m)
-
-
-def _backing_piece(making: Making, house: House) -> tuple[float, float]:
-    cut = house.cutting
-    if making.hoop is None:
-        extra = 2 * FALLBACK_CLEARANCE_MM + cut.no_hoop_margin_mm
-        return making.sewn_mm[0] + extra, making.sewn_mm[1] + extra
-    if making.hoop.kind == "cap":
-        return cut.cap_width_mm, cut.cap_length_mm
-    margin = 2 * cut.backing_margin_mm
-    return making.hoop.outer_width_mm + margin, making.hoop.outer_height_mm + margin
-
-
-def plan_placement(
-    making: Making,
-    facts: DesignFacts,
-    house: House,
-    finishing: tuple[str, ...],
-    *,
-    like: PlacementPlan | None = None,
-) -> PlacementPlan:
-    """Work out all of a placement that does not depend on the quantity.
-
-    `like` is one of the same design, whose needle time is taken when the speed is the same.
-    """
-    machine = making.machine
-    basting = house.basting
-    baste = basting_stitches(facts.width_mm, facts.height_mm, basting) if making.baste else 0
-    thread = piece_thread(
-        facts,
-        thickness_mm=making.thickness_mm,
-        use=house.thread_use,
-        auto_trim=machine.auto_trim,
-        baste_stitches=baste,
-        baste_stitch_mm=basting.stitch_mm,
-    )
-    needle_s = (
-        like.needle_s
-        if like and _as_fast(like.making, making)
-        else needle_seconds(
-            facts,
-            cap_spm=making.cap_spm,
-            profile=house.speed_profile,
-            speed=house.speed,
-            auto_trim=machine.auto_trim,
-            baste_stitches=baste,
-            baste_stitch_mm=basting.stitch_mm,
-        )
-    )
-    margin = 2 * house.cutting.topping_margin_mm
-    return PlacementPlan(
-        making=making,
-        facts=facts,
-        stitches=facts.stitches + baste,
-        baste_stitches=baste,
-        thread=thread,
-        needle_s=needle_s,
-        backing_mm=_backing_piece(making, house),
-        topping_mm=(making.sewn_mm[0] + margin, making.sewn_mm[1] + margin),
-        tasks=tuple(placement_tasks(making, facts, house)),
-        thread_price_m=thread_price_per_m(house, making.thread_id),
-        adhesive=house.consumables.adhesive if making.hold == "float" else ZERO,
-        cover=house.consumables.soft_cover if covered(making, finishing) else ZERO,
-        backing_rolls={k: r for k, r in house.rolls.items() if r.material == making.backing_id},
-        topping_rolls={k: r for k, r in house.rolls.items() if r.material == making.topping_id},
-    )
-
-
-def _as_fast(one: Making, other: Making) -> bool:
-    return (
-        one.cap_spm == other.cap_spm
-        and one.baste == other.baste
-        and one.machine.auto_trim == other.machine.auto_trim
-    )
-
-
-def _spoil(line: Line, placements: list[PlacementPlan], house: House) -> float:
-    """Chance that a piece is spoiled. Source: docs/formulas.md 10."""
-    rules = house.spoilage
-    good = 1 - placements[0].making.goods.spoil
-    good *= (1 - rules.further_hooping) ** (len(placements) - 1)
-    letters = [p.facts.letter_height_mm for p in placements]
-    if any(height is not None and height < rules.small_letter_mm for height in letters):
-        good *= 1 - rules.small_letters
-    if line.names:
-        good *= 1 - rules.personalised
-    return 1 - good
-
-
-def _goods_each(line: Line) -> Decimal:
-    """Mean goods price of a piece; the customer's own cost nothing."""
-    if line.goods.supplied_by == "customer":
-        return ZERO
-    base = line.goods.unit_cost or ZERO
-    if not line.cells:
-        return base
-    total = sum(
-        (c.quantity * (base if c.unit_cost is None else c.unit_cost) for c in line.cells), ZERO
-    )
-    return total / line.quantity
-
-
-def plan_line(
-    line: Line,
-    makings: list[Making],
-    designs: list[DesignFacts],
-    house: House,
-    *,
-    like: LinePlan | None = None,
-) -> LinePlan:
-    """Work out all of a line that does not depend on the quantity.
-
-    Parameters
-    ----------
-    line : Line
-    makings, designs : list of Making, list of DesignFacts, shape (n_placements,)
-    house : House
-    like : LinePlan, optional
-        A plan of the same line with other methods, to take over what they share.
-    """
-    shared = like.placements if like else [None] * len(makings)
-    placements = [
-        plan_placement(making, facts, house, line.finishing, like=alike)
-        for making, facts, alike in zip(makings, designs, shared, strict=True)
-    ]
-    tasks = tuple(piece_tasks(makings, line.finishing, house))
-    colours = len({(p.making.thread_id, key) for p in placements for key in p.facts.colour_keys})
-    return LinePlan(
-        line=line,
-        house=house,
-        placements=tuple(placements),
-        tasks=tasks,
-        set_up_tasks=tuple(order_tasks(makings, colours, len(placements), house)),
-        goods_each=_goods_each(line),
-        spoil=_spoil(line, placements, house),
-        is_new=not all(p.design.repeat for p in line.placements),
-        first_piece=first_piece(placements, tasks, house),
-    )
-
-
 def _bobbins(
-    plan: PlacementPlan, house: House, pieces: int
+    plan: PlacementPlan, house: House, loads: Loads, thread: PieceThread
 ) -> tuple[list[tuple[str, BobbinRun]], int, float]:
     """Plan a pass's bobbins: (thread, run) each, stops to change, seconds each."""
-    making = plan.making
+    making, pieces = plan.making, loads.pieces
     kind = house.bobbins[making.machine.bobbin]
-    rules, heads = house.bobbin_plan, making.machine.heads
-    policy = making.bobbin_policy
-    if making.bobbin != "match":
+    rules, policy, layout = house.bobbin_plan, making.bobbin_policy, making.layout
+    # several pieces in a hooping: a bobbin can only be changed between hoopings
+    units, each = (loads.hoopings, layout.pieces) if layout.pieces > 1 else (pieces, 1)
+
+    def run_of(use_m: float, capacity_m: float) -> BobbinRun:
         run = plan_bobbins(
-            plan.bobbin_m, pieces=pieces, capacity_m=kind.capacity_m, policy=policy, plan=rules,
-            heads=heads,
+            use_m * pieces / units, pieces=units, capacity_m=capacity_m, policy=policy,
+            plan=rules, heads=loads.heads,
         )  # fmt: skip
+        return replace(run, pieces_per_bobbin=run.pieces_per_bobbin * each)
+
+    if making.bobbin != "match":
+        if len(plan.own_bobbin_m) == pieces:
+            run = plan_own_bobbins(
+                plan.own_bobbin_m, capacity_m=kind.capacity_m, policy=policy, plan=rules
+            )
+        else:
+            run = run_of(sum(thread.bobbin_m), kind.capacity_m)
         return [(making.bobbin, run)], run.changes, run.change_s
     use: dict[str, float] = {}
-    for key, metres in zip(plan.facts.colour_keys, plan.thread.bobbin_m, strict=True):
+    for key, metres in zip(plan.facts.colour_keys, thread.bobbin_m, strict=True):
         use[key] = use.get(key, 0.0) + metres
     capacity = bobbin_capacity_m(kind.capacity_m, tex=making.thread.tex)
-    runs = [
-        (key, plan_bobbins(metres, pieces=pieces, capacity_m=capacity, policy=policy, plan=rules,
-                           heads=heads))
-        for key, metres in use.items()
-    ]  # fmt: skip
-    swaps = hand_changes(plan.facts, math.ceil(pieces / heads))
+    runs = [(key, run_of(metres, capacity)) for key, metres in use.items()]
     if len(plan.facts.blocks) == 1:
         return runs, runs[0][1].changes, runs[0][1].change_s
-    extra = rules.extra_head_s * (heads - 1)
-    return runs, swaps, rules.change_between_s + extra
+    extra = rules.extra_head_s * (loads.heads - 1)
+    return runs, hand_changes(plan.facts, loads.cycles), rules.change_between_s + extra
 
 
 def _bobbin_cost(
-    plan: PlacementPlan, house: House, pieces: float, runs: list[tuple[str, BobbinRun]]
+    plan: PlacementPlan, house: House, metres: float, runs: list[tuple[str, BobbinRun]]
 ) -> Decimal:
     kind = house.bobbins[plan.making.machine.bobbin]
-    used = exact(plan.bobbin_m * pieces)
     if plan.making.bobbin == "match":
-        return used * plan.thread_price_m
+        return exact(metres) * plan.thread_price_m
     if kind.prewound:
         return sum(run.count for _, run in runs) * kind.price
-    return used * kind.price / exact(kind.capacity_m)
+    return exact(metres) * kind.price / exact(kind.capacity_m)
 
 
-def cost_pass(plan: PlacementPlan, house: House, *, pieces: int, practice: float) -> PassCost:
+def _sheet_cuts(plan: PlacementPlan, loads: Loads) -> tuple[SheetCut, ...]:
+    return tuple(
+        SheetCut(
+            sheet.material,
+            cut_from_best(
+                sheet.width_mm,
+                sheet.height_mm,
+                count=(loads.hoopings if sheet.per_hooping else loads.pieces) * sheet.count,
+                stocks=stocks,
+            ),
+        )
+        for sheet, stocks in zip(plan.steps.sheets, plan.sheet_stocks, strict=True)
+    )
+
+
+def cost_pass(
+    plan: PlacementPlan, house: House, *, pieces: int, practised: bool = True
+) -> PassCost:
     """Cost one placement over a number of pieces.
 
     Parameters
     ----------
     pieces : int
         1 or more.
-    practice : float
-        Mean share of the first piece's practised tasks: 1 for a sample.
+    practised : bool
+        False for a sample: every task takes as long as the first time.
     """
     making = plan.making
-    runs, changes, change_s = _bobbins(plan, house, pieces)
+    own = plan.own
+    loads = loads_of(
+        making, pieces, own_designs=own is not None, rename_share=own.rename_share if own else 0.0
+    )
+    practice = mean_practice(loads.hoopings, practice=house.practice) if practised else 1.0
+    hoopings, gaps = loads.hoopings / pieces, loads.gaps / pieces
+    copies = making.layout.copies
+    thread = piece_thread(plan.thread, copies=copies, hoopings=hoopings, gaps=gaps)
+    runs, changes, change_s = _bobbins(plan, house, loads, thread)
     wound = making.bobbin == "match" or not house.bobbins[making.machine.bobbin].prewound
     bobbins = sum(run.count for _, run in runs)
     winding = house.tasks["wind-bobbin"].seconds * bobbins / pieces if wound else 0.0
     tail = 0.0
     if not making.machine.auto_change:
         use = house.thread_use
-        changes_each = hand_changes(plan.facts, pieces) / pieces
+        changes_each = hand_changes(plan.facts, loads.cycles) / pieces
         tail = use.hand_change_mm / 1000 * changes_each * use.factor_needle
     backing = topping = None
     if making.backing:
-        backing = cut_from_best(
-            *plan.backing_mm,
-            count=pieces * making.layers,
-            rolls=plan.backing_rolls,
-        )
+        count = loads.hoopings * making.layers
+        backing = cut_from_best(*plan.backing_mm, count=count, stocks=plan.backing_stocks)
     if making.topping:
-        topping = cut_from_best(
-            *plan.topping_mm,
-            count=pieces,
-            rolls=plan.topping_rolls,
-        )
+        topping = cut_from_best(*plan.topping_mm, count=loads.hoopings, stocks=plan.topping_stocks)
+    stitches = plan.facts.stitches * copies + plan.baste_stitches * hoopings
     events = pass_events(
         making,
         plan.facts,
         house,
-        pieces=pieces,
-        stitches=plan.stitches,
-        needle_s=sum(plan.needle_s),
+        loads=loads,
+        stitches=stitches,
+        needle_s=sum(plan.needle_s) * copies,
+        baste_s=plan.baste_s,
+        gap_s=plan.gap_s,
+        steps=plan.steps,
         practice=practice,
         bobbin_changes=changes,
         bobbin_change_s=change_s,
     )
-    hand = sum(t.total_s * (practice if t.practised else 1.0) for t in plan.tasks)
+    hand = sum(
+        t.total_s * (practice if t.practised else 1.0) * (hoopings if t.per == "hooping" else 1.0)
+        for t in plan.tasks
+    )
     return PassCost(
-        needle_m=sum(plan.thread.needle_m) + tail,
-        bobbin_m=plan.bobbin_m,
+        loads=loads,
+        stitches=stitches,
+        thread=thread,
         hand_change_m=tail,
         bobbins=tuple(runs),
-        bobbin_cost=_bobbin_cost(plan, house, pieces, runs),
+        bobbin_cost=_bobbin_cost(plan, house, sum(thread.bobbin_m) * pieces, runs),
         winding_s=winding,
         backing=backing,
         topping=topping,
+        sheets=_sheet_cuts(plan, loads),
         events=tuple(events),
+        practice=practice,
         hand_s=hand + winding,
     )
 
 
-def _consumed(
-    placements: Sequence[PlacementPlan],
-    tasks: Sequence[TaskUse],
-    passes: Sequence[PassCost],
-    *,
-    pieces: int,
-) -> Consumed:
-    hand = sum(t.total_s for t in tasks) + sum(p.hand_s for p in passes)
-    each = [p.adhesive + p.cover for p in placements]
-    needle = ZERO
-    for placement, cost in zip(placements, passes, strict=True):
-        needle += exact(cost.needle_m * pieces) * placement.thread_price_m
+def _consumed(plan: LinePlan, passes: Sequence[PassCost], *, pieces: int) -> Consumed:
+    """Add up what some pieces take, whole and in money."""
+    house = plan.house
+    hand = sum(t.total_s for t in plan.tasks) * pieces + sum(p.hand_s * p.pieces for p in passes)
+    by_machine: dict[str, float] = {}
+    needle = consumables = sheets = ZERO
+    for placement, cost in zip(plan.placements, passes, strict=True):
+        seconds = sum(e.machine_s for e in cost.events) * cost.pieces
+        machine_id = placement.making.machine_id
+        by_machine[machine_id] = by_machine.get(machine_id, 0.0) + seconds
+        needle += exact(cost.needle_m * cost.pieces) * placement.thread_price_m
+        consumables += placement.adhesive * cost.loads.hoopings + placement.cover * cost.pieces
+        sheets += sum((s.cut.cost for s in cost.sheets), ZERO)
+        for part in placement.steps.parts:
+            sheets += house.hardware[part.item].price * exact(part.amount) * cost.pieces
+    for part in plan.hardware:
+        sheets += house.hardware[part.item].price * exact(part.amount) * pieces
     return Consumed(
-        machine_s=sum(e.machine_s for p in passes for e in p.events) * pieces,
-        attend_s=sum(e.operator_s for p in passes for e in p.events) * pieces,
-        hand_s=hand * pieces,
+        machine_s=sum(by_machine.values()),
+        attend_s=sum(e.operator_s * p.pieces for p in passes for e in p.events),
+        hand_s=hand,
+        machine=sum(
+            (exact(s) / HOUR * house.machines[m].rate_per_h for m, s in by_machine.items()), ZERO
+        ),
         needle_thread=needle,
         bobbin_thread=sum((p.bobbin_cost for p in passes), ZERO),
         backing=sum((p.backing.cost for p in passes if p.backing), ZERO),
         topping=sum((p.topping.cost for p in passes if p.topping), ZERO),
-        consumables=sum(each, ZERO) * pieces,
+        consumables=consumables,
+        sheet_goods=sheets,
     )
 
 
@@ -425,17 +329,16 @@ def sample_pieces(plan: LinePlan, quantity: int) -> tuple[int, bool]:
     return (rule.pieces if plan.is_new and quantity >= rule.from_quantity else 0), False
 
 
-def first_piece(
-    placements: Sequence[PlacementPlan], tasks: Sequence[TaskUse], house: House
-) -> Consumed:
+def first_piece(plan: LinePlan) -> Consumed:
     """Work out what one first piece takes: unpractised, its own cut, bobbin by the metre.
 
     Source: docs/formulas.md 14.
     """
-    passes = [cost_pass(p, house, pieces=1, practice=1.0) for p in placements]
-    one = _consumed(placements, tasks, passes, pieces=1)
+    house = plan.house
+    passes = [cost_pass(p, house, pieces=1, practised=False) for p in plan.placements]
+    one = _consumed(plan, passes, pieces=1)
     metred = ZERO
-    for placement, cost in zip(placements, passes, strict=True):
+    for placement, cost in zip(plan.placements, passes, strict=True):
         kind = house.bobbins[placement.making.machine.bobbin]
         price = placement.thread_price_m
         if placement.making.bobbin != "match":
@@ -444,29 +347,29 @@ def first_piece(
     return replace(one, bobbin_thread=metred)
 
 
-def _samples(plan: LinePlan, pieces: int, *, wash: bool) -> Consumed | None:
+def _samples(plan: LinePlan, pieces: int, *, wash: bool, first: Consumed | None) -> Consumed | None:
     """Work out what the samples take: a first piece as often as asked, washed if asked."""
     if pieces == 0:
         return None
-    one, n = plan.first_piece, Decimal(pieces)
+    one, n = first or first_piece(plan), Decimal(pieces)
     washing = plan.house.tasks["wash"].seconds if wash and "wash" not in plan.line.finishing else 0
     return Consumed(
         machine_s=one.machine_s * pieces,
         attend_s=one.attend_s * pieces,
         hand_s=(one.hand_s + washing) * pieces,
+        machine=one.machine * n,
         needle_thread=one.needle_thread * n,
         bobbin_thread=one.bobbin_thread * n,
         backing=one.backing * n,
         topping=one.topping * n,
         consumables=one.consumables * n,
+        sheet_goods=one.sheet_goods * n,
     )
 
 
-def _machine_rate(plan: LinePlan) -> Decimal:
-    return plan.placements[0].making.machine.rate_per_h
-
-
-def cost_line(plan: LinePlan, quantity: int) -> LineCost:
+def cost_line(
+    plan: LinePlan, quantity: int, order: OrderLevel, *, first: Consumed | None = None
+) -> LineCost:
     """Cost a line at a quantity.
 
     Parameters
@@ -474,6 +377,10 @@ def cost_line(plan: LinePlan, quantity: int) -> LineCost:
     plan : LinePlan
     quantity : int
         Good pieces, 1 or more.
+    order : OrderLevel
+        What the order takes once, shared over its lines by their other cost.
+    first : Consumed, optional
+        `first_piece(plan)`, when it is known already.
 
     Returns
     -------
@@ -484,27 +391,29 @@ def cost_line(plan: LinePlan, quantity: int) -> LineCost:
     ------
     docs/formulas.md 11 and 14, and the handbook's cost of a line.
     """
-    house = plan.house
-    practice = mean_practice(quantity, practice=house.practice)
-    passes = [cost_pass(p, house, pieces=quantity, practice=practice) for p in plan.placements]
-    run = _consumed(plan.placements, plan.tasks, passes, pieces=quantity)
+    rates = plan.house.rates
+    passes = [cost_pass(p, plan.house, pieces=p.pieces_of(quantity)) for p in plan.placements]
+    run = _consumed(plan, passes, pieces=quantity)
     n_samples, wash = sample_pieces(plan, quantity)
-    sample = _samples(plan, n_samples, wash=wash)
-    labour_h = house.rates.labour_per_h
-    machine_h = _machine_rate(plan)
+    sample = _samples(plan, n_samples, wash=wash, first=first)
     goods = plan.goods_each * quantity
-    machine = exact(run.machine_s) / HOUR * machine_h
-    labour = exact(run.hand_s + run.attend_s) / HOUR * labour_h
-    set_up_tasks_s = sum(task.total_s for task in plan.set_up_tasks)
-    set_up = exact(set_up_tasks_s) / HOUR * labour_h
-    set_up_s = set_up_tasks_s
+    labour = exact(run.hand_s + run.attend_s) / HOUR * rates.labour_per_h
+    names = tuple(name_tasks(plan.house, plan.names_of(quantity)))
+    set_up_s = float(sum(task.total_s for task in names))
+    set_up = ZERO
     if sample:
         sample_s = sample.hand_s + sample.attend_s
-        set_up += exact(sample.machine_s) / HOUR * machine_h
-        set_up += exact(sample_s) / HOUR * labour_h + sample.materials
+        set_up += sample.machine + sample.materials
         set_up_s += sample_s
-    overhead = exact(run.hand_s + run.attend_s + set_up_s) / HOUR * house.rates.overhead_per_h
-    remakes, lost, repairs = _spoilage(plan, quantity, goods, run.materials + machine + labour)
+    remakes, lost, repairs = _spoilage(plan, quantity, goods, run.materials + run.machine + labour)
+    packing = plan.house.consumables.packing * quantity
+    hours = exact(run.hand_s + run.attend_s + set_up_s) / HOUR
+    own = goods + run.materials + run.machine + labour + packing + lost + repairs + set_up
+    own += exact(set_up_s) / HOUR * rates.labour_per_h + hours * rates.overhead_per_h
+    share = order.share(own)
+    set_up_s += float(share) * order.seconds
+    set_up += exact(set_up_s) / HOUR * rates.labour_per_h + share * order.bought
+    overhead = exact(run.hand_s + run.attend_s + set_up_s) / HOUR * rates.overhead_per_h
     parts = {
         "goods": goods,
         "needle_thread": run.needle_thread,
@@ -512,12 +421,12 @@ def cost_line(plan: LinePlan, quantity: int) -> LineCost:
         "backing": run.backing,
         "topping": run.topping,
         "consumables": run.consumables,
-        "sheet_goods": ZERO,
-        "machine": machine,
+        "sheet_goods": run.sheet_goods,
+        "machine": run.machine,
         "labour": labour,
         "set_up": set_up,
         "overhead": overhead,
-        "packing": house.consumables.packing * quantity,
+        "packing": packing,
         "spoilage": lost + repairs,
     }
     return LineCost(
@@ -526,11 +435,14 @@ def cost_line(plan: LinePlan, quantity: int) -> LineCost:
         run=run,
         sample_pieces=n_samples,
         sample=sample,
+        name_tasks=names,
+        order=order,
+        order_share=share,
         set_up_s=set_up_s,
-        order_tasks_s=set_up_tasks_s,
         remakes=remakes,
         spoilage_remakes=lost,
         spoilage_repairs=repairs,
+        own=own,
         parts=parts,
     )
 
@@ -549,3 +461,8 @@ def _spoilage(
     rules = plan.house.spoilage
     mended_s = quantity * p * rules.repair_share * plan.house.tasks["repair"].seconds
     return lost, cost, exact(mended_s) / HOUR * plan.house.rates.labour_per_h
+
+
+def whole_pieces(cost: LineCost) -> float:
+    """Stitches of a piece, all placements, the mean over the line's pieces."""
+    return sum(p.stitches * p.pieces for p in cost.passes) / cost.quantity

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from decimal import Decimal
 
 from clothyard.core.house import House, Price
-from clothyard.core.job import Line
-from clothyard.core.price.line import HOUR, ZERO, LineCost, LinePlan
+from clothyard.core.price.line import HOUR, LineCost
+from clothyard.core.price.plan import ZERO, LinePlan, PlacementPlan
 from clothyard.core.units import exact
+
+BOUGHT, OWN, CHECK = "Digitising, bought", "Digitising", "Stitch file check"
 
 
 def margin_price(
@@ -55,17 +58,40 @@ def _marked_up_goods(plan: LinePlan, price: Price) -> Decimal:
     return plan.goods_each * (1 + price.goods_mark_up)
 
 
+def letters_of(name: str) -> int:
+    """Count a name's letters: all but its spaces."""
+    return sum(not char.isspace() for char in name)
+
+
+def names_price(placed: PlacementPlan, price: Price) -> Decimal:
+    """Price a piece's name: a price that holds some letters, and so much for each further one.
+
+    Of several names the mean; while none is given, a name of the house's length.
+
+    Source: docs/formulas.md 11.
+    """
+    if placed.own is None:
+        return ZERO
+    names = placed.own.names
+    over = sum(max(0, letters_of(name) - price.name_letters) for name in names)
+    more = Decimal(over) / len(names) if names else ZERO
+    return price.name + more * price.name_letter
+
+
 def stitch_rate_price(plan: LinePlan, cost: LineCost) -> Decimal:
     """Price a piece by the stitch rate. Not rounded.
 
     Source: docs/formulas.md 11 and 14: per placement max(least, stitches / 1000 × rate at q),
-    goods marked up, set-up at cost ÷ q.
+    goods marked up, names, set-up at cost ÷ q.
     """
     rate = stitch_rate_at(plan.house, cost.quantity)
     stitching = sum(
         (
-            max(plan.house.price.stitch_rate_least, Decimal(p.stitches) / 1000 * rate)
-            for p in plan.placements
+            max(plan.house.price.stitch_rate_least, exact(done.stitches) / 1000 * rate)
+            * done.pieces
+            / cost.quantity
+            + names_price(p, plan.house.price) * done.pieces / cost.quantity
+            for p, done in zip(plan.placements, cost.passes, strict=True)
         ),
         ZERO,
     )
@@ -103,45 +129,48 @@ def all_ways(plan: LinePlan, cost: LineCost, *, margin: Decimal) -> dict[str, De
     }
 
 
-def digitising_seconds(line: Line, plan: LinePlan) -> float:
-    """Return own digitising time of a line's new designs, or the file check's. [s]
+def _digitised(how: str, placed: PlacementPlan, house: House) -> tuple[str, Decimal]:
+    """Name and cost what one new design's stitch file takes."""
+    rules, facts = house.digitising, placed.facts
+    design = sum(block.stitches for block in facts.blocks if block.role == "design")
+    if how == "supplier" and facts.source == "count":
+        thousands = exact(design) / 1000
+        return BOUGHT, max(rules.supplier_least, rules.supplier_per_1000 * thousands)
+    if facts.source == "file":
+        name, seconds = CHECK, rules.check_s
+    else:
+        name, seconds = OWN, rules.own_s + rules.own_per_1000_s * design / 1000
+    return name, exact(seconds) / HOUR * (house.rates.labour_per_h + house.rates.overhead_per_h)
 
-    Source: docs/formulas.md 8.
+
+def digitising_costs(plans: Sequence[LinePlan], house: House) -> list[tuple[str, Decimal]]:
+    """Return what an order's new designs take to digitise: (name, cost) each sort. Not rounded.
+
+    Each design once, however many lines and places it has; of lines that differ in how, the
+    dearest. "none" costs nothing; "own" (the default) is time at labour and overhead, a supplied
+    file only its check; "supplier" is the supplier's price for a count, the check for a file.
+    Words from our own lettering cost nothing.
+
+    Source: docs/formulas.md 8 and 14.
     """
-    rules = plan.house.digitising
-    seconds = 0.0
-    for placement, planned in zip(line.placements, plan.placements, strict=True):
-        if placement.design.repeat:
-            continue
-        if planned.facts.source == "file":
-            seconds += rules.check_s
-        else:
-            seconds += rules.own_s + rules.own_per_1000_s * planned.facts.stitches / 1000
-    return seconds
-
-
-def digitising_cost(plan: LinePlan) -> tuple[str, Decimal]:
-    """Return the name and the cost of what digitising a line's new designs takes. Not rounded.
-
-    "none" costs nothing; "own" (the default) is time at labour and overhead, a supplied file
-    only its check; "supplier" is the supplier's price for a count, the check for a file.
-    """
-    line, house = plan.line, plan.house
-    how = line.digitising or "own"
-    if how == "none" or not plan.is_new:
-        return "", ZERO
-    rates = house.rates
-    if how == "supplier":
-        bought = ZERO
-        rules = house.digitising
-        for placement, planned in zip(line.placements, plan.placements, strict=True):
-            if placement.design.repeat or planned.facts.source == "file":
+    found: dict[str, tuple[Decimal, str]] = {}
+    repeats = {
+        planned.facts.identity
+        for plan in plans
+        for placement, planned in zip(plan.line.placements, plan.placements, strict=True)
+        if placement.design.repeat
+    }
+    for plan in plans:
+        how = plan.line.digitising or "own"
+        for planned in plan.placements:
+            key = planned.facts.identity
+            if how == "none" or key in repeats or planned.facts.source == "words":
                 continue
-            thousands = Decimal(planned.facts.stitches) / 1000
-            bought += max(rules.supplier_least, rules.supplier_per_1000 * thousands)
-        if bought:
-            return "Digitising, bought", bought
-    seconds = exact(digitising_seconds(line, plan))
-    cost = seconds / HOUR * (rates.labour_per_h + rates.overhead_per_h)
-    files_only = all(p.facts.source == "file" for p in plan.placements)
-    return "Stitch file check" if files_only else "Digitising", cost
+            name, cost = _digitised(how, planned, house)
+            found[key] = max(found.get(key, (ZERO, "")), (cost, name))
+    sums: dict[str, Decimal] = {}
+    for name in (BOUGHT, OWN, CHECK):
+        costs = [cost for cost, named in found.values() if named == name]
+        if costs:
+            sums[name] = sum(costs, ZERO)
+    return list(sums.items())

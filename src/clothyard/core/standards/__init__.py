@@ -11,7 +11,8 @@ from typing import Any
 
 ORDER = (
     "rules", "goods", "backings", "toppings", "rolls", "hoops", "machines", "threads", "putups",
-    "bobbins", "needles", "positions", "kinds", "speed_profile", "tasks", "stitch_rates",
+    "bobbins", "needles", "positions", "place_sizes", "sheet_goods", "sheets", "hardware", "kinds",
+    "speed_profile", "tasks", "stitch_rates",
 )  # fmt: skip
 
 

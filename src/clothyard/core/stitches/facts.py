@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict
 
@@ -23,6 +24,8 @@ SHORT_STITCH_MM = 0.4
 CELL_MM = 5.0
 LOCK_STITCHES = 3
 
+Count = int | float
+"""A count; of the mean of several designs, not whole."""
 DesignKind = Literal["outline", "lettering", "mixed", "fill"]
 
 
@@ -31,7 +34,7 @@ class Lengths(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid")
     mm: tuple[float, ...] = ()
-    count: tuple[int, ...] = ()
+    count: tuple[Count, ...] = ()
 
 
 class BlockFacts(BaseModel):
@@ -44,25 +47,29 @@ class BlockFacts(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid")
     colour: str | None
-    stitches: int
-    trims: int
-    jumps: int
+    stitches: Count
+    trims: Count
+    jumps: Count
     stops: int
     needle_mm: float
     bobbin_mm: float
     trim_gap_mm: float
-    jump_turns: int
-    trim_turns: int
-    clips: int
+    jump_turns: Count
+    trim_turns: Count
+    clips: Count
     lengths: Lengths
     narrow: Lengths
+    role: Literal["design", "base"] = "design"
 
 
 class DesignFacts(BaseModel):
-    """A whole design. Sizes in mm; `band` is the share by which an estimate may be off."""
+    """A whole design. Sizes in mm; `band` is the share by which an estimate may be off.
+
+    `hull_mm2` and `hull_edge_mm` are area and edge of the convex outline round all penetrations.
+    """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
-    source: Literal["file", "count"]
+    source: Literal["file", "count", "words"]
     sha256: str | None
     name: str
     kind: DesignKind | None
@@ -70,20 +77,22 @@ class DesignFacts(BaseModel):
     width_mm: float
     height_mm: float
     letter_height_mm: float | None
-    stitches: int
+    stitches: Count
     longest_stitch_mm: float | None
     short_share: float | None
     hottest_cell: int | None
     median_cell: float | None
+    hull_mm2: float | None = None
+    hull_edge_mm: float | None = None
     blocks: tuple[BlockFacts, ...]
 
     @property
-    def trims(self) -> int:
+    def trims(self) -> Count:
         """Trims between two runs of one block, over all blocks."""
         return sum(block.trims for block in self.blocks)
 
     @property
-    def jumps(self) -> int:
+    def jumps(self) -> Count:
         """Untrimmed jumps, over all blocks."""
         return sum(block.jumps for block in self.blocks)
 
@@ -100,7 +109,18 @@ class DesignFacts(BaseModel):
     @property
     def colour_keys(self) -> tuple[str, ...]:
         """A key per block; equal keys are the same thread. Unknown colours all differ."""
-        return tuple(b.colour or f"colour {i}" for i, b in enumerate(self.blocks, 1))
+        first = 1 - sum(b.role == "base" for b in self.blocks)
+        return tuple(
+            "base" if b.role == "base" else b.colour or f"colour {i}"
+            for i, b in enumerate(self.blocks, first)
+        )
+
+    @property
+    def identity(self) -> str:
+        """What tells a design from another one: its content, or all that was said of it."""
+        size = f"{self.width_mm:.3f}x{self.height_mm:.3f}"
+        said = f"{self.source} {self.kind} {self.name} {size} {self.letter_height_mm}"
+        return self.sha256 or f"{said} {len(self.blocks)} {self.trims}"
 
 
 def _histogram(lengths_mm: NDArray[np.float64]) -> Lengths:
@@ -224,6 +244,7 @@ def analyse(plan: StitchPlan, *, sha256: str | None = None, name: str = "") -> D
             )
         )
     hottest, median = _cells(points)
+    hull = shapely.MultiPoint(points).convex_hull
     width, height = np.ptp(points, axis=0).tolist()
     return DesignFacts(
         source="file",
@@ -239,6 +260,8 @@ def analyse(plan: StitchPlan, *, sha256: str | None = None, name: str = "") -> D
         short_share=_short_share(length, sewn),
         hottest_cell=hottest,
         median_cell=median,
+        hull_mm2=hull.area,
+        hull_edge_mm=hull.length,
         blocks=tuple(blocks),
     )
 

@@ -6,6 +6,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from clothyard.core.house import BobbinPlan, BobbinPolicy
 from clothyard.core.units import LENGTH_EPSILON, floor_ratio
 
@@ -102,15 +104,53 @@ def plan_bobbins(
     return BobbinRun(capacity_m, 0, count * heads, left, count - 1, plan.change_within_s + extra)
 
 
+def plan_own_bobbins(
+    use_m: Sequence[float], *, capacity_m: float, policy: BobbinPolicy, plan: BobbinPlan
+) -> BobbinRun:
+    """Plan the bobbins of pieces that each use their own length, in sewing order, on one head.
+
+    Parameters
+    ----------
+    use_m : sequence of float, shape (pieces,)
+        Bobbin thread of each piece. [m]
+
+    Returns
+    -------
+    BobbinRun
+        Between pieces: each bobbin is filled up in order; `pieces_per_bobbin` is the smallest,
+        the last bobbin left out unless it is the only one; 0 when one does not last a piece, and
+        then bobbins are run out.
+
+    Source
+    ------
+    docs/formulas.md 3 and 14.
+    """
+    total, full = sum(use_m), plan.fill * capacity_m + LENGTH_EPSILON
+    if policy == "between-pieces" and max(use_m) <= full:
+        filled, held, on_it = [], 0.0, 0
+        for use in use_m:
+            if on_it and held + use > full:
+                filled.append(on_it)
+                held, on_it = 0.0, 0
+            held, on_it = held + use, on_it + 1
+        count = len(filled) + 1
+        least = min(filled) if filled else max(on_it, floor_ratio(full, max(use_m)))
+        left = capacity_m - total / count
+        return BobbinRun(capacity_m, least, count, left, count - 1, plan.change_between_s)
+    count = max(1, math.ceil(total / capacity_m - LENGTH_EPSILON))
+    left = count * capacity_m - total
+    return BobbinRun(capacity_m, 0, count, left, count - 1, plan.change_within_s)
+
+
 def bobbin_ends(
-    block_use_m: Sequence[float], *, pieces: int, capacity_m: float
+    uses_m: Sequence[Sequence[float]], *, pieces: int, capacity_m: float
 ) -> list[tuple[int, int, float]]:
     """Tell where each run-out bobbin ends, the last one left out.
 
     Parameters
     ----------
-    block_use_m : sequence of float, shape (n_blocks,)
-        Bobbin thread of each colour block of a piece, in sewing order. [m]
+    uses_m : sequence, shape (pieces, n_blocks) or (1, n_blocks)
+        Bobbin thread of each colour block, in sewing order, of each piece or of all. [m]
     pieces : int
     capacity_m : float
         [m]
@@ -123,20 +163,19 @@ def bobbin_ends(
     ------
     docs/formulas.md 3.
     """
-    use = sum(block_use_m)
-    if use <= 0:
+    each = np.asarray(uses_m, dtype=float)
+    if len(each) == 1:
+        each = np.broadcast_to(each, (pieces, each.shape[1]))
+    sewn = np.cumsum(each.ravel())
+    if sewn[-1] <= 0:
         return []
-    bobbins = max(1, math.ceil(pieces * use / capacity_m - LENGTH_EPSILON))
+    bobbins = max(1, math.ceil(float(sewn[-1]) / capacity_m - LENGTH_EPSILON))
+    blocks = each.shape[1]
     ends = []
     for n in range(1, min(bobbins, MOST_ENDS_LISTED + 1)):
         at = n * capacity_m
-        piece = min(pieces, math.ceil(at / use - LENGTH_EPSILON))
-        into = at - (piece - 1) * use
-        block, sewn = len(block_use_m), 0.0
-        for i, metres in enumerate(block_use_m, 1):
-            sewn += metres
-            if into <= sewn + LENGTH_EPSILON:
-                block = i
-                break
-        ends.append((piece, block, into))
+        step = min(int(np.searchsorted(sewn, at - LENGTH_EPSILON)), sewn.size - 1)
+        piece, block = divmod(step, blocks)
+        before = float(sewn[piece * blocks - 1]) if piece else 0.0
+        ends.append((piece + 1, block + 1, at - before))
     return ends

@@ -8,13 +8,35 @@ from dataclasses import dataclass
 from clothyard.core.house import Basting, ThreadUse
 from clothyard.core.stitches.facts import DesignFacts
 
+PARTS = ("bare", "wrap", "trims", "tails", "basting", "gaps")
+
+
+@dataclass(frozen=True, slots=True)
+class DesignThread:
+    """Thread of a design, block by block, before the shop's factors. [m]
+
+    Attributes
+    ----------
+    of_copy, of_hooping, of_gap : tuple, one per block, of (needle parts, bobbin parts)
+        What sewing the design once takes (bare, wrap, trims), what a hooping adds (tails, and
+        basting in the first block), and what lies between two motifs or pieces of a hooping.
+    factor_needle, factor_bobbin : float
+        The shop's factors.
+    """
+
+    of_copy: tuple[tuple[dict[str, float], dict[str, float]], ...]
+    of_hooping: tuple[tuple[dict[str, float], dict[str, float]], ...]
+    of_gap: tuple[float, float]
+    factor_needle: float
+    factor_bobbin: float
+
 
 @dataclass(frozen=True, slots=True)
 class PieceThread:
     """Thread of one piece in one pass, factors included, hand-change tails left out. [m]
 
     `needle_m` and `bobbin_m` are per colour block, in sewing order; basting is in the first.
-    The parts, before the factor: bare, wrap, trims, blocks, basting, floats.
+    `needle_parts_m` and `bobbin_parts_m` are over all blocks, before the factor.
     """
 
     needle_m: tuple[float, ...]
@@ -33,16 +55,17 @@ def basting_stitches(width_mm: float, height_mm: float, basting: Basting) -> int
     return math.ceil(perimeter / basting.stitch_mm - 1e-6)
 
 
-def piece_thread(
+def design_thread(
     facts: DesignFacts,
     *,
     thickness_mm: float,
     use: ThreadUse,
     auto_trim: bool,
-    baste_stitches: int,
+    baste_stitches: float,
     baste_stitch_mm: float,
-) -> PieceThread:
-    """Compute needle and bobbin thread of one piece, block by block.
+    pitch_mm: float = 0.0,
+) -> DesignThread:
+    """Compute needle and bobbin thread of a design, block by block.
 
     Parameters
     ----------
@@ -54,45 +77,79 @@ def piece_thread(
         What the house adds, and its factors.
     auto_trim : bool
         False: trims become floats, without tails.
-    baste_stitches, baste_stitch_mm : int, float
-        Basting, sewn in the first colour; 0 stitches for none.
-
-    Returns
-    -------
-    PieceThread
+    baste_stitches, baste_stitch_mm : float
+        Basting of one hooping, sewn in the first colour; 0 stitches for none.
+    pitch_mm : float
+        From one motif or piece of a hooping to the next: the float where nothing trims it. [mm]
 
     Source
     ------
     docs/formulas.md 2 and 14.
     """
-    needle, bobbin = [], []
-    parts_n = dict.fromkeys(("bare", "wrap", "trims", "tails", "basting"), 0.0)
-    parts_b = dict(parts_n)
+    copies, hoopings = [], []
     for i, block in enumerate(facts.blocks):
         floats = 0.0 if auto_trim else block.trim_gap_mm
         baste = baste_stitches if i == 0 else 0
-        n = block.stitches + baste
         cut = block.trims if auto_trim else 0
-        of_block_n = {
-            "bare": block.needle_mm + 2 * thickness_mm * block.stitches + floats,
-            "wrap": use.wrap_needle_mm * n,
-            "trims": use.trim_needle_mm * cut,
-            "tails": use.block_needle_mm,
-            "basting": baste * (baste_stitch_mm + 2 * thickness_mm),
-        }
-        of_block_b = {
-            "bare": block.bobbin_mm + floats,
-            "wrap": use.wrap_bobbin_mm * n,
-            "trims": use.trim_bobbin_mm * cut,
-            "tails": use.block_bobbin_mm,
-            "basting": baste * baste_stitch_mm,
-        }
-        for name in parts_n:
-            parts_n[name] += of_block_n[name] / 1000
-            parts_b[name] += of_block_b[name] / 1000
-        needle.append(sum(of_block_n.values()) / 1000 * use.factor_needle)
-        bobbin.append(sum(of_block_b.values()) / 1000 * use.factor_bobbin)
-    return PieceThread(tuple(needle), tuple(bobbin), parts_n, parts_b)
+        copies.append(
+            (
+                {
+                    "bare": block.needle_mm + 2 * thickness_mm * block.stitches + floats,
+                    "wrap": use.wrap_needle_mm * block.stitches,
+                    "trims": use.trim_needle_mm * cut,
+                },
+                {
+                    "bare": block.bobbin_mm + floats,
+                    "wrap": use.wrap_bobbin_mm * block.stitches,
+                    "trims": use.trim_bobbin_mm * cut,
+                },
+            )
+        )
+        hoopings.append(
+            (
+                {
+                    "wrap": use.wrap_needle_mm * baste,
+                    "tails": use.block_needle_mm,
+                    "basting": baste * (baste_stitch_mm + 2 * thickness_mm),
+                },
+                {
+                    "wrap": use.wrap_bobbin_mm * baste,
+                    "tails": use.block_bobbin_mm,
+                    "basting": baste * baste_stitch_mm,
+                },
+            )
+        )
+    gap = (use.trim_needle_mm, use.trim_bobbin_mm) if auto_trim else (pitch_mm, pitch_mm)
+    return DesignThread(tuple(copies), tuple(hoopings), gap, use.factor_needle, use.factor_bobbin)
+
+
+def piece_thread(
+    thread: DesignThread, *, copies: float = 1, hoopings: float = 1, gaps: float = 0
+) -> PieceThread:
+    """Add up a piece's thread.
+
+    Parameters
+    ----------
+    copies, hoopings, gaps : float
+        How often a piece has the design sewn, hoopings it takes (a share where several pieces
+        lie in one), and gaps between motifs or pieces in one hooping.
+    """
+    totals: tuple[dict[str, float], dict[str, float]] = (
+        dict.fromkeys(PARTS, 0.0), dict.fromkeys(PARTS, 0.0),
+    )  # fmt: skip
+    blocks: tuple[list[float], list[float]] = ([], [])
+    factors = (thread.factor_needle, thread.factor_bobbin)
+    for of_copy, of_hooping in zip(thread.of_copy, thread.of_hooping, strict=True):
+        for side in (0, 1):
+            whole = 0.0
+            parts = [(name, mm * copies) for name, mm in of_copy[side].items()]
+            parts += [(name, mm * hoopings) for name, mm in of_hooping[side].items()]
+            parts.append(("gaps", thread.of_gap[side] * gaps))
+            for name, mm in parts:
+                totals[side][name] += mm / 1000
+                whole += mm
+            blocks[side].append(whole / 1000 * factors[side])
+    return PieceThread(tuple(blocks[0]), tuple(blocks[1]), *totals)
 
 
 def bare_sums_m(facts: DesignFacts, *, thickness_mm: float) -> list[tuple[float, float]]:
@@ -113,3 +170,12 @@ def metres_of_weight(grams: float, *, tex: float) -> float:
     125.93
     """
     return grams * 1000 / tex
+
+
+def grams_of_length(length_m: float, *, tex: float) -> float:
+    """Turn length into weight: g = m · tex / 1000.
+
+    >>> round(grams_of_length(125.926, tex=27), 2)
+    3.4
+    """
+    return length_m * tex / 1000

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from clothyard.core.house import House
 from clothyard.core.making import Making
 from clothyard.core.stitches.facts import DesignFacts
+from clothyard.core.time.steps import StepPlan
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,13 +22,13 @@ class Event:
     operator_s: float
 
 
-def breaks_per_piece(facts: DesignFacts, stitches: int, making: Making, house: House) -> float:
-    """Return the expected thread breaks of a piece.
+def break_rate(making: Making, house: House) -> float:
+    """Return the expected thread breaks of a thousand stitches.
 
-    Source: docs/formulas.md 7: stitches / 1000 × rate, × 1.5 on structured caps.
+    Source: docs/formulas.md 7: the thread's rate, × 1.5 on structured caps.
     """
     factor = house.events.cap_break_factor if making.goods_id == "structured-cap" else 1.0
-    return stitches / 1000 * making.thread.break_rate * factor
+    return making.thread.break_rate * factor
 
 
 def hand_changes(facts: DesignFacts, pieces: int) -> int:
@@ -46,14 +47,64 @@ def hand_changes(facts: DesignFacts, pieces: int) -> int:
     return pieces * blocks - 1 if keys[0] != keys[-1] else pieces * (blocks - 1)
 
 
+@dataclass(frozen=True, slots=True)
+class Loads:
+    """How a pass's pieces come to the machine.
+
+    Attributes
+    ----------
+    pieces : int
+        In the pass.
+    heads : int
+        That sew at once: 1 when each piece has a design of its own.
+    cycles : int
+        Loadings of the machine.
+    hoopings : int
+        Hoops filled, over all heads.
+    gaps : int
+        Gaps between two motifs or two pieces in one hooping.
+    renames : float
+        Changes from one piece's own design to the next one's.
+    """
+
+    pieces: int
+    heads: int
+    cycles: int
+    hoopings: int
+    gaps: int
+    renames: float
+
+    @property
+    def abreast(self) -> float:
+        """Turns of sewing a piece: 1 on one head, less on several."""
+        return math.ceil(self.pieces / self.heads) / self.pieces
+
+
+def loads_of(making: Making, pieces: int, *, own_designs: bool, rename_share: float) -> Loads:
+    """Count a pass's cycles, hoopings and gaps.
+
+    Source: docs/formulas.md 5 and 7.
+    """
+    heads, layout = 1 if own_designs else making.machine.heads, making.layout
+    hoopings = layout.hoopings_of(pieces)
+    cycles = math.ceil(hoopings / heads) if layout.pieces > 1 else (
+        math.ceil(pieces / heads) * layout.hoopings
+    )  # fmt: skip
+    renames = (pieces - 1) * rename_share if own_designs else 0.0
+    return Loads(pieces, heads, cycles, hoopings, layout.between_of(pieces), renames)
+
+
 def pass_events(
     making: Making,
     facts: DesignFacts,
     house: House,
     *,
-    pieces: int,
-    stitches: int,
+    loads: Loads,
+    stitches: float,
     needle_s: float,
+    baste_s: float,
+    gap_s: float,
+    steps: StepPlan,
     practice: float,
     bobbin_changes: int,
     bobbin_change_s: float,
@@ -62,14 +113,15 @@ def pass_events(
 
     Parameters
     ----------
-    pieces : int
-        In the pass; a cycle sews up to `heads` of them.
-    stitches : int
+    loads : Loads
+    stitches : float
         Of a piece, basting included.
-    needle_s : float
-        Needle time of a piece. [s]
+    needle_s, baste_s, gap_s : float
+        Needle time of a piece, basting of a hooping, the way over a gap that is not cut. [s]
+    steps : StepPlan
+        Stops and what is done at them.
     practice : float
-        Mean share of the first piece's loading time.
+        Mean share of the first loading's time.
     bobbin_changes, bobbin_change_s : int, float
         Stops of the whole pass, and seconds each.
 
@@ -81,28 +133,42 @@ def pass_events(
     ------
     docs/formulas.md 7.
     """
-    e, heads = house.events, making.machine.heads
-    share = math.ceil(pieces / heads) / pieces  # cycles a piece
-    changes = facts.colour_changes * share
+    e, n = house.events, loads.pieces
+    cycles, abreast, blocks = loads.cycles / n, loads.abreast, len(facts.blocks)
+    sewn_s = needle_s * abreast + baste_s * cycles + gap_s * blocks * loads.gaps / n
     events = [
-        Event("load", "Load, trace, watch the first stitches", share,
-              e.load_machine_s * share, e.load_operator_s * practice * share),
-        Event("sew", "Sew", share, needle_s * share, making.goods.standby * needle_s * share),
+        Event("load", "Load, trace, watch the first stitches", cycles,
+              e.load_machine_s * cycles, e.load_operator_s * practice * cycles),
+        Event("sew", "Sew", cycles, sewn_s, making.goods.standby * sewn_s),
     ]  # fmt: skip
     if making.machine.auto_change:
+        changes = facts.colour_changes * cycles
         events.append(Event("change", "Colour change", changes, e.change_auto_s * changes, 0.0))
     else:
-        changes = hand_changes(facts, pieces) / pieces
+        changes = hand_changes(facts, loads.cycles) / n
         seconds = e.change_hand_s * changes
         events.append(Event("change", "Colour change by hand", changes, seconds, seconds))
     if making.machine.auto_trim:
-        trims = facts.trims * share
+        trims = facts.trims * making.layout.copies * abreast + blocks * loads.gaps / n
         events.append(Event("trim", "Trim", trims, e.trim_auto_s * trims, 0.0))
-    stops = facts.stops * share
-    events.append(Event("stop", "Stop", stops, e.stop_s * stops, e.stop_s * stops))
-    breaks = breaks_per_piece(facts, stitches, making, house) * heads * share
+    events += _stops(steps, house, cycles=cycles, hoopings=loads.hoopings / n)
+    breaks = stitches / 1000 * break_rate(making, house) * loads.heads * abreast
     events.append(Event("break", "Thread break", breaks, e.break_s * breaks, e.break_s * breaks))
-    swaps = bobbin_changes / pieces
+    swaps = bobbin_changes / n
     seconds = bobbin_change_s * swaps
     events.append(Event("bobbin", "Bobbin change", swaps, seconds, seconds))
+    renames = loads.renames / n
+    seconds = e.name_file_s * renames
+    events.append(Event("name", "Load the next name", renames, seconds, seconds))
     return [event for event in events if event.times > 0]
+
+
+def _stops(steps: StepPlan, house: House, *, cycles: float, hoopings: float) -> list[Event]:
+    """Bare stops take the house's time; at the others the machine waits for the hands."""
+    bare = steps.bare_stops * cycles
+    seconds = house.events.stop_s * bare
+    found = [Event("stop", "Stop", bare, seconds, seconds)]
+    for step in steps.times:
+        share = hoopings if step.per_hooping else 1.0
+        found.append(Event("step", step.label, share, step.seconds * share, step.seconds * share))
+    return found

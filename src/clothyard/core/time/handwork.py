@@ -4,24 +4,27 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Literal
 
 from clothyard.core.errors import unknown_id
 from clothyard.core.house import House
 from clothyard.core.making import Making
 from clothyard.core.stitches.facts import DesignFacts
+from clothyard.core.time.steps import StepPlan
 
 FINISHING = ("press", "label", "soft-cover", "wash")
 
 
 @dataclass(frozen=True, slots=True)
 class TaskUse:
-    """A task and how often a piece (or an order) takes it; `seconds` is one, unpractised."""
+    """A task and how often a piece, a hooping or an order takes it; `seconds` is one, the first."""
 
     task: str
     label: str
     seconds: float
     times: float
     practised: bool
+    per: Literal["piece", "hooping", "order"] = "piece"
 
     @property
     def total_s(self) -> float:
@@ -29,9 +32,12 @@ class TaskUse:
         return self.seconds * self.times
 
 
-def _use(house: House, task: str, times: float = 1.0) -> TaskUse:
+Per = Literal["piece", "hooping", "order"]
+
+
+def _use(house: House, task: str, times: float = 1.0, per: Per = "piece") -> TaskUse:
     found = house.tasks[task]
-    return TaskUse(task, found.label, found.seconds, times, found.practised)
+    return TaskUse(task, found.label, found.seconds, times, found.practised, per)
 
 
 def check_finishing(finishing: Iterable[str], *, where: str) -> None:
@@ -57,33 +63,43 @@ def covered(making: Making, finishing: Iterable[str]) -> bool:
     return making.goods.soft_cover or "soft-cover" in finishing
 
 
-def placement_tasks(making: Making, facts: DesignFacts, house: House) -> list[TaskUse]:
-    """List the tasks of one placement on one piece, in the order of the work.
+def placement_tasks(
+    making: Making, facts: DesignFacts, house: House, steps: StepPlan
+) -> list[TaskUse]:
+    """List the tasks of one placement, in the order of the work, per piece or per hooping.
 
     Source: docs/formulas.md 8 and 14. A machine trim needs no hand clip; a jump over 2 mm left
     untrimmed does, on each seen side.
     """
-    tasks = [_use(house, "mark")]
+    layout = making.layout
+    backings = layout.hoopings  # a piece's own share of what is taken off its back
+    tasks = [_use(house, "mark", 1, "hooping")]
     if making.layers:
-        tasks.append(_use(house, "cut-backing", making.layers))
-    tasks.append(_use(house, hooping_task(making)))
+        tasks.append(_use(house, "cut-backing", making.layers, "hooping"))
+    if steps.patches:
+        tasks.append(_use(house, "prepare-patch", steps.patches))
+    if steps.hooping_patches:
+        tasks.append(_use(house, "prepare-patch", steps.hooping_patches, "hooping"))
+    tasks.append(_use(house, hooping_task(making), 1, "hooping"))
     if making.on_cap_frame:
         tasks.append(_use(house, "cap-form"))
-    clips = sum(b.clips + (0 if making.machine.auto_trim else b.trims) for b in facts.blocks)
+    auto = making.machine.auto_trim
+    clips = sum(b.clips + (0 if auto else b.trims) for b in facts.blocks) * layout.copies
+    sides = 2 if making.goods.back_seen == "yes" else 1
     if clips:
-        sides = 2 if making.goods.back_seen == "yes" else 1
         tasks.append(_use(house, "clip", clips * sides))
     if making.baste:
-        tasks.append(_use(house, "unbaste"))
+        tasks.append(_use(house, "unbaste", 1, "hooping"))
     if making.backing:
         if making.backing.removal == "tear":
-            tasks.append(_use(house, "tear-backing", making.layers))
+            tasks.append(_use(house, "tear-backing", making.layers * backings))
         elif making.backing.removal == "trim":
-            tasks.append(_use(house, "trim-backing"))
+            tasks.append(_use(house, "trim-backing", backings))
         else:
-            tasks += [_use(house, "cut-wash-away"), _use(house, "rinse-wash-away")]
+            tasks.append(_use(house, "cut-wash-away", backings))
+            tasks.append(_use(house, "rinse-wash-away"))
     if making.topping:
-        tasks.append(_use(house, "film"))
+        tasks.append(_use(house, "film", backings))
     return tasks
 
 
@@ -111,31 +127,33 @@ def piece_tasks(
     return tasks
 
 
-def order_tasks(
-    makings: Iterable[Making], colours: int, designs: int, house: House
-) -> list[TaskUse]:
+def order_tasks(house: House, *, designs: int, colours: int, cap_frame: bool) -> list[TaskUse]:
     """List the tasks an order takes once, repeats too.
 
     Parameters
     ----------
-    makings : the placements' makings
-    colours : int
-        Thread colours to thread, over all designs.
     designs : int
-        Files to load.
+        Files to load: designs that differ, for each machine.
+    colours : int
+        Colours to thread: all that differ on a machine that changes by itself, else the first.
+    cap_frame : bool
+        Whether anything is sewn on the cap frame.
 
     Source
     ------
-    docs/formulas.md 14. A machine threaded by hand: the first colour only.
+    docs/formulas.md 14.
     """
-    makings = list(makings)
-    by_hand = not any(making.machine.auto_change for making in makings)
     tasks = [
-        _use(house, "measure"),
-        _use(house, "load-file", designs),
-        _use(house, "thread-colour", 1 if by_hand else colours),
-        _use(house, "customer"),
+        _use(house, "measure", 1, "order"),
+        _use(house, "load-file", designs, "order"),
+        _use(house, "thread-colour", colours, "order"),
+        _use(house, "customer", 1, "order"),
     ]
-    if any(making.on_cap_frame for making in makings):
-        tasks.append(_use(house, "cap-driver"))
+    if cap_frame:
+        tasks.append(_use(house, "cap-driver", 1, "order"))
     return tasks
+
+
+def name_tasks(house: House, names: int) -> list[TaskUse]:
+    """List what names take before the run: each typed and proofed."""
+    return [_use(house, "name", names, "order")] if names else []

@@ -31,6 +31,24 @@ def _seconds(lengths: Lengths, *, profile: Mapping[str, SpeedPoint], cap_spm: fl
     return float((60 * np.asarray(lengths.count) / speeds).sum())
 
 
+def design_cap_spm(facts: DesignFacts, *, cap_spm: float, speed: Speed) -> float:
+    """Return the cap on a whole design: small letters are sewn no faster than narrow satin."""
+    letters = facts.letter_height_mm
+    if facts.kind == "lettering" and letters is not None and letters < speed.small_letter_mm:
+        return min(cap_spm, speed.narrow_satin_spm)
+    return cap_spm
+
+
+def even_seconds(
+    stitches: float, length_mm: float, *, cap_spm: float, profile: Mapping[str, SpeedPoint]
+) -> float:
+    """Return the needle time of stitches of one length: basting. [s]"""
+    if not stitches:
+        return 0.0
+    lengths = Lengths.model_construct(mm=(length_mm,), count=(stitches,))
+    return _seconds(lengths, profile=profile, cap_spm=cap_spm)
+
+
 def needle_seconds(
     facts: DesignFacts,
     *,
@@ -38,8 +56,6 @@ def needle_seconds(
     profile: Mapping[str, SpeedPoint],
     speed: Speed,
     auto_trim: bool,
-    baste_stitches: int,
-    baste_stitch_mm: float,
 ) -> tuple[float, ...]:
     """Return the needle time of each colour block. [s]
 
@@ -52,25 +68,18 @@ def needle_seconds(
         The house's line from length to speed, its jump and narrow-satin speeds.
     auto_trim : bool
         False: the way over a trim is jumped as a float.
-    baste_stitches, baste_stitch_mm : int, float
-        Basting, in the first block.
 
     Source
     ------
     docs/formulas.md 7: Σ 60 / v over penetrations, and a turn at 450 for each 12 mm jumped.
     """
-    letters = facts.letter_height_mm
-    if facts.kind == "lettering" and letters is not None and letters < speed.small_letter_mm:
-        cap_spm = min(cap_spm, speed.narrow_satin_spm)
+    cap_spm = design_cap_spm(facts, cap_spm=cap_spm, speed=speed)
     narrow_cap = min(cap_spm, speed.narrow_satin_spm)
     times = []
-    for i, block in enumerate(facts.blocks):
+    for block in facts.blocks:
         turns = block.jump_turns + (0 if auto_trim else block.trim_turns)
         seconds = _seconds(block.lengths, profile=profile, cap_spm=cap_spm)
         seconds += _seconds(block.narrow, profile=profile, cap_spm=narrow_cap)
         seconds += turns * 60 / speed.jump_spm
-        if i == 0 and baste_stitches:
-            baste = Lengths(mm=(baste_stitch_mm,), count=(baste_stitches,))
-            seconds += _seconds(baste, profile=profile, cap_spm=cap_spm)
         times.append(seconds)
     return tuple(times)

@@ -1,0 +1,272 @@
+"""What is sewn in one hooping: a design once, a band's motifs, several pieces, or a part."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from clothyard.core.cloth.hoops import Fit, accepts, fit_in, frame_rank
+from clothyard.core.house import GoodsClass, HoldKind, Hoop, Machine
+from clothyard.core.job import Band, Placement, Split, Together
+from clothyard.core.units import LENGTH_EPSILON, floor_ratio
+
+MAX_GRID = 100
+
+Kind = Literal["single", "band", "together", "split"]
+Size = tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Layout:
+    """What one hooping holds.
+
+    Attributes
+    ----------
+    kind : single, band, together or split
+    copies : int
+        How often the design is sewn on a piece: the motifs of a band.
+    hoopings : int
+        Hoopings a piece takes (1 where several pieces share one).
+    pieces : int
+        Pieces that share a hooping.
+    columns, rows : int
+        Motifs, pieces or parts side by side and one below the other; of a split, in all.
+    gap_mm : float
+        Between motifs or pieces; of a split, the overlap. [mm]
+    size_mm : (float, float)
+        Sewn size of the largest hooping, before basting. [mm]
+    """
+
+    kind: Kind
+    copies: int
+    hoopings: int
+    pieces: int
+    columns: int
+    rows: int
+    gap_mm: float
+    size_mm: Size
+
+    def hoopings_of(self, pieces: int) -> int:
+        """Hoopings of a number of pieces."""
+        return self.hoopings * pieces if self.pieces == 1 else math.ceil(pieces / self.pieces)
+
+    def between_of(self, pieces: int) -> int:
+        """Gaps between motifs or pieces that lie in one hooping, over a number of pieces."""
+        if self.kind == "split":
+            return 0
+        return max(0, self.copies * pieces - self.hoopings_of(pieces))
+
+
+def band_motifs(
+    length_mm: float, motif_mm: float, *, gap_mm: float, closed: bool, fill: bool
+) -> tuple[int, float]:
+    """Count the motifs along a band and the gap between them.
+
+    Parameters
+    ----------
+    length_mm, motif_mm, gap_mm : float
+        The band, one motif along it, the gap wanted. [mm]
+    closed : bool
+        Round a ring: as many gaps as motifs.
+    fill : bool
+        Stretch an open band's gaps so that it is filled to both ends.
+
+    Returns
+    -------
+    (motifs, gap_mm)
+        0 motifs when one is longer than the band; one motif on an open band is centred.
+
+    Source
+    ------
+    docs/formulas.md 5.
+
+    >>> n, gap = band_motifs(1400, 90, gap_mm=10, closed=False, fill=True)
+    >>> n, round(gap, 2)
+    (14, 10.77)
+    >>> band_motifs(560, 90, gap_mm=10, closed=True, fill=True)
+    (5, 22.0)
+    """
+    pitch = motif_mm + gap_mm
+    if closed:
+        n = floor_ratio(length_mm, pitch)
+        return n, (length_mm / n - motif_mm if n else gap_mm)
+    n = floor_ratio(length_mm + gap_mm, pitch)
+    if fill and n > 1:
+        return n, (length_mm - n * motif_mm) / (n - 1)
+    return n, gap_mm
+
+
+def _usable(hoop: Hoop, margin_mm: float) -> Size:
+    """What may be sewn in a hoop, its clearance and the basting kept. [mm]"""
+    return (
+        min(hoop.field_width_mm, hoop.opening_width_mm - 2 * hoop.clearance_mm) - 2 * margin_mm,
+        min(hoop.field_height_mm, hoop.opening_height_mm - 2 * hoop.clearance_mm) - 2 * margin_mm,
+    )
+
+
+def _ways(hoop: Hoop, margin_mm: float) -> list[Size]:
+    across = _usable(hoop, margin_mm)
+    return [across, (across[1], across[0])] if hoop.turns else [across]
+
+
+def _how_many(length_mm: float, part_mm: float, gap_mm: float) -> int:
+    return min(MAX_GRID, max(0, floor_ratio(length_mm + gap_mm, part_mm + gap_mm)))
+
+
+def _row_mm(n: int, part_mm: float, gap_mm: float) -> float:
+    return n * part_mm + (n - 1) * gap_mm
+
+
+def lay_band(band: Band, size_mm: Size, hoop: Hoop | None, margin_mm: float) -> Layout:
+    """Lay a band's motifs into hoopings: as many to a field as its pitch allows.
+
+    Source: docs/formulas.md 5: per field = ⌊(field + gap)/pitch⌋, hoopings = ⌈n/per field⌉.
+    """
+    width, height = size_mm
+    n, gap = band_motifs(
+        band.length_mm, width, gap_mm=band.gap_mm, closed=band.closed, fill=band.fill
+    )
+    n, per = max(1, n), 1
+    if hoop is not None:
+        fits = [
+            _how_many(along, width, gap)
+            for along, across in _ways(hoop, margin_mm)
+            if height <= across + LENGTH_EPSILON
+        ]
+        per = max(1, min(n, max(fits, default=1)))
+    hoopings = math.ceil(n / per)
+    per = math.ceil(n / hoopings)
+    return Layout("band", n, hoopings, 1, per, 1, gap, (_row_mm(per, width, gap), height))
+
+
+def lay_together(
+    wish: Together, size_mm: Size, hoop: Hoop | None, margin_mm: float, *, most: int
+) -> Layout:
+    """Lay several pieces into one hooping, both ways round, `most` at the most.
+
+    Source: docs/formulas.md 5.
+    """
+    (w, h), gap = size_mm, wish.spacing_mm
+    columns, rows = wish.columns or 1, wish.rows or 1
+    if wish.columns is None and hoop is not None:
+        grids = [
+            (_how_many(along, w, gap), _how_many(across, h, gap))
+            for along, across in _ways(hoop, margin_mm)
+        ]
+        columns, rows = max(grids, key=lambda grid: grid[0] * grid[1])
+        columns, rows = max(1, columns), max(1, rows)
+        if columns * rows > most:
+            columns = min(columns, most)
+            rows = min(rows, math.ceil(most / columns))
+    size = (_row_mm(columns, w, gap), _row_mm(rows, h, gap))
+    return Layout("together", 1, 1, columns * rows, columns, rows, gap, size)
+
+
+def lay_split(wish: Split, size_mm: Size, hoop: Hoop | None, margin_mm: float) -> Layout:
+    """Split a design over as few hoopings as the hoop allows, each overlapping the next.
+
+    Source: docs/formulas.md 5.
+    """
+    lap = wish.overlap_mm
+    columns, rows = wish.columns or 1, wish.rows or 1
+    if wish.columns is None and hoop is not None:
+        grids = [
+            tuple(
+                max(1, math.ceil((part - lap) / max(room - lap, 1.0) - LENGTH_EPSILON))
+                for part, room in zip(size_mm, way, strict=True)
+            )
+            for way in _ways(hoop, margin_mm)
+        ]
+        columns, rows = min(grids, key=lambda grid: grid[0] * grid[1])
+    size = tuple(
+        (part + (n - 1) * lap) / n for part, n in zip(size_mm, (columns, rows), strict=True)
+    )
+    n = columns * rows
+    return Layout("split", 1, n, 1, columns, rows, lap, (size[0], size[1]))
+
+
+def lay_out(
+    placement: Placement, size_mm: Size, hoop: Hoop | None, *, margin_mm: float, most: int
+) -> Layout:
+    """Lay a placement's design into hoopings of one hoop.
+
+    Parameters
+    ----------
+    placement : Placement
+        Its band, together or split; none of them is a single design.
+    size_mm : (float, float)
+        The design as it lies on the piece. [mm]
+    hoop : Hoop or None
+        None: nothing fits; what was typed is kept, else one at a time.
+    margin_mm : float
+        Basting or base outside the sewn area, each side. [mm]
+    most : int
+        Pieces in all.
+    """
+    if placement.band is not None:
+        return lay_band(placement.band, size_mm, hoop, margin_mm)
+    if placement.together is not None:
+        return lay_together(placement.together, size_mm, hoop, margin_mm, most=most)
+    if placement.split is not None:
+        return lay_split(placement.split, size_mm, hoop, margin_mm)
+    return Layout("single", 1, 1, 1, 1, 1, 0.0, size_mm)
+
+
+def grown(size_mm: Size, margin_mm: float) -> Size:
+    """Grow a size by a margin on each side. [mm]"""
+    return size_mm[0] + 2 * margin_mm, size_mm[1] + 2 * margin_mm
+
+
+@dataclass(frozen=True, slots=True)
+class HoopTry:
+    """One hoop tried: how the design lies in it, and why the hoop is not for it ("" if it is)."""
+
+    hoop_id: str
+    layout: Layout
+    fit: Fit
+    refusal: str
+
+    @property
+    def does(self) -> bool:
+        """Whether the design can be sewn in it."""
+        return not self.refusal and self.fit.fits
+
+
+def try_hoops(
+    placement: Placement,
+    size_mm: Size,
+    *,
+    hoops: Mapping[str, Hoop],
+    machine: Machine,
+    goods: GoodsClass,
+    hold: HoldKind,
+    margin_mm: float,
+    most: int,
+) -> list[HoopTry]:
+    """Try every hoop: those that do first, the proposed one at the head, then the nearest misses.
+
+    Fewest hoopings first, then the frames the goods ask for, then the least opening area (ties:
+    the shorter longer side).
+
+    Source: docs/formulas.md 5.
+    """
+
+    def tries() -> Iterator[HoopTry]:
+        for hoop_id, hoop in hoops.items():
+            layout = lay_out(placement, size_mm, hoop, margin_mm=margin_mm, most=most)
+            yield HoopTry(
+                hoop_id,
+                layout,
+                fit_in(*grown(layout.size_mm, margin_mm), hoop),
+                accepts(hoop, machine=machine, goods=goods, hold=hold),
+            )
+
+    def rank(tried: HoopTry) -> tuple[bool, bool, float, float, tuple[int, float, float]]:
+        each = tried.layout.hoopings_of(most)
+        miss = 0.0 if tried.does else tried.fit.miss_mm
+        order = frame_rank(hoops[tried.hoop_id], goods, hold)
+        return not tried.does, bool(tried.refusal), miss, each, order
+
+    return sorted(tries(), key=rank)

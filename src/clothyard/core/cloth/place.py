@@ -1,0 +1,232 @@
+"""Where a design goes on the piece: the centre mark in numbers, in words, and as geometry."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from clothyard.core.cloth.hoops import Fit
+from clothyard.core.house import Hoop, PlaceSize, Position
+from clothyard.core.job import Place
+from clothyard.core.units import round_half_up
+
+Point = tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """The centre mark of some sizes.
+
+    Attributes
+    ----------
+    sizes : str
+        Which sizes it holds for, in words; "" for all.
+    from_reference_mm : float or None
+        From the reference to the centre of the design; None where only a share is known. [mm]
+    side_mm : float
+        From the centre line, towards the side the position names. [mm]
+    x_mm, y_mm : float
+        The mark seen from the front: right and down of the reference on its centre line; of a
+        corner, along its two edges. [mm]
+    words : str
+        For the maker.
+    """
+
+    sizes: str
+    from_reference_mm: float | None
+    side_mm: float
+    x_mm: float
+    y_mm: float
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """A design in its place.
+
+    `corners_mm` are the design's own corners round the mark, turned and tilted, from its top
+    left with the clock; `hoop_way` is how far the hoop lies round from upright (0 or 90, with the
+    design's turn), `nearest_rim` the side of the opening that the sewn area comes nearest to, and
+    by how much. [mm, degrees]
+    """
+
+    marks: tuple[Mark, ...]
+    corners_mm: tuple[Point, ...]
+    turn: int
+    tilt_deg: float
+    mirror: bool
+    hoop_way: int
+    nearest_rim: tuple[str, float] | None
+
+
+def corner_edge_mm(along_mm: float, *, corner_deg: float) -> float:
+    """Distance from each edge of a point on a corner's bisector: d · sin(α/2). [mm]
+
+    Source: docs/formulas.md 6.
+
+    >>> round(corner_edge_mm(125, corner_deg=90), 1)
+    88.4
+    """
+    return along_mm * math.sin(math.radians(corner_deg) / 2)
+
+
+def lying_size(size_mm: tuple[float, float], place: Place) -> tuple[float, float]:
+    """Return the box that a turned and tilted design takes up on the piece. [mm]"""
+    w, h = size_mm if place.turn in {0, 180} else size_mm[::-1]
+    if not place.tilt_deg:
+        return w, h
+    a = math.radians(abs(place.tilt_deg))
+    return w * math.cos(a) + h * math.sin(a), w * math.sin(a) + h * math.cos(a)
+
+
+def turned_corners(size_mm: tuple[float, float], place: Place) -> tuple[Point, ...]:
+    """Return the design's corners round its centre, turned with the clock. [mm]"""
+    angle = math.radians(place.turn + place.tilt_deg)
+    c, s = math.cos(angle), math.sin(angle)
+    w, h = size_mm[0] / 2, size_mm[1] / 2
+    # y points down, so a turn with the clock has the usual sign
+    return tuple((x * c - y * s, x * s + y * c) for x, y in ((-w, -h), (w, -h), (w, h), (-w, h)))
+
+
+def size_group(
+    size: str, position_id: str, sizes: Mapping[str, PlaceSize]
+) -> tuple[str, PlaceSize] | None:
+    """Find the measures for a size: the group that lists it, else the one with a star."""
+    own = {key: row for key, row in sizes.items() if row.position == position_id}
+    wanted = size.strip().lower()
+    for key, row in own.items():
+        listed = row.sizes.lower().split()
+        if wanted and (wanted in listed or any(word in listed for word in wanted.split())):
+            return key, row
+    return next(((k, row) for k, row in own.items() if "*" in row.sizes.split()), None)
+
+
+def _words(position: Position, mark: float, gap: float, side: float, height: float) -> str:
+    where = f"{_mm(mark)} {position.direction} {position.reference}"
+    if position.corner_deg:
+        edge = corner_edge_mm(mark, corner_deg=position.corner_deg)
+        return (
+            f"Centre mark {_mm(mark)} in from {position.reference} along its bisector: "
+            f"{_mm(edge)} from each edge."
+        )
+    side_words = f"on {position.side_reference}"
+    if side and position.side != "centre":
+        side_words = f"{_mm(side)} from {position.side_reference}, on the {position.side}"
+    text = f"Centre mark {where}, {side_words}"
+    if position.anchor == "centre":
+        return text + "."
+    return (
+        f"{text}: the design's {position.anchor} is {_mm(gap)} {position.direction} it, "
+        f"half its height ({_mm(height / 2)}) more to the mark."
+    )
+
+
+def _mm(length: float) -> str:
+    return f"{round_half_up(length, 1):g} mm"
+
+
+def _mark(
+    position: Position, place: Place, height_mm: float, group: tuple[str, PlaceSize] | None
+) -> Mark:
+    row = group[1] if group else None
+    gap = position.gap_mm if row is None else row.gap_mm
+    side = position.side_mm if row is None else row.side_mm
+    gap = gap if place.gap_mm is None else place.gap_mm
+    side = side if place.side_mm is None else place.side_mm
+    label = row.label if row else ""
+    if position.share and place.gap_mm is None:
+        share = {0.5: "half", 0.3333: "a third of"}.get(position.share, f"{position.share:.0%} of")
+        words = f"Centre mark {share} the way down from {position.reference}, "
+        words += f"on {position.side_reference}."
+        return Mark(label, None, side, 0.0, 0.0, words)
+    mark = gap if position.anchor == "centre" else gap + height_mm / 2
+    if position.corner_deg:
+        x = y = corner_edge_mm(mark, corner_deg=position.corner_deg)
+    else:
+        # the wearer's left is the viewer's right
+        x = {"centre": 0.0, "wearer's left": side, "wearer's right": -side}[position.side]
+        y = -mark if position.direction == "above" else mark
+    return Mark(label, mark, side, x, y, _words(position, mark, gap, side, height_mm))
+
+
+def place_marks(
+    position_id: str,
+    position: Position,
+    place: Place,
+    *,
+    height_mm: float,
+    cell_sizes: Iterable[str],
+    sizes: Mapping[str, PlaceSize],
+) -> tuple[Mark, ...]:
+    """Return the centre mark, one for each group of sizes ordered.
+
+    Parameters
+    ----------
+    position_id, position : str, Position
+    place : Place
+        Typed measures go before the position's own.
+    height_mm : float
+        Of the design as it lies. [mm]
+    cell_sizes : iterable of str
+        Sizes ordered; empty: the usual group.
+    sizes : mapping of str to PlaceSize
+
+    Source
+    ------
+    docs/formulas.md 6: centre mark = reference + gap + design height / 2.
+    """
+    groups: dict[str, tuple[str, PlaceSize] | None] = {}
+    for size in list(cell_sizes) or [""]:
+        group = size_group(size, position_id, sizes)
+        groups.setdefault(group[0] if group else "", group)
+    typed = place.gap_mm is not None and place.side_mm is not None
+    chosen = [None] if typed else list(groups.values())
+    return tuple(_mark(position, place, height_mm, group) for group in chosen)
+
+
+def put_in_place(
+    position_id: str,
+    position: Position,
+    place: Place,
+    *,
+    size_mm: tuple[float, float],
+    sewn_mm: tuple[float, float],
+    cell_sizes: Iterable[str],
+    sizes: Mapping[str, PlaceSize],
+    hoop: Hoop | None,
+    fit: Fit | None,
+) -> Placed:
+    """Put a design in its place: marks, corners, the way up in the hoop, the nearest rim.
+
+    Parameters
+    ----------
+    size_mm : (float, float)
+        The design before it is turned. [mm]
+    sewn_mm : (float, float)
+        What is sewn in one hooping, as it lies. [mm]
+    hoop, fit : Hoop, Fit, optional
+        None when nothing fits.
+    """
+    lying = lying_size(size_mm, place)
+    hooped = 90 if fit and fit.turned else 0
+    rim = None
+    if hoop and fit:
+        w, h = sewn_mm if not fit.turned else sewn_mm[::-1]
+        rims = {
+            "left and right": (hoop.opening_width_mm - w) / 2,
+            "top and bottom": (hoop.opening_height_mm - h) / 2,
+        }
+        side = min(rims, key=lambda name: rims[name])
+        rim = (side, rims[side])
+    return Placed(
+        marks=place_marks(
+            position_id, position, place, height_mm=lying[1], cell_sizes=cell_sizes, sizes=sizes
+        ),
+        corners_mm=turned_corners(size_mm, place),
+        turn=place.turn,
+        tilt_deg=place.tilt_deg,
+        mirror=place.mirror,
+        hoop_way=(place.turn + hooped) % 360,
+        nearest_rim=rim,
+    )

@@ -1,0 +1,172 @@
+"""Packing what lies on cloth: placements, hoopings and cuts, in numbers that can be drawn."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Literal
+
+from clothyard.core.cloth.cutting import Cut, Stock, cut_from_best, offcuts
+from clothyard.core.cloth.place import put_in_place
+from clothyard.core.price.line import LineCost, PassCost
+from clothyard.core.price.plan import LinePlan, PlacementPlan
+from clothyard.core.result import (
+    CentreMark,
+    CutPlan,
+    Hooping,
+    HoopTried,
+    NearestRim,
+    OffcutKept,
+    Place,
+)
+from clothyard.core.units import exact, money_text, round_half_up, share_text
+
+What = Literal["backing", "topping", "sheet"]
+
+
+def _point(point: tuple[float, float]) -> tuple[float, float]:
+    return round_half_up(point[0], 2), round_half_up(point[1], 2)
+
+
+def pack_places(plan: LinePlan, cost: LineCost) -> list[Place]:
+    """Put every placement in its place, in numbers, words and geometry."""
+    found = []
+    house = plan.house
+    sizes = [cell.size for cell in plan.line.cells if cell.size]
+    for asked, placed, done in zip(plan.line.placements, plan.placements, cost.passes, strict=True):
+        making, layout = placed.making, placed.making.layout
+        position = house.positions[making.position_id]
+        put = put_in_place(
+            making.position_id,
+            position,
+            asked.place,
+            size_mm=(placed.facts.width_mm, placed.facts.height_mm),
+            sewn_mm=making.sewn_mm,
+            cell_sizes=sizes,
+            sizes=house.place_sizes,
+            hoop=making.hoop,
+            fit=making.fit,
+        )
+        rim = put.nearest_rim
+        found.append(
+            Place(
+                position=making.position_id,
+                label=position.label,
+                marks=[
+                    CentreMark(
+                        sizes=mark.sizes,
+                        from_reference_mm=None
+                        if mark.from_reference_mm is None
+                        else round_half_up(mark.from_reference_mm, 2),
+                        side_mm=round_half_up(mark.side_mm, 2),
+                        x_mm=round_half_up(mark.x_mm, 2),
+                        y_mm=round_half_up(mark.y_mm, 2),
+                        words=mark.words,
+                    )
+                    for mark in put.marks
+                ],
+                corners_mm=[_point(point) for point in put.corners_mm],
+                turn=put.turn,
+                tilt_deg=put.tilt_deg,
+                mirror=put.mirror,
+                hoop_way=put.hoop_way,
+                nearest_rim=NearestRim(sides=rim[0], left_mm=round_half_up(rim[1], 2))
+                if rim
+                else None,
+                hooping=Hooping(
+                    kind=layout.kind,
+                    copies=layout.copies,
+                    per_piece=layout.hoopings,
+                    pieces=layout.pieces,
+                    columns=layout.columns,
+                    rows=layout.rows,
+                    gap_mm=round_half_up(layout.gap_mm, 2),
+                    sewn_mm=_point(making.sewn_mm),
+                    total=done.loads.hoopings,
+                ),
+                hoops=[
+                    HoopTried(
+                        id=tried.hoop_id,
+                        fits=tried.does,
+                        turned=tried.fit.turned,
+                        left_mm=round_half_up(tried.fit.left_mm, 2),
+                        miss_mm=round_half_up(tried.fit.miss_mm, 2),
+                        refusal=tried.refusal,
+                        hoopings=tried.layout.hoopings_of(cost.quantity),
+                    )
+                    for tried in making.tries
+                ],
+            )
+        )
+    return found
+
+
+def _wanted(
+    placed: PlacementPlan, done: PassCost, *, pieces: int
+) -> Iterator[tuple[What, str, Cut, tuple[float, float], int, dict[str, Stock]]]:
+    """List a pass's cuts: what, material, the cut, its piece, and how many the list asks for."""
+    making = placed.making
+    hoopings = making.layout.hoopings_of(pieces)
+    if done.backing:
+        count = hoopings * making.layers
+        yield ("backing", making.backing_id, done.backing, placed.backing_mm, count,
+               placed.backing_stocks)  # fmt: skip
+    if done.topping:
+        yield ("topping", making.topping_id, done.topping, placed.topping_mm, hoopings,
+               placed.topping_stocks)  # fmt: skip
+    for sheet, laid, stocks in zip(
+        placed.steps.sheets, done.sheets, placed.sheet_stocks, strict=True
+    ):
+        count = (hoopings if sheet.per_hooping else pieces) * sheet.count
+        size = (sheet.width_mm, sheet.height_mm)
+        yield "sheet", sheet.material, laid.cut, size, count, stocks
+
+
+def pack_cuts(plan: LinePlan, cost: LineCost, spares: int, currency: str) -> list[CutPlan]:
+    """Pack every cut of a line, for the price and, with samples and spares, for the list.
+
+    Source: docs/formulas.md 4.
+    """
+    more = cost.quantity + cost.sample_pieces + spares
+    least = plan.house.cutting.offcut_least_mm
+    found = []
+    for i, (placed, done) in enumerate(zip(plan.placements, cost.passes, strict=True)):
+        for what, material, cut, size, count, stocks in _wanted(
+            placed, done, pieces=placed.pieces_of(more)
+        ):
+            listed = cut_from_best(*size, count=count, stocks={cut.stock: stocks[cut.stock]})
+            kept = offcuts(cut, least_mm=least)
+            found.append(
+                CutPlan(
+                    placement=i,
+                    what=what,
+                    material=material,
+                    stock=cut.stock,
+                    on_sheets=cut.on_sheets,
+                    fits=cut.fits,
+                    turned=cut.turned,
+                    piece_mm=_point(cut.piece_mm),
+                    count=cut.count,
+                    across=cut.across,
+                    rows=cut.rows,
+                    rows_each=cut.rows_each,
+                    step_mm=round_half_up(cut.step_mm, 2),
+                    width_mm=cut.width_mm,
+                    length_mm=round_half_up(cut.length_mm, 2),
+                    to_open=cut.rolls,
+                    waste=share_text(exact(cut.waste)),
+                    cost=money_text(cut.cost, currency),
+                    list_count=count,
+                    list_length_mm=round_half_up(listed.length_mm, 2),
+                    list_to_open=listed.rolls,
+                    offcuts=[
+                        OffcutKept(
+                            x_mm=round_half_up(o.x_mm, 2),
+                            y_mm=round_half_up(o.y_mm, 2),
+                            width_mm=round_half_up(o.width_mm, 2),
+                            length_mm=round_half_up(o.length_mm, 2),
+                        )
+                        for o in kept
+                    ],
+                )
+            )
+    return found

@@ -1,0 +1,326 @@
+"""What a line of an order takes, as far as it does not depend on the quantity."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+from itertools import pairwise
+
+import numpy as np
+
+from clothyard.core.cloth.cutting import Stock, stocks_of
+from clothyard.core.cloth.hoops import FALLBACK_CLEARANCE_MM
+from clothyard.core.errors import unknown_id
+from clothyard.core.house import House
+from clothyard.core.job import Line
+from clothyard.core.making import Making
+from clothyard.core.stitches.facts import DesignFacts
+from clothyard.core.thread.use import DesignThread, basting_stitches, design_thread
+from clothyard.core.time.handwork import TaskUse, covered, piece_tasks, placement_tasks
+from clothyard.core.time.speed import design_cap_spm, even_seconds, needle_seconds
+from clothyard.core.time.steps import FixedPart, StepPlan
+from clothyard.core.units import exact
+
+ZERO = Decimal(0)
+
+
+@dataclass(frozen=True, slots=True)
+class OwnDesigns:
+    """Designs that differ by piece: the names of a line.
+
+    Attributes
+    ----------
+    pieces : tuple of (DesignFacts or None), shape (quantity,)
+        In sewing order; None for a piece that is left blank on purpose.
+    given : int
+        Names that were given; the rest are priced as the mean of them.
+    names : tuple of str
+        Those given, blanks left out.
+    """
+
+    pieces: tuple[DesignFacts | None, ...]
+    given: int
+    names: tuple[str, ...]
+
+    @property
+    def sewn(self) -> tuple[DesignFacts, ...]:
+        """The pieces that are sewn."""
+        return tuple(facts for facts in self.pieces if facts is not None)
+
+    @property
+    def share(self) -> float:
+        """Share of the pieces that are sewn."""
+        return len(self.sewn) / len(self.pieces)
+
+    @property
+    def rename_share(self) -> float:
+        """Changes of design from one sewn piece to the next, as a share of all there could be."""
+        sewn = self.sewn
+        if len(sewn) < 2:
+            return 1.0
+        # the names still to come all differ
+        changes = sum(
+            a.name != b.name or i >= self.given for i, (a, b) in enumerate(pairwise(sewn), 1)
+        )
+        return changes / (len(sewn) - 1)
+
+
+@dataclass(frozen=True, slots=True)
+class PlacementPlan:
+    """One placement of a line: all that does not depend on the quantity.
+
+    Lengths in mm, thread in m, times in s. `needle_s` is per block, of the design sewn once;
+    `baste_s` of one hooping; `gap_s` the way over an uncut gap between motifs. `own_bobbin_m` is
+    each piece's bobbin thread where designs differ by piece.
+    """
+
+    making: Making
+    facts: DesignFacts
+    baste_stitches: float
+    thread: DesignThread
+    needle_s: tuple[float, ...]
+    baste_s: float
+    gap_s: float
+    backing_mm: tuple[float, float]
+    topping_mm: tuple[float, float]
+    tasks: tuple[TaskUse, ...]
+    steps: StepPlan
+    own: OwnDesigns | None
+    own_bobbin_m: tuple[float, ...]
+    thread_price_m: Decimal
+    adhesive: Decimal
+    cover: Decimal
+    backing_stocks: dict[str, Stock]
+    topping_stocks: dict[str, Stock]
+    sheet_stocks: tuple[dict[str, Stock], ...]
+
+    def pieces_of(self, quantity: int) -> int:
+        """Pieces of a quantity that have this placement: all but those left blank."""
+        if self.own is None:
+            return quantity
+        return max(1, round(quantity * self.own.share))
+
+
+@dataclass(frozen=True, slots=True)
+class LinePlan:
+    """A line: all that does not depend on the quantity."""
+
+    line: Line
+    house: House
+    placements: tuple[PlacementPlan, ...]
+    tasks: tuple[TaskUse, ...]
+    hardware: tuple[FixedPart, ...]
+    goods_each: Decimal
+    spoil: float
+    is_new: bool
+
+    def names_of(self, quantity: int) -> int:
+        """Names to type at a quantity: the sewn pieces of a placement with names."""
+        own = [p.pieces_of(quantity) for p in self.placements if p.own is not None]
+        return max(own, default=0)
+
+
+def thread_price_per_m(house: House, thread_id: str) -> Decimal:
+    """Price a metre from the shop's largest put-up.
+
+    Source: docs/formulas.md 14: without a shelf every colour counts as on it in cones.
+    """
+    largest = max(house.putups.values(), key=lambda putup: putup.length_m)
+    factor = house.threads[thread_id].price_factor
+    return largest.price * factor / exact(largest.length_m)
+
+
+def _backing_piece(making: Making, house: House) -> tuple[float, float]:
+    cut = house.cutting
+    if making.hoop is None:
+        extra = 2 * FALLBACK_CLEARANCE_MM + cut.no_hoop_margin_mm
+        return making.sewn_mm[0] + extra, making.sewn_mm[1] + extra
+    if making.hoop.kind == "cap":
+        return cut.cap_width_mm, cut.cap_length_mm
+    margin = 2 * cut.backing_margin_mm
+    return making.hoop.outer_width_mm + margin, making.hoop.outer_height_mm + margin
+
+
+def _basting(making: Making, facts: DesignFacts, own: OwnDesigns | None, house: House) -> float:
+    """Basting stitches of one hooping: round what it sews; of names, the mean."""
+    if not making.baste:
+        return 0
+    if making.layout.kind == "single":
+        designs = own.sewn if own else (facts,)
+        each = [basting_stitches(d.width_mm, d.height_mm, house.basting) for d in designs]
+        return each[0] if len(each) == 1 else sum(each) / len(each)
+    return basting_stitches(*making.layout.size_mm, house.basting)
+
+
+def _own_bobbin(
+    own: OwnDesigns, thread: DesignThread, making: Making, house: House
+) -> tuple[float, ...]:
+    """Bobbin thread of each sewn piece, in sewing order: linear in its design's sums. [m]"""
+    use, designs = house.thread_use, own.sewn
+    auto = making.machine.auto_trim
+
+    def column(values: Sequence[float]) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
+        return np.asarray(values, dtype=float)
+
+    metres = column([sum(b.bobbin_mm for b in d.blocks) for d in designs])
+    metres += use.wrap_bobbin_mm * column([d.stitches for d in designs])
+    if auto:
+        metres += use.trim_bobbin_mm * column([d.trims for d in designs])
+    else:
+        metres += column([sum(b.trim_gap_mm for b in d.blocks) for d in designs])
+    metres *= making.layout.copies
+    metres += sum(sum(bobbin.values()) for _, bobbin in thread.of_hooping)
+    return tuple((metres / 1000 * thread.factor_bobbin).tolist())
+
+
+def plan_placement(
+    making: Making,
+    facts: DesignFacts,
+    house: House,
+    finishing: tuple[str, ...],
+    *,
+    steps: StepPlan,
+    own: OwnDesigns | None = None,
+    like: PlacementPlan | None = None,
+) -> PlacementPlan:
+    """Work out all of a placement that does not depend on the quantity.
+
+    Parameters
+    ----------
+    facts : DesignFacts
+        As sewn: on its base if it has one; of names, the mean.
+    like : PlacementPlan, optional
+        One of the same design, whose needle time is taken when the speed is the same.
+    """
+    machine, basting = making.machine, house.basting
+    baste = _basting(making, facts, own, house)
+    pitch = making.layout.gap_mm + (making.sewn_mm[0] / making.layout.columns)
+    thread = design_thread(
+        facts,
+        thickness_mm=making.thickness_mm,
+        use=house.thread_use,
+        auto_trim=machine.auto_trim,
+        baste_stitches=baste,
+        baste_stitch_mm=basting.stitch_mm,
+        pitch_mm=pitch,
+    )
+    cap = design_cap_spm(facts, cap_spm=making.cap_spm, speed=house.speed)
+    if like and _as_fast(like, making, facts):
+        needle_s = like.needle_s
+    else:
+        needle_s = needle_seconds(
+            facts,
+            cap_spm=making.cap_spm,
+            profile=house.speed_profile,
+            speed=house.speed,
+            auto_trim=machine.auto_trim,
+        )
+    margin = 2 * house.cutting.topping_margin_mm
+    return PlacementPlan(
+        making=making,
+        facts=facts,
+        baste_stitches=baste,
+        thread=thread,
+        needle_s=needle_s,
+        baste_s=even_seconds(baste, basting.stitch_mm, cap_spm=cap, profile=house.speed_profile),
+        gap_s=0.0 if machine.auto_trim else -(-pitch // 12) * 60 / house.speed.jump_spm,
+        backing_mm=_backing_piece(making, house),
+        topping_mm=(making.sewn_mm[0] + margin, making.sewn_mm[1] + margin),
+        tasks=tuple(placement_tasks(making, facts, house, steps)),
+        steps=steps,
+        own=own,
+        own_bobbin_m=_own_bobbin(own, thread, making, house) if own else (),
+        thread_price_m=thread_price_per_m(house, making.thread_id),
+        adhesive=house.consumables.adhesive if making.hold == "float" else ZERO,
+        cover=house.consumables.soft_cover if covered(making, finishing) else ZERO,
+        backing_stocks=stocks_of(making.backing_id, house),
+        topping_stocks=stocks_of(making.topping_id, house),
+        sheet_stocks=tuple(stocks_of(sheet.material, house) for sheet in steps.sheets),
+    )
+
+
+def _as_fast(one: PlacementPlan, other: Making, facts: DesignFacts) -> bool:
+    making = one.making
+    return (
+        one.facts is facts
+        and making.cap_spm == other.cap_spm
+        and making.machine.auto_trim == other.machine.auto_trim
+    )
+
+
+def _spoil(line: Line, placements: Sequence[PlacementPlan], house: House) -> float:
+    """Chance that a piece is spoiled. Source: docs/formulas.md 10."""
+    rules = house.spoilage
+    good = 1 - placements[0].making.goods.spoil
+    hoopings = sum(p.making.layout.hoopings for p in placements)
+    good *= (1 - rules.further_hooping) ** (hoopings - 1)
+    letters = [p.facts.letter_height_mm for p in placements]
+    if any(height is not None and height < rules.small_letter_mm for height in letters):
+        good *= 1 - rules.small_letters
+    if any(p.own for p in placements):
+        good *= 1 - rules.personalised
+    return 1 - good
+
+
+def _goods_each(line: Line) -> Decimal:
+    """Mean goods price of a piece; the customer's own cost nothing."""
+    if line.goods.supplied_by == "customer":
+        return ZERO
+    base = line.goods.unit_cost or ZERO
+    if not line.cells:
+        return base
+    total = sum(
+        (c.quantity * (base if c.unit_cost is None else c.unit_cost) for c in line.cells), ZERO
+    )
+    return total / line.quantity
+
+
+def plan_hardware(line: Line, house: House, *, where: str) -> tuple[FixedPart, ...]:
+    """Plan what is fixed to each piece after sewing.
+
+    Raises
+    ------
+    BadInput
+        If the shop has no such part.
+    """
+    parts = []
+    for i, part in enumerate(line.hardware):
+        if part.item not in house.hardware:
+            raise unknown_id(
+                part.item, house.hardware, where=f"{where}.hardware[{i}].item", what="hardware"
+            )
+        unit = house.hardware[part.item].unit
+        each = (part.length_mm or 0) / 1000 if unit == "m" else 1
+        parts.append(FixedPart(part.item, each * part.count, unit))
+    return tuple(parts)
+
+
+def plan_line(
+    line: Line, placements: Sequence[PlacementPlan], house: House, *, where: str = "line"
+) -> LinePlan:
+    """Work out all of a line that does not depend on the quantity.
+
+    Parameters
+    ----------
+    line : Line
+    placements : sequence of PlacementPlan, shape (n_placements,)
+    house : House
+    """
+    makings = [p.making for p in placements]
+    tasks = piece_tasks(makings, line.finishing, house)
+    for part in line.hardware:
+        if part.item in house.hardware:
+            kind = house.hardware[part.item]
+            tasks.append(TaskUse(f"fix-{part.item}", f"Fix: {kind.label.lower()}", kind.seconds,
+                                 part.count, practised=False))  # fmt: skip
+    return LinePlan(
+        line=line,
+        house=house,
+        placements=tuple(placements),
+        tasks=tuple(tasks),
+        hardware=plan_hardware(line, house, where=where),
+        goods_each=_goods_each(line),
+        spoil=_spoil(line, placements, house),
+        is_new=not all(p.design.repeat for p in line.placements),
+    )

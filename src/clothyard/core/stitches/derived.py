@@ -1,0 +1,115 @@
+"""Designs made from designs: the mean of several, and one on a knock-down base."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+from collections.abc import Sequence
+
+from clothyard.core.house import Kind, KnockDown
+from clothyard.core.stitches.facts import PULL, BlockFacts, DesignFacts, Lengths
+
+_SUMS = (
+    "stitches", "trims", "jumps", "needle_mm", "bobbin_mm", "trim_gap_mm", "jump_turns",
+    "trim_turns", "clips",
+)  # fmt: skip
+
+
+def _mean_lengths(several: Sequence[Lengths], n: int) -> Lengths:
+    counts: Counter[float] = Counter()
+    for lengths in several:
+        for mm, count in zip(lengths.mm, lengths.count, strict=True):
+            counts[mm] += count  # type: ignore[assignment]
+    ordered = sorted(counts)
+    return Lengths.model_construct(mm=tuple(ordered), count=tuple(counts[mm] / n for mm in ordered))
+
+
+def mean_design(designs: Sequence[DesignFacts], *, name: str) -> DesignFacts:
+    """Average designs of equally many blocks, for pieces that each have their own.
+
+    Sums and counts are means, so that thread and time of the mean are the means of theirs; sizes
+    are the largest, since one hoop and one cut must do for all.
+    """
+    n = len(designs)
+    first = designs[0]
+    if n == 1:
+        return first.model_copy(update={"name": name})
+    blocks = tuple(
+        BlockFacts.model_construct(
+            **(
+                several[0].__dict__
+                | {field: sum(getattr(b, field) for b in several) / n for field in _SUMS}
+                | {
+                    "lengths": _mean_lengths([b.lengths for b in several], n),
+                    "narrow": _mean_lengths([b.narrow for b in several], n),
+                }
+            )
+        )
+        for several in zip(*(design.blocks for design in designs), strict=True)
+    )
+    largest = {
+        field: max((getattr(d, field) or 0.0) for d in designs)
+        for field in ("width_mm", "height_mm", "longest_stitch_mm", "short_share", "hottest_cell")
+    }
+    return first.model_copy(
+        update=largest
+        | {
+            "name": name,
+            "stitches": sum(d.stitches for d in designs) / n,
+            "median_cell": max((d.median_cell or 0.0) for d in designs),
+            "hull_mm2": sum(d.hull_mm2 or 0.0 for d in designs) / n,
+            "hull_edge_mm": sum(d.hull_edge_mm or 0.0 for d in designs) / n,
+            "blocks": blocks,
+        }
+    )
+
+
+def base_area_mm2(facts: DesignFacts, *, margin_mm: float) -> float:
+    """Area of a knock-down base: the design's outline grown by a margin. [mm²]
+
+    The outline is convex, with round corners once grown; of a count, whose outline is not known,
+    it is the box.
+
+    Source: docs/formulas.md 1.
+    """
+    if facts.hull_mm2 and facts.hull_edge_mm:
+        return facts.hull_mm2 + facts.hull_edge_mm * margin_mm + math.pi * margin_mm**2
+    return (facts.width_mm + 2 * margin_mm) * (facts.height_mm + 2 * margin_mm)
+
+
+def on_base(facts: DesignFacts, *, rule: KnockDown, fill: Kind) -> DesignFacts:
+    """Put a design on a knock-down base: a block of its own, sewn before all else.
+
+    Parameters
+    ----------
+    rule : KnockDown
+        Margin and stitches a mm².
+    fill : Kind
+        Mean stitch and satin share of fill.
+
+    Source
+    ------
+    docs/formulas.md 1.
+    """
+    area = base_area_mm2(facts, margin_mm=rule.margin_mm)
+    n = math.ceil(area * rule.stitches_per_mm2 - 1e-6)
+    length = fill.mean_stitch_mm
+    base = BlockFacts(
+        colour=None,
+        stitches=n,
+        trims=0,
+        jumps=0,
+        stops=0,
+        needle_mm=n * length * (1 + 2 * PULL * fill.satin_share),
+        bobbin_mm=n * length * (1 - 2 * PULL * fill.satin_share),
+        trim_gap_mm=0.0,
+        jump_turns=0,
+        trim_turns=0,
+        clips=0,
+        lengths=Lengths(mm=(length,), count=(n,)),
+        narrow=Lengths(),
+        role="base",
+    )
+    return facts.model_copy(
+        update={"stitches": facts.stitches + n, "blocks": (base, *facts.blocks)}
+    )
