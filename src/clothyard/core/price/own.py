@@ -113,9 +113,12 @@ def own_passes(plan: PlacementPlan, done: PassCost, house: House) -> OwnPass | l
     of = _Pass(plan, done, house)
     known: dict[int, OwnPass] = {}
     found: list[OwnPass | None] = []
-    for facts in plan.own.pieces:
+    for n, facts in enumerate(plan.own.pieces):
         if facts is None:
             found.append(None)
+            continue
+        if n >= plan.own.given:
+            found.append(of.mean)
             continue
         if id(facts) not in known:
             known[id(facts)] = of.piece(facts)

@@ -49,6 +49,11 @@ class OwnDesigns:
         return tuple(facts for facts in self.pieces if facts is not None)
 
     @property
+    def named(self) -> tuple[DesignFacts, ...]:
+        """The pieces whose name is known."""
+        return tuple(facts for facts in self.pieces[: self.given] if facts is not None)
+
+    @property
     def share(self) -> float:
         """Share of the pieces that are sewn."""
         return len(self.sewn) / len(self.pieces)
@@ -147,7 +152,7 @@ def _basting(making: Making, facts: DesignFacts, own: OwnDesigns | None, house: 
     if not making.baste:
         return 0
     if making.layout.kind == "single":
-        designs = own.sewn if own else (facts,)
+        designs = (own.named if own else ()) or (facts,)
         each = [basting_stitches(d.width_mm, d.height_mm, house.basting) for d in designs]
         return each[0] if len(each) == 1 else sum(each) / len(each)
     return basting_stitches(*making.layout.size_mm, house.basting)
