@@ -1,4 +1,4 @@
-"""The command line: serve, demo, inspect, estimate, standards, backup, restore."""
+"""The command line: serve, demo, inspect, words, estimate, standards, backup, restore."""
 
 from __future__ import annotations
 
@@ -14,12 +14,19 @@ from typer.exceptions import TyperException
 
 from clothyard.core.errors import BadInput, ClothyardError, NotFound
 from clothyard.core.house import default_house, house_json
+from clothyard.core.measures import Units, length_text, thread_text
 from clothyard.core.result import Estimate, estimate_bytes
 from clothyard.core.standards import all_standards
 from clothyard.services.backups import make_backup, restore_from, write_backup
-from clothyard.services.designs import DEFAULT_THICKNESS_MM, design_of_file, inspect_facts
+from clothyard.services.designs import (
+    DEFAULT_THICKNESS_MM,
+    Inspection,
+    design_of_file,
+    inspect_facts,
+)
 from clothyard.services.estimates import price_job_file
 from clothyard.services.standards import list_standards, shop_house
+from clothyard.services.words import letter_words, sample_file
 from clothyard.store.shop import Shop
 
 PORT = 8642
@@ -88,6 +95,7 @@ def inspect(
     thickness: Annotated[
         float, typer.Option(help="Under the stitches, in mm.")
     ] = DEFAULT_THICKNESS_MM,
+    imperial: Annotated[bool, typer.Option("--imperial", help="Inches and yards.")] = False,
     as_json: JsonFlag = False,
 ) -> None:
     """Tell what a stitch file holds: size, stitches, thread by colour."""
@@ -95,17 +103,48 @@ def inspect(
     if as_json:
         print(found.model_dump_json())
         return
+    _print_inspection(file.name, found, "imperial" if imperial else "metric")
+
+
+def _print_inspection(name: str, found: Inspection, units: Units) -> None:
+    wide, high = (length_text(mm, units=units) for mm in (found.width_mm, found.height_mm))
     print(
-        f"{file.name}: {found.width_mm:g} × {found.height_mm:g} mm, {found.stitches:,} stitches, "
+        f"{name}: {wide} × {high}, {found.stitches:,} stitches, "
         f"{len(found.blocks)} colour blocks, {found.trims} trims, {found.jumps} jumps, "
         f"{found.stops} stops"
     )
-    print(f"bare thread: needle {found.needle_m:.3f} m, bobbin {found.bobbin_m:.3f} m")
+    needle, bobbin = (thread_text(m, units=units) for m in (found.needle_m, found.bobbin_m))
+    print(f"bare thread: needle {needle}, bobbin {bobbin}")
     for block in found.blocks:
+        needle, bobbin = (thread_text(m, units=units) for m in (block.needle_m, block.bobbin_m))
         print(
             f"  {block.index}. {block.colour or 'no colour':9} {block.stitches:>7,} stitches  "
-            f"needle {block.needle_m:.3f} m  bobbin {block.bobbin_m:.3f} m"
+            f"needle {needle}  bobbin {bobbin}"
         )
+
+
+@app.command()
+def words(
+    text: str,
+    height: Annotated[float | None, typer.Option(help="Of a capital, in mm.")] = None,
+    out: Annotated[
+        Path | None, typer.Option(help="Write a sample stitch file; its ending says the kind.")
+    ] = None,
+    shop: ShopFolder = None,
+    as_json: JsonFlag = False,
+) -> None:
+    """Letter words: stitches, size, thread; and a sample stitch file."""
+    house = shop_house(Shop(shop)) if shop else default_house()
+    found = letter_words(house, text, height_mm=height)
+    if out is not None:
+        data = sample_file(house, text, out.suffix.lstrip(".").lower(), height_mm=height)
+        out.write_bytes(data)
+    if as_json:
+        print(found.inspection.model_dump_json())
+        return
+    _print_inspection(text.replace("\n", " / "), found.inspection, "metric")
+    if found.lacking:
+        print(f"the lettering lacks: {' '.join(found.lacking)}")
 
 
 def _print_estimate(found: Estimate) -> None:

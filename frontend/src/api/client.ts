@@ -12,6 +12,7 @@ export type Working = Schemas["Working"];
 export type Tier = Schemas["Tier"];
 export type House = Schemas["House"];
 export type KeptDesign = Schemas["KeptDesign"];
+export type Place = Schemas["WherePlaced"];
 export type DesignPath = Schemas["DesignPath"];
 export type Standard = Schemas["StandardView"];
 export type QuoteView = Schemas["QuoteView"];
@@ -66,6 +67,8 @@ export const api = {
   designs: () => unpack(client.GET("/api/v1/designs")),
   designPath: (sha256: string) =>
     unpack(client.GET("/api/v1/designs/{sha256}/path", { params: { path: { sha256 } } })),
+  words: (text: string, height_mm?: number) =>
+    unpack(client.GET("/api/v1/words", { params: { query: { text, height_mm } } })),
   keepDesign: (file: File, signal: AbortSignal) =>
     unpack(
       client.POST("/api/v1/designs", {

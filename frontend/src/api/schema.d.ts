@@ -108,6 +108,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Letter Words
+         * @description Letter words in one of our faces: stitches, size, thread, and the path to draw.
+         */
+        get: operations["letter_words_api_v1_words_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/words/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Words Sample
+         * @description Write words as a sample stitch file, to sew one before the digitiser's is there.
+         */
+        get: operations["words_sample_api_v1_words_sample_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/house": {
         parameters: {
             query?: never;
@@ -626,6 +666,24 @@ export interface components {
             file: string;
         };
         /**
+         * CentreMark
+         * @description Where the design's centre goes, for some sizes; x to the viewer's right, y down. [mm]
+         */
+        CentreMark: {
+            /** Sizes */
+            sizes: string;
+            /** From Reference Mm */
+            from_reference_mm: number | null;
+            /** Side Mm */
+            side_mm: number;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * Charge
          * @description A charge of its own, once an order.
          */
@@ -694,6 +752,62 @@ export interface components {
             hour_rate: string;
         };
         /**
+         * CutPlan
+         * @description How equal pieces are cut, for the price and for the list. [mm]
+         *
+         *     Piece i lies in row ⌊i ÷ across⌋, at column × piece width and row × step; on sheets, or when a
+         *     roll ends, after `rows_each` rows on the next one.
+         */
+        CutPlan: {
+            /** Placement */
+            placement: number;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "backing" | "topping" | "sheet";
+            /** Material */
+            material: string;
+            /** Stock */
+            stock: string;
+            /** On Sheets */
+            on_sheets: boolean;
+            /** Fits */
+            fits: boolean;
+            /** Turned */
+            turned: boolean;
+            /** Piece Mm */
+            piece_mm: number[];
+            /** Count */
+            count: number;
+            /** Across */
+            across: number;
+            /** Rows */
+            rows: number;
+            /** Rows Each */
+            rows_each: number;
+            /** Step Mm */
+            step_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Length Mm */
+            length_mm: number;
+            /** To Open */
+            to_open: number;
+            /** Waste */
+            waste: string;
+            /** Money */
+            cost: string;
+            /** List Count */
+            list_count: number;
+            /** List Length Mm */
+            list_length_mm: number;
+            /** List To Open */
+            list_to_open: number;
+            /** Offcuts */
+            offcuts: components["schemas"]["OffcutKept"][];
+        };
+        /**
          * Cutting
          * @description How large backing and topping are cut.
          */
@@ -706,6 +820,8 @@ export interface components {
             cap_width_mm: number;
             /** Cap Length Mm */
             cap_length_mm: number;
+            /** Offcut Least Mm */
+            offcut_least_mm: number;
             /** No Hoop Margin Mm */
             no_hoop_margin_mm: number;
         };
@@ -769,6 +885,11 @@ export interface components {
             sendable: boolean;
             /** Lines */
             lines: components["schemas"]["EstimateLine"][];
+            /**
+             * Threads
+             * @default []
+             */
+            threads: components["schemas"]["OrderThread"][];
             total: components["schemas"]["Total"];
             run: components["schemas"]["Run"];
         };
@@ -784,10 +905,20 @@ export interface components {
             pieces: components["schemas"]["PerPiece"][];
             /** Designs */
             designs: components["schemas"]["PlacedDesign"][];
+            /**
+             * Places
+             * @default []
+             */
+            places: components["schemas"]["WherePlaced"][];
             /** Methods */
             methods: components["schemas"]["Method"][];
             /** Materials */
             materials: components["schemas"]["Material"][];
+            /**
+             * Cuts
+             * @default []
+             */
+            cuts: components["schemas"]["CutPlan"][];
             bobbins: components["schemas"]["Bobbins"];
             /** Spares */
             spares: number;
@@ -818,6 +949,8 @@ export interface components {
             trim_auto_s: number;
             /** Stop S */
             stop_s: number;
+            /** Name File S */
+            name_file_s: number;
             /** Break S */
             break_s: number;
             /** Cap Break Factor */
@@ -917,6 +1050,23 @@ export interface components {
             why: string;
         };
         /**
+         * HardwareKind
+         * @description Snaps, rings, ribbon: what is fixed to a piece.
+         */
+        HardwareKind: {
+            /** Label */
+            label: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "each" | "m";
+            /** Money */
+            price: string;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
          * Hoop
          * @description A hoop: what the machine may sew in it, its opening, its outside. [mm]
          */
@@ -946,6 +1096,53 @@ export interface components {
             takes_mm: number;
             /** Turns */
             turns: boolean;
+        };
+        /**
+         * HoopTried
+         * @description A hoop and whether it does: what is left beyond its clearance, or by how much it misses.
+         */
+        HoopTried: {
+            /** Id */
+            id: string;
+            /** Fits */
+            fits: boolean;
+            /** Turned */
+            turned: boolean;
+            /** Left Mm */
+            left_mm: number;
+            /** Miss Mm */
+            miss_mm: number;
+            /** Refusal */
+            refusal: string;
+            /** Hoopings */
+            hoopings: number;
+        };
+        /**
+         * Hooping
+         * @description What one hooping holds, and how many the line takes. [mm]
+         */
+        Hooping: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "single" | "band" | "together" | "split";
+            /** Copies */
+            copies: number;
+            /** Per Piece */
+            per_piece: number;
+            /** Pieces */
+            pieces: number;
+            /** Columns */
+            columns: number;
+            /** Rows */
+            rows: number;
+            /** Gap Mm */
+            gap_mm: number;
+            /** Sewn Mm */
+            sewn_mm: number[];
+            /** Total */
+            total: number;
         };
         /**
          * House
@@ -1002,6 +1199,22 @@ export interface components {
             positions: {
                 [key: string]: components["schemas"]["Position"];
             };
+            /** Place Sizes */
+            place_sizes: {
+                [key: string]: components["schemas"]["PlaceSize"];
+            };
+            /** Sheet Goods */
+            sheet_goods: {
+                [key: string]: components["schemas"]["SheetGoods"];
+            };
+            /** Sheets */
+            sheets: {
+                [key: string]: components["schemas"]["Sheet"];
+            };
+            /** Hardware */
+            hardware: {
+                [key: string]: components["schemas"]["HardwareKind"];
+            };
             /** Kinds */
             kinds: {
                 [key: string]: components["schemas"]["Kind"];
@@ -1019,6 +1232,8 @@ export interface components {
                 [key: string]: components["schemas"]["StitchRate"];
             };
             thread_use: components["schemas"]["ThreadUse"];
+            knock_down: components["schemas"]["KnockDown"];
+            words: components["schemas"]["Words"];
             basting: components["schemas"]["Basting"];
             bobbin_plan: components["schemas"]["BobbinPlan"];
             cutting: components["schemas"]["Cutting"];
@@ -1089,6 +1304,30 @@ export interface components {
             mean_stitch_mm: number;
             /** Satin Share */
             satin_share: number;
+        };
+        /**
+         * KnockDown
+         * @description The knock-down base under a design on pile.
+         */
+        KnockDown: {
+            /** Margin Mm */
+            margin_mm: number;
+            /** Stitches Per Mm2 */
+            stitches_per_mm2: number;
+        };
+        /**
+         * LetteredWords
+         * @description Words as lettered: what they hold, their path, and what the lettering lacks.
+         */
+        LetteredWords: {
+            /** Text */
+            text: string;
+            /** Height Mm */
+            height_mm: number;
+            inspection: components["schemas"]["Inspection"];
+            path: components["schemas"]["DesignPath"];
+            /** Lacking */
+            lacking: string;
         };
         /**
          * LinePrice
@@ -1210,6 +1449,16 @@ export interface components {
             others: components["schemas"]["Other"][];
         };
         /**
+         * NearestRim
+         * @description The sides of the hoop's opening that the sewn area comes nearest to. [mm]
+         */
+        NearestRim: {
+            /** Sides */
+            sides: string;
+            /** Left Mm */
+            left_mm: number;
+        };
+        /**
          * Needle
          * @description A needle, and when it is proposed.
          */
@@ -1226,6 +1475,46 @@ export interface components {
         NewValue: {
             /** Value */
             value: unknown;
+        };
+        /**
+         * OffcutKept
+         * @description A left piece worth keeping, where it lies on what was used. [mm]
+         */
+        OffcutKept: {
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Length Mm */
+            length_mm: number;
+        };
+        /**
+         * OrderThread
+         * @description One thread over the order: metres used, what to open or buy, as used and as bought.
+         */
+        OrderThread: {
+            /** Thread */
+            thread: string;
+            /** Colour */
+            colour: string | null;
+            /** Colour Name */
+            colour_name: string;
+            /** Needle M */
+            needle_m: number;
+            /** Bobbin M */
+            bobbin_m: number;
+            /** Needed M */
+            needed_m: number;
+            /** Grams */
+            grams: number;
+            /** Put Ups */
+            put_ups: components["schemas"]["PutUpBought"][];
+            /** Money */
+            used_cost: string;
+            /** Money */
+            bought_cost: string;
         };
         /**
          * Other
@@ -1294,6 +1583,22 @@ export interface components {
             total: string;
         };
         /**
+         * PlaceSize
+         * @description A position's measures for some sizes.
+         */
+        PlaceSize: {
+            /** Position */
+            position: string;
+            /** Label */
+            label: string;
+            /** Sizes */
+            sizes: string;
+            /** Gap Mm */
+            gap_mm: number;
+            /** Side Mm */
+            side_mm: number;
+        };
+        /**
          * PlacedDesign
          * @description A placement's design as it is sewn; `band` is the share an estimate may be off by.
          */
@@ -1319,13 +1624,38 @@ export interface components {
         };
         /**
          * Position
-         * @description A usual place for a design.
+         * @description A usual place for a design, and how it is measured.
          */
         Position: {
             /** Label */
             label: string;
-            /** Words */
-            words: string;
+            /** Reference */
+            reference: string;
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "below" | "above" | "in along";
+            /**
+             * Anchor
+             * @enum {string}
+             */
+            anchor: "centre" | "top" | "bottom";
+            /** Gap Mm */
+            gap_mm: number;
+            /** Share */
+            share: number;
+            /** Side Mm */
+            side_mm: number;
+            /** Side Reference */
+            side_reference: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "centre" | "wearer's left" | "wearer's right";
+            /** Corner Deg */
+            corner_deg: number;
             /** Max Width Mm */
             max_width_mm: number;
         };
@@ -1364,6 +1694,12 @@ export interface components {
             fee_share: string;
             /** Money */
             fee_fixed: string;
+            /** Money */
+            name: string;
+            /** Name Letters */
+            name_letters: number;
+            /** Money */
+            name_letter: string;
             /** Factor */
             goods_mark_up: string;
             /** Money */
@@ -1413,6 +1749,18 @@ export interface components {
             length_m: number;
             /** Money */
             price: string;
+        };
+        /**
+         * PutUpBought
+         * @description A put-up and how many.
+         */
+        PutUpBought: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Count */
+            count: number;
         };
         /**
          * QuoteDocument
@@ -1632,6 +1980,28 @@ export interface components {
             pieces: number;
         };
         /**
+         * Sheet
+         * @description A cut sheet as bought.
+         */
+        Sheet: {
+            /** Material */
+            material: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Money */
+            price: string;
+        };
+        /**
+         * SheetGoods
+         * @description A material for appliqué and work made in the hoop.
+         */
+        SheetGoods: {
+            /** Label */
+            label: string;
+        };
+        /**
          * ShopCard
          * @description Who the shop is, on what it sends.
          */
@@ -1786,6 +2156,11 @@ export interface components {
             factor_needle: number;
             /** Factor Bobbin */
             factor_bobbin: number;
+            /**
+             * Charge
+             * @enum {string}
+             */
+            charge: "used" | "bought";
         };
         /**
          * Tier
@@ -1816,10 +2191,18 @@ export interface components {
         /**
          * Total
          * @description The order in all.
+         *
+         *     `cost` and `price` hold the charges; `lines` and `parts` are of all lines without them.
          */
         Total: {
             /** Money */
             cost: string;
+            /**
+             * Money
+             * @default 0.00
+             */
+            lines: string;
+            parts: components["schemas"]["Cost"] | null;
             /** Money */
             price: string;
             /** Charges */
@@ -1862,6 +2245,64 @@ export interface components {
             }[];
             /** Changes */
             changes: string[];
+        };
+        /**
+         * WherePlaced
+         * @description A placement on the piece and in the hoop: numbers, words and geometry. [mm, degrees]
+         */
+        WherePlaced: {
+            /** Position */
+            position: string;
+            /** Label */
+            label: string;
+            /** Marks */
+            marks: components["schemas"]["CentreMark"][];
+            /** Corners Mm */
+            corners_mm: number[][];
+            /** Turn */
+            turn: number;
+            /** Tilt Deg */
+            tilt_deg: number;
+            /** Mirror */
+            mirror: boolean;
+            /** Hoop Way */
+            hoop_way: number;
+            nearest_rim: components["schemas"]["NearestRim"] | null;
+            hooping: components["schemas"]["Hooping"];
+            /** Hoops */
+            hoops: components["schemas"]["HoopTried"][];
+        };
+        /**
+         * Words
+         * @description How words are lettered.
+         */
+        Words: {
+            /** Height Mm */
+            height_mm: number;
+            /** Stroke Share */
+            stroke_share: number;
+            /** Stroke Least Mm */
+            stroke_least_mm: number;
+            /** Stroke Most Mm */
+            stroke_most_mm: number;
+            /** Split Mm */
+            split_mm: number;
+            /** Spacing Mm */
+            spacing_mm: number;
+            /** Underlay Mm */
+            underlay_mm: number;
+            /** Lock Stitches */
+            lock_stitches: number;
+            /** Lock Mm */
+            lock_mm: number;
+            /** Trim Over Mm */
+            trim_over_mm: number;
+            /** Line Pitch */
+            line_pitch: number;
+            /** Band */
+            band: number;
+            /** Name Letters */
+            name_letters: number;
         };
         /**
          * Working
@@ -1928,6 +2369,29 @@ export interface components {
             bobbin_m: number;
             /** Trims */
             trims: number;
+        };
+        /**
+         * Band
+         * @description A motif repeated along a band, or round a closed ring. [mm]
+         */
+        Band: {
+            /** Length Mm */
+            length_mm: number;
+            /**
+             * Gap Mm
+             * @default 10
+             */
+            gap_mm: number;
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
+            /**
+             * Fill
+             * @default true
+             */
+            fill: boolean;
         };
         /**
          * Cell
@@ -2048,6 +2512,24 @@ export interface components {
             liability: string;
         };
         /**
+         * Hardware
+         * @description Snaps, rings, ribbon … fixed to each piece after sewing; `length_mm` of what has length.
+         */
+        Hardware: {
+            /** Item */
+            item: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Length Mm
+             * @default null
+             */
+            length_mm: number | null;
+        };
+        /**
          * Line
          * @description Pieces that are alike.
          */
@@ -2072,6 +2554,11 @@ export interface components {
              * @default []
              */
             finishing: string[];
+            /**
+             * Hardware
+             * @default []
+             */
+            hardware: components["schemas"]["Hardware"][];
             /** @default null */
             sample: components["schemas"]["Sample"] | null;
             /**
@@ -2141,10 +2628,50 @@ export interface components {
              */
             baste: boolean | null;
             /**
+             * Knock Down
+             * @default null
+             */
+            knock_down: boolean | null;
+            /**
              * Machine
              * @default null
              */
             machine: string | null;
+        };
+        /**
+         * Place
+         * @description Where a design lies and which way up; what is left out is the position's own.
+         *
+         *     `gap_mm` from the position's reference, `side_mm` from its centre line or, at a corner, in
+         *     along the bisector; turned with the clock, then tilted, seen from the front. [mm, degrees]
+         */
+        Place: {
+            /**
+             * Gap Mm
+             * @default null
+             */
+            gap_mm: number | null;
+            /**
+             * Side Mm
+             * @default null
+             */
+            side_mm: number | null;
+            /**
+             * Turn
+             * @default 0
+             * @enum {integer}
+             */
+            turn: 0 | 90 | 180 | 270;
+            /**
+             * Tilt Deg
+             * @default 0
+             */
+            tilt_deg: number;
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
         };
         /**
          * Placement
@@ -2156,7 +2683,28 @@ export interface components {
              * @default null
              */
             position: string | null;
+            /**
+             * @default {
+             *       "gap_mm": null,
+             *       "side_mm": null,
+             *       "turn": 0,
+             *       "tilt_deg": 0,
+             *       "mirror": false
+             *     }
+             */
+            place: components["schemas"]["Place"];
             design: components["schemas"]["Design"];
+            /** @default null */
+            band: components["schemas"]["Band"] | null;
+            /** @default null */
+            together: components["schemas"]["Together"] | null;
+            /** @default null */
+            split: components["schemas"]["Split"] | null;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["Step"][];
             /**
              * @default {
              *       "backing": null,
@@ -2169,6 +2717,7 @@ export interface components {
              *       "bobbin": null,
              *       "bobbin_policy": null,
              *       "baste": null,
+             *       "knock_down": null,
              *       "machine": null
              *     }
              */
@@ -2189,6 +2738,106 @@ export interface components {
              * @default false
              */
             wash: boolean;
+        };
+        /**
+         * Split
+         * @description One design over several hoopings; without a grid, as few as the hoop allows. [mm]
+         */
+        Split: {
+            /**
+             * Columns
+             * @default null
+             */
+            columns: number | null;
+            /**
+             * Rows
+             * @default null
+             */
+            rows: number | null;
+            /**
+             * Overlap Mm
+             * @default 5
+             */
+            overlap_mm: number;
+        };
+        /**
+         * Step
+         * @description What hands do at a stop of the machine: after a colour block, or at a stop in the file.
+         *
+         *     lay (a patch), trim (along an outline), turn (the hoop, and tape), insert (hardware).
+         */
+        Step: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "lay" | "trim" | "turn" | "insert";
+            /**
+             * After Block
+             * @default null
+             */
+            after_block: number | null;
+            /**
+             * At Stop
+             * @default null
+             */
+            at_stop: number | null;
+            /**
+             * Sheet
+             * @default null
+             */
+            sheet: string | null;
+            /**
+             * Width Mm
+             * @default null
+             */
+            width_mm: number | null;
+            /**
+             * Height Mm
+             * @default null
+             */
+            height_mm: number | null;
+            /**
+             * Outline Mm
+             * @default null
+             */
+            outline_mm: number | null;
+            /**
+             * Hardware
+             * @default null
+             */
+            hardware: string | null;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Per
+             * @default null
+             */
+            per: ("piece" | "hooping") | null;
+        };
+        /**
+         * Together
+         * @description Several pieces in one hooping; without a grid, as many as the hoop takes. [mm]
+         */
+        Together: {
+            /**
+             * Columns
+             * @default null
+             */
+            columns: number | null;
+            /**
+             * Rows
+             * @default null
+             */
+            rows: number | null;
+            /**
+             * Spacing Mm
+             * @default 10
+             */
+            spacing_mm: number;
         };
         /**
          * Job
@@ -2775,6 +3424,215 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DesignPath"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    letter_words_api_v1_words_get: {
+        parameters: {
+            query: {
+                text: string;
+                height_mm?: number | null;
+                face?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetteredWords"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    words_sample_api_v1_words_sample_get: {
+        parameters: {
+            query: {
+                text: string;
+                kind?: string;
+                height_mm?: number | null;
+                face?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": unknown;
                 };
             };
             /** @description Not readable as a request */

@@ -88,7 +88,7 @@ function Rod(props: Props & { scale: number; width: number }) {
       ))}
       <Ticks end={end} scale={scale} cost={cost} price={price} />
       <rect x="0" y={TOP - 1} width="6" height={BODY + 2} fill="var(--brass)" />
-      <Notch x={target * scale} up={false} word="target" roomPx={0} />
+      {target > 0 && <Notch x={target * scale} up={false} word="target" roomPx={0} />}
       <Notch x={costX} up word="floor" roomPx={priceX - costX} />
       <Labels lengths={lengths} scale={scale} end={props.width} currency={currency} />
       {short > 0 && (

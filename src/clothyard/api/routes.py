@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Depends, Request, Response, UploadFile
+from fastapi import APIRouter, Depends, Query, Request, Response, UploadFile
 from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 
@@ -14,7 +14,7 @@ from clothyard.core.house import House
 from clothyard.core.job import read_job
 from clothyard.core.result import Estimate, estimate_bytes
 from clothyard.files.kinds import MAX_FILE_BYTES, readable_kinds
-from clothyard.services import designs, estimates, standards
+from clothyard.services import designs, estimates, standards, words
 from clothyard.store.shop import Shop
 
 router = APIRouter(prefix="/api/v1", responses=RESPONSES)
@@ -26,6 +26,8 @@ def _shop(request: Request) -> Shop:
 
 
 ShopDep = Annotated[Shop, Depends(_shop)]
+WordsText = Annotated[str, Query(min_length=1, max_length=words.MAX_LETTERS)]
+HeightMm = Annotated[float | None, Query(ge=words.LOW_MM, le=words.HIGH_MM)]
 
 
 class About(BaseModel):
@@ -90,6 +92,30 @@ def find_design(sha256: str, shop: ShopDep) -> designs.KeptDesign:
 def design_path(sha256: str, shop: ShopDep) -> designs.DesignPath:
     """Return a kept design's path, to draw it to scale."""
     return designs.design_path(shop, sha256)
+
+
+@router.get("/words")
+def letter_words(
+    shop: ShopDep, text: WordsText, height_mm: HeightMm = None, face: str = "plain"
+) -> words.LetteredWords:
+    """Letter words in one of our faces: stitches, size, thread, and the path to draw."""
+    return words.letter_words(standards.shop_house(shop), text, height_mm=height_mm, face=face)
+
+
+@router.get(
+    "/words/sample",
+    response_class=Response,
+    responses={200: {"content": {"application/octet-stream": {}}}},
+)
+def words_sample(
+    shop: ShopDep, text: WordsText, kind: str = "dst", height_mm: HeightMm = None,
+    face: str = "plain",
+) -> Response:  # fmt: skip
+    """Write words as a sample stitch file, to sew one before the digitiser's is there."""
+    house = standards.shop_house(shop)
+    data = words.sample_file(house, text, kind, height_mm=height_mm, face=face)
+    headers = {"Content-Disposition": f'attachment; filename="sample.{kind}"'}
+    return Response(data, media_type="application/octet-stream", headers=headers)
 
 
 @router.get("/house")

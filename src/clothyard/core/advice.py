@@ -253,7 +253,8 @@ class _Place:
     def stitches(self) -> Iterator[Advice]:
         facts, making = self.facts, self.making
         yield from self._letters()
-        if facts.short_share is not None and facts.short_share > SHORT_SHARE:
+        lettered = facts.source == "words"  # our own letters: no digitiser to ask
+        if facts.short_share is not None and facts.short_share > SHORT_SHARE and not lettered:
             yield _advice(
                 "stitch-short", "warn", self.where,
                 f"{facts.short_share:.0%} of the stitches are under 0.4 mm: thread breaks.",
@@ -269,6 +270,7 @@ class _Place:
             )  # fmt: skip
         if (
             facts.hottest_cell is not None
+            and not lettered
             and facts.median_cell
             and (
                 facts.hottest_cell > HOT_CELL and facts.hottest_cell > HOT_RATIO * facts.median_cell

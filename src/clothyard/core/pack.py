@@ -407,10 +407,19 @@ def pack_total(
         (round_money(part, currency) for f in lines for part in f.cost.parts.values()), Decimal(0)
     )
     cost += sum((round_money(charge.cost, currency) for charge in charges), Decimal(0))
-    price = sum((f.priced.unit * f.cost.quantity for f in lines), Decimal(0))
-    price += sum((charge.amount for charge in charges), Decimal(0))
+    sold = sum((f.priced.unit * f.cost.quantity for f in lines), Decimal(0))
+    parts = {
+        name: sum((round_money(f.cost.parts[name], currency) for f in lines), Decimal(0))
+        for name in lines[0].cost.parts
+    }
+    price = sold + sum((charge.amount for charge in charges), Decimal(0))
     total = Total(
         cost=money_text(cost, currency),
+        lines=money_text(sold, currency),
+        parts=Cost(
+            **{name: money_text(part, currency) for name, part in parts.items()},
+            total=money_text(sum(parts.values(), Decimal(0)), currency),
+        ),
         price=money_text(price, currency),
         charges=[
             Charge(name=charge.name, amount=money_text(charge.amount, currency))

@@ -16,18 +16,18 @@ from clothyard.core.result import (
     HoopTried,
     NearestRim,
     OffcutKept,
-    Place,
+    WherePlaced,
 )
 from clothyard.core.units import exact, money_text, round_half_up, share_text
 
 What = Literal["backing", "topping", "sheet"]
 
 
-def _point(point: tuple[float, float]) -> tuple[float, float]:
-    return round_half_up(point[0], 2), round_half_up(point[1], 2)
+def _point(point: tuple[float, float]) -> list[float]:
+    return [round_half_up(point[0], 2), round_half_up(point[1], 2)]
 
 
-def pack_places(plan: LinePlan, cost: LineCost) -> list[Place]:
+def pack_places(plan: LinePlan, cost: LineCost) -> list[WherePlaced]:
     """Put every placement in its place, in numbers, words and geometry."""
     found = []
     house = plan.house
@@ -48,7 +48,7 @@ def pack_places(plan: LinePlan, cost: LineCost) -> list[Place]:
         )
         rim = put.nearest_rim
         found.append(
-            Place(
+            WherePlaced(
                 position=making.position_id,
                 label=position.label,
                 marks=[

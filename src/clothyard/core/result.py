@@ -15,6 +15,10 @@ MaterialKind = Literal[
 ]  # fmt: skip
 
 
+Pair = list[float]
+"""Two lengths: across and along, or x and y. [mm]"""
+
+
 class _Part(BaseModel):
     # keys that came after a release have defaults: what was sent then is still read
     model_config = ConfigDict(
@@ -97,17 +101,17 @@ class Hooping(_Part):
     columns: int
     rows: int
     gap_mm: float
-    sewn_mm: tuple[float, float]
+    sewn_mm: Pair
     total: int
 
 
-class Place(_Part):
+class WherePlaced(_Part):
     """A placement on the piece and in the hoop: numbers, words and geometry. [mm, degrees]"""
 
     position: str
     label: str
     marks: list[CentreMark]
-    corners_mm: list[tuple[float, float]]
+    corners_mm: list[Pair]
     turn: int
     tilt_deg: float
     mirror: bool
@@ -140,7 +144,7 @@ class CutPlan(_Part):
     on_sheets: bool
     fits: bool
     turned: bool
-    piece_mm: tuple[float, float]
+    piece_mm: Pair
     count: int
     across: int
     rows: int
@@ -341,7 +345,7 @@ class EstimateLine(_Part):
     per_piece: PerPiece
     pieces: list[PerPiece]
     designs: list[PlacedDesign]
-    places: list[Place] = []
+    places: list[WherePlaced] = []
     methods: list[Method]
     materials: list[Material]
     cuts: list[CutPlan] = []
@@ -363,9 +367,14 @@ class Charge(_Part):
 
 
 class Total(_Part):
-    """The order in all."""
+    """The order in all.
+
+    `cost` and `price` hold the charges; `lines` and `parts` are of all lines without them.
+    """
 
     cost: MoneyOut
+    lines: MoneyOut = "0.00"
+    parts: Cost | None = None
     price: MoneyOut
     charges: list[Charge]
     tax: MoneyOut

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 _HEAD = {
@@ -26,8 +27,16 @@ def _flat(value: Any, path: str = "") -> dict[str, Any]:
 
 
 def _name(path: str) -> str:
+    """Name a path by its last key, and by line and place beyond the first ones."""
     last = path.rsplit(".", 1)[-1].replace("_", " ")
-    return f"{last[:1].upper()}{last[1:]}"
+    name = f"{last[:1].upper()}{last[1:]}"
+    numbers = dict(re.findall(r"(lines|placements)\[(\d+)\]", path))
+    tags = [
+        f"{word} {int(numbers[key]) + 1}"
+        for key, word in (("lines", "line"), ("placements", "place"))
+        if numbers.get(key, "0") != "0"
+    ]
+    return f"{name} ({', '.join(tags)})" if tags else name
 
 
 def _shown(value: Any) -> str:
@@ -71,11 +80,16 @@ def changes_between(
         A sentence each; empty when nothing did.
     """
     found = []
-    old_line, new_line = estimate["lines"][0], new_estimate["lines"][0]
-    for key, name in (("unit", "A piece"), ("line", "The line")):
-        before, after = old_line["price"][key], new_line["price"][key]
-        if before != after:
-            found.append(f"{name}: {before} became {after}.")
+    old_lines, new_lines = estimate["lines"], new_estimate["lines"]
+    several = max(len(old_lines), len(new_lines)) > 1
+    for n, (old_line, new_line) in enumerate(zip(old_lines, new_lines, strict=False), 1):
+        for key, name in (("unit", "A piece"), ("line", "The line")):
+            before, after = old_line["price"][key], new_line["price"][key]
+            if before != after:
+                label = f"Line {n}, {name.lower()}" if several else name
+                found.append(f"{label}: {before} became {after}.")
+    if len(old_lines) != len(new_lines):
+        found.append(f"Lines: {len(old_lines)} became {len(new_lines)}.")
     before, after = estimate["total"]["to_pay"], new_estimate["total"]["to_pay"]
     if before != after:
         found.append(f"To pay: {before} became {after}.")
@@ -87,10 +101,21 @@ def changes_between(
         was, now = old_flat.get(path), new_flat.get(path)
         if was != now:
             found.append(f"{_name(path)}: {_shown(was)} became {_shown(now)}.")
-    old_methods = {m["key"]: m["value"] for m in old_line["methods"]}
     told = {path.rsplit(".", 1)[-1] for path in {*old_flat, *new_flat}}
-    for method in new_line["methods"]:
-        was = old_methods.get(method["key"])
-        if was != method["value"] and method["key"] not in told:
-            found.append(f"{_name(method['key'])}: {was} became {method['value']}.")
+    old_methods, new_methods = _methods(old_lines), _methods(new_lines)
+    for where, value in new_methods.items():
+        was, key = old_methods.get(where), where[2]
+        if was is not None and was != value and key not in told:
+            tag = f"Line {where[0] + 1}, place {where[1] + 1}, " if several or where[1] else ""
+            name = _name(key)
+            found.append(f"{tag}{name.lower() if tag else name}: {was} became {value}.")
     return found
+
+
+def _methods(lines: list[dict[str, Any]]) -> dict[tuple[int, int, str], str]:
+    """Every settled method: (line, placement, key) to its value."""
+    return {
+        (n, m["placement"], m["key"]): m["value"]
+        for n, line in enumerate(lines)
+        for m in line["methods"]
+    }

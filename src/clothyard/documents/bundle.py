@@ -7,6 +7,7 @@ import io
 import json
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
+from typing import Any
 
 from babel.dates import format_date
 from babel.numbers import format_currency
@@ -14,7 +15,7 @@ from reportlab.lib.units import mm
 from reportlab.platypus import PageBreak, Spacer
 
 from clothyard.core.house import House
-from clothyard.core.job import Job, job_json
+from clothyard.core.job import NAME_MARK, Job, job_json
 from clothyard.core.result import Estimate, EstimateLine, estimate_bytes
 from clothyard.documents.fonts import BOLD
 from clothyard.documents.layout import (
@@ -94,31 +95,70 @@ def conditions(job: Job, estimate: Estimate, house: House) -> list[str]:
     return found
 
 
+def _place_rows(line: EstimateLine, job: Job, index: int, house: House) -> list[list[str]]:
+    """Tell each placement: where, how large, in which thread, which words."""
+    asked, rows = job.lines[index], []
+    for i, placement in enumerate(asked.placements):
+        tag = f" {i + 1}" if len(asked.placements) > 1 else ""
+        design = line.designs[i]
+        place_id = placement.position or house.goods[asked.goods.class_].position
+        label = house.positions[place_id].label if place_id in house.positions else place_id
+        if i < len(line.places) and line.places[i].hooping.copies > 1:
+            label += f", {line.places[i].hooping.copies} times along the band"
+        colours = [
+            f"{block.colour_name} {block.colour}" if block.colour else block.colour_name
+            for block in design.blocks
+        ]
+        rows.append([f"Place{tag}", label])
+        if placement.design.text is not None:
+            rows.append([f"Words{tag}", placement.design.text.replace(NAME_MARK, "each own name")])
+        size = f"{design.width_mm:.1f} × {design.height_mm:.1f} mm"
+        if placement.design.text is not None and NAME_MARK in placement.design.text:
+            size += ", the longest name"
+        rows.append([f"Size{tag}", size])
+        rows.append([f"Thread colours{tag}, in order", ", ".join(colours)])
+    return rows
+
+
 def _what(line: EstimateLine, job: Job, index: int, house: House) -> list[list[str]]:
     asked = job.lines[index]
     goods = house.goods[asked.goods.class_]
-    place_id = asked.placements[0].position or goods.position
-    design = line.designs[0]
-    colours = [
-        f"{block.colour_name} {block.colour}" if block.colour else block.colour_name
-        for block in design.blocks
-    ]
-    rows = [
-        ["Pieces", f"{line.quantity} × {goods.label}"],
-        ["Place", house.positions[place_id].label],
-        ["Size", f"{design.width_mm:.1f} × {design.height_mm:.1f} mm"],
-        ["Thread colours, in order", ", ".join(colours)],
-    ]
-    if asked.goods.supplied_by == "customer":
-        rows.append(["Goods", "supplied by you"])
+    rows = [["Pieces", f"{line.quantity} × {goods.label}"]]
     cells = [f"{c.quantity} × {' '.join(x for x in (c.size, c.colour) if x)}" for c in asked.cells]
     if cells:
-        rows.insert(1, ["Sizes and colours", ", ".join(cells)])
+        rows.append(["Sizes and colours", ", ".join(cells)])
+    rows += _place_rows(line, job, index, house)
+    names = [name.strip() or "(blank)" for name in asked.names]
+    if names and any(NAME_MARK in (p.design.text or "") for p in asked.placements):
+        missing = line.quantity - len(names)
+        more = f"; {missing} still to come" if missing else ""
+        rows.append(["Names, as they are sewn", ", ".join(names) + more])
+    if asked.goods.supplied_by == "customer":
+        rows.append(["Goods", "supplied by you"])
+    return rows
+
+
+def _order_rows(estimate: Estimate, job: Job, house: House) -> list[list[str]]:
+    """The order: each line, the charges, what is to pay."""
+    currency = estimate.currency
+    rows = [["Your order", "A piece", "In all"]]
+    for i, line in enumerate(estimate.lines):
+        goods = house.goods[job.lines[i].goods.class_].label
+        what = (
+            f"{line.quantity} × {goods}" if len(estimate.lines) > 1 else f"{line.quantity} pieces"
+        )
+        rows.append([what, money(line.price.unit, currency), money(line.price.line, currency)])
+    rows += [[c.name, "once", money(c.amount, currency)] for c in estimate.total.charges]
+    rows.append(["To pay", "", money(estimate.total.to_pay, currency)])
     return rows
 
 
 def quote_pdf(
-    head: PaperHead, job: Job, estimate: Estimate, house: House, pictures: Sequence[Picture]
+    head: PaperHead,
+    job: Job,
+    estimate: Estimate,
+    house: House,
+    pictures: Sequence[Sequence[Picture]],
 ) -> bytes:
     """Set the customer's quote: no cost, no margin, in its text or its metadata."""
     currency = estimate.currency
@@ -137,24 +177,14 @@ def quote_pdf(
     story.append(Spacer(1, 5 * mm))
     for i, line in enumerate(estimate.lines):
         story.append(table(_what(line, job, i, house), (45, 125), head=False))
-        story += [Spacer(1, 4 * mm), DesignDrawing(pictures[i]), Spacer(1, 4 * mm)]
+        story += _drawings(pictures[i])
         rows = [["Quantity", "A piece", "In all"]]
         rows += [
             [str(t.quantity), money(t.unit, currency), money(t.line, currency)] for t in line.tiers
         ]
         story += [heading("Price by quantity"), table(rows, (30, 35, 40), right=(1, 2))]
         story.append(Spacer(1, 4 * mm))
-        rows = [["Your order", "", ""]]
-        rows.append(
-            [
-                f"{line.quantity} pieces",
-                money(line.price.unit, currency),
-                money(line.price.line, currency),
-            ]
-        )
-        rows += [[c.name, "once", money(c.amount, currency)] for c in estimate.total.charges]
-        rows.append(["To pay", "", money(estimate.total.to_pay, currency)])
-        story.append(table(rows, (60, 35, 40), right=(1, 2)))
+    story.append(table(_order_rows(estimate, job, house), (60, 35, 40), right=(1, 2)))
     story += [Spacer(1, 5 * mm), heading("What this holds by")]
     story += [
         text(f"{n}. {words}", 9) for n, words in enumerate(conditions(job, estimate, house), 1)
@@ -164,43 +194,87 @@ def quote_pdf(
     return pdf(story, title=f"Quote {head.number}", footer=f"{head.number} v{head.version}")
 
 
+def _drawings(pictures: Sequence[Picture], most_mm: float = 60) -> list[Any]:
+    """Set a line's designs below each other, each to scale."""
+    found: list[Any] = []
+    for picture in pictures:
+        found += [Spacer(1, 4 * mm), DesignDrawing(picture, most_mm)]
+    return [*found, Spacer(1, 4 * mm)]
+
+
+def _thread_rows(estimate: Estimate) -> list[list[str]]:
+    """The order's thread by colour: metres, and the put-ups that hold them."""
+    rows = [["Thread", "Metres", "To open or buy", "As used", "As bought"]]
+    for row in estimate.threads:
+        put_ups = ", ".join(f"{p.count} × {p.label.lower()}" for p in row.put_ups)
+        rows.append(
+            [f"{row.thread} {row.colour_name}", f"{row.needed_m:.1f}", put_ups,
+             money(row.used_cost, estimate.currency), money(row.bought_cost, estimate.currency)]
+        )  # fmt: skip
+    return rows
+
+
+def _line_costing(
+    line: EstimateLine, what: list[list[str]], pictures: Sequence[Picture], currency: str
+) -> list[Any]:
+    """Set one line of the costing: the yard, every cost, tiers, methods, and the working."""
+    pieces, whole = line.piece_cost.model_dump(), line.cost.model_dump()
+    costs = [["Cost", "A piece", "The line"]]
+    costs += [
+        [name.replace("_", " "), f"{float(pieces[name]):.4f}", money(whole[name], currency)]
+        for name in whole
+    ]
+    tiers = [["Quantity", "A piece", "Cost", "Margin"]]
+    tiers += [
+        [str(t.quantity), money(t.unit, currency), t.unit_cost, f"{float(t.margin):.1%}"]
+        for t in line.tiers
+    ]
+    marks = [["Place", "Centre mark", "Hoopings"]]
+    for place in line.places:
+        for mark in place.marks:
+            label = f"{place.label}, {mark.sizes}" if mark.sizes else place.label
+            marks.append([label, mark.words, str(place.hooping.total)])
+    methods = [["", "", "Why"]]
+    methods += [[m.key.replace("_", " "), m.value, m.reason] for m in line.methods]
+    working = [["Figure", "How", "Is"]]
+    for entry in line.working:
+        inputs = "; ".join(f"{x.name} {x.value} {x.unit} ({x.source})" for x in entry.inputs)
+        working.append([entry.name, f"{entry.formula}\n{inputs}", f"{entry.value} {entry.unit}"])
+    return [
+        Spacer(1, 3 * mm),
+        table(what, (45, 125), head=False),
+        Spacer(1, 3 * mm),
+        YardDrawing(pieces, float(line.price.unit)),
+        table(costs, (60, 35, 40), right=(1, 2)),
+        Spacer(1, 4 * mm),
+        table(tiers, (30, 35, 35, 30), right=(1, 2, 3)),
+        *_drawings(pictures, 45),
+        table(marks, (35, 115, 20), right=(2,)),
+        heading("Methods"),
+        table(methods, (30, 40, 100)),
+        PageBreak(),
+        heading("Working"),
+        table(working, (40, 100, 30)),
+    ]
+
+
 def costing_pdf(
-    head: PaperHead, job: Job, estimate: Estimate, house: House, pictures: Sequence[Picture]
+    head: PaperHead,
+    job: Job,
+    estimate: Estimate,
+    house: House,
+    pictures: Sequence[Sequence[Picture]],
 ) -> bytes:
-    """Set the internal costing sheet: the yard, every cost, methods, and the working."""
-    currency = estimate.currency
+    """Set the internal costing sheet: each line's yard, costs, methods and working."""
     story = [
         heading(f"Costing of {head.number} v{head.version}", 18),
         text(f"{head.customer}, {day(head.sent_on)}. For the workshop only.", 10),
     ]
     for i, line in enumerate(estimate.lines):
-        story += [Spacer(1, 3 * mm), table(_what(line, job, i, house), (45, 125), head=False)]
-        story += [
-            Spacer(1, 3 * mm),
-            YardDrawing(line.piece_cost.model_dump(), float(line.price.unit)),
-        ]
-        pieces, whole = line.piece_cost.model_dump(), line.cost.model_dump()
-        rows = [["Cost", "A piece", "The line"]]
-        rows += [
-            [name.replace("_", " "), f"{float(pieces[name]):.4f}", money(whole[name], currency)]
-            for name in whole
-        ]
-        story.append(table(rows, (60, 35, 40), right=(1, 2)))
-        rows = [["Quantity", "A piece", "Cost", "Margin"]]
-        rows += [
-            [str(t.quantity), money(t.unit, currency), t.unit_cost, f"{float(t.margin):.1%}"]
-            for t in line.tiers
-        ]
-        story += [Spacer(1, 4 * mm), table(rows, (30, 35, 35, 30), right=(1, 2, 3))]
-        story += [Spacer(1, 4 * mm), DesignDrawing(pictures[i], 45), heading("Methods")]
-        rows = [["", "", "Why"]]
-        rows += [[m.key.replace("_", " "), m.value, m.reason] for m in line.methods]
-        story += [table(rows, (30, 40, 100)), PageBreak(), heading("Working")]
-        rows = [["Figure", "How", "Is"]]
-        for entry in line.working:
-            inputs = "; ".join(f"{x.name} {x.value} {x.unit} ({x.source})" for x in entry.inputs)
-            rows.append([entry.name, f"{entry.formula}\n{inputs}", f"{entry.value} {entry.unit}"])
-        story.append(table(rows, (40, 100, 30)))
+        what = _what(line, job, i, house)
+        story += _line_costing(line, what, pictures[i], estimate.currency)
+    story += [Spacer(1, 5 * mm), heading("Thread of the order")]
+    story.append(table(_thread_rows(estimate), (60, 20, 45, 22, 23), right=(1, 3, 4)))
     return pdf(story, title=f"Costing {head.number}", footer=f"{head.number}, internal")
 
 
@@ -222,17 +296,22 @@ def message(head: PaperHead, job: Job, estimate: Estimate, house: House) -> str:
     for i, line in enumerate(estimate.lines):
         lines += [f"{name}: {value}" for name, value in _what(line, job, i, house)]
         lines += ["", f"{line.quantity} pieces at {money(line.price.unit, currency)}: "
-                      f"{money(line.price.line, currency)}"]  # fmt: skip
-        lines += [f"{c.name}, once: {money(c.amount, currency)}" for c in estimate.total.charges]
-        lines += [f"To pay: {money(estimate.total.to_pay, currency)}", "", "By quantity:"]
+                      f"{money(line.price.line, currency)}", "By quantity:"]  # fmt: skip
         lines += [f"  {t.quantity}: {money(t.unit, currency)} a piece" for t in line.tiers]
+        lines.append("")
+    lines += [f"{c.name}, once: {money(c.amount, currency)}" for c in estimate.total.charges]
+    lines.append(f"To pay: {money(estimate.total.to_pay, currency)}")
     lines += ["", f"Valid until {day(head.valid_until)}."]
     lines += [f"- {words}" for words in conditions(job, estimate, house)]
     return "\n".join(lines) + "\n"
 
 
 def papers(
-    head: PaperHead, job: Job, estimate: Estimate, house: House, pictures: Sequence[Picture]
+    head: PaperHead,
+    job: Job,
+    estimate: Estimate,
+    house: House,
+    pictures: Sequence[Sequence[Picture]],
 ) -> list[Document]:
     """Make all papers of a version.
 
@@ -241,7 +320,7 @@ def papers(
     head : PaperHead
     job, estimate, house
         As sent; the estimate with its working.
-    pictures : one a line
+    pictures : one a placement, for each line
 
     Returns
     -------

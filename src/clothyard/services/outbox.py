@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import email
+from collections.abc import Sequence
 from email.message import EmailMessage
 from email.policy import default
 from pathlib import Path
 
 from pydantic import BaseModel
 
-from clothyard.core.errors import NotFound
-from clothyard.core.job import Job
+from clothyard.core.errors import BadInput, NotFound
+from clothyard.core.house import House
+from clothyard.core.job import Design, Job
 from clothyard.documents.bundle import PaperHead
 from clothyard.documents.layout import Picture
-from clothyard.services.designs import design_path
+from clothyard.services.designs import DesignPath, design_path, path_of
+from clothyard.services.words import plan_of_words
 from clothyard.store.quotes import Document
 from clothyard.store.shop import Shop
 
@@ -37,28 +40,40 @@ class MailView(MailRow):
     attachments: list[str]
 
 
-def pictures(shop: Shop, job: Job) -> list[Picture]:
-    """Build the picture of each line's first design, from its stitches when it has a file."""
-    found = []
-    for line in job.lines:
-        design = line.placements[0].design
-        if design.sha256 is None:
-            stated = (design.width_mm or 60.0, design.height_mm or 60.0)
-            found.append(Picture(*stated, blocks=()))
-            continue
-        path = design_path(shop, design.sha256)
-        blocks = tuple(
-            (
-                block.colour,
-                tuple(
-                    tuple((run[i] / 10, run[i + 1] / 10) for i in range(0, len(run), 2))
-                    for run in block.runs
-                ),
-            )
-            for block in path.blocks
+def _picture_of(path: DesignPath, colours: Sequence[str]) -> Picture:
+    """Draw a path; the seller's own colours lie over the file's."""
+    blocks = tuple(
+        (
+            colours[i] if i < len(colours) else block.colour,
+            tuple(
+                tuple((run[k] / 10, run[k + 1] / 10) for k in range(0, len(run), 2))
+                for run in block.runs
+            ),
         )
-        found.append(Picture(path.width / 10, path.height / 10, blocks))
-    return found
+        for i, block in enumerate(path.blocks)
+    )
+    return Picture(path.width / 10, path.height / 10, blocks)
+
+
+def _picture(shop: Shop, design: Design, names: Sequence[str], house: House) -> Picture:
+    if design.sha256 is not None:
+        return _picture_of(design_path(shop, design.sha256), design.thread_colours)
+    if design.text is not None:
+        name = max((name.strip() for name in names), key=len, default="")
+        try:
+            plan = plan_of_words(design.text, house, height_mm=design.height_mm, name=name)
+        except BadInput:  # nothing of it can be lettered: the frame alone is drawn
+            return Picture(60.0, design.height_mm or house.words.height_mm, blocks=())
+        return _picture_of(path_of(plan), design.thread_colours)
+    return Picture(design.width_mm or 60.0, design.height_mm or 60.0, blocks=())
+
+
+def pictures(shop: Shop, job: Job, house: House) -> list[list[Picture]]:
+    """Draw every line's designs: from the file, from the words (the longest name), else a frame."""
+    return [
+        [_picture(shop, placement.design, line.names, house) for placement in line.placements]
+        for line in job.lines
+    ]
 
 
 def _folder(shop: Shop) -> Path:

@@ -338,7 +338,7 @@ def send_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
         valid_until=quote.valid_until,
         notes=quote.notes,
     )
-    files = papers(head, read, estimate, house, outbox.pictures(shop, read))
+    files = papers(head, read, estimate, house, outbox.pictures(shop, read, house))
     version = kept.KeptVersion(
         quote_id=quote_id,
         version=head.version,

@@ -4,6 +4,7 @@ import Form from "react-bootstrap/Form";
 import type { Advice, House } from "../../api/client";
 import { AdviceList } from "../../parts/AdviceList";
 import { symbol } from "../../parts/format";
+import { Cells } from "./Cells";
 import { DesignField } from "./DesignField";
 import { patched } from "./draft";
 import { Field, moveOn } from "./Field";
@@ -31,8 +32,8 @@ interface Props {
 }
 
 export function AskPanel({ tools, house, at, advice, upload }: Props) {
-  const { draft, setLine } = tools;
-  const [line] = draft.lines;
+  const { draft, line, setLine } = tools;
+  const base = `lines[${tools.lineAt}]`;
   const goodsId = useId();
   const goods = Object.entries(house.goods);
   const toggle = (task: string) =>
@@ -53,7 +54,7 @@ export function AskPanel({ tools, house, at, advice, upload }: Props) {
             id={goodsId}
             autoFocus
             value={line.goods.class}
-            isInvalid={!!at("lines[0].goods.class")}
+            isInvalid={!!at(`${base}.goods.class`)}
             onChange={(e) => setLine({ goods: { ...line.goods, class: e.target.value } })}
           >
             <option value="">Choose</option>
@@ -69,14 +70,14 @@ export function AskPanel({ tools, house, at, advice, upload }: Props) {
             label={`A blank costs, ${symbol(draft.currency)}`}
             value={line.goods.supplied_by === "customer" ? "0" : line.goods.unit_cost}
             inputMode="decimal"
-            error={at("lines[0].goods.unit_cost")}
+            error={at(`${base}.goods.unit_cost`)}
             onChange={(unit_cost) => setLine({ goods: { ...line.goods, unit_cost } })}
           />
           <Field
             label="How many"
             value={line.quantity}
             inputMode="numeric"
-            error={at("lines[0].quantity")}
+            error={at(`${base}.quantity`)}
             onChange={(quantity) => setLine({ quantity, unit_price: undefined })}
           />
         </div>
@@ -90,6 +91,7 @@ export function AskPanel({ tools, house, at, advice, upload }: Props) {
             })
           }
         />
+        <Cells tools={tools} at={at} />
         <DesignField tools={tools} house={house} at={at} upload={upload} />
         <AdviceList advice={advice} onFix={(patch) => tools.set(patched(draft, patch))} />
         <fieldset>

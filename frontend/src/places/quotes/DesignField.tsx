@@ -4,7 +4,7 @@ import { useId, useRef, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { api, type House } from "../../api/client";
 import { number } from "../../parts/format";
-import type { DraftDesign } from "./draft";
+import { hasNames, NAME_MARK, namesOf, type DraftDesign } from "./draft";
 import { Field } from "./Field";
 import type { DraftTools } from "./useDraft";
 import type { useEstimate } from "./useEstimate";
@@ -21,17 +21,17 @@ interface Props {
   };
 }
 
-const DESIGN = "lines[0].placements[0].design";
+const WAYS = { file: "Stitch file", count: "Count", words: "Words" } as const;
 
 export function DesignField({ tools, house, at, upload }: Props) {
-  const [placement] = tools.draft.lines[0].placements;
-  const { design } = placement;
+  const { design } = tools.placement;
+  const base = `lines[${tools.lineAt}].placements[${tools.placeAt}].design`;
   const change = (to: Partial<DraftDesign>) => tools.setPlacement({ design: { ...design, ...to } });
   return (
     <fieldset>
       <legend className="form-label">Design</legend>
       <div className="ways" role="group" aria-label="Where the design comes from">
-        {(["file", "count"] as const).map((way) => (
+        {(Object.keys(WAYS) as (keyof typeof WAYS)[]).map((way) => (
           <button
             key={way}
             type="button"
@@ -39,14 +39,23 @@ export function DesignField({ tools, house, at, upload }: Props) {
             aria-pressed={design.way === way}
             onClick={() => change({ way })}
           >
-            {way === "file" ? "Stitch file" : "Count"}
+            {WAYS[way]}
           </button>
         ))}
       </div>
-      {design.way === "file" ? (
-        <FromFile design={design} change={change} upload={upload} />
-      ) : (
-        <FromCount design={design} change={change} house={house} at={at} />
+      {design.way === "file" && <FromFile design={design} change={change} upload={upload} />}
+      {design.way === "count" && (
+        <FromCount base={base} design={design} change={change} house={house} at={at} />
+      )}
+      {design.way === "words" && (
+        <FromWords
+          base={base}
+          tools={tools}
+          design={design}
+          change={change}
+          house={house}
+          at={at}
+        />
       )}
       {upload.error && (
         <div className="invalid-feedback d-block" role="alert">
@@ -134,11 +143,84 @@ function FromFile({ design, change, upload }: FromFileProps) {
 }
 
 interface FromCountProps extends Omit<FromFileProps, "upload"> {
+  base: string;
   house: House;
   at: Props["at"];
 }
 
-function FromCount({ design, change, house, at }: FromCountProps) {
+function FromWords({
+  base,
+  tools,
+  design,
+  change,
+  house,
+  at,
+}: FromCountProps & { tools: DraftTools }) {
+  const id = useId();
+  const error = at(`${base}.text`);
+  const names = namesOf(tools.line.names).length;
+  const wrong = at(`lines[${tools.lineAt}].names`);
+  return (
+    <div className="ask-fields">
+      <div>
+        <Form.Label htmlFor={id}>Words; {NAME_MARK} for each piece's own name</Form.Label>
+        <Form.Control
+          id={id}
+          as="textarea"
+          rows={2}
+          value={design.text}
+          isInvalid={!!error}
+          onChange={(e) => change({ text: e.target.value })}
+        />
+        {error && (
+          <div className="invalid-feedback d-block">{`${error.detail} ${error.remedy}`}</div>
+        )}
+      </div>
+      <div className="pair">
+        <div>
+          <span className="form-label d-block">Of its own</span>
+          <button
+            type="button"
+            className="btn btn-outline-primary w-100"
+            onClick={() => change({ text: NAME_MARK })}
+          >
+            A name each
+          </button>
+        </div>
+        <Field
+          label="Capitals, mm high"
+          value={design.height_mm}
+          inputMode="decimal"
+          placeholder={String(house.words.height_mm)}
+          error={at(`${base}.height_mm`)}
+          onChange={(height_mm) => change({ height_mm })}
+        />
+      </div>
+      {hasNames(tools.line) && (
+        <div>
+          <Form.Label htmlFor={`${id}-names`}>
+            Names, one a line; an empty line leaves a piece blank
+          </Form.Label>
+          <Form.Control
+            id={`${id}-names`}
+            as="textarea"
+            rows={4}
+            value={tools.line.names}
+            isInvalid={!!wrong}
+            onChange={(e) => tools.setLine({ names: e.target.value })}
+          />
+          <div className={wrong ? "invalid-feedback d-block" : "hint"}>
+            {wrong
+              ? `${wrong.detail} ${wrong.remedy}`
+              : `${names} of ${tools.line.quantity || "?"}`}
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function FromCount({ base, design, change, house, at }: FromCountProps) {
   const id = useId();
   const field = (key: keyof DraftDesign, label: string, inputMode: "numeric" | "decimal") => (
     <Field
@@ -146,7 +228,7 @@ function FromCount({ design, change, house, at }: FromCountProps) {
       value={String(design[key])}
       inputMode={inputMode}
       placeholder={key === "stitches" ? undefined : "proposed"}
-      error={at(`${DESIGN}.${key}`)}
+      error={at(`${base}.${key}`)}
       onChange={(text) => change({ [key]: text })}
     />
   );

@@ -12,6 +12,7 @@ const ROWS: [string, string][] = [
   ["topping", "Topping"],
   ["hold", "Hold"],
   ["baste", "Baste"],
+  ["knock_down", "Base"],
   ["hoop", "Hoop"],
   ["needle", "Needle"],
   ["thread", "Thread"],
@@ -32,6 +33,18 @@ const WORDS: Record<string, string> = {
   "run-out": "Bobbins run out",
 };
 
+const BASE: Record<string, string> = {
+  "knock_down.true": "Knock-down base of stitches",
+  "knock_down.false": "No knock-down base",
+};
+
+/** Basting and a base are shown where they matter. */
+function idle(method: Method, chosen: Record<string, MethodValue>): boolean {
+  if (method.value === "true" || method.key in chosen) return false;
+  if (method.key === "baste") return chosen["hold"] === undefined;
+  return method.key === "knock_down" && method.others.length === 0;
+}
+
 function label(house: House, key: string, value: string): string {
   const tables: Record<string, Record<string, { label: string }>> = {
     backing: house.backings,
@@ -46,7 +59,7 @@ function label(house: House, key: string, value: string): string {
 
 function typed(key: string, value: string): MethodValue {
   if (key === "layers") return Number(value);
-  return key === "baste" ? value === "true" : value;
+  return key === "baste" || key === "knock_down" ? value === "true" : value;
 }
 
 interface Props {
@@ -58,7 +71,7 @@ interface Props {
 }
 
 export function MakingPanel({ tools, house, line, advice, currency }: Props) {
-  const [placement] = tools.draft.lines[0].placements;
+  const { placement, placeAt } = tools;
   const choose = (key: string, value: string | null) => {
     const others = Object.entries(placement.methods).filter(([name]) => name !== key);
     const chosen: [string, MethodValue][] = value === null ? [] : [[key, typed(key, value)]];
@@ -72,16 +85,15 @@ export function MakingPanel({ tools, house, line, advice, currency }: Props) {
       </header>
       <AdviceList advice={advice} onFix={(patch) => tools.set(patched(tools.draft, patch))} />
       {ROWS.map(([key, name]) => {
-        const method = line.methods.find((m) => m.key === key);
-        if (!method || (key === "baste" && method.value === "false" && !placement.methods["hold"]))
-          return null;
+        const method = line.methods.find((m) => m.key === key && m.placement === placeAt);
+        if (!method || idle(method, placement.methods)) return null;
         return (
           <MethodRow
             key={key}
             name={name}
             method={method}
             more={key === "backing" ? Object.keys(house.backings) : []}
-            text={(value) => label(house, key, value)}
+            text={(value) => BASE[`${key}.${value}`] ?? label(house, key, value)}
             currency={currency}
             onChoose={(value) => choose(key, value)}
           />

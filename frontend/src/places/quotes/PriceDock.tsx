@@ -27,13 +27,19 @@ function lengthsOf(parts: Record<string, string>) {
 
 export function PriceDock({ tools, estimate, line, step, editable, onOpen }: Props) {
   const { currency } = estimate;
-  const [asked] = tools.draft.lines;
+  const asked = tools.line;
+  const { total } = estimate;
+  const several = estimate.lines.length > 1 && total.parts !== null;
   const unit = Number(asked.unit_price ?? line.price.unit); // the end follows the hand at once
   const quantity = /^[1-9]\d*$/.test(asked.quantity) ? Number(asked.quantity) : line.quantity;
   const target = Number(line.price.cross_checks.margin);
   const cost = Number(line.piece_cost.total);
   const pieceEnd = scaleEnd(Math.max(unit, cost, target));
-  const orderEnd = scaleEnd(Math.max(unit, cost, target) * line.quantity);
+  // of one line the order follows the hand at once; of several it is what came back
+  const order = several
+    ? { price: Number(total.lines), cost: Number(total.parts?.total), target: 0 }
+    : { price: unit * line.quantity, cost: cost * line.quantity, target: target * line.quantity };
+  const orderEnd = scaleEnd(Math.max(order.price, order.cost, order.target));
   const typed = line.price.method === "typed";
   const places = currency === "JPY" ? 0 : 2;
   const setQuantity = (pieces: number) => {
@@ -89,17 +95,22 @@ export function PriceDock({ tools, estimate, line, step, editable, onOpen }: Pro
         <span className="row-name">The order</span>
         <YardRod
           name="The order"
-          lengths={lengthsOf(line.cost)}
+          lengths={lengthsOf(several && total.parts ? { ...total.parts } : { ...line.cost })}
           end={orderEnd}
-          price={unit * line.quantity}
-          cost={cost * line.quantity}
-          target={target * line.quantity}
+          price={order.price}
+          cost={order.cost}
+          target={order.target}
           step={step}
           currency={currency}
           onOpen={onOpen}
         />
         <span className="row-end">
-          <strong data-testid="line-price">{money(line.price.line, currency)}</strong>
+          <strong data-testid="line-price">
+            {money(several ? total.lines : line.price.line, currency)}
+          </strong>
+          {several && (
+            <span className="d-block hint">this line {money(line.price.line, currency)}</span>
+          )}
           {estimate.total.charges.map((charge) => (
             <span key={charge.name} className="d-block hint">
               + {charge.name.toLowerCase()}{" "}

@@ -1,10 +1,17 @@
 // The bench: where a quote is made. Loads and holds state; no arithmetic.
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { api, ProblemError, type QuoteView } from "../../api/client";
+import {
+  api,
+  ProblemError,
+  type Advice,
+  type EstimateLine,
+  type QuoteView,
+} from "../../api/client";
 import { WorkingSheet } from "../../parts/WorkingSheet";
 import { AskPanel } from "./AskPanel";
 import { MakingPanel } from "./MakingPanel";
+import { LineTabs } from "./LineTabs";
 import { PiecePanel } from "./PiecePanel";
 import type { Draft } from "./draft";
 import { PriceDock } from "./PriceDock";
@@ -13,10 +20,11 @@ import { useDraft, type DraftState, type DraftTools } from "./useDraft";
 import { useEstimate } from "./useEstimate";
 import { useSaving } from "./useSaving";
 
-const ASK_CODES = ["sample-none", "spare-none", "skin-cover", "wear-special"];
+const ASK_CODES = ["names-unused", "sample-none", "spare-none", "skin-cover", "wear-special"];
 const PIECE_CODES = [
   "hoop-none", "hoop-tight", "place-big", "letter-small", "stitch-short", "stitch-long",
-  "density-hot", "colour-none", "cap-tall",
+  "density-hot", "colour-none", "cap-tall", "name-odd", "names-missing", "name-long", "band-short",
+  "split-join",
 ]; // prettier-ignore
 
 function useUpload(tools: DraftTools) {
@@ -33,8 +41,9 @@ function useUpload(tools: DraftTools) {
     try {
       const kept = await api.keepDesign(file, control.signal);
       await queries.invalidateQueries({ queryKey: ["designs"] });
-      const [placement] = tools.draft.lines[0].placements;
-      tools.setPlacement({ design: { ...placement.design, way: "file", sha256: kept.sha256 } });
+      tools.setPlacement({
+        design: { ...tools.placement.design, way: "file", sha256: kept.sha256 },
+      });
     } catch (problem) {
       if (problem instanceof ProblemError) {
         const { where, detail, remedy } = problem.problem;
@@ -82,8 +91,13 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
   const { estimate, lacks, problem, at } = useEstimate(tools.draft, open !== null, quote);
   const upload = useUpload(tools);
   useKeys(tools);
-  const line = estimate?.lines[0];
-  const advice = line?.advice ?? [];
+  const line = estimate?.lines[tools.lineAt];
+  const all = estimate?.lines.flatMap((each) => each.advice) ?? [];
+  const here = `placements[${tools.placeAt}]`;
+  // of other places of this line only what stops it: the rest stands at its place
+  const advice = (line?.advice ?? [])
+    .filter((a) => !a.where.startsWith("placements[") || a.where === here || a.level === "stop")
+    .map((a) => elsewhere(a, here, line));
   const show = (id: string) => {
     setOpen(id);
     setSide("making");
@@ -105,7 +119,7 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
         quote={quote}
         tools={tools}
         saving={saving}
-        advice={advice}
+        advice={all}
         toPay={estimate?.total.to_pay ?? null}
         reopen={reopen}
       >
@@ -123,6 +137,7 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
           ))}
         </div>
       </QuoteBar>
+      <LineTabs tools={tools} house={house.data} editable={editable} />
       <main className={`bench-panels show-${side}`}>
         {house.data ? (
           <div className="bare" inert={!editable}>
@@ -207,6 +222,13 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
       )}
     </div>
   );
+}
+
+/** Says which place a stop belongs to, when it is not the one that is open. */
+function elsewhere(advice: Advice, here: string, line: EstimateLine | undefined): Advice {
+  const n = /^placements\[(\d+)\]$/.exec(advice.where)?.[1];
+  const label = n && advice.where !== here ? line?.places[Number(n)]?.label : undefined;
+  return label ? { ...advice, message: `${label}: ${advice.message}` } : advice;
 }
 
 function listed(words: string[]): string {

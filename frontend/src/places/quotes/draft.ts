@@ -2,8 +2,13 @@
 import { applyPatch, type Operation } from "fast-json-patch";
 import type { QuoteDocument, QuoteView } from "../../api/client";
 
+type Json = Record<string, unknown>;
+const text = (value: unknown) => (value === undefined || value === null ? "" : String(value));
+const part = (value: unknown): Json => (value && typeof value === "object" ? (value as Json) : {});
+
 export interface DraftDesign {
-  way: "file" | "count";
+  way: "file" | "count" | "words";
+  text: string;
   sha256: string;
   stitches: string;
   kind: string;
@@ -17,14 +22,33 @@ export interface DraftDesign {
 
 export type MethodValue = string | number | boolean;
 
+export interface DraftPlacement {
+  position: string;
+  design: DraftDesign;
+  methods: Record<string, MethodValue>;
+  /** What this screen does not edit (place, band, steps …) is kept as it is. */
+  rest: Record<string, unknown>;
+}
+
+export interface DraftCell {
+  size: string;
+  colour: string;
+  quantity: string;
+  unit_cost: string;
+}
+
 export interface DraftLine {
   goods: { class: string; unit_cost: string; supplied_by: "shop" | "customer" };
   quantity: string;
-  placements: [{ position: string; design: DraftDesign; methods: Record<string, MethodValue> }];
+  cells: DraftCell[];
+  /** One a line, as typed. */
+  names: string;
+  placements: DraftPlacement[];
   finishing: string[];
   digitising: string;
   sample?: { pieces: number; wash: boolean };
   unit_price?: string;
+  rest: Record<string, unknown>;
 }
 
 export interface Draft {
@@ -34,11 +58,44 @@ export interface Draft {
   valid_until: string;
   notes: string;
   currency: string;
-  lines: [DraftLine];
+  lines: DraftLine[];
   price_method: string;
   margin: string;
   tier_mode?: string;
+  rest: Record<string, unknown>;
 }
+
+const NO_DESIGN: DraftDesign = {
+  way: "file",
+  text: "",
+  sha256: "",
+  stitches: "",
+  kind: "mixed",
+  colours: "",
+  width_mm: "",
+  height_mm: "",
+  trims: "",
+  letter_height_mm: "",
+  repeat: false,
+};
+
+export const newPlacement = (): DraftPlacement => ({
+  position: "",
+  design: { ...NO_DESIGN },
+  methods: {},
+  rest: {},
+});
+
+export const newLine = (): DraftLine => ({
+  goods: { class: "", unit_cost: "", supplied_by: "shop" },
+  quantity: "",
+  cells: [],
+  names: "",
+  placements: [newPlacement()],
+  finishing: [],
+  digitising: "",
+  rest: {},
+});
 
 export const EMPTY: Draft = {
   customer: "",
@@ -47,34 +104,10 @@ export const EMPTY: Draft = {
   valid_until: "",
   notes: "",
   currency: "GBP",
-  lines: [
-    {
-      goods: { class: "", unit_cost: "", supplied_by: "shop" },
-      quantity: "",
-      placements: [
-        {
-          position: "",
-          design: {
-            way: "file",
-            sha256: "",
-            stitches: "",
-            kind: "mixed",
-            colours: "",
-            width_mm: "",
-            height_mm: "",
-            trims: "",
-            letter_height_mm: "",
-            repeat: false,
-          },
-          methods: {},
-        },
-      ],
-      finishing: [],
-      digitising: "",
-    },
-  ],
+  lines: [newLine()],
   price_method: "",
   margin: "",
+  rest: {},
 };
 
 /** Typed text as a number when it is one ("8,200", "8.2k"); else as it is, to be refused by name. */
@@ -106,6 +139,8 @@ export function typedShare(text: string): string | undefined {
 function designOf(design: DraftDesign): Record<string, unknown> {
   const letters = { letter_height_mm: typedNumber(design.letter_height_mm), repeat: design.repeat };
   if (design.way === "file") return { sha256: design.sha256, ...letters };
+  if (design.way === "words")
+    return { text: design.text, height_mm: typedNumber(design.height_mm), repeat: design.repeat };
   return {
     stitches: typedNumber(design.stitches),
     kind: design.kind,
@@ -117,116 +152,184 @@ function designOf(design: DraftDesign): Record<string, unknown> {
   };
 }
 
+/** Names as typed: one a line, a blank line for a piece that is left blank. */
+export function namesOf(text: string): string[] {
+  const lines = text.replace(/\s+$/, "").split(/\r?\n/);
+  return lines.length === 1 && lines[0]?.trim() === "" ? [] : lines.map((name) => name.trim());
+}
+
+export const NAME_MARK = "{name}";
+export const hasNames = (line: DraftLine) =>
+  line.placements.some((p) => p.design.way === "words" && p.design.text.includes(NAME_MARK));
+
+function lineOf(line: DraftLine): Record<string, unknown> {
+  const names = namesOf(line.names);
+  return {
+    ...line.rest,
+    goods: {
+      ...part(line.rest["goods"]),
+      class: line.goods.class,
+      unit_cost: typedMoney(line.goods.unit_cost),
+      supplied_by: line.goods.supplied_by,
+    },
+    quantity: typedNumber(line.quantity),
+    cells: line.cells.map((cell) => ({
+      size: cell.size,
+      colour: cell.colour,
+      quantity: typedNumber(cell.quantity),
+      unit_cost: typedMoney(cell.unit_cost),
+    })),
+    names: names.length > 0 ? names : undefined,
+    placements: line.placements.map((placement) => ({
+      ...placement.rest,
+      position: placement.position || undefined,
+      design: { ...part(placement.rest["design"]), ...designOf(placement.design) },
+      methods: placement.methods,
+    })),
+    finishing: line.finishing,
+    digitising: line.digitising || undefined,
+    sample: line.sample,
+    unit_price: line.unit_price,
+  };
+}
+
 /** The job document of a draft; what is blank stays out and is proposed. */
 export function jobOf(draft: Draft): Record<string, unknown> {
-  const [line] = draft.lines;
-  const [placement] = line.placements;
   return {
+    ...draft.rest,
     format: "clothyard-job/1",
     currency: draft.currency,
-    lines: [
-      {
-        goods: {
-          class: line.goods.class,
-          unit_cost: typedMoney(line.goods.unit_cost),
-          supplied_by: line.goods.supplied_by,
-        },
-        quantity: typedNumber(line.quantity),
-        placements: [
-          {
-            position: placement.position || undefined,
-            design: designOf(placement.design),
-            methods: placement.methods,
-          },
-        ],
-        finishing: line.finishing,
-        digitising: line.digitising || undefined,
-        sample: line.sample,
-        unit_price: line.unit_price,
-      },
-    ],
+    lines: draft.lines.map(lineOf),
     price_method: draft.price_method || undefined,
     margin: typedShare(draft.margin),
     tier_mode: draft.tier_mode,
   };
 }
 
-/** Whether the three answers are there: goods, how many, design. */
+function designMissing({ way, sha256, stitches, text }: DraftDesign): boolean {
+  return !{ file: sha256, count: stitches.trim(), words: text.trim() }[way];
+}
+
+/** What is still asked for a price: goods, how many, design, of every line. */
 export function missing(draft: Draft): string[] {
-  const [line] = draft.lines;
-  const { design } = line.placements[0];
-  const found: string[] = [];
-  if (!line.goods.class) found.push("the goods");
-  else if (!line.goods.unit_cost.trim() && line.goods.supplied_by === "shop")
-    found.push("what a blank costs");
-  if (!line.quantity.trim()) found.push("how many");
-  if (design.way === "file" ? !design.sha256 : !design.stitches.trim()) found.push("the design");
-  return found;
+  const several = draft.lines.length > 1;
+  return draft.lines.flatMap((line, n) => {
+    const found: string[] = [];
+    const priced = line.cells.length > 0 && line.cells.every((cell) => cell.unit_cost.trim());
+    if (!line.goods.class) found.push("the goods");
+    else if (!line.goods.unit_cost.trim() && line.goods.supplied_by === "shop" && !priced)
+      found.push("what a blank costs");
+    if (!line.quantity.trim()) found.push("how many");
+    line.placements.forEach((placement, k) => {
+      if (designMissing(placement.design))
+        found.push(k === 0 ? "the design" : `the design of place ${k + 1}`);
+    });
+    return several ? found.map((what) => `${what} (line ${n + 1})`) : found;
+  });
 }
 
 /** Apply an advice's fix, a JSON Patch on the job, to the draft. */
 export function patched(draft: Draft, patch: Record<string, unknown>[]): Draft {
-  const copy = structuredClone(draft);
-  return applyPatch(copy, patch as unknown as Operation[]).newDocument;
+  const job = JSON.parse(JSON.stringify(jobOf(draft))) as Json;
+  const fixed = applyPatch(job, patch as unknown as Operation[]).newDocument;
+  return { ...draft, ...jobPart(fixed) };
 }
 
-type Json = Record<string, unknown>;
-const text = (value: unknown) => (value === undefined || value === null ? "" : String(value));
-const part = (value: unknown): Json => (value && typeof value === "object" ? (value as Json) : {});
+function without(from: Json, ...keys: string[]): Json {
+  return Object.fromEntries(Object.entries(from).filter(([key]) => !keys.includes(key)));
+}
 
-/** The draft of a kept quote: what is blank stays blank. */
-export function draftOf(quote: QuoteView): Draft {
-  const job = part(quote.job);
-  const line = part((job["lines"] as unknown[] | undefined)?.[0]);
-  const goods = part(line["goods"]);
-  const placement = part((line["placements"] as unknown[] | undefined)?.[0]);
+const DESIGN_KEYS = Object.keys(NO_DESIGN);
+
+function placementOf(placement: Json): DraftPlacement {
   const design = part(placement["design"]);
+  const way = design["stitches"] !== undefined ? "count" : design["text"] ? "words" : "file";
+  const other = without(design, ...DESIGN_KEYS);
+  return {
+    position: text(placement["position"]),
+    design: {
+      way,
+      text: text(design["text"]),
+      sha256: text(design["sha256"]),
+      stitches: text(design["stitches"]),
+      kind: text(design["kind"]) || "mixed",
+      colours: text(design["colours"]),
+      width_mm: text(design["width_mm"]),
+      height_mm: text(design["height_mm"]),
+      trims: text(design["trims"]),
+      letter_height_mm: text(design["letter_height_mm"]),
+      repeat: design["repeat"] === true,
+    },
+    methods: part(placement["methods"]) as Record<string, MethodValue>,
+    rest: {
+      ...without(placement, "position", "design", "methods"),
+      ...(Object.keys(other).length > 0 ? { design: other } : {}),
+    },
+  };
+}
+
+function draftLine(line: Json): DraftLine {
+  const goods = part(line["goods"]);
+  const list = (value: unknown) => (Array.isArray(value) ? (value as unknown[]).map(part) : []);
+  const placements = list(line["placements"]);
+  const other = without(goods, "class", "unit_cost", "supplied_by");
+  return {
+    goods: {
+      class: text(goods["class"]),
+      unit_cost: text(goods["unit_cost"]),
+      supplied_by: goods["supplied_by"] === "customer" ? "customer" : "shop",
+    },
+    quantity: text(line["quantity"]),
+    cells: list(line["cells"]).map((cell) => ({
+      size: text(cell["size"]),
+      colour: text(cell["colour"]),
+      quantity: text(cell["quantity"]),
+      unit_cost: text(cell["unit_cost"]),
+    })),
+    names: ((line["names"] as string[] | undefined) ?? []).join("\n"),
+    placements: placements.length > 0 ? placements.map(placementOf) : [newPlacement()],
+    finishing: (line["finishing"] as string[] | undefined) ?? [],
+    digitising: text(line["digitising"]),
+    ...(line["sample"] ? { sample: line["sample"] as DraftLine["sample"] } : {}),
+    ...(line["unit_price"] ? { unit_price: text(line["unit_price"]) } : {}),
+    rest: {
+      ...without(
+        line,
+        "goods",
+        "quantity",
+        "cells",
+        "names",
+        "placements",
+        "finishing",
+        "digitising",
+        "sample",
+        "unit_price",
+      ),
+      ...(Object.keys(other).length > 0 ? { goods: other } : {}),
+    },
+  };
+}
+
+type JobPart = Omit<Draft, "customer" | "email" | "due_on" | "valid_until" | "notes">;
+
+function jobPart(job: Json): JobPart {
+  const lines = (job["lines"] as unknown[] | undefined) ?? [];
   const margin = text(job["margin"]);
   const share = Number(margin);
-  const counted = design["stitches"] !== undefined;
   return {
-    customer: quote.customer,
-    email: quote.email,
-    due_on: quote.due_on,
-    valid_until: quote.valid_until,
-    notes: quote.notes,
     currency: text(job["currency"]) || "GBP",
-    lines: [
-      {
-        goods: {
-          class: text(goods["class"]),
-          unit_cost: text(goods["unit_cost"]),
-          supplied_by: goods["supplied_by"] === "customer" ? "customer" : "shop",
-        },
-        quantity: text(line["quantity"]),
-        placements: [
-          {
-            position: text(placement["position"]),
-            design: {
-              way: counted ? "count" : "file",
-              sha256: text(design["sha256"]),
-              stitches: text(design["stitches"]),
-              kind: text(design["kind"]) || "mixed",
-              colours: text(design["colours"]),
-              width_mm: text(design["width_mm"]),
-              height_mm: text(design["height_mm"]),
-              trims: text(design["trims"]),
-              letter_height_mm: text(design["letter_height_mm"]),
-              repeat: design["repeat"] === true,
-            },
-            methods: part(placement["methods"]) as Record<string, MethodValue>,
-          },
-        ],
-        finishing: (line["finishing"] as string[] | undefined) ?? [],
-        digitising: text(line["digitising"]),
-        ...(line["sample"] ? { sample: line["sample"] as DraftLine["sample"] } : {}),
-        ...(line["unit_price"] ? { unit_price: text(line["unit_price"]) } : {}),
-      },
-    ],
+    lines: lines.length > 0 ? lines.map((line) => draftLine(part(line))) : [newLine()],
     price_method: text(job["price_method"]),
     margin: margin && Number.isFinite(share) ? String(Number((share * 100).toFixed(4))) : margin,
     ...(job["tier_mode"] ? { tier_mode: text(job["tier_mode"]) } : {}),
+    rest: without(job, "format", "currency", "lines", "price_method", "margin", "tier_mode"),
   };
+}
+
+/** The draft of a kept quote: what is blank stays blank. */
+export function draftOf(quote: QuoteView): Draft {
+  const { customer, email, due_on, valid_until, notes } = quote;
+  return { customer, email, due_on, valid_until, notes, ...jobPart(part(quote.job)) };
 }
 
 /** What is saved of a draft: its head and its whole job. */

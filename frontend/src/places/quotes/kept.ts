@@ -10,7 +10,7 @@ export interface Kept {
 }
 
 const tab = crypto.randomUUID();
-const name = (id: number) => `quote.${id}`;
+const name = (id: number) => `draft.${id}`;
 
 export async function keptOf(id: number): Promise<Kept | undefined> {
   try {

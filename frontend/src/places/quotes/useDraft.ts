@@ -1,5 +1,5 @@
-import { useCallback, useReducer } from "react";
-import type { Draft, DraftLine } from "./draft";
+import { useCallback, useReducer, useState } from "react";
+import { newLine, newPlacement, type Draft, type DraftLine, type DraftPlacement } from "./draft";
 
 export interface DraftState {
   draft: Draft;
@@ -32,16 +32,45 @@ export function useDraft(start: DraftState) {
   const set = useCallback((to: Draft) => act({ do: "set", to }), []);
   const undo = useCallback(() => act({ do: "undo" }), []);
   const redo = useCallback(() => act({ do: "redo" }), []);
+  const [at, go] = useState({ line: 0, place: 0 });
+  const lineAt = Math.min(at.line, draft.lines.length - 1);
+  const line = draft.lines[lineAt] ?? newLine();
+  const placeAt = Math.min(at.place, line.placements.length - 1);
+  const placement = line.placements[placeAt] ?? newPlacement();
+  const setLines = (lines: DraftLine[]) => set({ ...draft, lines });
   const setLine = (change: Partial<DraftLine>) =>
-    set({ ...draft, lines: [{ ...draft.lines[0], ...change }] });
-  const setPlacement = (change: Partial<DraftLine["placements"][0]>) =>
-    setLine({ placements: [{ ...draft.lines[0].placements[0], ...change }] });
+    setLines(draft.lines.map((old, n) => (n === lineAt ? { ...old, ...change } : old)));
+  const setPlacements = (placements: DraftPlacement[]) => setLine({ placements });
+  const setPlacement = (change: Partial<DraftPlacement>) =>
+    setPlacements(line.placements.map((old, n) => (n === placeAt ? { ...old, ...change } : old)));
   return {
     state,
     draft,
+    line,
+    lineAt,
+    placement,
+    placeAt,
+    go: (to: { line?: number; place?: number }) =>
+      go({ line: to.line ?? lineAt, place: to.place ?? (to.line === undefined ? placeAt : 0) }),
     set,
     setLine,
     setPlacement,
+    addLine: (like?: DraftLine) => {
+      setLines([...draft.lines, like ? structuredClone(like) : newLine()]);
+      go({ line: draft.lines.length, place: 0 });
+    },
+    removeLine: () => {
+      setLines(draft.lines.filter((_, n) => n !== lineAt));
+      go({ line: Math.max(0, lineAt - 1), place: 0 });
+    },
+    addPlacement: () => {
+      setPlacements([...line.placements, newPlacement()]);
+      go({ line: lineAt, place: line.placements.length });
+    },
+    removePlacement: () => {
+      setPlacements(line.placements.filter((_, n) => n !== placeAt));
+      go({ line: lineAt, place: Math.max(0, placeAt - 1) });
+    },
     undo,
     redo,
     canUndo: state.past.length > 0,

@@ -69,14 +69,15 @@ class Letter:
 
 
 @cache
-def _glyphs() -> dict[str, tuple[float, float, tuple[Stroke, ...]]]:
-    """Read the face: character to (left side, advance, strokes)."""
+def _glyphs() -> dict[str, tuple[float, tuple[Stroke, ...]]]:
+    """Read the face: character to (advance, strokes from its left side)."""
     face = HersheyFonts()
     face.load_default_font("futural")
     found = {}
     for char, glyph in face.all_glyphs.items():
-        strokes = tuple(tuple((float(x), float(y)) for x, y in s) for s in glyph.strokes)
-        found[char] = (0.0, float(glyph.char_width), strokes)
+        left = float(glyph.left_offset)
+        strokes = tuple(tuple((x - left, float(y)) for x, y in s) for s in glyph.strokes)
+        found[char] = (float(glyph.char_width), strokes)
     return found
 
 
@@ -105,14 +106,14 @@ def lacking(text: str) -> str:
 @cache
 def mean_letter() -> str:
     """Return the small letter whose width is nearest to the mean of all."""
-    widths = {char: _glyphs()[char][1] for char in _MEAN_OF}
+    widths = {char: _glyphs()[char][0] for char in _MEAN_OF}
     mean = sum(widths.values()) / len(widths)
     return min(widths, key=lambda char: (abs(widths[char] - mean), char))
 
 
 def _strokes(char: str) -> tuple[float, list[Stroke]]:
     base, marks = _split_char(char)
-    _, advance, drawn = _glyphs()[base]
+    advance, drawn = _glyphs()[base]
     strokes = [s for s in drawn if len(s) > 1]
     if marks and base in "ij" and any(mark in _OVER for mark in marks):
         strokes = [s for s in strokes if max(y for _, y in s) > 0]  # the dot gives way

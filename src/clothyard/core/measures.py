@@ -1,0 +1,103 @@
+"""Lengths as people write them: read from words, written metric or imperial."""
+
+from __future__ import annotations
+
+import re
+from fractions import Fraction
+from typing import Literal
+
+from clothyard.core.errors import BadInput
+from clothyard.core.units import round_half_up
+
+Units = Literal["metric", "imperial"]
+MM_PER_INCH = 25.4
+M_PER_YARD = 0.9144
+_MM = {
+    "mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH, "inch": MM_PER_INCH,
+    "inches": MM_PER_INCH, '"': MM_PER_INCH, "ft": 12 * MM_PER_INCH, "'": 12 * MM_PER_INCH,
+    "yd": 1000 * M_PER_YARD, "yard": 1000 * M_PER_YARD, "yards": 1000 * M_PER_YARD,
+}  # fmt: skip
+_GLYPHS = {"½": " 1/2", "¼": " 1/4", "¾": " 3/4", "⅛": " 1/8", "⅜": " 3/8", "⅝": " 5/8",
+           "⅞": " 7/8", "″": '"', "′": "'", "”": '"', "’": "'"}  # fmt: skip
+_NUMBER = r"(\d+(?:[.,]\d+)?(?:\s+\d+/\d+)?|\d+/\d+|[.,]\d+)"
+_PART = re.compile(rf"\s*{_NUMBER}\s*([a-z\"']*)", re.IGNORECASE)
+
+
+def _amount(text: str) -> float:
+    return sum(
+        float(Fraction(part)) if "/" in part else float(part.replace(",", "."))
+        for part in text.split()
+    )
+
+
+def read_length_mm(text: str, *, units: Units = "metric") -> float:
+    """Read a length as it was written.
+
+    Parameters
+    ----------
+    text : str
+        "90", "9cm", "3 1/2 in", "3½\\"", "1 ft 6 in", "1.2 m".
+    units : metric or imperial
+        What a bare number means: millimetres or inches.
+
+    Returns
+    -------
+    float
+        [mm]
+
+    Raises
+    ------
+    BadInput
+        If it is no length.
+
+    >>> read_length_mm("3 1/2 in"), read_length_mm("9cm"), read_length_mm("2", units="imperial")
+    (88.9, 90.0, 50.8)
+    """
+    clean = text.strip().lower()
+    for glyph, plain in _GLYPHS.items():
+        clean = clean.replace(glyph, plain)
+    at, total = 0, 0.0
+    while clean and at < len(clean):
+        found = _PART.match(clean, at)
+        unit = found.group(2) if found else ""
+        if found is None or (unit and unit not in _MM):
+            break
+        try:
+            amount = _amount(found.group(1))
+        except ZeroDivisionError:
+            break
+        total += amount * (_MM[unit] if unit else (1.0 if units == "metric" else MM_PER_INCH))
+        at = found.end()
+    if not clean or clean[at:].strip():
+        raise BadInput(
+            f"{text.strip()[:40]!r} is no length.",
+            remedy="Write it like 90, 9cm or 3 1/2 in.",
+            code="not-a-length",
+        )
+    return total
+
+
+def length_text(mm: float, *, units: Units = "metric") -> str:
+    """Write a short length: millimetres, or inches with eighths.
+
+    >>> length_text(88.9), length_text(88.9, units="imperial"), length_text(3.2, units="imperial")
+    ('88.9 mm', '3 1/2 in', '1/8 in')
+    """
+    if units == "metric":
+        return f"{round_half_up(mm, 1):g} mm"
+    whole, eighths = divmod(int(round_half_up(mm / MM_PER_INCH * 8, 0)), 8)
+    parts = [str(whole)] if whole or not eighths else []
+    if eighths:
+        parts.append(str(Fraction(eighths, 8)))
+    return f"{' '.join(parts)} in"
+
+
+def thread_text(m: float, *, units: Units = "metric") -> str:
+    """Write a length of thread: metres, or yards.
+
+    >>> thread_text(5000), thread_text(5000, units="imperial")
+    ('5,000.000 m', '5,468.066 yd')
+    """
+    if units == "metric":
+        return f"{round_half_up(m, 3):,.3f} m"
+    return f"{round_half_up(m / M_PER_YARD, 3):,.3f} yd"

@@ -1,0 +1,50 @@
+"""Writing a stitch plan as a stitch file: a sample to try a design that has no file yet."""
+
+from __future__ import annotations
+
+import io
+
+from clothyard.core.errors import unknown_id
+from clothyard.core.stitches.plan import CHANGE, JUMP, STOP, TRIM, StitchPlan
+
+UNITS_PER_MM = 10
+SAMPLE_KINDS = ("dst", "exp", "jef", "pes", "vp3")
+
+
+def write_plan(plan: StitchPlan, kind: str) -> bytes:
+    """Write a stitch plan as a file of some kind.
+
+    Parameters
+    ----------
+    plan : StitchPlan
+    kind : str
+        One of SAMPLE_KINDS.
+
+    Raises
+    ------
+    BadInput
+        If samples are not written as that kind.
+    """
+    import pystitch  # noqa: PLC0415 - slow to load
+
+    if kind not in SAMPLE_KINDS:
+        raise unknown_id(kind, SAMPLE_KINDS, where="kind", what="kind of sample file")
+    command = {JUMP: pystitch.JUMP, TRIM: pystitch.TRIM, STOP: pystitch.STOP,
+               CHANGE: pystitch.COLOR_CHANGE}  # fmt: skip
+    pattern = pystitch.EmbPattern()
+    for colour in plan.colours:
+        pattern.add_thread({"hex": colour or "#202020"})
+    points = (plan.points_mm * UNITS_PER_MM).round(1).tolist()
+    gaps = [*plan.gaps.tolist(), None]
+    for (x, y), gap in zip(points, gaps, strict=True):
+        pattern.add_stitch_absolute(pystitch.STITCH, x, y)
+        if gap in command:
+            pattern.add_command(command[gap])
+    pattern.add_command(pystitch.END)
+    stream = io.BytesIO()
+    writer = next(
+        f["writer"] for f in pystitch.supported_formats()
+        if f["extension"] == kind and f.get("writer")
+    )  # fmt: skip
+    pystitch.write_embroidery(writer, pattern, stream)
+    return stream.getvalue()
