@@ -26,7 +26,9 @@ def test_an_estimate_has_every_key(client):
     assert set(line["methods"][0]) == {
         "placement", "key", "value", "source", "reason", "others",
     }  # fmt: skip
-    assert set(found["total"]) == {"cost", "price", "charges", "tax", "to_pay", "deposit"}
+    assert set(found["total"]) == {
+        "cost", "lines", "parts", "price", "charges", "tax", "to_pay", "deposit",
+    }  # fmt: skip
     assert found["run"]["basis"] == "closed-form"
     # money and shares are text, lengths and times numbers
     assert isinstance(line["price"]["unit"], str)
@@ -215,3 +217,27 @@ def test_our_own_faults_are_problems_too(client, monkeypatch):
     answer = client.get("/api/v1/standards")
     assert (answer.status_code, answer.json()["code"]) == (500, "our-fault")
     assert "ZeroDivision" not in answer.text
+
+
+def test_words_are_lettered(client):
+    found = client.get("/api/v1/words", params={"text": "Zoë\nBest 😀", "height_mm": 15}).json()
+    assert found["inspection"]["height_mm"] > 15 * 2.5
+    assert found["lacking"] == "😀"
+    sample = client.get("/api/v1/words/sample", params={"text": "Zoë", "kind": "exp"})
+    assert sample.headers["content-disposition"] == 'attachment; filename="sample.exp"'
+    kept = client.post("/api/v1/designs", files={"file": ("zoe.exp", sample.content)}).json()
+    lettered = client.get("/api/v1/words", params={"text": "Zoë"}).json()
+    runs = sum(len(block["runs"]) for block in lettered["path"]["blocks"])
+    assert runs == lettered["inspection"]["trims"] + 1
+    assert kept["inspection"]["stitches"] == lettered["inspection"]["stitches"]
+    for params, where in (
+        ({"text": " "}, "text"),
+        ({"text": "Ada", "face": "plian"}, "face"),
+        ({"text": "Ada", "height_mm": 0}, "height_mm"),
+    ):
+        refused = client.get("/api/v1/words", params=params)
+        assert (refused.status_code, refused.json()["where"]) in {
+            (422, where), (422, f"query.{where}"),
+        }  # fmt: skip
+    bad = client.get("/api/v1/words/sample", params={"text": "Ada", "kind": "xyz"})
+    assert (bad.status_code, bad.json()["where"]) == (422, "kind")

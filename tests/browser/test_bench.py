@@ -7,6 +7,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import axe
 from tests.conftest import polos, price
+from tests.core.test_orders import LABELS, TIE_BACKS, order
 
 PRICE = re.compile(r"£\d+\.\d\d")
 
@@ -298,3 +299,71 @@ def test_every_size_is_usable_and_axe_clean(page: Page, size):
     expect(page.get_by_role("heading", name="Standards")).to_be_visible()
     page.get_by_label("Search").fill("price")
     assert axe(page) == []
+
+
+def test_an_order_of_lines_places_sizes_and_names(page: Page, said: list[str]):
+    start(page)
+    ask(page, "fleece", "11.20", "60")
+    count(page, Stitches="6000", Colours="2")
+    expect(unit(page)).to_have_text(PRICE)
+    # sizes and colours: the count follows them
+    page.get_by_role("button", name="+ size or colour").click()
+    page.get_by_label("Size, row 1").fill("M")
+    page.get_by_label("Pieces, row 1").fill("36")
+    page.get_by_role("button", name="+ size or colour").click()
+    page.get_by_label("Size, row 2").fill("XL")
+    page.get_by_label("Pieces, row 2").fill("24")
+    page.get_by_label("Costs, row 2").fill("10.80")
+    expect(page.get_by_label("How many", exact=True)).to_have_value("60")
+    marks = page.get_by_label("The piece")
+    expect(marks).to_contain_text("XL and up: Centre mark 215 mm below")
+    # a second place: a name on each back
+    page.get_by_role("button", name="+ place").click()
+    expect(page.get_by_label("Price", exact=True)).to_contain_text("say the design of place 2")
+    page.get_by_role("button", name="Words", exact=True).click()
+    page.get_by_role("button", name="A name each").click()
+    page.get_by_label("Place", exact=True).select_option("full-back")
+    page.get_by_label("Names, one a line").fill("Ada\n\nZoë")
+    expect(marks).to_contain_text("3 names for 60 pieces")
+    expect(page.get_by_text("3 of 60")).to_be_visible()
+    one = unit(page).inner_text()
+    # a second line, and the order in all
+    page.get_by_role("button", name="copy this line").click()
+    page.get_by_label("Goods", exact=True).select_option("sweatshirt")
+    expect(page.get_by_label("Lines of the order")).to_contain_text("60 × Sweatshirt")
+    expect(page.get_by_text("this line £")).to_be_visible()
+    page.get_by_label("Lines of the order").get_by_role("button", name="60 × Fleece").click()
+    expect(unit(page)).not_to_have_text(one)  # what is done once is shared now
+    saved(page)
+    page.reload()
+    expect(page.get_by_label("Lines of the order")).to_contain_text("60 × Sweatshirt")
+    page.get_by_role("button", name="Full back").click()
+    expect(page.get_by_label("Names, one a line")).to_have_value("Ada\n\nZoë")
+    assert axe(page) == []
+    page.get_by_role("button", name="remove this line").click()
+    expect(unit(page)).to_have_text(PRICE)
+    page.get_by_role("button", name="Full back").click()
+    page.get_by_role("button", name="remove this place").click()
+    expect(page.get_by_role("button", name="Full back")).to_have_count(0)
+    assert said == []
+
+
+def test_what_the_bench_does_not_edit_is_kept(page: Page, base_url: str):
+    """A band with steps and hardware, made elsewhere: opened, changed, still whole."""
+    made = page.request.post(
+        f"{base_url}/api/v1/quotes",
+        data={"customer": "Tie Backs", "job": order(TIE_BACKS, LABELS)},
+        headers={"origin": base_url},
+    ).json()
+    page.goto(f"/quotes/{made['id']}")
+    expect(page.get_by_label("The piece")).to_contain_text("14 motifs, 10.8 mm apart")
+    page.get_by_label("How many", exact=True).fill("4")
+    expect(page.get_by_label("Lines of the order")).to_contain_text("4 × Belt")
+    saved(page)
+    job = page.request.get(f"{base_url}/api/v1/quotes/{made['id']}").json()["job"]
+    first, second = job["lines"]
+    assert first["quantity"] == 4
+    assert first["placements"][0]["band"] == TIE_BACKS["placements"][0]["band"]
+    assert second["placements"][0]["steps"] == LABELS["placements"][0]["steps"]
+    assert second["hardware"] == LABELS["hardware"]
+    assert second["placements"][0]["together"] == LABELS["placements"][0]["together"]

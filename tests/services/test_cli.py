@@ -11,6 +11,7 @@ from clothyard import cli
 from clothyard.core.errors import BadInput
 from clothyard.store.shop import Shop
 from tests.conftest import polos
+from tests.core.test_orders import LINES, order
 
 
 @pytest.fixture
@@ -36,7 +37,35 @@ def test_inspect(run, crest):
     more = json.loads(thick)["needle_m"] - found["needle_m"]
     assert more == pytest.approx(2 * 0.5 * found["stitches"] / 1000, abs=1e-3)
     _, words, _ = run("inspect", crest)
-    assert "58.2 × 66 mm" in words
+    assert "58.2 mm × 66 mm" in words
+    _, inches, _ = run("inspect", crest, "--imperial")
+    assert "2 1/4 in × 2 5/8 in" in inches
+    yards = float(inches.split("needle ")[1].split(" yd")[0])
+    assert yards * 0.9144 == pytest.approx(found["needle_m"], abs=0.001)
+
+
+def test_words(run, tmp_path):
+    out = tmp_path / "zoe.dst"
+    code, said, err = run("words", "Zoë & Ada", "--height", "15", "--out", out, "--json")
+    assert (code, err) == (0, "")
+    found = json.loads(said)
+    _, read, _ = run("inspect", out, "--json")
+    assert json.loads(read)["stitches"] == found["stitches"]
+    _, text, _ = run("words", "Ada 😀")
+    assert "the lettering lacks: 😀" in text
+    assert run("words", "Ada", "--out", tmp_path / "ada.doc")[0] == 2
+    assert run("words", "Ada", "--height", "0.1") == (
+        2, "", "height_mm: 0.1 mm is out of range. Enter 1 to 500 mm.\n",
+    )  # fmt: skip
+
+
+def test_a_large_order_is_the_same_by_every_road(run, job_file, client):
+    job = order(*LINES, house={"thread_use": {"charge": "bought"}})
+    _, out, _ = run("estimate", job_file(job), "--json", "--working")
+    answer = client.post("/api/v1/estimates?working=full", json=job)
+    assert answer.content == out.encode()
+    _, text, _ = run("estimate", job_file(job))
+    assert "60 pieces" in text
 
 
 def test_estimate_is_the_same_by_every_road(run, job_file, client, shop, crest, crest_files):

@@ -1,5 +1,6 @@
 """Quotes: kept, found, sent, answered, revised; papers, outbox, backups."""
 
+import copy
 import csv
 import io
 import json
@@ -17,6 +18,7 @@ from clothyard.services.standards import change_standard
 from clothyard.store.quotes import find_document, find_version
 from clothyard.store.shop import Shop
 from tests.conftest import polos
+from tests.core.test_orders import FLEECES, LABELS, TIE_BACKS, order
 
 
 @pytest.fixture(autouse=True)
@@ -266,6 +268,45 @@ def test_the_customers_paper_has_the_prices_and_no_cost(shop, crest_files):
                    line.price.margin, "margin", "labour", "overhead", "cost"):  # fmt: skip
         assert secret not in told.lower(), secret
     assert paper(shop, "quote") == data  # the bytes that were sent
+
+
+def test_an_order_of_lines_places_and_names_on_paper(shop):
+    """Every line, place, word and name stands on the customer's paper; totals stand once."""
+    two_places = copy.deepcopy(FLEECES) | {"names": ["Ada", "", "Zoë"]}
+    two_places["placements"][1] = {
+        "position": "full-back", "design": {"text": "{name}\nROWING", "height_mm": 20},
+    }  # fmt: skip
+    view = sent(shop, job=order(two_places, TIE_BACKS, LABELS))
+    lines = view.estimate.lines
+    words = " ".join(pdf_text(paper(shop, "quote")).split())
+    for said in (
+        "60 × Fleece", "36 × M navy", "Left chest", "Full back", "each own name ROWING",
+        "Ada, (blank), Zoë; 57 still to come", "14 times along the band", "30 × Made in the hoop",
+        *(f"£{line.price.unit}" for line in lines), f"£{float(view.estimate.total.to_pay):,.2f}",
+    ):  # fmt: skip
+        assert said in words, said
+    assert words.count("To pay") == 1
+    for line in lines:
+        assert line.tiers[0].unit_cost[:-2] not in words
+    costing = " ".join(pdf_text(paper(shop, "costing")).split())
+    assert "Thread of the order" in costing
+    assert "Centre mark 200 mm below" in costing
+    message = paper(shop, "message").decode()
+    assert message.count("By quantity:") == 3
+    assert "Names, as they are sewn: Ada, (blank), Zoë" in message
+    rows = list(csv.DictReader(io.StringIO(paper(shop, "tiers").decode())))
+    assert {row["line"] for row in rows} == {"1", "2", "3"}
+    # the next version: what changed is told with its line
+    again = quotes.revise_quote(shop, view.id, seen=view.revision)
+    job = order(two_places, TIE_BACKS | {"quantity": 6}, LABELS)
+    kept = quotes.save_quote(
+        shop, view.id, quotes.QuoteDocument.model_validate(again.model_dump() | {"job": job}),
+        seen=again.revision,
+    )  # fmt: skip
+    quotes.send_quote(shop, view.id, seen=kept.revision)
+    changes = quotes.list_versions(shop, view.id)[1].changes
+    assert "Quantity (line 2): 2 became 6." in changes
+    assert any(change.startswith("Line 2, the line:") for change in changes), changes
 
 
 def test_the_costing_sheet_has_every_cost_and_the_working(shop):

@@ -91,8 +91,8 @@ export function AskPanel({ tools, house, at, advice, upload }: Props) {
             })
           }
         />
-        <Cells tools={tools} at={at} />
         <DesignField tools={tools} house={house} at={at} upload={upload} />
+        <Cells tools={tools} at={at} />
         <AdviceList advice={advice} onFix={(patch) => tools.set(patched(draft, patch))} />
         <fieldset>
           <legend className="form-label">Finishing, besides the usual</legend>

@@ -82,7 +82,9 @@ def satin(points_mm: NDArray[np.float64], *, width_mm: float, spacing_mm: float,
     if parts <= 1:
         return edge
     before = np.vstack((centre[0] + normal[0] * width_mm / 2, edge[:-1]))
-    stagger = np.where(np.arange(crossings) % 2, 0.15, -0.15)
+    # to and fro meet on one line, so it is moved with every second crossing
+    stagger = np.where(np.arange(crossings) // 2 % 2, 0.15, -0.15)
+    stagger[1::2] *= -1
     shares = (np.arange(1, parts)[None, :] + stagger[:, None]) / parts
     between = before[:, None, :] + (edge - before)[:, None, :] * shares[:, :, None]
     return np.concatenate((between, edge[:, None, :]), axis=1).reshape(-1, 2)
@@ -134,6 +136,14 @@ def _letter(char: str) -> Letter:
     return letter(char if has_letter(char) else mean_letter())
 
 
+def _locks(
+    end: NDArray[np.float64], inner: NDArray[np.float64], words: Words
+) -> NDArray[np.float64]:
+    """Lock a run's end: to and fro towards its own stitches, so that nothing shows. [mm]"""
+    way = (inner - end) / max(float(np.hypot(*(inner - end))), 1e-9) * words.lock_mm
+    return end + way * (1 - np.arange(words.lock_stitches)[:, None] % 2)
+
+
 def words_plan(text: str, *, height_mm: float, words: Words) -> StitchPlan:
     """Letter words in the plain face.
 
@@ -172,12 +182,10 @@ def words_plan(text: str, *, height_mm: float, words: Words) -> StitchPlan:
         )
     leaps = [float(np.hypot(*(b[0] - a[-1]))) for a, b in pairwise(parts)]
     cut = [True, *(leap > words.trim_over_mm for leap in leaps), True]
-    lock = np.array([words.lock_mm, 0.0])
-    wiggle = np.arange(words.lock_stitches)[:, None] % 2
     points, gaps = [], []
     for i, part in enumerate(parts):
-        begin = part[0] + lock * (1 - wiggle) if cut[i] else part[:0]
-        end = part[-1] + lock * (1 - wiggle) if cut[i + 1] else part[:0]
+        begin = _locks(part[0], part[1], words) if cut[i] else part[:0]
+        end = _locks(part[-1], part[-2], words) if cut[i + 1] else part[:0]
         run = np.concatenate((begin, part, end))
         points.append(run)
         gaps.append(np.full(len(run), FLOW, dtype=np.int8))
