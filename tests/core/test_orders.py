@@ -548,6 +548,25 @@ def test_a_band_is_never_overrun(length, motif, gap, closed, fill):
         assert taken == pytest.approx(length)
 
 
+@pytest.mark.parametrize(("pieces", "hoopings"), [(1, 1), (4, 1), (5, 2), (8, 2)])
+def test_hoopings_of_several_pieces(pieces, hoopings):
+    wanted = copy.deepcopy(LABELS) | {"quantity": pieces}
+    assert price(order(wanted)).lines[0].places[0].hooping.total == hoopings
+
+
+def test_basting_takes_room_both_ways():
+    """The 100x100 alone: 100 less 2 x 4 holds two motifs of 41 and 10 between, not of 42."""
+    hoops = {h: None for h in default_house().hoops if h != "100x100"}
+    for motif, held in ((41, 2), (42, 1)):
+        line = copy.deepcopy(TIE_BACKS)
+        line["placements"][0] = {
+            "design": count(500, motif, 20),
+            "band": {"length_mm": 400, "gap_mm": 10, "fill": False},
+        }
+        found = price(order(line, house={"hoops": hoops})).lines[0].places[0].hooping
+        assert found.columns == held
+
+
 def test_a_design_too_large_is_split_over_hoopings():
     """300 x 200 with 5 mm overlap: the 200x300 turned takes 300 x 200 whole at 5 mm clearance.
 
