@@ -9,15 +9,17 @@ from typing import Any
 
 from clothyard.core.cloth.hoops import TIGHT_MM, loose_thickness_mm
 from clothyard.core.cloth.place import lying_size
-from clothyard.core.job import NAME_MARK, Line
+from clothyard.core.job import NAME_MARK, Job, Line
 from clothyard.core.making import Making
 from clothyard.core.methods import hoop_refusal
 from clothyard.core.names import lacking_names, odd_names
 from clothyard.core.price.line import LineCost
 from clothyard.core.price.plan import LinePlan, PlacementPlan
+from clothyard.core.price.selling import Pricer
 from clothyard.core.price.tiers import PriceLadder
 from clothyard.core.result import Advice, Level
 from clothyard.core.time.handwork import covered
+from clothyard.core.time.needles import plan_needles
 from clothyard.core.units import round_money
 
 SHORT_SHARE = 0.02
@@ -25,12 +27,11 @@ LONG_WORN_MM, LONG_ELSE_MM = 7.0, 10.0
 HOT_CELL, HOT_RATIO = 100, 2.5
 THICK_MM = 3.0
 METALLIC_SPM = 500
+RESIZE_WARN, RESIZE_STOP = 0.10, 0.20
 FINE_TEX_BELOW = 20
 SPARE_FROM = 0.03
-_VARIABLE = (
-    "goods", "needle_thread", "bobbin_thread", "backing", "topping", "consumables",
-    "sheet_goods", "packing", "spoilage",
-)  # fmt: skip
+MAY_OVERRULE = {"price-floor", "letter-small"}
+"""Stops that a reason can lift: goodwill, charity, a customer who was told."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +39,7 @@ class Priced:
     """A line's price and what it is measured by."""
 
     unit: Decimal
+    net: Decimal
     unit_cost: Decimal
     margin: Decimal
     target: Decimal
@@ -46,6 +48,7 @@ class Priced:
     ladder: PriceLadder
     spares: int
     currency: str
+    pricer: Pricer
 
 
 def methods_patch(line: Line, index: int, placement: int, **values: Any) -> list[dict[str, Any]]:
@@ -76,6 +79,7 @@ class _Place:
         self.making: Making = self.placed.making
         self.facts = self.placed.facts
         self.where = f"placements[{number}]"
+        self.path = f"/lines/{index}/placements/{number}"
 
     def patch(self, **values: Any) -> list[dict[str, Any]]:
         return methods_patch(self.plan.line, self.index, self.number, **values)
@@ -288,12 +292,35 @@ class _Place:
                 "The file holds no thread colours.", "Assign them before sewing.",
             )  # fmt: skip
         colours = len(set(facts.colour_keys))
-        if making.machine.auto_change and colours > making.machine.needles:
+        needles = plan_needles(facts.colour_keys, making.machine.needles)
+        if making.machine.auto_change and needles.rotating:
+            falls = ", ".join(str(n) for n in needles.changes_at)
             yield _advice(
                 "needle-few", "note", self.where,
-                f"{colours} colours on {making.machine.needles} needles: some are threaded by "
-                "hand during the run.",
+                f"{colours} colours on {making.machine.needles} needles: the last one is threaded "
+                f"by hand before blocks {falls}.",
                 "Let near colours share a thread, or plan for the stops.",
+            )  # fmt: skip
+        if making.on_cap_frame and ((facts.outward or 0) < 0 or (facts.upward or 0) < 0):
+            yield _advice(
+                "cap-order", "note", self.where,
+                "The design is not sewn from the middle out and from the bottom up: it may push "
+                "the crown out of shape.",
+                "Ask the digitiser for a cap order.",
+            )  # fmt: skip
+        yield from self._scale()
+
+    def _scale(self) -> Iterator[Advice]:
+        scale = self.plan.line.placements[self.number].design.scale
+        off = abs(scale - 1)
+        if off > RESIZE_WARN + 1e-9:
+            level: Level = "stop" if off > RESIZE_STOP + 1e-9 else "warn"
+            yield _advice(
+                "resize", level, self.where,
+                f"Built at {scale:.0%} of the size the file was made for: its stitches are then "
+                f"{'too close' if scale < 1 else 'too far apart'}.",
+                "Have it digitised at this size, or keep within 10%.",
+                [{"op": "remove", "path": f"{self.path}/design/scale"}],
             )  # fmt: skip
 
     def _letters(self) -> Iterator[Advice]:
@@ -406,30 +433,45 @@ def _line_advice(plan: LinePlan, cost: LineCost, priced: Priced, index: int) -> 
             "Sewing may reduce a reflective area or end a certificate.",
             "Ask the maker of the goods before sewing.",
         )  # fmt: skip
-    yield from _price_advice(plan, cost, priced)
+    if line.agreed is not None and priced.method != "agreed" and line.unit_price is None:
+        yield _advice(
+            "agreed-over", "note", "price",
+            f"The agreed price of {line.agreed.unit_price} held until {line.agreed.until}.",
+            "Agree on a new one; this is the price worked out.",
+        )  # fmt: skip
+    yield from _price_advice(plan, cost, priced, index)
 
 
-def _price_advice(plan: LinePlan, cost: LineCost, priced: Priced) -> Iterator[Advice]:
-    variable = sum((cost.parts[name] for name in _VARIABLE), Decimal(0)) / cost.quantity
-    unit, fees = priced.unit, plan.house.price
-    kept = unit * (1 - fees.fee_share) - fees.fee_fixed / cost.quantity
-    if kept < variable:
+def _floor_fix(plan: LinePlan, priced: Priced, index: int) -> list[dict[str, Any]] | None:
+    """Take a typed, agreed or discounted price back to the one that is worked out."""
+    line, found = plan.line, []
+    for key in ("unit_price", "agreed", "discount"):
+        if key in line.model_fields_set and getattr(line, key):
+            found.append({"op": "remove", "path": f"/lines/{index}/{key}"})
+    return found or None
+
+
+def _price_advice(plan: LinePlan, cost: LineCost, priced: Priced, index: int) -> Iterator[Advice]:
+    unit, q = priced.net, cost.quantity
+    variable = priced.pricer.floor(q, variable=True)
+    fix = _floor_fix(plan, priced, index)
+    if unit < variable:
         yield _advice(
             "price-floor", "stop", "price",
-            f"{unit} a piece is under what the piece itself costs ({variable:.2f}).",
-            "Raise the price.",
+            f"{unit:.2f} a piece is under what the piece itself costs ({variable:.2f}).",
+            "Take the price worked out.", fix,
         )  # fmt: skip
-    elif kept < priced.unit_cost:
+    elif unit < priced.pricer.floor(q):
         yield _advice(
             "price-floor", "warn", "price",
-            f"{unit} a piece is under its full cost ({priced.unit_cost:.2f}).",
-            "Raise the price, or keep a reason for it.",
+            f"{unit:.2f} a piece is under its full cost ({priced.pricer.floor(q):.2f}).",
+            "Take the price worked out, or keep a reason for this one.", fix,
         )  # fmt: skip
     elif unit < round_money(priced.ways["margin"], priced.currency):
         yield _advice(
             "price-margin", "warn", "price",
             f"The margin is {priced.margin:.1%}, the target {priced.target:.1%}.",
-            "Raise the price, or lower the target for this job.",
+            "Take the price worked out, or lower the target for this job.", fix,
         )  # fmt: skip
     names = {"margin": "the margin", "stitch-rate": "the stitch rate", "hour-rate": "the hour rate"}
     for way, price in priced.ways.items():
@@ -438,7 +480,7 @@ def _price_advice(plan: LinePlan, cost: LineCost, priced: Priced) -> Iterator[Ad
             driver = max(cost.parts, key=lambda name: cost.parts[name]).replace("_", " ")
             yield _advice(
                 "price-crosscheck", "note", "price",
-                f"{unit} is {abs(unit / price - 1):.0%} "
+                f"{unit:.2f} is {abs(unit / price - 1):.0%} "
                 f"{'over' if unit > price else 'under'} {names[way]} ({price:.2f}); "
                 f"the largest cost is {driver}.",
                 "Look at that cost, or at the rate.",
@@ -451,6 +493,28 @@ def _price_advice(plan: LinePlan, cost: LineCost, priced: Priced) -> Iterator[Ad
             "Take smooth tiers.",
             [{"op": "add", "path": "/tier_mode", "value": "smooth"}],
         )  # fmt: skip
+
+
+def overruled(found: list[Advice], job: Job, index: int) -> list[Advice]:
+    """Mark the advice that the job goes against, with its reason.
+
+    A reason lifts a price under the floor; what cannot be made stays a stop.
+    """
+    marked = []
+    for advice in found:
+        reason = next(
+            (
+                o.reason
+                for o in job.overruled
+                if (o.code, o.line) == (advice.code, index) and o.where in {"", advice.where}
+            ),
+            "",
+        )
+        lifted = advice.level != "stop" or advice.code in MAY_OVERRULE
+        marked.append(
+            advice.model_copy(update={"overruled": reason}) if reason and lifted else advice
+        )
+    return marked
 
 
 def advise(plan: LinePlan, cost: LineCost, priced: Priced, *, index: int) -> list[Advice]:

@@ -10,7 +10,7 @@ from clothyard.core.house import House
 from clothyard.core.job import NAME_MARK, Design, Line
 from clothyard.core.price.plan import OwnDesigns
 from clothyard.core.stitches.count import count_facts
-from clothyard.core.stitches.derived import mean_design, on_base
+from clothyard.core.stitches.derived import mean_design, on_base, scaled
 from clothyard.core.stitches.facts import DesignFacts, recoloured
 from clothyard.core.stitches.letters import mean_letter
 from clothyard.core.stitches.words import FACES, words_facts
@@ -147,6 +147,6 @@ def sewn_designs(
         elif design.text is not None:
             facts = _words(design, house, place, design.text)
         else:
-            facts = _of_file(design, designs, place)
+            facts = scaled(_of_file(design, designs, place), design.scale)
         found.append(Sewn(recoloured(facts, design.thread_colours)))
     return tuple(found)

@@ -13,7 +13,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationEr
 from clothyard.core.checking import bad_input_from
 from clothyard.core.errors import BadInput, SeveralBadInputs, unknown_id
 from clothyard.core.standards import Standard, all_standards, default_tree
-from clothyard.core.units import Factor, Money, Share, read_decimal
+from clothyard.core.units import Factor, Money, Rate, Share, read_decimal
 
 
 def _number(value: Any) -> float:
@@ -143,6 +143,7 @@ class Hoop(_Part):
     outer_height_mm: Num
     clearance_mm: Num
     takes_mm: Num
+    count: Count
     turns: bool
 
 
@@ -386,6 +387,13 @@ class Price(_Part):
     """How prices are made."""
 
     method: PriceMethod
+    ending: Literal["none", "0.95", "0.99"]
+    floor: Literal["full", "variable"]
+    discount_most: Share
+    minimum_order: Money
+    set_up_shown: Literal["spread", "line"]
+    digitising_shown: Literal["line", "spread"]
+    names_way: Literal["mean", "letters"]
     margin: Share
     round_to: Money
     tiers: tuple[Annotated[Count, Field(ge=1, le=100_000)], ...] = Field(
@@ -393,6 +401,7 @@ class Price(_Part):
     )
     tier_mode: TierMode
     fee_share: Share
+    fee_on_tax: bool
     fee_fixed: Money
     name: Money
     name_letters: Count
@@ -408,7 +417,47 @@ class Terms(_Part):
     """What a quote promises."""
 
     valid_days: Count
+    tax_rate: Rate
+    prices_include_tax: bool
     deposit: Annotated[Decimal, BeforeValidator(read_decimal)]
+
+
+class Seams(_Part):
+    """How seams are opened and closed."""
+
+    felled_factor: Num
+
+
+class RunRules(_Part):
+    """How a batch is run."""
+
+    finishing: Literal["batch", "piece"]
+    operators: Count
+
+
+class Rush(_Part):
+    """A surcharge for work wanted within some days."""
+
+    days: Count
+    share: Annotated[Decimal, BeforeValidator(read_decimal)]
+
+
+class School(_Part):
+    """Another way that good people take: for which goods, what it changes, and why."""
+
+    question: str
+    why: str
+    goods: str
+    stretch_from: Count
+    pile_from: Count
+    back_seen: Literal["any", "no", "partly", "yes"]
+    hold: Literal["any", "hoop", "float"]
+    backing: str
+    layers: Count
+    topping: str
+    holds: str
+    knock_down: str
+    bobbin: str
 
 
 class StitchRate(_Part):
@@ -442,6 +491,8 @@ class House(_Part):
     speed_profile: dict[str, SpeedPoint]
     tasks: dict[str, Task]
     stitch_rates: dict[str, StitchRate]
+    rush: dict[str, Rush]
+    schools: dict[str, School]
     thread_use: ThreadUse
     knock_down: KnockDown
     words: Words
@@ -458,6 +509,8 @@ class House(_Part):
     digitising: Digitising
     price: Price
     terms: Terms
+    seams: Seams
+    run: RunRules
 
 
 def merge_patch(target: Any, patch: Any) -> Any:

@@ -22,7 +22,7 @@ from clothyard.core.errors import BadInput, SeveralBadInputs, unknown_id
 from clothyard.core.house import BobbinColour, BobbinPolicy, HoldKind, PriceMethod, TierMode
 from clothyard.core.stitches.facts import DesignKind
 from clothyard.core.stitches.plan import MAX_STITCHES
-from clothyard.core.units import Money, Share, known_currencies, minor_units, read_number
+from clothyard.core.units import Money, Rate, Share, known_currencies, minor_units, read_number
 
 MAX_QUANTITY = 100_000
 MAX_JOB_BYTES = 2_000_000
@@ -32,6 +32,7 @@ Millimetres = Annotated[float, BeforeValidator(read_number), Field(ge=1, le=3000
 Offset = Annotated[float, BeforeValidator(read_number), Field(ge=0, le=3000)]
 Gap = Annotated[float, BeforeValidator(read_number), Field(ge=0, le=1000)]
 Grid = Annotated[StrictInt, Field(ge=1, le=100)]
+IsoDay = Annotated[Text, Field(pattern=r"^(\d{4}-\d{2}-\d{2})?$")]
 ShortText = Annotated[Text, Field(max_length=200)]
 Hex = Annotated[Text, Field(pattern=r"^#[0-9a-f]{6}$")]
 
@@ -40,11 +41,22 @@ class _Part(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)
 
 
+class PriceBreak(_Part):
+    """What a blank costs from a quantity on."""
+
+    quantity: Quantity
+    unit_cost: Money
+
+
 class Goods(_Part):
     """The blank goods of a line."""
 
     class_: ShortText = Field(alias="class")
     unit_cost: Money | None = None
+    price_breaks: tuple[PriceBreak, ...] = Field(default=(), max_length=30)
+    pack: Annotated[StrictInt, Field(ge=1, le=10_000)] = 1
+    delivery: Money = Decimal("0.00")
+    spares_unsaleable: StrictBool = False
     supplied_by: Literal["shop", "customer"] = "shop"
     liability: Money = Decimal("0.00")
 
@@ -70,6 +82,7 @@ class Design(_Part):
     width_mm: Millimetres | None = None
     height_mm: Millimetres | None = None
     trims: Annotated[StrictInt, Field(ge=0, le=50_000)] | None = None
+    scale: Annotated[float, BeforeValidator(read_number), Field(ge=0.25, le=4)] = 1.0
     letter_height_mm: Annotated[float, BeforeValidator(read_number), Field(ge=1, le=500)] | None = (
         None
     )
@@ -162,6 +175,13 @@ class Hardware(_Part):
     length_mm: Millimetres | None = None
 
 
+class Seam(_Part):
+    """A seam that is opened before sewing and closed after."""
+
+    length_mm: Millimetres
+    felled: StrictBool = False
+
+
 class Placement(_Part):
     """A design in its place on the piece."""
 
@@ -172,6 +192,8 @@ class Placement(_Part):
     together: Together | None = None
     split: Split | None = None
     steps: tuple[Step, ...] = Field(default=(), max_length=200)
+    seam: Seam | None = None
+    jig: StrictBool = False
     methods: Methods = Methods()
 
 
@@ -180,6 +202,32 @@ class Sample(_Part):
 
     pieces: Annotated[StrictInt, Field(ge=0, le=20)] = 1
     wash: StrictBool = False
+
+
+class Agreed(_Part):
+    """A price agreed with the customer, held until a day (both ISO, "" for no end)."""
+
+    unit_price: Money
+    until: IsoDay = ""
+
+
+class Kit(_Part):
+    """Lines that are sold together at one price: so many kits, each with its share of them."""
+
+    name: Annotated[Text, Field(min_length=1, max_length=200)]
+    quantity: Quantity
+    lines: tuple[Annotated[StrictInt, Field(ge=0, le=199)], ...] = Field(
+        min_length=1, max_length=50
+    )
+
+
+class Overruled(_Part):
+    """Advice that is gone against, and why."""
+
+    code: ShortText
+    where: ShortText = ""
+    line: Annotated[StrictInt, Field(ge=0, le=199)] = 0
+    reason: Annotated[Text, Field(min_length=1, max_length=500)]
 
 
 class Line(_Part):
@@ -195,6 +243,9 @@ class Line(_Part):
     sample: Sample | None = None
     digitising: Literal["none", "own", "supplier"] | None = None
     unit_price: Money | None = None
+    discount: Share = Decimal(0)
+    tax_rate: Rate | None = None
+    agreed: Agreed | None = None
 
 
 class Job(_Part):
@@ -207,6 +258,11 @@ class Job(_Part):
     margin: Share | None = None
     tiers: tuple[Quantity, ...] | None = Field(default=None, min_length=1, max_length=30)
     tier_mode: TierMode | None = None
+    on: IsoDay = ""
+    rush_days: Annotated[StrictInt, Field(ge=0, le=365)] | None = None
+    delivery: Money = Decimal("0.00")
+    kits: tuple[Kit, ...] = Field(default=(), max_length=50)
+    overruled: tuple[Overruled, ...] = Field(default=(), max_length=200)
     house: dict[str, Any] | None = None
 
 
@@ -254,6 +310,15 @@ def _check_design(design: Design, where: str) -> list[BadInput]:
         for name, why in _WHY_NOT.items()
         if name not in allowed and getattr(design, name) is not None
     ]
+    if design.scale != 1 and given[0] not in {"file", "sha256"}:
+        problems.append(
+            BadInput(
+                f"does not go with {given[0]}: give its size instead.",
+                where=f"{where}.scale",
+                remedy="Remove it.",
+                code="design-source",
+            )
+        )
     if design.colours and design.stitches and design.colours > design.stitches:
         problems.append(
             BadInput(
@@ -389,6 +454,31 @@ def _check_money(job: Job) -> list[BadInput]:
     ]
 
 
+def _check_kits(job: Job) -> list[BadInput]:
+    problems, taken = [], set()
+    for k, kit in enumerate(job.kits):
+        for at, index in enumerate(kit.lines):
+            where = f"kits[{k}].lines[{at}]"
+            if index >= len(job.lines) or index in taken:
+                said = "is in a kit already" if index in taken else "is no line of this job"
+                problems.append(
+                    BadInput(f"{index} {said}.", where=where, remedy="Lines count from 0.",
+                             code="kit-lines")
+                )  # fmt: skip
+            elif job.lines[index].quantity % kit.quantity:
+                problems.append(
+                    BadInput(
+                        f"{job.lines[index].quantity} pieces do not share out over "
+                        f"{kit.quantity} kits.",
+                        where=where,
+                        remedy="Make the line a multiple of the kits.",
+                        code="kit-lines",
+                    )
+                )
+            taken.add(index)
+    return problems
+
+
 def check_job(job: Job) -> None:
     """Refuse a job whose parts do not agree with each other.
 
@@ -406,6 +496,7 @@ def check_job(job: Job) -> None:
         problems += _check_money(job)
     for i, line in enumerate(job.lines):
         problems += _check_line(line, f"lines[{i}]")
+    problems += _check_kits(job)
     if problems:
         raise SeveralBadInputs(problems)
 

@@ -9,10 +9,12 @@ from decimal import Decimal
 from clothyard.core.house import House
 from clothyard.core.price.line import LineCost, OrderLevel
 from clothyard.core.price.plan import ZERO, LinePlan, PlacementPlan, thread_price_per_m
+from clothyard.core.price.ways import digitising_costs
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.thread.putups import Bought, cheapest_put_ups
 from clothyard.core.thread.use import grams_of_length
 from clothyard.core.time.handwork import TaskUse, order_tasks
+from clothyard.core.time.needles import plan_needles
 from clothyard.core.units import exact
 
 Colour = tuple[str, str]
@@ -42,8 +44,13 @@ def once_an_order(plans: Sequence[LinePlan], house: House) -> tuple[TaskUse, ...
     for machine_id in machines:
         here = [p for p in placed if p.making.machine_id == machine_id]
         designs += len({p.facts.identity for p in here})
-        threads = {(p.making.thread_id, c) for p in here for c in colour_ids(p.facts)}
-        colours += len(threads) if house.machines[machine_id].auto_change else 1
+        machine = house.machines[machine_id]
+        threads = {
+            (p.making.thread_id, colour)
+            for p in here
+            for colour in plan_needles(colour_ids(p.facts), machine.needles).threaded
+        }
+        colours += len(threads) if machine.auto_change else 1
     return tuple(
         order_tasks(
             house,
@@ -166,5 +173,8 @@ def order_levels(
     """Say for each line what the order takes once, and what the other lines cost without it."""
     tasks = once_an_order(plans, house)
     whole = sum((cost.own for cost in costs), ZERO)
-    shared = OrderLevel(tasks=tasks, bought=bought, lines=len(plans))
+    digitising = ZERO
+    if house.price.digitising_shown == "spread":
+        digitising = sum((cost for _, cost in digitising_costs(plans, house)), ZERO)
+    shared = OrderLevel(tasks=tasks, bought=bought, digitising=digitising, lines=len(plans))
     return [replace(shared, others=whole - cost.own) for cost in costs]

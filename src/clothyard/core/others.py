@@ -6,8 +6,11 @@ from dataclasses import replace
 from typing import Any
 
 from clothyard.core.cloth.hoops import fit_in
-from clothyard.core.house import House
+from clothyard.core.house import House, School
 from clothyard.core.making import NONE, Making
+
+UNCHANGED = "-"
+"""Stands in a school for what it leaves as it is."""
 
 
 def _sensible_backing(backing_id: str, making: Making, house: House) -> bool:
@@ -75,6 +78,49 @@ def alternatives(making: Making, house: House) -> list[tuple[str, str, str]]:
             else "A base of stitches holds the pile down for good."
         )
         found.append(("knock_down", str(not making.knock_down).lower(), why))
+    return found
+
+
+def schools_for(making: Making, house: House) -> list[tuple[str, School]]:
+    """List the other schools that are for these goods and would change something."""
+    goods = making.goods
+    found = []
+    for school_id, school in house.schools.items():
+        wanted = school.goods.split()
+        suits = (
+            (making.goods_id in wanted or "*" in wanted)
+            and goods.stretch >= school.stretch_from
+            and goods.pile >= school.pile_from
+            and school.back_seen in {"any", goods.back_seen}
+            and school.hold in {"any", making.hold}
+            and goods.frame != "cap"
+        )
+        now = {
+            "backing": making.backing_id,
+            "layers": making.layers,
+            "topping": making.topping_id,
+            "hold": making.hold,
+            "knock_down": making.knock_down,
+            "bobbin": making.bobbin,
+        }
+        if suits and any(now[key] != value for key, value in school_methods(school).items()):
+            found.append((school_id, school))
+    return found
+
+
+def school_methods(school: School) -> dict[str, Any]:
+    """Return the methods that a school takes, as in a job."""
+    found: dict[str, Any] = {}
+    for key, value in (
+        ("backing", school.backing), ("topping", school.topping), ("hold", school.holds),
+        ("bobbin", school.bobbin),
+    ):  # fmt: skip
+        if value != UNCHANGED:
+            found[key] = value
+    if school.layers:
+        found["layers"] = school.layers
+    if school.knock_down != UNCHANGED:
+        found["knock_down"] = school.knock_down == "true"
     return found
 
 

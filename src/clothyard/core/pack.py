@@ -4,31 +4,39 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from decimal import ROUND_FLOOR, Decimal
+from decimal import ROUND_CEILING, ROUND_FLOOR, Decimal
 from typing import Literal
 
 from clothyard.core.advice import Priced
 from clothyard.core.colours import colour_name
+from clothyard.core.comparing import MachineRun, SchoolDiffers, machine_seconds
 from clothyard.core.house import House
 from clothyard.core.order import ThreadUsed, colour_ids
 from clothyard.core.pack_cloth import pack_cuts, pack_places
+from clothyard.core.price.charges import Charged, KitSold, order_taxes
 from clothyard.core.price.line import LineCost, whole_pieces
 from clothyard.core.price.own import OwnPass, own_passes
 from clothyard.core.price.plan import LinePlan
+from clothyard.core.price.ways import digitising_cost, digitising_even
 from clothyard.core.result import (
     Advice,
     BobbinColourPlan,
     BobbinEnd,
     Bobbins,
+    BreakEven,
     Charge,
     Cost,
     CrossChecks,
     DesignBlock,
     EstimateLine,
+    KitView,
     LinePrice,
+    MachineTried,
     Material,
     MaterialKind,
     Method,
+    NeedleUsed,
+    NextStep,
     OrderThread,
     Other,
     PerPiece,
@@ -36,17 +44,20 @@ from clothyard.core.result import (
     PlacedDesign,
     PutUpBought,
     Run,
+    SchoolOffered,
+    Tax,
     Tier,
     Total,
 )
 from clothyard.core.thread.bobbins import bobbin_ends
+from clothyard.core.time.needles import plan_needles
 from clothyard.core.units import exact, metres, money_text, round_half_up, round_money, share_text
-from clothyard.core.working import Charged, line_working
+from clothyard.core.working import line_working
 
 
 @dataclass(frozen=True, slots=True)
 class LineFigures:
-    """All that was worked out of a line, unrounded; the order's charges are with the first."""
+    """All that was worked out of a line, unrounded."""
 
     plan: LinePlan
     cost: LineCost
@@ -54,7 +65,18 @@ class LineFigures:
     tiers: list[tuple[int, Decimal, Decimal]]
     advice: list[Advice]
     others: dict[tuple[int, str, str], tuple[str, Decimal, float]]
-    charges: tuple[Charged, ...] = ()
+    schools: list[SchoolDiffers]
+
+
+@dataclass(frozen=True, slots=True)
+class OrderFigures:
+    """What was worked out of the order, unrounded: kits, lines and kits as read, charges, run."""
+
+    kits: tuple[KitSold, ...]
+    in_kits: frozenset[int]
+    sold: Decimal
+    charges: tuple[Charged, ...]
+    elapsed_s: float
 
 
 def signed_money(amount: Decimal, currency: str) -> str:
@@ -329,7 +351,114 @@ def _margin(unit: Decimal, unit_cost: Decimal) -> str:
     return share_text(1 - unit_cost / unit) if unit else "0.0000"
 
 
-def pack_line(figures: LineFigures, currency: str, *, working: bool) -> EstimateLine:
+def _needles(plan: LinePlan, cost: LineCost) -> list[NeedleUsed]:
+    """List what is on each needle, placement by placement."""
+    found = []
+    for i, (placed, done) in enumerate(zip(plan.placements, cost.passes, strict=True)):
+        machine = placed.making.machine
+        names = dict(zip(placed.facts.colour_keys, placed.facts.blocks, strict=True))
+        keys = placed.facts.colour_keys
+        needles = plan_needles(keys, machine.needles if machine.auto_change else 1)
+        on = [[key] for key in needles.fixed]
+        if needles.rotating:
+            on.append(list(dict.fromkeys(needles.rotating)))
+        for n, held in enumerate(on, 1):
+            shared = len(held) > 1
+            found.append(
+                NeedleUsed(
+                    placement=i,
+                    needle=n,
+                    colours=[_colour_name(names[key].colour, key) for key in held],
+                    changes_at=list(needles.changes_at) if shared else [],
+                    changes=needles.changes(done.loads.cycles) if shared else 0,
+                )
+            )
+    return found
+
+
+def _next_step(figures: LineFigures, currency: str) -> NextStep | None:
+    """The next tier that costs less a piece."""
+    q, unit = figures.cost.quantity, figures.priced.unit
+    for tier, price, _ in figures.tiers:
+        if tier > q and price < unit:
+            return NextStep(
+                quantity=tier,
+                more=tier - q,
+                unit=money_text(price, currency),
+                saves_each=money_text(unit - price, currency),
+            )
+    return None
+
+
+def pack_machines(runs: Sequence[MachineRun], house: House, currency: str) -> list[MachineTried]:
+    """Pack the order on each machine: the cheapest and the soonest of those that can do it."""
+    able = [run for run in runs if run.fits] or list(runs)
+    cheapest = min(able, key=lambda run: run.cost, default=None)
+    soonest = min(able, key=lambda run: run.elapsed_s, default=None)
+    return [
+        MachineTried(
+            id=run.machine_id,
+            label=house.machines[run.machine_id].label,
+            fits=run.fits,
+            chosen=run.chosen,
+            cost=money_text(run.cost, currency),
+            machine_min=_minutes(run.machine_s),
+            elapsed_min=_minutes(run.elapsed_s),
+            cheapest=run is cheapest,
+            soonest=run is soonest,
+        )
+        for run in runs
+    ]
+
+
+def _break_evens(figures: LineFigures, currency: str) -> list[BreakEven]:
+    """Own digitising against bought, and the small-order charge against the piece price."""
+    house, found = figures.plan.house, []
+    for placed in figures.plan.placements:
+        if placed.facts.source != "count":
+            continue
+        own = digitising_cost("own", placed.facts, house)[1]
+        bought = digitising_cost("supplier", placed.facts, house)[1]
+        even = digitising_even(house)
+        at = "own costs less at any size" if even is None else f"{even:,} stitches"
+        found.append(
+            BreakEven(
+                name="Digitising", one="own", one_amount=money_text(own, currency),
+                other="bought", other_amount=money_text(bought, currency), at=at,
+            )
+        )  # fmt: skip
+        break
+    least = house.price.minimum_order
+    if least:
+        unit = figures.priced.unit
+        pieces = int((least / unit).to_integral_value(ROUND_CEILING)) if unit else 0
+        found.append(
+            BreakEven(
+                name="Small order", one="minimum order", one_amount=money_text(least, currency),
+                other="a piece", other_amount=money_text(unit, currency), at=f"{pieces} pieces",
+            )
+        )  # fmt: skip
+    return found
+
+
+def _schools(figures: LineFigures, currency: str) -> list[SchoolOffered]:
+    return [
+        SchoolOffered(
+            placement=s.placement,
+            id=s.school_id,
+            question=s.question,
+            why=s.why,
+            apply=s.apply,
+            cost_difference=signed_money(s.money, currency),
+            minutes_difference=round_half_up(s.minutes, 2),
+        )
+        for s in figures.schools
+    ]
+
+
+def pack_line(
+    figures: LineFigures, charges: Sequence[Charged], currency: str, *, working: bool
+) -> EstimateLine:
     """Pack a line: each cost part rounded once, the total their sum."""
     plan, cost, priced = figures.plan, figures.cost, figures.priced
     rounded = {name: round_money(part, currency) for name, part in cost.parts.items()}
@@ -346,6 +475,11 @@ def pack_line(figures: LineFigures, currency: str, *, working: bool) -> Estimate
         cuts=pack_cuts(plan, cost, priced.spares, currency),
         bobbins=_bobbins(figures),
         spares=priced.spares,
+        goods_bought=cost.goods.bought,
+        needles=_needles(plan, cost),
+        schools=_schools(figures, currency),
+        next_step=_next_step(figures, currency),
+        break_evens=_break_evens(figures, currency),
         cost=Cost(**shown, total=money_text(total, currency)),
         piece_cost=PieceCost(
             **{name: share_text(part / cost.quantity) for name, part in cost.parts.items()},
@@ -355,7 +489,10 @@ def pack_line(figures: LineFigures, currency: str, *, working: bool) -> Estimate
             method=priced.method,
             unit=money_text(priced.unit, currency),
             line=money_text(priced.unit * cost.quantity, currency),
-            margin=_margin(priced.unit, priced.unit_cost),
+            margin=_margin(priced.net, priced.unit_cost),
+            net=money_text(priced.net, currency),
+            floor=money_text(priced.pricer.house_floor(cost.quantity), currency),
+            safe_discount=share_text(priced.pricer.safe_discount(priced.unit, cost.quantity)),
             cross_checks=CrossChecks(
                 margin=money_text(priced.ways["margin"], currency),
                 stitch_rate=money_text(priced.ways["stitch-rate"], currency),
@@ -368,12 +505,13 @@ def pack_line(figures: LineFigures, currency: str, *, working: bool) -> Estimate
                 unit=money_text(unit, currency),
                 line=money_text(unit * q, currency),
                 unit_cost=share_text(unit_cost),
-                margin=_margin(unit, unit_cost),
+                margin=_margin(priced.pricer.terms.net(unit), unit_cost),
+                set_up=share_text(priced.pricer.cost(q).set_up_whole / q),
             )
             for q, unit, unit_cost in figures.tiers
         ],
         advice=figures.advice,
-        working=line_working(plan, cost, priced, figures.charges, currency) if working else [],
+        working=line_working(plan, cost, priced, charges, currency) if working else [],
     )
 
 
@@ -400,43 +538,65 @@ def pack_threads(table: Sequence[ThreadUsed], house: House, currency: str) -> li
 
 
 def pack_total(
-    lines: Sequence[LineFigures], charges: Sequence[Charged], house: House, currency: str
+    lines: Sequence[LineFigures], whole: OrderFigures, house: House, currency: str
 ) -> tuple[Total, Run]:
-    """Pack the order: lines and charges, what is to pay, the run in closed form."""
-    cost = sum(
-        (round_money(part, currency) for f in lines for part in f.cost.parts.values()), Decimal(0)
-    )
-    cost += sum((round_money(charge.cost, currency) for charge in charges), Decimal(0))
-    sold = sum((f.priced.unit * f.cost.quantity for f in lines), Decimal(0))
+    """Pack the order: lines, kits and charges, tax, what is to pay, the run in closed form."""
     parts = {
         name: sum((round_money(f.cost.parts[name], currency) for f in lines), Decimal(0))
         for name in lines[0].cost.parts
     }
-    price = sold + sum((charge.amount for charge in charges), Decimal(0))
+    cost = sum(parts.values(), Decimal(0))
+    bought = sum((round_money(charge.cost, currency) for charge in whole.charges), Decimal(0))
+    charged = sum((charge.amount for charge in whole.charges), Decimal(0))
+    price = whole.sold + charged
+    taxes = order_taxes(
+        [
+            *((f.priced.pricer.terms.tax_rate, f.priced.unit * f.cost.quantity)
+              for i, f in enumerate(lines) if i not in whole.in_kits),
+            *((kit.rate, kit.unit * kit.quantity) for kit in whole.kits),
+            *((house.terms.tax_rate, charge.amount) for charge in whole.charges),
+        ],
+        house,
+        currency,
+    )  # fmt: skip
+    tax = sum((t.tax for t in taxes), Decimal(0))
+    to_pay = price if house.terms.prices_include_tax else price + tax
     total = Total(
-        cost=money_text(cost, currency),
-        lines=money_text(sold, currency),
+        cost=money_text(cost + bought, currency),
+        lines=money_text(whole.sold, currency),
         parts=Cost(
             **{name: money_text(part, currency) for name, part in parts.items()},
-            total=money_text(sum(parts.values(), Decimal(0)), currency),
+            total=money_text(cost, currency),
         ),
         price=money_text(price, currency),
         charges=[
             Charge(name=charge.name, amount=money_text(charge.amount, currency))
-            for charge in charges
+            for charge in whole.charges
         ],
-        tax=money_text(Decimal(0), currency),
-        to_pay=money_text(price, currency),
-        deposit=money_text(price * house.terms.deposit, currency),
-    )
-    machine = operator = 0.0
-    for f in lines:
-        machine += f.cost.run.machine_s + (f.cost.sample.machine_s if f.cost.sample else 0.0)
-        operator += f.cost.labour_s + f.cost.set_up_s
+        kits=[
+            KitView(
+                name=kit.name,
+                quantity=kit.quantity,
+                lines=list(kit.lines),
+                unit=money_text(kit.unit, currency),
+                line=money_text(kit.unit * kit.quantity, currency),
+                unit_cost=share_text(kit.cost),
+            )
+            for kit in whole.kits
+        ],
+        taxes=[
+            Tax(rate=share_text(t.rate), on=money_text(t.on, currency),
+                tax=money_text(t.tax, currency))
+            for t in taxes
+        ],
+        tax=money_text(tax, currency),
+        to_pay=money_text(to_pay, currency),
+        deposit=money_text(to_pay * house.terms.deposit, currency),
+    )  # fmt: skip
     run = Run(
-        elapsed_min=None,
-        machine_min=_minutes(machine),
-        operator_min=_minutes(operator),
+        elapsed_min=_minutes(whole.elapsed_s),
+        machine_min=_minutes(sum(machine_seconds(f.cost) for f in lines)),
+        operator_min=_minutes(sum(f.cost.labour_s + f.cost.set_up_s for f in lines)),
         basis="closed-form",
     )
     return total, run

@@ -288,12 +288,15 @@ class CrossChecks(_Part):
 
 
 class LinePrice(_Part):
-    """A line's price."""
+    """A line's price, as the customer reads it; `net` is without tax where it is in the price."""
 
-    method: Literal["margin", "stitch-rate", "hour-rate", "typed"]
+    method: Literal["margin", "stitch-rate", "hour-rate", "typed", "agreed"]
     unit: MoneyOut
     line: MoneyOut
     margin: str
+    net: MoneyOut = "0.00"
+    floor: MoneyOut = "0.00"
+    safe_discount: str = "0.0000"
     cross_checks: CrossChecks
 
 
@@ -305,6 +308,63 @@ class Tier(_Part):
     line: MoneyOut
     unit_cost: str
     margin: str
+    set_up: str = "0.0000"
+
+
+class NextStep(_Part):
+    """The next tier: how many more, what each then costs, and what it saves each."""
+
+    quantity: int
+    more: int
+    unit: MoneyOut
+    saves_each: MoneyOut
+
+
+class NeedleUsed(_Part):
+    """A needle and what is on it; more than one colour take turns, by hand."""
+
+    placement: int
+    needle: int
+    colours: list[str]
+    changes_at: list[int]
+    changes: int
+
+
+class SchoolOffered(_Part):
+    """Another way that good people take, and what it would change."""
+
+    placement: int
+    id: str
+    question: str
+    why: str
+    apply: list[dict[str, Any]]
+    cost_difference: MoneyOut
+    minutes_difference: float
+
+
+class BreakEven(_Part):
+    """Where two ways cost the same."""
+
+    name: str
+    one: str
+    one_amount: MoneyOut
+    other: str
+    other_amount: MoneyOut
+    at: str
+
+
+class MachineTried(_Part):
+    """The whole order on one machine: what it costs and how long it takes."""
+
+    id: str
+    label: str
+    fits: bool
+    chosen: bool
+    cost: MoneyOut
+    machine_min: float
+    elapsed_min: float
+    cheapest: bool
+    soonest: bool
 
 
 class Advice(_Part):
@@ -316,6 +376,7 @@ class Advice(_Part):
     message: str
     fix: str
     apply: list[dict[str, Any]] | None
+    overruled: str = ""
 
 
 class WorkingInput(_Part):
@@ -351,6 +412,11 @@ class EstimateLine(_Part):
     cuts: list[CutPlan] = []
     bobbins: Bobbins
     spares: int
+    goods_bought: int = 0
+    needles: list[NeedleUsed] = []
+    schools: list[SchoolOffered] = []
+    next_step: NextStep | None = None
+    break_evens: list[BreakEven] = []
     cost: Cost
     piece_cost: PieceCost
     price: LinePrice
@@ -366,6 +432,25 @@ class Charge(_Part):
     amount: MoneyOut
 
 
+class KitView(_Part):
+    """Goods sold together at one price."""
+
+    name: str
+    quantity: int
+    lines: list[int]
+    unit: MoneyOut
+    line: MoneyOut
+    unit_cost: str
+
+
+class Tax(_Part):
+    """Tax at one rate, counted once on the net sum."""
+
+    rate: str
+    on: MoneyOut
+    tax: MoneyOut
+
+
 class Total(_Part):
     """The order in all.
 
@@ -377,6 +462,8 @@ class Total(_Part):
     parts: Cost | None = None
     price: MoneyOut
     charges: list[Charge]
+    kits: list[KitView] = []
+    taxes: list[Tax] = []
     tax: MoneyOut
     to_pay: MoneyOut
     deposit: MoneyOut
@@ -399,6 +486,7 @@ class Estimate(_Part):
     sendable: bool
     lines: list[EstimateLine]
     threads: list[OrderThread] = []
+    machines: list[MachineTried] = []
     total: Total
     run: Run
 

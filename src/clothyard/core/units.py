@@ -73,6 +73,14 @@ Share = Annotated[
 ]
 """A share from 0 up to, not including, 1."""
 
+Rate = Annotated[
+    Decimal,
+    Field(ge=0, le=1),
+    *_AS_TEXT,
+    WithJsonSchema({"type": "string", "pattern": _DECIMAL_TEXT, "title": "Rate"}),
+]
+"""A rate from 0 to 1, both included."""
+
 Factor = Annotated[
     Decimal,
     Field(ge=0, le=100),
@@ -126,6 +134,21 @@ def round_up_to_step(amount: Decimal, step: Decimal, currency: str) -> Decimal:
     clean = amount.quantize(Decimal("1e-9"), ROUND_HALF_UP)
     steps = (clean / step).to_integral_value(ROUND_CEILING)
     return round_money(steps * step, currency)
+
+
+def round_up_to_ending(amount: Decimal, ending: Decimal, currency: str) -> Decimal:
+    """Round a price up to the next one that ends so: 12.40 to 12.95.
+
+    A currency without minor units has no endings.
+
+    >>> round_up_to_ending(Decimal("12.96"), Decimal("0.95"), "GBP")
+    Decimal('13.95')
+    """
+    if not minor_units(currency):
+        return round_up_to_step(amount, Decimal(1), currency)
+    clean = amount.quantize(Decimal("1e-9"), ROUND_HALF_UP)
+    whole = (clean - ending).to_integral_value(ROUND_CEILING)
+    return round_money(max(whole, Decimal(0)) + ending, currency)
 
 
 def share_text(share: Decimal) -> str:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
 from clothyard.core.advice import Priced
 from clothyard.core.cloth.cutting import Cut
 from clothyard.core.house import House, default_house
+from clothyard.core.price.charges import Charged
 from clothyard.core.price.line import LineCost, PassCost
 from clothyard.core.price.plan import ZERO, LinePlan, PlacementPlan
 from clothyard.core.price.ways import names_price, stitch_rate_at
@@ -18,15 +18,6 @@ from clothyard.core.stitches.facts import PULL
 from clothyard.core.units import exact, money_text
 
 Input = tuple[str, Any, str, str]
-
-
-@dataclass(frozen=True, slots=True)
-class Charged:
-    """A charge of the order: its name, what it costs, what is asked for it."""
-
-    name: str
-    cost: Decimal
-    amount: Decimal
 
 
 def _text(value: Any) -> str:
@@ -283,11 +274,16 @@ def _hand(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
 def _material_costs(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
     q = cost.quantity
     source = "customer's own" if plan.line.goods.supplied_by == "customer" else "typed"
-    each = ("a blank", plan.goods_each, "money", source)
+    each: Input = ("a blank", cost.goods.each, "money", source)
     pieces: Input = ("pieces", q, "pieces", "asked")
-    sheet.add(
-        "cost.goods", "Goods", "pieces × a blank", [pieces, each], cost.parts["goods"], "money"
-    )
+    goods: list[Input] = [("bought", cost.goods.bought, "pieces", "asked, breaks and packs"), each]
+    formula = "bought × a blank"
+    if plan.line.goods.delivery and source == "typed":
+        goods.append(("delivery", plan.line.goods.delivery, "money", "typed"))
+        formula += " + delivery"
+    if plan.line.goods.spares_unsaleable:
+        formula += " + spares that cannot be sold"
+    sheet.add("cost.goods", "Goods", formula, goods, cost.parts["goods"], "money")
     for i, (placed, done) in enumerate(zip(plan.placements, cost.passes, strict=True)):
         tag = "" if i == 0 else f".{i}"
         sheet.add(
@@ -468,7 +464,7 @@ def _prices(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced, curre
          ("margin", priced.target, "share", "asked or house"), *fees],
         priced.ways["margin"], "money",
     )  # fmt: skip
-    goods = ("goods", plan.goods_each, "money", "worked out")
+    goods = ("goods", cost.parts["goods"] / cost.quantity, "money", "worked out")
     mark_up = sheet.standard("goods mark-up", "price.goods_mark_up", "share")
     sheet.add(
         "way.stitch_rate", "By stitch rate",
@@ -541,7 +537,7 @@ def line_working(
     for n, charge in enumerate(charges):
         sheet.add(
             "charge" if n == 0 else f"charge.{n}", charge.name,
-            "cost ÷ (1 − margin − fee share)",
+            charge.formula,
             [("cost", charge.cost, "money", "hours at labour and overhead, or bought"),
              ("margin", priced.target, "share", "asked or house"),
              sheet.standard("fee share", "price.fee_share", "share")],

@@ -7,8 +7,9 @@ from dataclasses import dataclass, field, replace
 from decimal import Decimal
 
 from clothyard.core.cloth.cutting import Cut, cut_from_best
-from clothyard.core.house import House
+from clothyard.core.house import House, Rates
 from clothyard.core.job import Sample
+from clothyard.core.price.goods import GoodsBought, goods_bought, spares_for
 from clothyard.core.price.plan import ZERO, LinePlan, PlacementPlan
 from clothyard.core.thread.bobbins import (
     BobbinRun,
@@ -19,6 +20,7 @@ from clothyard.core.thread.bobbins import (
 from clothyard.core.thread.use import PieceThread, piece_thread
 from clothyard.core.time.events import Event, Loads, hand_changes, loads_of, pass_events
 from clothyard.core.time.handwork import TaskUse, name_tasks
+from clothyard.core.time.needles import plan_needles
 from clothyard.core.time.practice import mean_practice
 from clothyard.core.units import exact
 
@@ -95,12 +97,13 @@ class Consumed:
 class OrderLevel:
     """What the order takes once, and what its other lines cost without it.
 
-    `tasks` once an order; `bought` what whole put-ups cost beyond the thread used; `others` the
-    other lines' cost, by which all of it is shared.
+    `tasks` once an order; `bought` what whole put-ups cost beyond the thread used; `digitising`
+    where it is spread into the prices; `others` the other lines' cost, by which all is shared.
     """
 
     tasks: tuple[TaskUse, ...] = ()
     bought: Decimal = ZERO
+    digitising: Decimal = ZERO
     others: Decimal = ZERO
     lines: int = 1
 
@@ -129,6 +132,7 @@ class LineCost:
     sample_pieces: int
     sample: Consumed | None
     name_tasks: tuple[TaskUse, ...]
+    house_rates: Rates
     order: OrderLevel
     order_share: Decimal
     set_up_s: float
@@ -136,12 +140,19 @@ class LineCost:
     spoilage_remakes: Decimal
     spoilage_repairs: Decimal
     own: Decimal
+    goods: GoodsBought
     parts: dict[str, Decimal] = field(hash=False)
 
     @property
     def total(self) -> Decimal:
         """Sum of the unrounded parts."""
         return sum(self.parts.values(), ZERO)
+
+    @property
+    def set_up_whole(self) -> Decimal:
+        """Set-up with its overhead: what is not of the pieces themselves."""
+        rates = self.house_rates
+        return self.parts["set_up"] + exact(self.set_up_s) / HOUR * rates.overhead_per_h
 
     @property
     def labour_s(self) -> float:
@@ -223,6 +234,13 @@ def cost_pass(
     practised : bool
         False for a sample: every task takes as long as the first time.
     """
+    known: PassCost | None = plan.known.get((pieces, practised))
+    if known is None:
+        known = plan.known[pieces, practised] = _pass(plan, house, pieces, practised=practised)
+    return known
+
+
+def _pass(plan: PlacementPlan, house: House, pieces: int, *, practised: bool) -> PassCost:
     making = plan.making
     own = plan.own
     loads = loads_of(
@@ -236,11 +254,12 @@ def cost_pass(
     wound = making.bobbin == "match" or not house.bobbins[making.machine.bobbin].prewound
     bobbins = sum(run.count for _, run in runs)
     winding = house.tasks["wind-bobbin"].seconds * bobbins / pieces if wound else 0.0
-    tail = 0.0
-    if not making.machine.auto_change:
-        use = house.thread_use
-        changes_each = hand_changes(plan.facts, loads.cycles) / pieces
-        tail = use.hand_change_mm / 1000 * changes_each * use.factor_needle
+    use = house.thread_use
+    if making.machine.auto_change:
+        by_hand = plan_needles(plan.facts.colour_keys, making.machine.needles).changes(loads.cycles)
+    else:
+        by_hand = hand_changes(plan.facts, loads.cycles)
+    tail = use.hand_change_mm / 1000 * by_hand / pieces * use.factor_needle
     backing = topping = None
     if making.backing:
         count = loads.hoopings * making.layers
@@ -396,7 +415,11 @@ def cost_line(
     run = _consumed(plan, passes, pieces=quantity)
     n_samples, wash = sample_pieces(plan, quantity)
     sample = _samples(plan, n_samples, wash=wash, first=first)
-    goods = plan.goods_each * quantity
+    bought = goods_bought(plan.line, quantity)
+    goods = bought.total
+    if plan.line.goods.spares_unsaleable:
+        spares = spares_for(plan.line, quantity, spoil=plan.spoil, rules=plan.house.spoilage)
+        goods += max(0, quantity + spares - bought.bought) * bought.each
     labour = exact(run.hand_s + run.attend_s) / HOUR * rates.labour_per_h
     names = tuple(name_tasks(plan.house, plan.names_of(quantity)))
     set_up_s = float(sum(task.total_s for task in names))
@@ -412,7 +435,9 @@ def cost_line(
     own += exact(set_up_s) / HOUR * rates.labour_per_h + hours * rates.overhead_per_h
     share = order.share(own)
     set_up_s += float(share) * order.seconds
-    set_up += exact(set_up_s) / HOUR * rates.labour_per_h + share * order.bought
+    set_up += exact(set_up_s) / HOUR * rates.labour_per_h + share * (
+        order.bought + order.digitising
+    )
     overhead = exact(run.hand_s + run.attend_s + set_up_s) / HOUR * rates.overhead_per_h
     parts = {
         "goods": goods,
@@ -436,6 +461,7 @@ def cost_line(
         sample_pieces=n_samples,
         sample=sample,
         name_tasks=names,
+        house_rates=rates,
         order=order,
         order_share=share,
         set_up_s=set_up_s,
@@ -443,6 +469,7 @@ def cost_line(
         spoilage_remakes=lost,
         spoilage_repairs=repairs,
         own=own,
+        goods=bought,
         parts=parts,
     )
 

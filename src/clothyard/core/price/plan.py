@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from decimal import Decimal
 from itertools import pairwise
+from typing import Any
 
 import numpy as np
 
@@ -13,7 +14,7 @@ from clothyard.core.cloth.cutting import Stock, stocks_of
 from clothyard.core.cloth.hoops import FALLBACK_CLEARANCE_MM
 from clothyard.core.errors import unknown_id
 from clothyard.core.house import House
-from clothyard.core.job import Line
+from clothyard.core.job import Line, Placement
 from clothyard.core.making import Making
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.thread.use import DesignThread, basting_stitches, design_thread
@@ -99,6 +100,8 @@ class PlacementPlan:
     backing_stocks: dict[str, Stock]
     topping_stocks: dict[str, Stock]
     sheet_stocks: tuple[dict[str, Stock], ...]
+    known: dict[tuple[int, bool], Any] = field(default_factory=dict, compare=False, repr=False)
+    """Passes costed already, by pieces and practice: a pass depends on nothing else."""
 
     def pieces_of(self, quantity: int) -> int:
         """Pieces of a quantity that have this placement: all but those left blank."""
@@ -116,7 +119,6 @@ class LinePlan:
     placements: tuple[PlacementPlan, ...]
     tasks: tuple[TaskUse, ...]
     hardware: tuple[FixedPart, ...]
-    goods_each: Decimal
     spoil: float
     is_new: bool
 
@@ -186,6 +188,7 @@ def plan_placement(
     finishing: tuple[str, ...],
     *,
     steps: StepPlan,
+    extras: Placement | None = None,
     own: OwnDesigns | None = None,
     like: PlacementPlan | None = None,
 ) -> PlacementPlan:
@@ -195,6 +198,8 @@ def plan_placement(
     ----------
     facts : DesignFacts
         As sewn: on its base if it has one; of names, the mean.
+    extras : Placement, optional
+        Its seam and jig.
     like : PlacementPlan, optional
         One of the same design, whose needle time is taken when the speed is the same.
     """
@@ -232,7 +237,7 @@ def plan_placement(
         gap_s=0.0 if machine.auto_trim else -(-pitch // 12) * 60 / house.speed.jump_spm,
         backing_mm=_backing_piece(making, house),
         topping_mm=(making.sewn_mm[0] + margin, making.sewn_mm[1] + margin),
-        tasks=tuple(placement_tasks(making, facts, house, steps)),
+        tasks=tuple(placement_tasks(making, facts, house, steps, finishing, extras)),
         steps=steps,
         own=own,
         own_bobbin_m=_own_bobbin(own, thread, making, house) if own else (),
@@ -266,19 +271,6 @@ def _spoil(line: Line, placements: Sequence[PlacementPlan], house: House) -> flo
     if any(p.own for p in placements):
         good *= 1 - rules.personalised
     return 1 - good
-
-
-def _goods_each(line: Line) -> Decimal:
-    """Mean goods price of a piece; the customer's own cost nothing."""
-    if line.goods.supplied_by == "customer":
-        return ZERO
-    base = line.goods.unit_cost or ZERO
-    if not line.cells:
-        return base
-    total = sum(
-        (c.quantity * (base if c.unit_cost is None else c.unit_cost) for c in line.cells), ZERO
-    )
-    return total / line.quantity
 
 
 def plan_hardware(line: Line, house: House, *, where: str) -> tuple[FixedPart, ...]:
@@ -325,7 +317,6 @@ def plan_line(
         placements=tuple(placements),
         tasks=tuple(tasks),
         hardware=plan_hardware(line, house, where=where),
-        goods_each=_goods_each(line),
         spoil=_spoil(line, placements, house),
         is_new=not all(p.design.repeat for p in line.placements),
     )

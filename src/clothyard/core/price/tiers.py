@@ -33,6 +33,8 @@ class PriceLadder:
         The method's price at the cost of that quantity, rounded up to the house step.
     mode : smooth or stepped
     currency : str
+    least : Decimal
+        The minimum order: what a customer pays for any quantity at least.
 
     Notes
     -----
@@ -54,9 +56,10 @@ class PriceLadder:
         *,
         mode: TierMode,
         currency: str,
+        least: Decimal = Decimal(0),
     ):
         self.tiers = tuple(sorted(set(tiers)))
-        self._raw, self._mode, self._currency = raw, mode, currency
+        self._raw, self._mode, self._currency, self._least = raw, mode, currency, least
         self._rule: dict[int, Decimal] = {}
         self.units: dict[int, Decimal] = {}
         higher = Decimal(0)
@@ -93,7 +96,7 @@ class PriceLadder:
         if self._mode == "smooth":
             return found
         for below, above in zip(self.tiers, self.tiers[1:], strict=False):
-            line = above * self.units[above]
+            line = max(self._least, above * self.units[above])
             bad = [q for q in range(below, above) if q * self.unit(q) > line]
             if bad:
                 found.append(Inversion(bad[0], bad[-1], above))

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from decimal import Decimal
+from typing import Protocol
 
 from clothyard.core.house import House, Price
 from clothyard.core.price.line import HOUR, LineCost
 from clothyard.core.price.plan import ZERO, LinePlan, PlacementPlan
+from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.units import exact
 
 BOUGHT, OWN, CHECK = "Digitising, bought", "Digitising", "Stitch file check"
@@ -54,8 +56,8 @@ def stitch_rate_at(house: House, quantity: int) -> Decimal:
     return found
 
 
-def _marked_up_goods(plan: LinePlan, price: Price) -> Decimal:
-    return plan.goods_each * (1 + price.goods_mark_up)
+def _marked_up_goods(cost: LineCost, price: Price) -> Decimal:
+    return cost.parts["goods"] / cost.quantity * (1 + price.goods_mark_up)
 
 
 def letters_of(name: str) -> int:
@@ -96,7 +98,7 @@ def stitch_rate_price(plan: LinePlan, cost: LineCost) -> Decimal:
         ZERO,
     )
     set_up = cost.parts["set_up"] / cost.quantity
-    return stitching + _marked_up_goods(plan, plan.house.price) + set_up
+    return stitching + _marked_up_goods(cost, plan.house.price) + set_up
 
 
 def hour_rate_price(plan: LinePlan, cost: LineCost) -> Decimal:
@@ -111,27 +113,58 @@ def hour_rate_price(plan: LinePlan, cost: LineCost) -> Decimal:
     hours = exact(machine_s) / HOUR * price.machine_charge_per_h
     hours += exact(hand_s) / HOUR * price.hand_charge_per_h
     each = (cost.run.materials + hours) / cost.quantity
-    return _marked_up_goods(plan, price) + each
+    return _marked_up_goods(cost, price) + each
 
 
-def all_ways(plan: LinePlan, cost: LineCost, *, margin: Decimal) -> dict[str, Decimal]:
-    """Return the three prices of a piece at this quantity, none rounded."""
-    price = plan.house.price
+class Fees(Protocol):
+    """Fees of a net price: a share of it, and a fixed one an order."""
+
+    @property
+    def fee_share(self) -> Decimal:
+        """Share of the net price."""
+
+    @property
+    def fee_fixed(self) -> Decimal:
+        """An order."""
+
+
+def all_ways(plan: LinePlan, cost: LineCost, *, margin: Decimal, terms: Fees) -> dict[str, Decimal]:
+    """Return the three prices of a piece at this quantity, net, none rounded."""
     return {
         "margin": margin_price(
             cost.total / cost.quantity,
             margin=margin,
-            fee_share=price.fee_share,
-            fee_fixed=price.fee_fixed / cost.quantity,
+            fee_share=terms.fee_share,
+            fee_fixed=terms.fee_fixed / cost.quantity,
         ),
         "stitch-rate": stitch_rate_price(plan, cost),
         "hour-rate": hour_rate_price(plan, cost),
     }
 
 
-def _digitised(how: str, placed: PlacementPlan, house: House) -> tuple[str, Decimal]:
+def digitising_even(house: House) -> int | None:
+    """Return the stitches over which bought digitising costs less than own; None if never.
+
+    Source: docs/formulas.md 11: own a + b·n against the larger of a least and c·n.
+    """
+    rules, rates = house.digitising, house.rates
+    hour = rates.labour_per_h + rates.overhead_per_h
+    start, each = exact(rules.own_s) / HOUR * hour, exact(rules.own_per_1000_s) / HOUR * hour
+    price, least = rules.supplier_per_1000, rules.supplier_least
+    if start >= least:
+        return 0
+    if each <= 0:
+        return None
+    even = (least - start) / each
+    dearer_again = None if each >= price else start / (price - each)
+    if dearer_again is not None and even >= dearer_again:
+        return None
+    return int(even * 1000)
+
+
+def digitising_cost(how: str, facts: DesignFacts, house: House) -> tuple[str, Decimal]:
     """Name and cost what one new design's stitch file takes."""
-    rules, facts = house.digitising, placed.facts
+    rules = house.digitising
     design = sum(block.stitches for block in facts.blocks if block.role == "design")
     if how == "supplier" and facts.source == "count":
         thousands = exact(design) / 1000
@@ -166,7 +199,7 @@ def digitising_costs(plans: Sequence[LinePlan], house: House) -> list[tuple[str,
             key = planned.facts.identity
             if how == "none" or key in repeats or planned.facts.source == "words":
                 continue
-            name, cost = _digitised(how, planned, house)
+            name, cost = digitising_cost(how, planned.facts, house)
             found[key] = max(found.get(key, (ZERO, "")), (cost, name))
     sums: dict[str, Decimal] = {}
     for name in (BOUGHT, OWN, CHECK):

@@ -12,7 +12,7 @@ from typing import Any
 ORDER = (
     "rules", "goods", "backings", "toppings", "rolls", "hoops", "machines", "threads", "putups",
     "bobbins", "needles", "positions", "place_sizes", "sheet_goods", "sheets", "hardware", "kinds",
-    "speed_profile", "tasks", "stitch_rates",
+    "speed_profile", "tasks", "stitch_rates", "rush", "schools",
 )  # fmt: skip
 
 

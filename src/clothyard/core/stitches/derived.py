@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections import Counter
 from collections.abc import Sequence
+from typing import Any
 
 from clothyard.core.house import Kind, KnockDown
 from clothyard.core.stitches.facts import PULL, BlockFacts, DesignFacts, Lengths
@@ -62,6 +63,38 @@ def mean_design(designs: Sequence[DesignFacts], *, name: str) -> DesignFacts:
             "blocks": blocks,
         }
     )
+
+
+def scaled(facts: DesignFacts, scale: float) -> DesignFacts:
+    """Build a design bigger or smaller with the same stitches: every length grows alike.
+
+    Source: docs/formulas.md 1: the bare sums and stitch lengths are linear in the size; what is a
+    jump, a long or a short stitch is as in the file.
+    """
+    if scale == 1:
+        return facts
+
+    def longer(lengths: Lengths) -> Lengths:
+        return Lengths(mm=tuple(mm * scale for mm in lengths.mm), count=lengths.count)
+
+    blocks = tuple(
+        b.model_copy(
+            update={
+                "needle_mm": b.needle_mm * scale,
+                "bobbin_mm": b.bobbin_mm * scale,
+                "trim_gap_mm": b.trim_gap_mm * scale,
+                "lengths": longer(b.lengths),
+                "narrow": longer(b.narrow),
+            }
+        )
+        for b in facts.blocks
+    )
+    grown: dict[str, Any] = {"blocks": blocks}
+    for name in ("width_mm", "height_mm", "longest_stitch_mm", "letter_height_mm", "hull_edge_mm"):
+        value = getattr(facts, name)
+        grown[name] = None if value is None else value * scale
+    grown["hull_mm2"] = None if facts.hull_mm2 is None else facts.hull_mm2 * scale**2
+    return facts.model_copy(update=grown)
 
 
 def base_area_mm2(facts: DesignFacts, *, margin_mm: float) -> float:

@@ -65,7 +65,9 @@ class BlockFacts(BaseModel):
 class DesignFacts(BaseModel):
     """A whole design. Sizes in mm; `band` is the share by which an estimate may be off.
 
-    `hull_mm2` and `hull_edge_mm` are area and edge of the convex outline round all penetrations.
+    `outward` and `upward` are how far the sewing goes from the middle out and from the bottom up,
+    as correlations of place with order, −1 to 1. `hull_mm2` and `hull_edge_mm` are area and edge of
+    the convex outline round all penetrations.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -80,6 +82,8 @@ class DesignFacts(BaseModel):
     stitches: Count
     longest_stitch_mm: float | None
     short_share: float | None
+    outward: float | None = None
+    upward: float | None = None
     hottest_cell: int | None
     median_cell: float | None
     hull_mm2: float | None = None
@@ -159,6 +163,13 @@ def _short_share(length: NDArray[np.float64], sewn: NDArray[np.bool_]) -> float:
     until = after[np.searchsorted(breaks, position, side="left")] - position
     inner = sewn & (since > LOCK_STITCHES) & (until > LOCK_STITCHES)
     return float((length[inner] < SHORT_STITCH_MM).mean()) if inner.any() else 0.0
+
+
+def _goes(place: NDArray[np.float64]) -> float:
+    """Correlate a place with the order of sewing: 1 when it grows all the way, 0 if it cannot."""
+    if np.ptp(place) < 1e-9:
+        return 0.0
+    return float(np.corrcoef(np.arange(place.size), place)[0, 1])
 
 
 def analyse(plan: StitchPlan, *, sha256: str | None = None, name: str = "") -> DesignFacts:
@@ -260,6 +271,8 @@ def analyse(plan: StitchPlan, *, sha256: str | None = None, name: str = "") -> D
         short_share=_short_share(length, sewn),
         hottest_cell=hottest,
         median_cell=median,
+        outward=_goes(np.abs(points[:, 0] - points[:, 0].mean())),
+        upward=_goes(-points[:, 1]),
         hull_mm2=hull.area,
         hull_edge_mm=hull.length,
         blocks=tuple(blocks),

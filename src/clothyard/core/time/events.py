@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from clothyard.core.house import House
 from clothyard.core.making import Making
 from clothyard.core.stitches.facts import DesignFacts
+from clothyard.core.time.needles import plan_needles
 from clothyard.core.time.steps import StepPlan
 
 
@@ -144,6 +145,9 @@ def pass_events(
     if making.machine.auto_change:
         changes = facts.colour_changes * cycles
         events.append(Event("change", "Colour change", changes, e.change_auto_s * changes, 0.0))
+        by_hand = plan_needles(facts.colour_keys, making.machine.needles).changes(loads.cycles) / n
+        seconds = e.change_hand_s * by_hand
+        events.append(Event("rethread", "Rethread the shared needle", by_hand, seconds, seconds))
     else:
         changes = hand_changes(facts, loads.cycles) / n
         seconds = e.change_hand_s * changes

@@ -8,11 +8,12 @@ from typing import Literal
 
 from clothyard.core.errors import unknown_id
 from clothyard.core.house import House
+from clothyard.core.job import Placement
 from clothyard.core.making import Making
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.time.steps import StepPlan
 
-FINISHING = ("press", "label", "soft-cover", "wash")
+FINISHING = ("press", "label", "soft-cover", "wash", "restuff", "pins", "soak")
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +65,12 @@ def covered(making: Making, finishing: Iterable[str]) -> bool:
 
 
 def placement_tasks(
-    making: Making, facts: DesignFacts, house: House, steps: StepPlan
+    making: Making,
+    facts: DesignFacts,
+    house: House,
+    steps: StepPlan,
+    finishing: tuple[str, ...] = (),
+    extras: Placement | None = None,
 ) -> list[TaskUse]:
     """List the tasks of one placement, in the order of the work, per piece or per hooping.
 
@@ -73,7 +79,13 @@ def placement_tasks(
     """
     layout = making.layout
     backings = layout.hoopings  # a piece's own share of what is taken off its back
-    tasks = [_use(house, "mark", 1, "hooping")]
+    jig = extras is not None and extras.jig
+    tasks = [_use(house, "mark-jig" if jig else "mark", 1, "hooping")]
+    seam = extras.seam if extras else None
+    lengths = 0.0
+    if seam:
+        lengths = seam.length_mm / 100 * (house.seams.felled_factor if seam.felled else 1)
+        tasks.append(_use(house, "open-seam", lengths))
     if making.layers:
         tasks.append(_use(house, "cut-backing", making.layers, "hooping"))
     if steps.patches:
@@ -81,6 +93,8 @@ def placement_tasks(
     if steps.hooping_patches:
         tasks.append(_use(house, "prepare-patch", steps.hooping_patches, "hooping"))
     tasks.append(_use(house, hooping_task(making), 1, "hooping"))
+    if making.hold == "float" and "pins" in finishing:
+        tasks.append(_use(house, "pins", 1, "hooping"))
     if making.on_cap_frame:
         tasks.append(_use(house, "cap-form"))
     auto = making.machine.auto_trim
@@ -99,7 +113,10 @@ def placement_tasks(
             tasks.append(_use(house, "cut-wash-away", backings))
             tasks.append(_use(house, "rinse-wash-away"))
     if making.topping:
-        tasks.append(_use(house, "film", backings))
+        soaked = making.topping_id == "film" and "soak" in finishing
+        tasks.append(_use(house, "soak" if soaked else "film", 1 if soaked else backings))
+    if seam:
+        tasks.append(_use(house, "close-seam", lengths))
     return tasks
 
 
@@ -112,6 +129,8 @@ def piece_tasks(
     """
     makings = list(makings)
     tasks = [_use(house, "inspect"), _use(house, "unmark")]
+    if "restuff" in finishing:
+        tasks.append(_use(house, "restuff"))
     covers = sum(covered(making, finishing) for making in makings)
     if covers:
         tasks.append(_use(house, "soft-cover", covers))
