@@ -13,7 +13,16 @@ URL = "/api/v1/estimates"
 
 def test_an_estimate_has_every_key(client):
     found = client.post(URL, json=polos(line__digitising="own")).json()
-    assert list(found) == ["format", "currency", "sendable", "lines", "threads", "total", "run"]
+    assert list(found) == [
+        "format",
+        "currency",
+        "sendable",
+        "lines",
+        "threads",
+        "machines",
+        "total",
+        "run",
+    ]
     [line] = found["lines"]
     assert set(line) >= {
         "quantity", "per_piece", "pieces", "methods", "materials", "bobbins", "spares", "cost",

@@ -20,15 +20,18 @@ def methods(job, **options):
 
 
 def apply_patch(job, patch):
-    """Apply the adds of a JSON Patch to a copy of a job."""
+    """Apply the adds and removes of a JSON Patch to a copy of a job."""
     job = copy.deepcopy(job)
     for step in patch:
-        assert step["op"] == "add"
+        assert step["op"] in {"add", "remove"}
         *path, last = step["path"].strip("/").split("/")
         place = job
         for part in path:
             place = place[int(part)] if isinstance(place, list) else place[part]
-        place[last] = step["value"]
+        if step["op"] == "remove":
+            del place[last]
+        else:
+            place[last] = step["value"]
     return job
 
 

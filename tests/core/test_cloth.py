@@ -7,9 +7,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from clothyard.core.cloth.cutting import (
-    cut_from,
     cut_from_best,
     cut_rectangles,
+    cutter,
+    cutters,
     offcuts,
 )
 from clothyard.core.cloth.hoops import accepts, fit_in
@@ -18,6 +19,10 @@ from clothyard.core.house import Roll, Sheet, default_house
 from clothyard.core.job import Placement
 
 HOUSE = default_house()
+
+
+def cut_from(width, height, *, count, stock_id, stock):
+    return cutter(width, height, stock_id=stock_id, stock=stock).cut(count)
 
 
 def roll(width, perforation=0, length=100, price="40.00"):
@@ -59,13 +64,13 @@ def test_rolls_to_open_by_hand():
 def test_piece_wider_than_every_roll_is_joined():
     """600 x 700 from 500: two strips of 700 or of 600 each; 600 is shorter: 1,200 mm a piece."""
     rolls = {"narrow": roll(380), "wide": roll(500)}
-    cut = cut_from_best(600, 700, count=3, stocks=rolls)
+    cut = cut_from_best(cutters(600, 700, rolls), 3)
     assert (cut.fits, cut.stock, cut.length_mm) == (False, "wide", 3600)
 
 
 def test_the_cheaper_roll_is_cut():
     rolls = {"dear": roll(500, price="90.00"), "cheap": roll(400)}
-    assert cut_from_best(180, 180, count=4, stocks=rolls).stock == "cheap"
+    assert cut_from_best(cutters(180, 180, rolls), 4).stock == "cheap"
 
 
 def test_sheets_by_hand():

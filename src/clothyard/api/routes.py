@@ -12,6 +12,8 @@ from clothyard import __version__
 from clothyard.api.problems import RESPONSES
 from clothyard.core.house import House
 from clothyard.core.job import read_job
+from clothyard.core.price import rates
+from clothyard.core.price.rates import Rates, Year
 from clothyard.core.result import Estimate, estimate_bytes
 from clothyard.files.kinds import MAX_FILE_BYTES, readable_kinds
 from clothyard.services import designs, estimates, standards, words
@@ -61,11 +63,17 @@ def about() -> About:
     },
 )
 async def estimate_job(
-    request: Request, shop: ShopDep, working: Literal["none", "full"] = "none"
+    request: Request,
+    shop: ShopDep,
+    working: Literal["none", "full"] = "none",
+    others: Annotated[int | None, Query(ge=-1, le=199)] = None,
 ) -> Response:
-    """Price a job without keeping it."""
+    """Price a job without keeping it; `others` of one line only (from 0), or of none (−1)."""
     job = read_job(await request.body())
-    found = await run_in_threadpool(estimates.price_job, shop, job, working=working == "full")
+    compare = True if others is None else (others if others >= 0 else False)
+    found = await run_in_threadpool(
+        estimates.price_job, shop, job, working=working == "full", compare=compare
+    )
     return Response(estimate_bytes(found), media_type="application/json")
 
 
@@ -116,6 +124,12 @@ def words_sample(
     data = words.sample_file(house, text, kind, height_mm=height_mm, face=face)
     headers = {"Content-Disposition": f'attachment; filename="sample.{kind}"'}
     return Response(data, media_type="application/octet-stream", headers=headers)
+
+
+@router.post("/rates")
+def yearly_rates(year: Year) -> Rates:
+    """Work the rates of an hour out of a year's figures, with the working."""
+    return rates.yearly_rates(year)
 
 
 @router.get("/house")

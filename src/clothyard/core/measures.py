@@ -74,7 +74,7 @@ def read_length_mm(text: str, *, units: Units = "metric") -> float:
             remedy="Write it like 90, 9cm or 3 1/2 in.",
             code="not-a-length",
         )
-    return total
+    return round(total, 9)
 
 
 def length_text(mm: float, *, units: Units = "metric") -> str:

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Literal
 
-from clothyard.core.cloth.cutting import Cut, Stock, cut_from_best, offcuts
+from clothyard.core.cloth.cutting import Cut, Cutter, offcuts
 from clothyard.core.cloth.place import put_in_place
 from clothyard.core.price.line import LineCost, PassCost
 from clothyard.core.price.plan import LinePlan, PlacementPlan
@@ -102,23 +102,20 @@ def pack_places(plan: LinePlan, cost: LineCost) -> list[WherePlaced]:
 
 def _wanted(
     placed: PlacementPlan, done: PassCost, *, pieces: int
-) -> Iterator[tuple[What, str, Cut, tuple[float, float], int, dict[str, Stock]]]:
-    """List a pass's cuts: what, material, the cut, its piece, and how many the list asks for."""
+) -> Iterator[tuple[What, str, Cut, int, Sequence[Cutter]]]:
+    """List a pass's cuts: what, material, the cut, and how many the list asks for."""
     making = placed.making
     hoopings = making.layout.hoopings_of(pieces)
     if done.backing:
         count = hoopings * making.layers
-        yield ("backing", making.backing_id, done.backing, placed.backing_mm, count,
-               placed.backing_stocks)  # fmt: skip
+        yield "backing", making.backing_id, done.backing, count, placed.backing_cutters
     if done.topping:
-        yield ("topping", making.topping_id, done.topping, placed.topping_mm, hoopings,
-               placed.topping_stocks)  # fmt: skip
-    for sheet, laid, stocks in zip(
-        placed.steps.sheets, done.sheets, placed.sheet_stocks, strict=True
+        yield "topping", making.topping_id, done.topping, hoopings, placed.topping_cutters
+    for sheet, laid, tried in zip(
+        placed.steps.sheets, done.sheets, placed.sheet_cutters, strict=True
     ):
         count = (hoopings if sheet.per_hooping else pieces) * sheet.count
-        size = (sheet.width_mm, sheet.height_mm)
-        yield "sheet", sheet.material, laid.cut, size, count, stocks
+        yield "sheet", sheet.material, laid.cut, count, tried
 
 
 def pack_cuts(plan: LinePlan, cost: LineCost, spares: int, currency: str) -> list[CutPlan]:
@@ -130,10 +127,10 @@ def pack_cuts(plan: LinePlan, cost: LineCost, spares: int, currency: str) -> lis
     least = plan.house.cutting.offcut_least_mm
     found = []
     for i, (placed, done) in enumerate(zip(plan.placements, cost.passes, strict=True)):
-        for what, material, cut, size, count, stocks in _wanted(
+        for what, material, cut, count, tried in _wanted(
             placed, done, pieces=placed.pieces_of(more)
         ):
-            listed = cut_from_best(*size, count=count, stocks={cut.stock: stocks[cut.stock]})
+            listed = next(c for c in tried if c.stock_id == cut.stock).cut(count)
             kept = offcuts(cut, least_mm=least)
             found.append(
                 CutPlan(

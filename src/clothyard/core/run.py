@@ -81,8 +81,8 @@ def passes_of(plan: LinePlan, cost: LineCost) -> list[PassRun]:
             PassRun(
                 machine_id=placed.making.machine_id,
                 cycles=done.loads.cycles,
-                machine_s=sum(e.machine_s for e in done.events) * n,
-                attend_s=sum(e.operator_s for e in done.events) * n,
+                machine_s=done.machine_s * n,
+                attend_s=done.attend_s * n,
                 before_s=before,
                 after_s=after,
                 second_hoop=hoop is not None and hoop.count > placed.making.machine.heads,

@@ -15,7 +15,9 @@ from clothyard.services.standards import shop_house
 from clothyard.store.shop import Shop
 
 
-def price_job(shop: Shop, job: Job, *, working: bool = False) -> Estimate:
+def price_job(
+    shop: Shop, job: Job, *, working: bool = False, compare: bool | int = True
+) -> Estimate:
     """Price a job without keeping it.
 
     Raises
@@ -36,7 +38,7 @@ def price_job(shop: Shop, job: Job, *, working: bool = False) -> Estimate:
                 )
             if design.sha256 and (facts := shop.design(design.sha256)):
                 found[design.sha256] = facts
-    return estimate(job, shop_house(shop), found, working=working)
+    return estimate(job, shop_house(shop), found, working=working, compare=compare)
 
 
 def price_job_file(path: Path, *, shop: Shop | None = None, working: bool = False) -> Estimate:

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
-from functools import lru_cache
 
 from clothyard.core.house import House, Roll, Sheet
 from clothyard.core.units import LENGTH_EPSILON, exact, floor_ratio
@@ -77,23 +76,23 @@ class Cut:
 
 @dataclass(frozen=True, slots=True)
 class _Way:
+    """One way round: what does not depend on the count. [mm]"""
+
     turned: bool
     piece: tuple[float, float]
     across: int
-    rows: int
     rows_each: int
     step: float
 
-    @property
-    def length(self) -> float:
-        return self.rows * self.step
+    def rows(self, count: int) -> int:
+        return -(-count // self.across)
 
 
 def _length_mm(stock: Stock) -> float:
     return stock.length_m * 1000 if isinstance(stock, Roll) else stock.height_mm
 
 
-def _one_way(piece: tuple[float, float], *, turned: bool, count: int, stock: Stock) -> _Way | None:
+def _one_way(piece: tuple[float, float], *, turned: bool, stock: Stock) -> _Way | None:
     w, h = piece
     across = floor_ratio(stock.width_mm, w)
     if across < 1:
@@ -104,92 +103,127 @@ def _one_way(piece: tuple[float, float], *, turned: bool, count: int, stock: Sto
     rows_each = floor_ratio(_length_mm(stock), step)
     if rows_each < 1:
         return None
-    return _Way(turned, piece, across, math.ceil(count / across), rows_each, step)
+    return _Way(turned, piece, across, rows_each, step)
 
 
-def _joined(w: float, h: float, *, count: int, stock: Stock) -> _Way:
+def _joined(w: float, h: float, *, stock: Stock) -> _Way:
     """Join each piece from strips as wide as the stock, whichever way round is shorter."""
     ways = [
         (math.ceil(a / stock.width_mm - LENGTH_EPSILON) * b, turned, a)
         for turned, a, b in ((False, w, h), (True, h, w))
     ]
     step, turned, across = min(ways)
-    each = max(1, floor_ratio(_length_mm(stock), step))
-    return _Way(turned, (across, step), 1, count, each, step)
+    return _Way(turned, (across, step), 1, max(1, floor_ratio(_length_mm(stock), step)), step)
 
 
-@lru_cache(maxsize=4096)
-def cut_from(width_mm: float, height_mm: float, *, count: int, stock_id: str, stock: Stock) -> Cut:
-    """Cut equal pieces from a roll or from sheets, whichever way round uses less.
+@dataclass(frozen=True, slots=True)
+class Cutter:
+    """A piece on one roll or sheet: both ways round, so that any count is cut at once."""
+
+    stock_id: str
+    stock: Stock
+    area_mm2: float
+    ways: tuple[_Way, ...]
+    joined: _Way
+    length_price: Decimal
+
+    def cut(self, count: int) -> Cut:
+        """Cut a count of pieces.
+
+        Source: docs/formulas.md 4.
+        """
+        stock, on_sheets = self.stock, isinstance(self.stock, Sheet)
+        way = self.joined
+        if len(self.ways) == 2:
+            one, two = self.ways
+            # sheets: fewer sheets first, since rows of another length differ in worth
+            each = (
+                (one.rows(count) / one.rows_each, two.rows(count) / two.rows_each)
+                if on_sheets
+                else (one.rows(count) * one.step, two.rows(count) * two.step)
+            )
+            way = two if each[1] < each[0] else one
+        elif self.ways:
+            way = self.ways[0]
+        rows = way.rows(count)
+        length = rows * way.step
+        rolls = -(-rows // way.rows_each)
+        if isinstance(stock, Sheet):
+            cost = stock.price * rows / way.rows_each
+        else:
+            cost = exact(length) * self.length_price
+            if not self.ways:
+                rolls = math.ceil(length / (stock.length_m * 1000) - LENGTH_EPSILON)
+        return Cut(
+            stock=self.stock_id,
+            on_sheets=on_sheets,
+            fits=bool(self.ways),
+            turned=way.turned,
+            count=count,
+            piece_mm=way.piece,
+            across=way.across,
+            rows=rows,
+            step_mm=way.step,
+            length_mm=length,
+            width_mm=stock.width_mm,
+            rolls=rolls,
+            rows_each=way.rows_each,
+            waste=1 - count * self.area_mm2 / (length * stock.width_mm),
+            cost=cost,
+        )
+
+
+def cutter(width_mm: float, height_mm: float, *, stock_id: str, stock: Stock) -> Cutter:
+    """Try a piece on a roll or sheet, as it stands and turned.
 
     Parameters
     ----------
     width_mm, height_mm : float
         The piece. [mm]
-    count : int
-        Pieces, 1 or more.
     stock_id, stock : str, Roll or Sheet
         What it is cut from.
 
     Returns
     -------
-    Cut
-        Equal lengths: as it stands. When the piece fits neither way round, `fits` is False and
-        it is joined from strips.
-
-    Source
-    ------
-    docs/formulas.md 4.
+    Cutter
+        Equal lengths: as it stands. When the piece fits neither way round it is joined from
+        strips, and its cuts do not `fits`.
     """
     tried = [
-        _one_way(piece, turned=turned, count=count, stock=stock)
+        _one_way(piece, turned=turned, stock=stock)
         for turned, piece in ((False, (width_mm, height_mm)), (True, (height_mm, width_mm)))
     ]
-    ways = [way for way in tried if way]
-    on_sheets = isinstance(stock, Sheet)
-    # sheets: fewer sheets first, since rows of another length differ in worth
-    best = min(ways, key=lambda w: w.rows / w.rows_each if on_sheets else w.length, default=None)
-    way = best or _joined(width_mm, height_mm, count=count, stock=stock)
-    rolls = math.ceil(way.rows / way.rows_each)
-    if isinstance(stock, Sheet):
-        cost = stock.price * way.rows / way.rows_each
-    else:
-        cost = exact(way.length) * stock.price / (exact(stock.length_m) * 1000)
-        if best is None:
-            rolls = math.ceil(way.length / (stock.length_m * 1000) - LENGTH_EPSILON)
-    return Cut(
-        stock=stock_id,
-        on_sheets=on_sheets,
-        fits=best is not None,
-        turned=way.turned,
-        count=count,
-        piece_mm=way.piece,
-        across=way.across,
-        rows=way.rows,
-        step_mm=way.step,
-        length_mm=way.length,
-        width_mm=stock.width_mm,
-        rolls=rolls,
-        rows_each=way.rows_each,
-        waste=1 - count * width_mm * height_mm / (way.length * stock.width_mm),
-        cost=cost,
+    each = Decimal(0)
+    if isinstance(stock, Roll):
+        each = stock.price / (exact(stock.length_m) * 1000)
+    return Cutter(
+        stock_id=stock_id,
+        stock=stock,
+        area_mm2=width_mm * height_mm,
+        ways=tuple(way for way in tried if way),
+        joined=_joined(width_mm, height_mm, stock=stock),
+        length_price=each,
     )
 
 
-def cut_from_best(
-    width_mm: float, height_mm: float, *, count: int, stocks: Mapping[str, Stock]
-) -> Cut:
-    """Cut from what costs least; when the piece fits nothing, from the widest.
+def cutters(width_mm: float, height_mm: float, stocks: Mapping[str, Stock]) -> tuple[Cutter, ...]:
+    """Try a piece on all rolls and sheets of a material."""
+    return tuple(
+        cutter(width_mm, height_mm, stock_id=stock_id, stock=stock)
+        for stock_id, stock in stocks.items()
+    )
+
+
+def cut_from_best(tried: Sequence[Cutter], count: int) -> Cut:
+    """Cut a count from what costs least; when the piece fits nothing, from the widest.
 
     Parameters
     ----------
-    stocks : mapping of id to Roll or Sheet, at least one
-        The rolls and sheets of the material.
+    tried : sequence of Cutter, at least one
     """
-    cuts = [
-        cut_from(width_mm, height_mm, count=count, stock_id=stock_id, stock=stock)
-        for stock_id, stock in stocks.items()
-    ]
+    if len(tried) == 1:
+        return tried[0].cut(count)
+    cuts = [found.cut(count) for found in tried]
     fitting = [cut for cut in cuts if cut.fits]
     if fitting:
         return min(fitting, key=lambda cut: cut.cost)

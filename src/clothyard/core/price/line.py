@@ -20,7 +20,6 @@ from clothyard.core.thread.bobbins import (
 from clothyard.core.thread.use import PieceThread, piece_thread
 from clothyard.core.time.events import Event, Loads, hand_changes, loads_of, pass_events
 from clothyard.core.time.handwork import TaskUse, name_tasks
-from clothyard.core.time.needles import plan_needles
 from clothyard.core.time.practice import mean_practice
 from clothyard.core.units import exact
 
@@ -50,6 +49,8 @@ class PassCost:
     topping: Cut | None
     sheets: tuple[SheetCut, ...]
     events: tuple[Event, ...]
+    machine_s: float
+    attend_s: float
     practice: float
     hand_s: float
 
@@ -175,7 +176,7 @@ def _bobbins(
             use_m * pieces / units, pieces=units, capacity_m=capacity_m, policy=policy,
             plan=rules, heads=loads.heads,
         )  # fmt: skip
-        return replace(run, pieces_per_bobbin=run.pieces_per_bobbin * each)
+        return run if each == 1 else replace(run, pieces_per_bobbin=run.pieces_per_bobbin * each)
 
     if making.bobbin != "match":
         if len(plan.own_bobbin_m) == pieces:
@@ -212,13 +213,10 @@ def _sheet_cuts(plan: PlacementPlan, loads: Loads) -> tuple[SheetCut, ...]:
         SheetCut(
             sheet.material,
             cut_from_best(
-                sheet.width_mm,
-                sheet.height_mm,
-                count=(loads.hoopings if sheet.per_hooping else loads.pieces) * sheet.count,
-                stocks=stocks,
+                tried, (loads.hoopings if sheet.per_hooping else loads.pieces) * sheet.count
             ),
         )
-        for sheet, stocks in zip(plan.steps.sheets, plan.sheet_stocks, strict=True)
+        for sheet, tried in zip(plan.steps.sheets, plan.sheet_cutters, strict=True)
     )
 
 
@@ -249,23 +247,26 @@ def _pass(plan: PlacementPlan, house: House, pieces: int, *, practised: bool) ->
     practice = mean_practice(loads.hoopings, practice=house.practice) if practised else 1.0
     hoopings, gaps = loads.hoopings / pieces, loads.gaps / pieces
     copies = making.layout.copies
-    thread = piece_thread(plan.thread, copies=copies, hoopings=hoopings, gaps=gaps)
+    thread = plan.threads.get((hoopings, gaps))
+    if thread is None:
+        thread = piece_thread(plan.thread, copies=copies, hoopings=hoopings, gaps=gaps)
+        plan.threads[hoopings, gaps] = thread
     runs, changes, change_s = _bobbins(plan, house, loads, thread)
     wound = making.bobbin == "match" or not house.bobbins[making.machine.bobbin].prewound
     bobbins = sum(run.count for _, run in runs)
     winding = house.tasks["wind-bobbin"].seconds * bobbins / pieces if wound else 0.0
     use = house.thread_use
     if making.machine.auto_change:
-        by_hand = plan_needles(plan.facts.colour_keys, making.machine.needles).changes(loads.cycles)
+        by_hand = plan.needles.changes(loads.cycles)
     else:
         by_hand = hand_changes(plan.facts, loads.cycles)
     tail = use.hand_change_mm / 1000 * by_hand / pieces * use.factor_needle
     backing = topping = None
     if making.backing:
         count = loads.hoopings * making.layers
-        backing = cut_from_best(*plan.backing_mm, count=count, stocks=plan.backing_stocks)
+        backing = cut_from_best(plan.backing_cutters, count)
     if making.topping:
-        topping = cut_from_best(*plan.topping_mm, count=loads.hoopings, stocks=plan.topping_stocks)
+        topping = cut_from_best(plan.topping_cutters, loads.hoopings)
     stitches = plan.facts.stitches * copies + plan.baste_stitches * hoopings
     events = pass_events(
         making,
@@ -277,13 +278,14 @@ def _pass(plan: PlacementPlan, house: House, pieces: int, *, practised: bool) ->
         baste_s=plan.baste_s,
         gap_s=plan.gap_s,
         steps=plan.steps,
+        by_hand=by_hand,
         practice=practice,
         bobbin_changes=changes,
         bobbin_change_s=change_s,
     )
-    hand = sum(
-        t.total_s * (practice if t.practised else 1.0) * (hoopings if t.per == "hooping" else 1.0)
-        for t in plan.tasks
+    fixed, practised_s, by_hooping, practised_by_hooping = plan.hand_s
+    hand = (
+        fixed + practised_s * practice + (by_hooping + practised_by_hooping * practice) * hoopings
     )
     return PassCost(
         loads=loads,
@@ -297,6 +299,8 @@ def _pass(plan: PlacementPlan, house: House, pieces: int, *, practised: bool) ->
         topping=topping,
         sheets=_sheet_cuts(plan, loads),
         events=tuple(events),
+        machine_s=sum([e.machine_s for e in events]),
+        attend_s=sum([e.operator_s for e in events]),
         practice=practice,
         hand_s=hand + winding,
     )
@@ -305,23 +309,24 @@ def _pass(plan: PlacementPlan, house: House, pieces: int, *, practised: bool) ->
 def _consumed(plan: LinePlan, passes: Sequence[PassCost], *, pieces: int) -> Consumed:
     """Add up what some pieces take, whole and in money."""
     house = plan.house
-    hand = sum(t.total_s for t in plan.tasks) * pieces + sum(p.hand_s * p.pieces for p in passes)
+    hand = plan.hand_s * pieces + sum([p.hand_s * p.pieces for p in passes])
     by_machine: dict[str, float] = {}
     needle = consumables = sheets = ZERO
     for placement, cost in zip(plan.placements, passes, strict=True):
-        seconds = sum(e.machine_s for e in cost.events) * cost.pieces
+        seconds = cost.machine_s * cost.pieces
         machine_id = placement.making.machine_id
         by_machine[machine_id] = by_machine.get(machine_id, 0.0) + seconds
         needle += exact(cost.needle_m * cost.pieces) * placement.thread_price_m
         consumables += placement.adhesive * cost.loads.hoopings + placement.cover * cost.pieces
-        sheets += sum((s.cut.cost for s in cost.sheets), ZERO)
+        for laid in cost.sheets:
+            sheets += laid.cut.cost
         for part in placement.steps.parts:
             sheets += house.hardware[part.item].price * exact(part.amount) * cost.pieces
     for part in plan.hardware:
         sheets += house.hardware[part.item].price * exact(part.amount) * pieces
     return Consumed(
         machine_s=sum(by_machine.values()),
-        attend_s=sum(e.operator_s * p.pieces for p in passes for e in p.events),
+        attend_s=sum([p.attend_s * p.pieces for p in passes]),
         hand_s=hand,
         machine=sum(
             (exact(s) / HOUR * house.machines[m].rate_per_h for m, s in by_machine.items()), ZERO

@@ -31,8 +31,8 @@ def mean_pass(done: PassCost) -> OwnPass:
         stitches=done.stitches,
         needle_m=done.needle_m,
         bobbin_m=done.bobbin_m,
-        machine_s=sum(e.machine_s for e in done.events),
-        attend_s=sum(e.operator_s for e in done.events),
+        machine_s=done.machine_s,
+        attend_s=done.attend_s,
         hand_s=done.hand_s,
     )
 

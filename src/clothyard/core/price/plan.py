@@ -10,15 +10,21 @@ from typing import Any
 
 import numpy as np
 
-from clothyard.core.cloth.cutting import Stock, stocks_of
+from clothyard.core.cloth.cutting import Cutter, cutters, stocks_of
 from clothyard.core.cloth.hoops import FALLBACK_CLEARANCE_MM
 from clothyard.core.errors import unknown_id
 from clothyard.core.house import House
 from clothyard.core.job import Line, Placement
 from clothyard.core.making import Making
 from clothyard.core.stitches.facts import DesignFacts
-from clothyard.core.thread.use import DesignThread, basting_stitches, design_thread
+from clothyard.core.thread.use import (
+    DesignThread,
+    PieceThread,
+    basting_stitches,
+    design_thread,
+)
 from clothyard.core.time.handwork import TaskUse, covered, piece_tasks, placement_tasks
+from clothyard.core.time.needles import NeedlePlan, plan_needles
 from clothyard.core.time.speed import design_cap_spm, even_seconds, needle_seconds
 from clothyard.core.time.steps import FixedPart, StepPlan
 from clothyard.core.units import exact
@@ -97,9 +103,16 @@ class PlacementPlan:
     thread_price_m: Decimal
     adhesive: Decimal
     cover: Decimal
-    backing_stocks: dict[str, Stock]
-    topping_stocks: dict[str, Stock]
-    sheet_stocks: tuple[dict[str, Stock], ...]
+    backing_cutters: tuple[Cutter, ...]
+    topping_cutters: tuple[Cutter, ...]
+    sheet_cutters: tuple[tuple[Cutter, ...], ...]
+    needles: NeedlePlan
+    hand_s: tuple[float, float, float, float]
+    """Its tasks a piece, those practised, a hooping, and those practised. [s]"""
+    threads: dict[tuple[float, float], PieceThread] = field(
+        default_factory=dict, compare=False, repr=False
+    )
+    """A piece's thread by hoopings and gaps a piece: the same at most quantities."""
     known: dict[tuple[int, bool], Any] = field(default_factory=dict, compare=False, repr=False)
     """Passes costed already, by pieces and practice: a pass depends on nothing else."""
 
@@ -118,6 +131,7 @@ class LinePlan:
     house: House
     placements: tuple[PlacementPlan, ...]
     tasks: tuple[TaskUse, ...]
+    hand_s: float
     hardware: tuple[FixedPart, ...]
     spoil: float
     is_new: bool
@@ -226,7 +240,10 @@ def plan_placement(
             speed=house.speed,
             auto_trim=machine.auto_trim,
         )
+    tasks = tuple(placement_tasks(making, facts, house, steps, finishing, extras))
     margin = 2 * house.cutting.topping_margin_mm
+    backing_mm = _backing_piece(making, house)
+    topping_mm = (making.sewn_mm[0] + margin, making.sewn_mm[1] + margin)
     return PlacementPlan(
         making=making,
         facts=facts,
@@ -235,19 +252,32 @@ def plan_placement(
         needle_s=needle_s,
         baste_s=even_seconds(baste, basting.stitch_mm, cap_spm=cap, profile=house.speed_profile),
         gap_s=0.0 if machine.auto_trim else -(-pitch // 12) * 60 / house.speed.jump_spm,
-        backing_mm=_backing_piece(making, house),
-        topping_mm=(making.sewn_mm[0] + margin, making.sewn_mm[1] + margin),
-        tasks=tuple(placement_tasks(making, facts, house, steps, finishing, extras)),
+        backing_mm=backing_mm,
+        topping_mm=topping_mm,
+        tasks=tasks,
         steps=steps,
         own=own,
         own_bobbin_m=_own_bobbin(own, thread, making, house) if own else (),
         thread_price_m=thread_price_per_m(house, making.thread_id),
         adhesive=house.consumables.adhesive if making.hold == "float" else ZERO,
         cover=house.consumables.soft_cover if covered(making, finishing) else ZERO,
-        backing_stocks=stocks_of(making.backing_id, house),
-        topping_stocks=stocks_of(making.topping_id, house),
-        sheet_stocks=tuple(stocks_of(sheet.material, house) for sheet in steps.sheets),
+        backing_cutters=cutters(*backing_mm, stocks_of(making.backing_id, house)),
+        topping_cutters=cutters(*topping_mm, stocks_of(making.topping_id, house)),
+        sheet_cutters=tuple(
+            cutters(sheet.width_mm, sheet.height_mm, stocks_of(sheet.material, house))
+            for sheet in steps.sheets
+        ),
+        needles=plan_needles(facts.colour_keys, machine.needles),
+        hand_s=_hand_seconds(tasks),
     )
+
+
+def _hand_seconds(tasks: Sequence[TaskUse]) -> tuple[float, float, float, float]:
+    sums = {(per, practised): 0.0 for per in ("piece", "hooping") for practised in (False, True)}
+    for task in tasks:
+        sums[task.per, task.practised] += task.total_s
+    a, b, c, d = sums.values()
+    return a, b, c, d
 
 
 def _as_fast(one: PlacementPlan, other: Making, facts: DesignFacts) -> bool:
@@ -316,6 +346,7 @@ def plan_line(
         house=house,
         placements=tuple(placements),
         tasks=tuple(tasks),
+        hand_s=sum(task.total_s for task in tasks),
         hardware=plan_hardware(line, house, where=where),
         spoil=_spoil(line, placements, house),
         is_new=not all(p.design.repeat for p in line.placements),

@@ -86,6 +86,8 @@ class PriceLadder:
         least = self._rule[above] if above else Decimal(0)
         if below is None:
             return self._smooth(quantity, max(self._raw(quantity), least))
+        if self._raw(quantity) <= least:
+            return self._smooth(quantity, min(self._rule[below], least))
         # cost moves in steps (a bobbin, a row of backing, a sample), so raw may rise by a hair
         raws = [self._raw(q) for q in _since(below, quantity)]
         return self._smooth(quantity, min(self._rule[below], max(min(raws), least)))

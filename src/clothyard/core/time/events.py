@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from clothyard.core.house import House
 from clothyard.core.making import Making
 from clothyard.core.stitches.facts import DesignFacts
-from clothyard.core.time.needles import plan_needles
 from clothyard.core.time.steps import StepPlan
 
 
@@ -106,6 +105,7 @@ def pass_events(
     baste_s: float,
     gap_s: float,
     steps: StepPlan,
+    by_hand: int,
     practice: float,
     bobbin_changes: int,
     bobbin_change_s: float,
@@ -121,6 +121,9 @@ def pass_events(
         Needle time of a piece, basting of a hooping, the way over a gap that is not cut. [s]
     steps : StepPlan
         Stops and what is done at them.
+    by_hand : int
+        Colour changes by hand over the pass; on a machine that changes by itself, those of the
+        needle that colours share.
     practice : float
         Mean share of the first loading's time.
     bobbin_changes, bobbin_change_s : int, float
@@ -145,11 +148,13 @@ def pass_events(
     if making.machine.auto_change:
         changes = facts.colour_changes * cycles
         events.append(Event("change", "Colour change", changes, e.change_auto_s * changes, 0.0))
-        by_hand = plan_needles(facts.colour_keys, making.machine.needles).changes(loads.cycles) / n
-        seconds = e.change_hand_s * by_hand
-        events.append(Event("rethread", "Rethread the shared needle", by_hand, seconds, seconds))
+        if by_hand:
+            seconds = e.change_hand_s * by_hand / n
+            events.append(
+                Event("rethread", "Rethread the shared needle", by_hand / n, seconds, seconds)
+            )
     else:
-        changes = hand_changes(facts, loads.cycles) / n
+        changes = by_hand / n
         seconds = e.change_hand_s * changes
         events.append(Event("change", "Colour change by hand", changes, seconds, seconds))
     if making.machine.auto_trim:
@@ -158,20 +163,24 @@ def pass_events(
     events += _stops(steps, house, cycles=cycles, hoopings=loads.hoopings / n)
     breaks = stitches / 1000 * break_rate(making, house) * loads.heads * abreast
     events.append(Event("break", "Thread break", breaks, e.break_s * breaks, e.break_s * breaks))
-    swaps = bobbin_changes / n
-    seconds = bobbin_change_s * swaps
-    events.append(Event("bobbin", "Bobbin change", swaps, seconds, seconds))
-    renames = loads.renames / n
-    seconds = e.name_file_s * renames
-    events.append(Event("name", "Load the next name", renames, seconds, seconds))
+    if bobbin_changes:
+        swaps = bobbin_changes / n
+        seconds = bobbin_change_s * swaps
+        events.append(Event("bobbin", "Bobbin change", swaps, seconds, seconds))
+    if loads.renames:
+        renames = loads.renames / n
+        seconds = e.name_file_s * renames
+        events.append(Event("name", "Load the next name", renames, seconds, seconds))
     return [event for event in events if event.times > 0]
 
 
 def _stops(steps: StepPlan, house: House, *, cycles: float, hoopings: float) -> list[Event]:
     """Bare stops take the house's time; at the others the machine waits for the hands."""
-    bare = steps.bare_stops * cycles
-    seconds = house.events.stop_s * bare
-    found = [Event("stop", "Stop", bare, seconds, seconds)]
+    found = []
+    if steps.bare_stops:
+        bare = steps.bare_stops * cycles
+        seconds = house.events.stop_s * bare
+        found.append(Event("stop", "Stop", bare, seconds, seconds))
     for step in steps.times:
         share = hoopings if step.per_hooping else 1.0
         found.append(Event("step", step.label, share, step.seconds * share, step.seconds * share))
