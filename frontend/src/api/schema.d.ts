@@ -35,7 +35,7 @@ export interface paths {
         put?: never;
         /**
          * Estimate Job
-         * @description Price a job without keeping it.
+         * @description Price a job without keeping it; `others` of one line only (from 0), or of none (−1).
          */
         post: operations["estimate_job_api_v1_estimates_post"];
         delete?: never;
@@ -142,6 +142,26 @@ export interface paths {
         get: operations["words_sample_api_v1_words_sample_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Yearly Rates
+         * @description Work the rates of an hour out of a year's figures, with the working.
+         */
+        post: operations["yearly_rates_api_v1_rates_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -530,6 +550,11 @@ export interface components {
             apply: {
                 [key: string]: unknown;
             }[] | null;
+            /**
+             * Overruled
+             * @default
+             */
+            overruled: string;
         };
         /**
          * Answer
@@ -664,6 +689,24 @@ export interface components {
         Body_keep_design_api_v1_designs_post: {
             /** File */
             file: string;
+        };
+        /**
+         * BreakEven
+         * @description Where two ways cost the same.
+         */
+        BreakEven: {
+            /** Name */
+            name: string;
+            /** One */
+            one: string;
+            /** Money */
+            one_amount: string;
+            /** Other */
+            other: string;
+            /** Money */
+            other_amount: string;
+            /** At */
+            at: string;
         };
         /**
          * CentreMark
@@ -890,6 +933,11 @@ export interface components {
              * @default []
              */
             threads: components["schemas"]["OrderThread"][];
+            /**
+             * Machines
+             * @default []
+             */
+            machines: components["schemas"]["MachineTried"][];
             total: components["schemas"]["Total"];
             run: components["schemas"]["Run"];
         };
@@ -922,6 +970,27 @@ export interface components {
             bobbins: components["schemas"]["Bobbins"];
             /** Spares */
             spares: number;
+            /**
+             * Goods Bought
+             * @default 0
+             */
+            goods_bought: number;
+            /**
+             * Needles
+             * @default []
+             */
+            needles: components["schemas"]["NeedleUsed"][];
+            /**
+             * Schools
+             * @default []
+             */
+            schools: components["schemas"]["SchoolOffered"][];
+            next_step: components["schemas"]["NextStep"] | null;
+            /**
+             * Break Evens
+             * @default []
+             */
+            break_evens: components["schemas"]["BreakEven"][];
             cost: components["schemas"]["Cost"];
             piece_cost: components["schemas"]["PieceCost"];
             price: components["schemas"]["LinePrice"];
@@ -1094,6 +1163,8 @@ export interface components {
             clearance_mm: number;
             /** Takes Mm */
             takes_mm: number;
+            /** Count */
+            count: number;
             /** Turns */
             turns: boolean;
         };
@@ -1231,6 +1302,14 @@ export interface components {
             stitch_rates: {
                 [key: string]: components["schemas"]["StitchRate"];
             };
+            /** Rush */
+            rush: {
+                [key: string]: components["schemas"]["Rush"];
+            };
+            /** Schools */
+            schools: {
+                [key: string]: components["schemas"]["School"];
+            };
             thread_use: components["schemas"]["ThreadUse"];
             knock_down: components["schemas"]["KnockDown"];
             words: components["schemas"]["Words"];
@@ -1242,11 +1321,13 @@ export interface components {
             practice: components["schemas"]["Practice"];
             sample: components["schemas"]["SampleRule"];
             spoilage: components["schemas"]["Spoilage"];
-            rates: components["schemas"]["Rates"];
+            rates: components["schemas"]["clothyard__core__house__Rates"];
             consumables: components["schemas"]["Consumables"];
             digitising: components["schemas"]["Digitising"];
             price: components["schemas"]["Price"];
             terms: components["schemas"]["Terms"];
+            seams: components["schemas"]["Seams"];
+            run: components["schemas"]["RunRules"];
         };
         /**
          * Inspection
@@ -1306,6 +1387,24 @@ export interface components {
             satin_share: number;
         };
         /**
+         * KitView
+         * @description Goods sold together at one price.
+         */
+        KitView: {
+            /** Name */
+            name: string;
+            /** Quantity */
+            quantity: number;
+            /** Lines */
+            lines: number[];
+            /** Money */
+            unit: string;
+            /** Money */
+            line: string;
+            /** Unit Cost */
+            unit_cost: string;
+        };
+        /**
          * KnockDown
          * @description The knock-down base under a design on pile.
          */
@@ -1331,20 +1430,35 @@ export interface components {
         };
         /**
          * LinePrice
-         * @description A line's price.
+         * @description A line's price, as the customer reads it; `net` is without tax where it is in the price.
          */
         LinePrice: {
             /**
              * Method
              * @enum {string}
              */
-            method: "margin" | "stitch-rate" | "hour-rate" | "typed";
+            method: "margin" | "stitch-rate" | "hour-rate" | "typed" | "agreed";
             /** Money */
             unit: string;
             /** Money */
             line: string;
             /** Margin */
             margin: string;
+            /**
+             * Money
+             * @default 0.00
+             */
+            net: string;
+            /**
+             * Money
+             * @default 0.00
+             */
+            floor: string;
+            /**
+             * Safe Discount
+             * @default 0.0000
+             */
+            safe_discount: string;
             cross_checks: components["schemas"]["CrossChecks"];
         };
         /**
@@ -1372,6 +1486,60 @@ export interface components {
             bobbin: string;
             /** Money */
             rate_per_h: string;
+        };
+        /**
+         * MachineTried
+         * @description The whole order on one machine: what it costs and how long it takes.
+         */
+        MachineTried: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Fits */
+            fits: boolean;
+            /** Chosen */
+            chosen: boolean;
+            /** Money */
+            cost: string;
+            /** Machine Min */
+            machine_min: number;
+            /** Elapsed Min */
+            elapsed_min: number;
+            /** Cheapest */
+            cheapest: boolean;
+            /** Soonest */
+            soonest: boolean;
+        };
+        /**
+         * MachineYear
+         * @description What a machine costs over its life.
+         */
+        MachineYear: {
+            /** Money */
+            price: string;
+            /**
+             * Money
+             * @default 0
+             */
+            resale: string;
+            /** Life Hours */
+            life_hours: number | string;
+            /**
+             * Money
+             * @default 0
+             */
+            service_per_h: string;
+            /**
+             * Factor
+             * @default 0.1
+             */
+            power_kw: string;
+            /**
+             * Money
+             * @default 0.30
+             */
+            tariff_per_kwh: string;
         };
         /**
          * MailRow
@@ -1469,12 +1637,42 @@ export interface components {
             why: string;
         };
         /**
+         * NeedleUsed
+         * @description A needle and what is on it; more than one colour take turns, by hand.
+         */
+        NeedleUsed: {
+            /** Placement */
+            placement: number;
+            /** Needle */
+            needle: number;
+            /** Colours */
+            colours: string[];
+            /** Changes At */
+            changes_at: number[];
+            /** Changes */
+            changes: number;
+        };
+        /**
          * NewValue
          * @description A standard's new value.
          */
         NewValue: {
             /** Value */
             value: unknown;
+        };
+        /**
+         * NextStep
+         * @description The next tier: how many more, what each then costs, and what it saves each.
+         */
+        NextStep: {
+            /** Quantity */
+            quantity: number;
+            /** More */
+            more: number;
+            /** Money */
+            unit: string;
+            /** Money */
+            saves_each: string;
         };
         /**
          * OffcutKept
@@ -1679,6 +1877,35 @@ export interface components {
              * @enum {string}
              */
             method: "margin" | "stitch-rate" | "hour-rate";
+            /**
+             * Ending
+             * @enum {string}
+             */
+            ending: "none" | "0.95" | "0.99";
+            /**
+             * Floor
+             * @enum {string}
+             */
+            floor: "full" | "variable";
+            /** Share */
+            discount_most: string;
+            /** Money */
+            minimum_order: string;
+            /**
+             * Set Up Shown
+             * @enum {string}
+             */
+            set_up_shown: "spread" | "line";
+            /**
+             * Digitising Shown
+             * @enum {string}
+             */
+            digitising_shown: "line" | "spread";
+            /**
+             * Names Way
+             * @enum {string}
+             */
+            names_way: "mean" | "letters";
             /** Share */
             margin: string;
             /** Money */
@@ -1692,6 +1919,8 @@ export interface components {
             tier_mode: "smooth" | "stepped";
             /** Share */
             fee_share: string;
+            /** Fee On Tax */
+            fee_on_tax: boolean;
             /** Money */
             fee_fixed: string;
             /** Money */
@@ -1927,16 +2156,6 @@ export interface components {
             standards_changed: string[];
         };
         /**
-         * Rates
-         * @description Hourly rates.
-         */
-        Rates: {
-            /** Money */
-            labour_per_h: string;
-            /** Money */
-            overhead_per_h: string;
-        };
-        /**
          * Roll
          * @description A roll of backing or topping as bought.
          */
@@ -1970,6 +2189,29 @@ export interface components {
             basis: "closed-form" | "simulated";
         };
         /**
+         * RunRules
+         * @description How a batch is run.
+         */
+        RunRules: {
+            /**
+             * Finishing
+             * @enum {string}
+             */
+            finishing: "batch" | "piece";
+            /** Operators */
+            operators: number;
+        };
+        /**
+         * Rush
+         * @description A surcharge for work wanted within some days.
+         */
+        Rush: {
+            /** Days */
+            days: number;
+            /** Share */
+            share: string;
+        };
+        /**
          * SampleRule
          * @description When a sample is sewn.
          */
@@ -1978,6 +2220,74 @@ export interface components {
             from_quantity: number;
             /** Pieces */
             pieces: number;
+        };
+        /**
+         * School
+         * @description Another way that good people take: for which goods, what it changes, and why.
+         */
+        School: {
+            /** Question */
+            question: string;
+            /** Why */
+            why: string;
+            /** Goods */
+            goods: string;
+            /** Stretch From */
+            stretch_from: number;
+            /** Pile From */
+            pile_from: number;
+            /**
+             * Back Seen
+             * @enum {string}
+             */
+            back_seen: "any" | "no" | "partly" | "yes";
+            /**
+             * Hold
+             * @enum {string}
+             */
+            hold: "any" | "hoop" | "float";
+            /** Backing */
+            backing: string;
+            /** Layers */
+            layers: number;
+            /** Topping */
+            topping: string;
+            /** Holds */
+            holds: string;
+            /** Knock Down */
+            knock_down: string;
+            /** Bobbin */
+            bobbin: string;
+        };
+        /**
+         * SchoolOffered
+         * @description Another way that good people take, and what it would change.
+         */
+        SchoolOffered: {
+            /** Placement */
+            placement: number;
+            /** Id */
+            id: string;
+            /** Question */
+            question: string;
+            /** Why */
+            why: string;
+            /** Apply */
+            apply: {
+                [key: string]: unknown;
+            }[];
+            /** Money */
+            cost_difference: string;
+            /** Minutes Difference */
+            minutes_difference: number;
+        };
+        /**
+         * Seams
+         * @description How seams are opened and closed.
+         */
+        Seams: {
+            /** Felled Factor */
+            felled_factor: number;
         };
         /**
          * Sheet
@@ -2108,12 +2418,28 @@ export interface components {
             practised: boolean;
         };
         /**
+         * Tax
+         * @description Tax at one rate, counted once on the net sum.
+         */
+        Tax: {
+            /** Rate */
+            rate: string;
+            /** Money */
+            on: string;
+            /** Money */
+            tax: string;
+        };
+        /**
          * Terms
          * @description What a quote promises.
          */
         Terms: {
             /** Valid Days */
             valid_days: number;
+            /** Rate */
+            tax_rate: string;
+            /** Prices Include Tax */
+            prices_include_tax: boolean;
             /** Deposit */
             deposit: string;
         };
@@ -2177,6 +2503,11 @@ export interface components {
             unit_cost: string;
             /** Margin */
             margin: string;
+            /**
+             * Set Up
+             * @default 0.0000
+             */
+            set_up: string;
         };
         /**
          * Topping
@@ -2207,6 +2538,16 @@ export interface components {
             price: string;
             /** Charges */
             charges: components["schemas"]["Charge"][];
+            /**
+             * Kits
+             * @default []
+             */
+            kits: components["schemas"]["KitView"][];
+            /**
+             * Taxes
+             * @default []
+             */
+            taxes: components["schemas"]["Tax"][];
             /** Money */
             tax: string;
             /** Money */
@@ -2337,6 +2678,88 @@ export interface components {
             source: string;
         };
         /**
+         * Year
+         * @description A year of a shop: drawings, hours, costs.
+         */
+        Year: {
+            /**
+             * Currency
+             * @default GBP
+             */
+            currency: string;
+            /** Money */
+            drawings: string;
+            /**
+             * Money
+             * @default 0
+             */
+            on_costs: string;
+            /** Paid Hours */
+            paid_hours: number | string;
+            /**
+             * Share
+             * @default 0.6
+             */
+            productive: string;
+            /**
+             * Money
+             * @default 0
+             */
+            rent: string;
+            /**
+             * Money
+             * @default 0
+             */
+            insurance: string;
+            /**
+             * Money
+             * @default 0
+             */
+            software: string;
+            /**
+             * Money
+             * @default 0
+             */
+            advertising: string;
+            /**
+             * Money
+             * @default 0
+             */
+            other: string;
+            /** Machines */
+            machines?: {
+                [key: string]: components["schemas"]["MachineYear"];
+            };
+        };
+        /**
+         * Rates
+         * @description Hourly rates.
+         */
+        clothyard__core__house__Rates: {
+            /** Money */
+            labour_per_h: string;
+            /** Money */
+            overhead_per_h: string;
+        };
+        /**
+         * Rates
+         * @description The rates of an hour, and how they were worked out.
+         */
+        clothyard__core__price__rates__Rates: {
+            /** Productive Hours */
+            productive_hours: string;
+            /** Labour Per H */
+            labour_per_h: string;
+            /** Overhead Per H */
+            overhead_per_h: string;
+            /** Machine Per H */
+            machine_per_h: {
+                [key: string]: string;
+            };
+            /** Working */
+            working: components["schemas"]["Working"][];
+        };
+        /**
          * DesignBlock
          * @description A colour block of a placement's design: thread of one piece, as estimated.
          */
@@ -2369,6 +2792,19 @@ export interface components {
             bobbin_m: number;
             /** Trims */
             trims: number;
+        };
+        /**
+         * Agreed
+         * @description A price agreed with the customer, held until a day (both ISO, "" for no end).
+         */
+        Agreed: {
+            /** Money */
+            unit_price: string;
+            /**
+             * Until
+             * @default
+             */
+            until: string;
         };
         /**
          * Band
@@ -2467,6 +2903,11 @@ export interface components {
              */
             trims: number | null;
             /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /**
              * Letter Height Mm
              * @default null
              */
@@ -2500,6 +2941,26 @@ export interface components {
              */
             unit_cost: string | null;
             /**
+             * Price Breaks
+             * @default []
+             */
+            price_breaks: components["schemas"]["PriceBreak"][];
+            /**
+             * Pack
+             * @default 1
+             */
+            pack: number;
+            /**
+             * Money
+             * @default 0.00
+             */
+            delivery: string;
+            /**
+             * Spares Unsaleable
+             * @default false
+             */
+            spares_unsaleable: boolean;
+            /**
              * Supplied By
              * @default shop
              * @enum {string}
@@ -2528,6 +2989,18 @@ export interface components {
              * @default null
              */
             length_mm: number | null;
+        };
+        /**
+         * Kit
+         * @description Lines that are sold together at one price: so many kits, each with its share of them.
+         */
+        Kit: {
+            /** Name */
+            name: string;
+            /** Quantity */
+            quantity: number;
+            /** Lines */
+            lines: number[];
         };
         /**
          * Line
@@ -2571,6 +3044,18 @@ export interface components {
              * @default null
              */
             unit_price: string | null;
+            /**
+             * Share
+             * @default 0
+             */
+            discount: string;
+            /**
+             * Tax Rate
+             * @default null
+             */
+            tax_rate: string | null;
+            /** @default null */
+            agreed: components["schemas"]["Agreed"] | null;
         };
         /**
          * Methods
@@ -2639,6 +3124,26 @@ export interface components {
             machine: string | null;
         };
         /**
+         * Overruled
+         * @description Advice that is gone against, and why.
+         */
+        Overruled: {
+            /** Code */
+            code: string;
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+            /**
+             * Line
+             * @default 0
+             */
+            line: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Place
          * @description Where a design lies and which way up; what is left out is the position's own.
          *
@@ -2705,6 +3210,13 @@ export interface components {
              * @default []
              */
             steps: components["schemas"]["Step"][];
+            /** @default null */
+            seam: components["schemas"]["Seam"] | null;
+            /**
+             * Jig
+             * @default false
+             */
+            jig: boolean;
             /**
              * @default {
              *       "backing": null,
@@ -2724,6 +3236,16 @@ export interface components {
             methods: components["schemas"]["Methods"];
         };
         /**
+         * PriceBreak
+         * @description What a blank costs from a quantity on.
+         */
+        PriceBreak: {
+            /** Quantity */
+            quantity: number;
+            /** Money */
+            unit_cost: string;
+        };
+        /**
          * Sample
          * @description Pieces sewn before the run, and whether they are washed.
          */
@@ -2738,6 +3260,19 @@ export interface components {
              * @default false
              */
             wash: boolean;
+        };
+        /**
+         * Seam
+         * @description A seam that is opened before sewing and closed after.
+         */
+        Seam: {
+            /** Length Mm */
+            length_mm: number;
+            /**
+             * Felled
+             * @default false
+             */
+            felled: boolean;
         };
         /**
          * Split
@@ -2878,6 +3413,31 @@ export interface components {
              */
             tier_mode: ("smooth" | "stepped") | null;
             /**
+             * On
+             * @default
+             */
+            on: string;
+            /**
+             * Rush Days
+             * @default null
+             */
+            rush_days: number | null;
+            /**
+             * Money
+             * @default 0.00
+             */
+            delivery: string;
+            /**
+             * Kits
+             * @default []
+             */
+            kits: components["schemas"]["Kit"][];
+            /**
+             * Overruled
+             * @default []
+             */
+            overruled: components["schemas"]["Overruled"][];
+            /**
              * House
              * @default null
              */
@@ -2998,6 +3558,7 @@ export interface operations {
         parameters: {
             query?: {
                 working?: "none" | "full";
+                others?: number | null;
             };
             header?: never;
             path?: never;
@@ -3633,6 +4194,110 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": unknown;
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    yearly_rates_api_v1_rates_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Year"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["clothyard__core__price__rates__Rates"];
                 };
             };
             /** @description Not readable as a request */

@@ -1,0 +1,147 @@
+"""Rates: what an hour of labour, of a machine and of overhead costs, worked out from a year."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from clothyard.core.errors import BadInput
+from clothyard.core.result import Working, WorkingInput
+from clothyard.core.units import Factor, Money, Share, round_half_up
+
+ZERO = Decimal(0)
+HOUR_STEP = Decimal("0.01")
+Hours = Annotated[Decimal, Field(ge=0, le=100_000)]
+
+
+class MachineYear(BaseModel):
+    """What a machine costs over its life."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    price: Money
+    resale: Money = ZERO
+    life_hours: Hours
+    service_per_h: Money = ZERO
+    power_kw: Factor = Decimal("0.1")
+    tariff_per_kwh: Money = Decimal("0.30")
+
+
+class Year(BaseModel):
+    """A year of a shop: drawings, hours, costs."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    currency: str = "GBP"
+    drawings: Money
+    on_costs: Money = ZERO
+    paid_hours: Hours
+    productive: Share = Decimal("0.6")
+    rent: Money = ZERO
+    insurance: Money = ZERO
+    software: Money = ZERO
+    advertising: Money = ZERO
+    other: Money = ZERO
+    machines: dict[str, MachineYear] = Field(default_factory=dict, max_length=60)
+
+
+class Rates(BaseModel):
+    """The rates of an hour, and how they were worked out."""
+
+    model_config = ConfigDict(frozen=True)
+    productive_hours: str
+    labour_per_h: str
+    overhead_per_h: str
+    machine_per_h: dict[str, str]
+    working: list[Working]
+
+
+def _text(amount: Decimal) -> str:
+    return f"{amount.quantize(HOUR_STEP, 'ROUND_HALF_UP'):f}"
+
+
+def _entry(
+    id_: str, name: str, formula: str, inputs: list[tuple[str, Decimal, str]], value: Decimal,
+    unit: str,
+) -> Working:  # fmt: skip
+    return Working(
+        id=id_,
+        name=name,
+        formula=formula,
+        inputs=[
+            WorkingInput(name=n, value=f"{v.normalize():f}", unit=u, source="typed")
+            for n, v, u in inputs
+        ],
+        value=f"{round_half_up(float(value), 4):g}",
+        unit=unit,
+    )
+
+
+def yearly_rates(year: Year) -> Rates:
+    """Work the rates of an hour out of a year's figures.
+
+    Parameters
+    ----------
+    year : Year
+        Drawings or wage with on-costs, paid hours and the share of them that is productive,
+        overheads, and per machine its price, life, service and power.
+
+    Raises
+    ------
+    BadInput
+        If no hours are productive, or a machine has no life.
+
+    Source
+    ------
+    docs/formulas.md 11: labour = (drawings + on-costs) ÷ productive hours; machine = (price −
+    resale) ÷ life hours + service + power × tariff; overhead = overheads ÷ productive hours.
+    """
+    hours = year.paid_hours * year.productive
+    if hours <= 0:
+        raise BadInput(
+            "no hours are left to work in.",
+            where="paid_hours",
+            remedy="Enter the hours paid in a year, and the share of them spent on orders.",
+            code="out-of-range",
+        )
+    money = year.currency
+    labour = (year.drawings + year.on_costs) / hours
+    parts = {name: getattr(year, name) for name in
+             ("rent", "insurance", "software", "advertising", "other")}  # fmt: skip
+    overhead = sum(parts.values(), ZERO) / hours
+    working = [
+        _entry("productive_hours", "Productive hours", "paid hours × productive share",
+               [("paid hours", year.paid_hours, "h"), ("productive", year.productive, "share")],
+               hours, "h"),
+        _entry("labour_per_h", "Labour", "(drawings + on-costs) ÷ productive hours",
+               [("drawings", year.drawings, money), ("on-costs", year.on_costs, money),
+                ("productive hours", hours, "h")], labour, f"{money}/h"),
+        _entry("overhead_per_h", "Overhead", "sum of overheads ÷ productive hours",
+               [*((name, amount, money) for name, amount in parts.items()),
+                ("productive hours", hours, "h")], overhead, f"{money}/h"),
+    ]  # fmt: skip
+    machines = {}
+    for name, m in year.machines.items():
+        if m.life_hours <= 0:
+            raise BadInput(
+                "needs hours of life.", where=f"machines.{name}.life_hours",
+                remedy="Enter how many hours it will sew.", code="out-of-range",
+            )  # fmt: skip
+        wear = max(ZERO, m.price - m.resale) / m.life_hours
+        rate = wear + m.service_per_h + m.power_kw * m.tariff_per_kwh
+        machines[name] = _text(rate)
+        working.append(
+            _entry(f"machines.{name}", f"Machine {name}",
+                   "(price − resale) ÷ life hours + service + power × tariff",
+                   [("price", m.price, money), ("resale", m.resale, money),
+                    ("life", m.life_hours, "h"), ("service", m.service_per_h, f"{money}/h"),
+                    ("power", m.power_kw, "kW"), ("tariff", m.tariff_per_kwh, f"{money}/kWh")],
+                   rate, f"{money}/h")
+        )  # fmt: skip
+    return Rates(
+        productive_hours=_text(hours),
+        labour_per_h=_text(labour),
+        overhead_per_h=_text(overhead),
+        machine_per_h=machines,
+        working=working,
+    )
