@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from clothyard.core.house import default_house
 from clothyard.core.others import alternatives, with_other
 from tests.conftest import polos, price
+from tests.core.test_orders import LINES, order
 
 
 def codes(job):
@@ -181,6 +182,29 @@ def test_stops_come_first():
     found = price(polos(design__width_mm=300, methods__backing="tear-away")).lines[0].advice
     ranks = [("stop", "warn", "note").index(a.level) for a in found]
     assert ranks == sorted(ranks)
+
+
+@pytest.mark.parametrize("line", LINES, ids=lambda line: line["goods"]["class"])
+@pytest.mark.parametrize(
+    "changes",
+    [
+        {"hoop": "40x40"}, {"backing": "none"}, {"topping": "none"}, {"hold": "float"},
+        {"machine": "single-flat"}, {"bobbin": "black"}, {"thread": "metallic"},
+    ],
+    ids=str,
+)  # fmt: skip
+def test_fixes_mend_orders_of_every_shape(line, changes):
+    job = order(copy.deepcopy(line))
+    for placement in job["lines"][0]["placements"]:
+        placement.setdefault("methods", {}).update(changes)
+    before = price(job, compare=False).lines[0].advice
+    stops = {(a.code, a.where) for a in before if a.level == "stop"}
+    fixes = [a for a in before if a.apply is not None]
+    for advice in fixes:
+        after = price(apply_patch(job, advice.apply), compare=False).lines[0].advice
+        left = {(a.code, a.where, a.message) for a in after}
+        assert (advice.code, advice.where, advice.message) not in left
+        assert {(a.code, a.where) for a in after if a.level == "stop"} <= stops
 
 
 @settings(max_examples=80)

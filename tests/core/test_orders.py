@@ -385,20 +385,21 @@ def test_no_names_yet_are_eight_letters_of_mean_width():
     assert line.designs[0].width_mm == pytest.approx(8 * mean, rel=0.08)
 
 
-def test_bobbins_fill_up_name_by_name():
-    """By hand: 8 m of bobbin hold 0.85 of it; names fill it in the order they are sewn."""
+@pytest.mark.parametrize("capacity", [3.5, 4.0, 4.5, 5.0, 6.0, 7.5])
+def test_bobbins_fill_up_name_by_name(capacity):
+    """0.85 of a bobbin is counted on; names fill it in the order they are sewn."""
     names = ["Bartholomew", "Ada", "Bartholomew", "Ada", "Zoë", "Bartholomew"]
-    small = {"bobbins": {"l-prewound": {"capacity_m": 5}}}
+    small = {"bobbins": {"l-prewound": {"capacity_m": capacity}}}
     wanted = copy.deepcopy(SCARF) | {"names": names, "quantity": 6}
     line = price(order(wanted, house=small)).lines[0]
     held, filled = 0.0, [0]
     for piece in line.pieces:
-        if filled[-1] and held + piece.bobbin_m > 0.85 * 5:
+        if filled[-1] and held + piece.bobbin_m > 0.85 * capacity:
             filled.append(0)
             held = 0.0
         held += piece.bobbin_m
         filled[-1] += 1
-    assert len(filled) > 2
+    assert len(filled) > 1
     assert line.bobbins.count == len(filled)
     assert line.bobbins.pieces_per_bobbin == min(filled[:-1])
 
@@ -472,6 +473,14 @@ def test_thread_by_colour_over_the_order():
     assert rows["#123456"].needle_m == pytest.approx(navy, abs=0.05)
     total = sum(line.per_piece.needle_m * line.quantity for line in found.lines)
     assert sum(row.needle_m for row in found.threads) == pytest.approx(total, abs=0.05)
+    # what is needed holds a sample of each line and the spares: 2 polos, 1 towel
+    spares = [line.spares for line in found.lines]
+    needed = found.lines[0].designs[0].blocks[0].needle_m * (24 + 1 + spares[0])
+    needed += found.lines[1].designs[0].blocks[0].needle_m * (10 + 1 + spares[1])
+    assert rows["#123456"].needed_m == pytest.approx(needed, abs=0.05)
+    assert rows["#123456"].grams == pytest.approx(needed * 27 / 1000, abs=0.02)
+    polo = found.lines[0].cuts[0]
+    assert polo.list_count == 24 + 1 + spares[0]
     used = navy * 6.5 / 5000
     assert rows["#123456"].used_cost == money(used)
     bought = price(order(line, towels, house={"thread_use": {"charge": "bought"}}))

@@ -173,6 +173,8 @@ def test_set_up_as_its_own_line():
     assert float(line.price.cross_checks.margin) == pytest.approx(
         (COST - whole / 24) / 0.65, abs=0.006
     )
+    left = 1 - (COST - whole / 24) / float(line.price.unit)
+    assert float(line.price.margin) == pytest.approx(left, abs=1e-4)
     # per piece at every tier: what is apart is not in the price, so bulk saves less
     units = [float(t.unit) for t in line.tiers]
     assert units[0] < 30.95 - 15
@@ -212,6 +214,8 @@ def test_a_kit_has_one_price():
     up = -(-round(whole / 12, 6) // 0.05) * 0.05
     assert float(kit.unit) == pytest.approx(up, abs=0.011)
     assert kit.line == found.total.lines == money(float(kit.unit) * 12)
+    ending = price(job | {"house": {"price": {"ending": "0.99"}}}, compare=False)
+    assert ending.total.kits[0].unit.endswith(".99")
     for lines, says in (([0, 2], "no line"), ([0, 0], "in a kit already")):
         with pytest.raises(BadInput, match=says):
             price(job | {"kits": [{"name": "x", "quantity": 12, "lines": lines}]})
@@ -299,6 +303,8 @@ def test_colours_beyond_the_needles_take_turns_on_the_last():
     plan = plan_needles(keys, 10)
     assert (len(plan.fixed), plan.rotating, plan.changes_at) == (9, ("9", "10", "11"), (10, 11, 12))
     assert plan.changes(24) == 71
+    back = plan_needles(list("abcabdabc"), 3)  # c, d, c: the last needle begins as it ended
+    assert (back.fixed, back.changes_at, back.changes(10)) == (("a", "b"), (3, 6, 9), 20)
     line = line_of(polos(design__colours=12), compare=False)
     shared = line.needles[-1]
     assert (shared.needle, len(shared.colours), shared.changes) == (10, 3, 71)
@@ -413,6 +419,10 @@ def test_a_design_built_smaller():
     )
     assert two.designs[0].width_mm == pytest.approx(one.designs[0].width_mm * 0.7, abs=0.01)
     assert two.per_piece.stitches == one.per_piece.stitches
+    fixed_m = 200 * (2 * 1.19 + 0.25) / 1000 + 0.06  # what does not shrink: cloth, bends, tails
+    assert two.per_piece.needle_m - fixed_m == pytest.approx(
+        0.7 * (one.per_piece.needle_m - fixed_m), abs=2e-3
+    )
     [told] = [a for a in two.advice if a.code == "resize"]
     assert (told.level, told.apply[0]["op"]) == ("stop", "remove")
     fixed = apply_patch(half, told.apply)

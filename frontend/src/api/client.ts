@@ -82,10 +82,10 @@ export const api = {
       }),
     ),
   // the job is sent as typed: the server says what is wrong with it, field by field
-  estimate: (job: unknown, working: boolean, signal?: AbortSignal) =>
+  estimate: (job: unknown, working: boolean, others: number, signal?: AbortSignal) =>
     unpack(
       client.POST("/api/v1/estimates", {
-        params: { query: { working: working ? "full" : "none" } },
+        params: { query: { working: working ? "full" : "none", others } },
         body: job as never,
         ...(signal ? { signal } : {}),
       }),

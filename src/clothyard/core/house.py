@@ -111,6 +111,7 @@ class ThreadKind(_Part):
     break_rate: Num
     cap_spm: Num
     price_factor: Factor
+    needle: str
 
 
 class PutUp(_Part):

@@ -71,11 +71,7 @@ def _proposed_bobbin(line: Line, goods: GoodsClass) -> tuple[BobbinColour, str]:
 
 
 def _needle(goods: GoodsClass, thread_id: str, house: House) -> tuple[str, str]:
-    wanted = goods.needle
-    if thread_id == "metallic":
-        wanted = "large-eye-90-14"
-    elif house.threads[thread_id].tex < 20:
-        wanted = "fine-65-9"
+    wanted = house.threads[thread_id].needle
     if wanted not in house.needles:
         wanted = goods.needle
     return wanted, house.needles[wanted].why

@@ -491,19 +491,32 @@ def _prices(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced, curre
         priced.ways["hour-rate"], "money",
     )  # fmt: skip
     raw = priced.ways.get(priced.method, priced.unit)
-    formula = "as typed" if priced.method == "typed" else (
-        "rounded up to the step; never under the next tier's, never over the one below's"
-    )  # fmt: skip
+    how = {"typed": "as typed", "agreed": "as agreed"}
+    formula = how.get(
+        priced.method,
+        "rounded up to the step; never under the next tier's, never over the one below's",
+    )
+    rows: list[Input] = [(f"by {priced.method}", raw, "money", "worked out"),
+                         sheet.standard("step", "price.round_to", "money")]  # fmt: skip
+    terms, less = priced.pricer.terms, plan.line.discount
+    if less:
+        formula = f"less the discount, not under the floor, {formula}"
+        floor = priced.pricer.house_floor(cost.quantity)
+        rows += [("discount", less, "share", "typed"), ("floor", floor, "money", "worked out")]
+    if terms.included and terms.tax_rate:
+        formula = f"with tax, {formula}"
+        rows.append(("tax", terms.tax_rate, "share", "line or house"))
+    apart = priced.pricer.apart(cost.quantity)
+    if apart:
+        rows.append(("set-up charged apart", apart, "money", "not in the price"))
     sheet.add(
-        "price.unit", "Price of a piece", formula,
-        [(f"by {priced.method}", raw, "money", "worked out"),
-         sheet.standard("step", "price.round_to", "money")],
+        "price.unit", "Price of a piece", formula, rows,
         Decimal(money_text(priced.unit, currency)), "money",
     )  # fmt: skip
     sheet.add(
         "price.margin", "Margin", "1 − cost ÷ price",
         [("cost", priced.unit_cost, "money", "worked out"),
-         ("price", priced.unit, "money", "worked out")],
+         ("price, net", priced.net, "money", "worked out")],
         priced.margin, "share",
     )  # fmt: skip
 

@@ -126,7 +126,7 @@ def _priced(
 ) -> tuple[Job | None, Estimate | None, list[FieldTold]]:
     try:
         read = job_from(job)
-        return read, price_job(shop, read, working=working), []
+        return read, price_job(shop, read, working=working, compare=working), []
     except (BadInput, NotFound) as error:
         return None, None, _told(error)
 

@@ -1,9 +1,11 @@
 // The making: each method with its reason, and what another would cost or save.
 import Form from "react-bootstrap/Form";
-import type { Advice, EstimateLine, House, Method } from "../../api/client";
+import type { Advice, Estimate, EstimateLine, House, Method } from "../../api/client";
 import { AdviceList } from "../../parts/AdviceList";
 import { number, signedMoney } from "../../parts/format";
 import { patched, type MethodValue } from "./draft";
+import { Machines } from "./Machines";
+import { Schools } from "./Schools";
 import type { DraftTools } from "./useDraft";
 
 const ROWS: [string, string][] = [
@@ -67,10 +69,11 @@ interface Props {
   house: House;
   line: EstimateLine;
   advice: Advice[];
-  currency: string;
+  estimate: Estimate;
 }
 
-export function MakingPanel({ tools, house, line, advice, currency }: Props) {
+export function MakingPanel({ tools, house, line, advice, estimate }: Props) {
+  const { currency } = estimate;
   const { placement, placeAt } = tools;
   const choose = (key: string, value: string | null) => {
     const others = Object.entries(placement.methods).filter(([name]) => name !== key);
@@ -99,6 +102,8 @@ export function MakingPanel({ tools, house, line, advice, currency }: Props) {
           />
         );
       })}
+      <Schools tools={tools} line={line} currency={currency} />
+      <Machines tools={tools} estimate={estimate} />
     </section>
   );
 }

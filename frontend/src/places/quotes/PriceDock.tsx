@@ -119,6 +119,9 @@ export function PriceDock({ tools, estimate, line, step, editable, onOpen }: Pro
               </button>
             </span>
           ))}
+          {Number(total.tax) > 0 && (
+            <span className="d-block hint">tax {money(total.tax, currency)}</span>
+          )}
           <span className="d-block hint">to pay {money(estimate.total.to_pay, currency)}</span>
         </span>
       </div>
@@ -126,6 +129,11 @@ export function PriceDock({ tools, estimate, line, step, editable, onOpen }: Pro
         <span className="row-name">How many</span>
         <Tape quantity={quantity} tiers={line.tiers} currency={currency} onQuantity={setQuantity} />
         <span className="row-end hint">
+          {line.next_step && (
+            <span className="d-block">
+              {line.next_step.more} more save {money(line.next_step.saves_each, currency)} each
+            </span>
+          )}
           by stitches {money(line.price.cross_checks.stitch_rate, currency)}
           <br />
           by hours {money(line.price.cross_checks.hour_rate, currency)}

@@ -88,7 +88,12 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
   const house = useQuery({ queryKey: ["house"], queryFn: api.house });
   const [open, setOpen] = useState<string | null>(null);
   const [side, setSide] = useState<"piece" | "making">("piece");
-  const { estimate, lacks, problem, at } = useEstimate(tools.draft, open !== null, quote);
+  const { estimate, lacks, problem, at } = useEstimate(
+    tools.draft,
+    open !== null,
+    quote,
+    tools.lineAt,
+  );
   const upload = useUpload(tools);
   useKeys(tools);
   const line = estimate?.lines[tools.lineAt];
@@ -171,7 +176,7 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
                   house={house.data}
                   line={line}
                   advice={others}
-                  currency={estimate.currency}
+                  estimate={estimate}
                 />
               </div>
               {open && (

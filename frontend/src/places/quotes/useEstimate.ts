@@ -24,14 +24,14 @@ function useSettled<T>(value: T, key: string): T {
 }
 
 /** The estimate of a draft: follows what is typed, keeps the last good one while something is wrong. */
-export function useEstimate(draft: Draft, working: boolean, quote: QuoteView) {
+export function useEstimate(draft: Draft, working: boolean, quote: QuoteView, line: number) {
   const frozen = quote.state === "draft" ? null : quote.estimate;
   const settled = useSettled(draft, JSON.stringify(draft));
   const job = jobOf(settled);
   const lacks = missing(draft);
   const query = useQuery({
-    queryKey: ["estimate", job, working],
-    queryFn: ({ signal }) => api.estimate(job, working, signal),
+    queryKey: ["estimate", job, working, line],
+    queryFn: ({ signal }) => api.estimate(job, working, line, signal),
     enabled: !frozen && missing(settled).length === 0,
     placeholderData: keepPreviousData,
     refetchInterval: (found) =>

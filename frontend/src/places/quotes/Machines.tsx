@@ -1,0 +1,54 @@
+// The order on each machine: what it costs, how long it takes, which is cheapest and soonest.
+import type { Estimate } from "../../api/client";
+import { money, number } from "../../parts/format";
+import type { DraftTools } from "./useDraft";
+
+function hours(minutes: number): string {
+  const h = Math.floor(minutes / 60);
+  return h > 0 ? `${h} h ${number(minutes - h * 60, 0)} min` : `${number(minutes, 0)} min`;
+}
+
+export function Machines({ tools, estimate }: { tools: DraftTools; estimate: Estimate }) {
+  if (estimate.machines.length < 2) return null;
+  const take = (machine: string) =>
+    tools.set({
+      ...tools.draft,
+      lines: tools.draft.lines.map((line) => ({
+        ...line,
+        placements: line.placements.map((placement) => {
+          const methods = Object.entries(placement.methods).filter(([key]) => key !== "hoop");
+          return { ...placement, methods: { ...Object.fromEntries(methods), machine } };
+        }),
+      })),
+    });
+  return (
+    <section className="machines" aria-label="The order on each machine">
+      <h3 className="form-label">The whole order on each machine</h3>
+      {estimate.machines.map((machine) => (
+        <div key={machine.id} className="school">
+          <span>
+            <strong>{machine.label}</strong>
+            {machine.cheapest && <span className="tag-plain">cheapest</span>}
+            {machine.soonest && <span className="tag-plain">soonest</span>}
+            <span className="d-block hint">
+              costs {money(machine.cost, estimate.currency)}, done in {hours(machine.elapsed_min)},
+              machine {hours(machine.machine_min)}
+              {!machine.fits && "; a design fits none of its hoops"}
+            </span>
+          </span>
+          {machine.chosen ? (
+            <span className="hint">chosen</span>
+          ) : (
+            <button
+              type="button"
+              className="btn btn-sm btn-outline-primary"
+              onClick={() => take(machine.id)}
+            >
+              Use it
+            </button>
+          )}
+        </div>
+      ))}
+    </section>
+  );
+}
