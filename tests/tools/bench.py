@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import io
 import random
 import statistics
@@ -10,6 +11,7 @@ import time
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+from typing import Any
 
 import pystitch
 from sqlalchemy import insert
@@ -24,6 +26,7 @@ from clothyard.services import quotes
 from clothyard.store.models import Quote
 from clothyard.store.shop import Shop
 from tests.conftest import polos
+from tests.core.test_orders import FLEECES, SCARF, count, order
 
 STITCHES = 100_000
 ROUNDS = 9
@@ -99,6 +102,34 @@ def pricing(facts: DesignFacts) -> list[bool]:
     return results
 
 
+def orders() -> list[bool]:
+    """Orders of many lines and places, many pieces, many names: all with 7 tiers."""
+    house = default_house()
+    line = copy.deepcopy(FLEECES) | {"quantity": 24, "cells": []}
+    line["placements"].append({"position": "sleeve", "design": count(900, 40, 40)})
+
+    def ms(job: dict[str, Any], **options: Any) -> float:
+        whole = partial(estimate, job_from(job), house, {}, **options)
+        whole()
+        return statistics.median(timed(whole) for _ in range(15)) * 1000
+
+    print("lines of 3 places, 7 tiers: alone, and with the others of one line")
+    alone = {}
+    for n in (1, 2, 5, 10):
+        job = order(*[line] * n)
+        alone[n] = ms(job, compare=False)
+        print(f"{n:6} lines {alone[n]:8.1f} ms {ms(job, compare=0):8.1f} ms")
+    ten, large = (ms(order(line | {"quantity": q}), compare=False) for q in (10, 300))
+    names = [f"Name {chr(65 + i % 26)}{chr(97 + i // 26)}" for i in range(300)]
+    named = order(SCARF | {"quantity": 300, "names": names})
+    return [
+        row_of("10 lines of 3 places with 7 tiers", alone[10], 50),
+        row("10 lines ÷ 10 times one line", alone[10] / alone[1] / 10, 1.3, "×"),
+        row("300 pieces ÷ 10 pieces", large / ten, 1.5, "×"),
+        row_of("300 names, lettered before", ms(named, compare=False), 100),
+    ]
+
+
 def listing() -> list[bool]:
     """10,000 quotes: the first page of the list, and a search."""
     chance = random.Random(2)
@@ -142,5 +173,6 @@ def row_of(name: str, found: float, bound: float) -> bool:
 if __name__ == "__main__":
     found, facts = reading()
     found += pricing(facts)
+    found += orders()
     found += listing()
     raise SystemExit(0 if all(found) else 1)

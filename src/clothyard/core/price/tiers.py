@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from decimal import Decimal
 
 from clothyard.core.house import TierMode
 from clothyard.core.units import floor_money
-
-EVERY = 200
-"""Quantities after a tier that are each looked at."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,8 +37,8 @@ class PriceLadder:
     Notes
     -----
     From the largest tier down, unit(tier) = max(raw(tier), unit(next tier)). Between tiers
-    unit(q) = min(unit(tier at or below), max(raw(q), unit(next tier))), and no more than any
-    smaller quantity since that tier (cost moves in steps: a bobbin, a row of backing). Smooth:
+    unit(q) = min(unit(tier at or below), max(raw(q), unit(next tier))), and it never rises where
+    cost moves in steps (a bobbin, a row of backing). Smooth:
     where q·unit(q) still exceeds a later tier's line, unit(q) is that line ÷ q, rounded down to
     the minor unit. Stepped: unit(q) = unit(tier at or below).
 
@@ -86,11 +84,24 @@ class PriceLadder:
         least = self._rule[above] if above else Decimal(0)
         if below is None:
             return self._smooth(quantity, max(self._raw(quantity), least))
-        if self._raw(quantity) <= least:
-            return self._smooth(quantity, min(self._rule[below], least))
-        # cost moves in steps (a bobbin, a row of backing, a sample), so raw may rise by a hair
-        raws = [self._raw(q) for q in _since(below, quantity)]
-        return self._smooth(quantity, min(self._rule[below], max(min(raws), least)))
+        return self._smooth(
+            quantity, min(self._rule[below], max(self._since(below, quantity, above), least))
+        )
+
+    def _since(self, below: int, quantity: int, above: int | None) -> Decimal:
+        """Return the raw price at a quantity, kept from rising since the tier below.
+
+        Cost moves in steps (a bobbin, a row of backing, a sample), so raw may rise by a hair.
+        The stretch is cut into blocks at below + 1, + 4, + 9 …: no less than the least so far at
+        the end of its block, no more than the least so far at its beginning and since.
+        """
+        n = math.isqrt(quantity - below)
+        ends = [below + j * j for j in range(1, n + 1)]
+        end = below + (n + 1) ** 2
+        least = min(self._raw(q) for q in [*ends, *range(ends[-1] + 1, quantity + 1)])
+        if above is not None and end >= above:
+            return least
+        return max(least, min(self._raw(q) for q in [*ends, end]))
 
     def inversions(self) -> list[Inversion]:
         """List the stretches of quantities that cost more than a later tier."""
@@ -103,17 +114,3 @@ class PriceLadder:
             if bad:
                 found.append(Inversion(bad[0], bad[-1], above))
         return found
-
-
-def _since(below: int, quantity: int) -> list[int]:
-    """List the quantities after a tier whose raw prices bound this one's.
-
-    All of the first 200; further out, where a step of cost is a hair, eight to a doubling.
-    """
-    near = list(range(below + 1, min(quantity, below + EVERY) + 1))
-    if quantity <= below + EVERY:
-        return near
-    far, anchor = [], float(below + EVERY)
-    while (anchor := anchor * 2 ** (1 / 8)) <= quantity:
-        far.append(round(anchor))
-    return near + far

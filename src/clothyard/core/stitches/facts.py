@@ -255,7 +255,7 @@ def analyse(plan: StitchPlan, *, sha256: str | None = None, name: str = "") -> D
             )
         )
     hottest, median = _cells(points)
-    hull = shapely.MultiPoint(points).convex_hull
+    hull = shapely.LineString(points).convex_hull
     width, height = np.ptp(points, axis=0).tolist()
     return DesignFacts(
         source="file",
