@@ -22,7 +22,7 @@ from clothyard.core.pack import (
 from clothyard.core.planning import OrderPlan, plan_order
 from clothyard.core.price.charges import kits_sold, order_charges
 from clothyard.core.price.goods import spares_for
-from clothyard.core.price.line import OrderLevel, cost_line
+from clothyard.core.price.line import OrderLevel, cost_line, first_piece
 from clothyard.core.price.selling import Pricer, agreed_price, check_margins
 from clothyard.core.price.tiers import PriceLadder
 from clothyard.core.result import Estimate
@@ -130,11 +130,16 @@ def estimate(
         spares_for(plan.line, plan.line.quantity, spoil=plan.spoil, rules=house.spoilage)
         for plan in order.plans
     ]
-    alone = [cost_line(plan, plan.line.quantity, OrderLevel()) for plan in order.plans]
+    firsts = [first_piece(plan) for plan in order.plans]
+    alone = [
+        cost_line(plan, plan.line.quantity, OrderLevel(), first=first)
+        for plan, first in zip(order.plans, firsts, strict=True)
+    ]
     threads = thread_table(order.plans, alone, spares, house)
     levels = order_levels(order.plans, alone, bought_beyond_use(threads, house), house)
     pricers = [
-        Pricer(job, plan, house, level) for plan, level in zip(order.plans, levels, strict=True)
+        Pricer(job, plan, house, level, first)
+        for plan, level, first in zip(order.plans, levels, firsts, strict=True)
     ]
     lines = [
         _figures(job, i, order, pricer, spares[i], compare=_compared(compare, i))

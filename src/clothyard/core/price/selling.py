@@ -6,11 +6,11 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from clothyard.core.errors import BadInput
-from clothyard.core.house import House
+from clothyard.core.house import House, PriceMethod
 from clothyard.core.job import Job, Line
-from clothyard.core.price.line import Consumed, LineCost, OrderLevel, cost_line, first_piece
+from clothyard.core.price.line import Consumed, LineCost, OrderLevel, cost_line
 from clothyard.core.price.plan import ZERO, LinePlan
-from clothyard.core.price.ways import all_ways, letters_of, margin_price
+from clothyard.core.price.ways import letters_of, margin_price, way_price
 from clothyard.core.units import exact, round_money, round_up_to_ending, round_up_to_step
 
 VARIABLE = (
@@ -18,6 +18,7 @@ VARIABLE = (
     "sheet_goods", "packing", "spoilage",
 )  # fmt: skip
 """Costs that a piece would not have if it were not made."""
+WAYS: tuple[PriceMethod, ...] = ("margin", "stitch-rate", "hour-rate")
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,13 +85,13 @@ def check_margins(job: Job, house: House) -> None:
 class Pricer:
     """Costs and prices of one line, each quantity worked out once."""
 
-    def __init__(self, job: Job, plan: LinePlan, house: House, order: OrderLevel):
+    def __init__(self, job: Job, plan: LinePlan, house: House, order: OrderLevel, first: Consumed):
         self.plan, self.house, self.currency, self.order = plan, house, job.currency, order
         self.line = plan.line
         self.margin = house.price.margin if job.margin is None else job.margin
         self.method = job.price_method or house.price.method
         self.terms = terms_of(plan.line, house)
-        self.first: Consumed = first_piece(plan)
+        self.first = first
         self._costs: dict[int, LineCost] = {}
 
     def cost(self, quantity: int) -> LineCost:
@@ -120,11 +121,15 @@ class Pricer:
         whole = extra_letters(self.plan, self.house)
         return self.house.price.name_letter * whole / self.line.quantity
 
-    def ways(self, quantity: int) -> dict[str, Decimal]:
-        """Return the three prices of a piece, net; what is charged apart is left out."""
-        found = all_ways(self.plan, self.cost(quantity), margin=self.margin, terms=self.terms)
+    def way(self, way: PriceMethod, quantity: int) -> Decimal:
+        """Return the price of a piece one way, net; what is charged apart is left out."""
+        found = way_price(way, self.plan, self.cost(quantity), margin=self.margin, terms=self.terms)
         less = self.charged(self.apart(quantity)) / quantity + self.letters_each()
-        return {way: max(ZERO, price - less) for way, price in found.items()} if less else found
+        return max(ZERO, found - less) if less else found
+
+    def ways(self, quantity: int) -> dict[str, Decimal]:
+        """Return the three prices of a piece, net."""
+        return {way: self.way(way, quantity) for way in WAYS}
 
     def rounded(self, net: Decimal) -> Decimal:
         """Round a net price up to what the customer reads."""
@@ -151,7 +156,7 @@ class Pricer:
 
         Source: docs/formulas.md 11.
         """
-        worked = self.rounded(self.ways(quantity)[self.method])
+        worked = self.rounded(self.way(self.method, quantity))
         if not self.line.discount:
             return worked
         floor = self.rounded(self.house_floor(quantity))

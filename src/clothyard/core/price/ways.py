@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from decimal import Decimal
 from typing import Protocol
 
-from clothyard.core.house import House, Price
+from clothyard.core.house import House, Price, PriceMethod
 from clothyard.core.price.line import HOUR, LineCost
 from clothyard.core.price.plan import ZERO, LinePlan, PlacementPlan
 from clothyard.core.stitches.facts import DesignFacts
@@ -128,18 +128,20 @@ class Fees(Protocol):
         """An order."""
 
 
-def all_ways(plan: LinePlan, cost: LineCost, *, margin: Decimal, terms: Fees) -> dict[str, Decimal]:
-    """Return the three prices of a piece at this quantity, net, none rounded."""
-    return {
-        "margin": margin_price(
-            cost.total / cost.quantity,
-            margin=margin,
-            fee_share=terms.fee_share,
-            fee_fixed=terms.fee_fixed / cost.quantity,
-        ),
-        "stitch-rate": stitch_rate_price(plan, cost),
-        "hour-rate": hour_rate_price(plan, cost),
-    }
+def way_price(
+    way: PriceMethod, plan: LinePlan, cost: LineCost, *, margin: Decimal, terms: Fees
+) -> Decimal:
+    """Price a piece at this quantity one of the three ways, net. Not rounded."""
+    if way == "stitch-rate":
+        return stitch_rate_price(plan, cost)
+    if way == "hour-rate":
+        return hour_rate_price(plan, cost)
+    return margin_price(
+        cost.total / cost.quantity,
+        margin=margin,
+        fee_share=terms.fee_share,
+        fee_fixed=terms.fee_fixed / cost.quantity,
+    )
 
 
 def digitising_even(house: House) -> int | None:
