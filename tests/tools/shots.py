@@ -56,6 +56,21 @@ def with_working(page: Page) -> None:
     page.get_by_label("Working", exact=True).get_by_text("rate").first.wait_for()
 
 
+def names(page: Page) -> None:
+    """24 dog coats in three sizes, a paw and a name on each."""
+    page.goto(f"{BASE}/quotes/11")
+    page.get_by_label("Places").get_by_role("button").nth(1).click()
+    page.get_by_label("Names, one a line").scroll_into_view_if_needed()
+    page.get_by_text("22 of 24").wait_for()
+
+
+def schools(page: Page) -> None:
+    """What others do otherwise, and the order on each machine."""
+    page.goto(f"{BASE}/quotes/11")
+    page.get_by_text("The whole order on each machine").scroll_into_view_if_needed()
+    page.get_by_text("cheapest").wait_for()
+
+
 def versions(page: Page) -> None:
     """A quote sent twice: what changed, and its papers."""
     page.goto(f"{BASE}/quotes/5")
@@ -83,6 +98,8 @@ VIEWS: dict[str, tuple[tuple[int, int], Callable[[Page], None]]] = {
     "bench": ((1280, 800), polos),
     "bench-working": ((1280, 800), with_working),
     "bench-narrow": ((390, 844), polos),
+    "bench-names": ((1280, 800), names),
+    "bench-others": ((1280, 800), schools),
     "standards": ((1280, 800), standards),
 }
 

@@ -2458,6 +2458,8 @@ export interface components {
             cap_spm: number;
             /** Factor */
             price_factor: string;
+            /** Needle */
+            needle: string;
         };
         /**
          * ThreadUse

@@ -26,6 +26,11 @@ DESIGNS = {
     "lighthouse": ("lighthouse", "jef", stitching.lighthouse),
     "border": ("wave-border", "xxx", stitching.border),
 }
+DOGS = (
+    "Biscuit", "Pebble", "Otto", "Wren", "Marmaduke", "Tansy", "Kelp", "Bramble", "Zoë", "Figaro",
+    "Nell", "Sprat", "Juniper", "Mudge", "Captain", "Olive", "Rook", "Dumpling", "Ivy", "Tinker",
+    "Halyard", "Moth",
+)  # fmt: skip
 ROWING = ("Brackwater Rowing Club", "kit@brackwater-rowing.example")
 VETS = ("Fennel Lane Veterinary Practice", "desk@fennel-lane.example")
 CHOIR = ("Orrin Hill School Choir", "choir@orrin-hill.example")
@@ -122,7 +127,7 @@ class _Story:
             )
             self._draft(VETS, self._job("tunic", "11.00", 5, "paw", repeat=True))
         with _days_ago(0):
-            self._draft(GROOMER, self._job("dog-coat", "7.90", 24, "paw"), due=35)
+            self._draft(GROOMER, self._coats(), due=35)
             self._draft(GUESTS, {"lines": [{"goods": {"class": "table-linen"}}]},
                         notes="Breakfast room; they will count the tables.")  # fmt: skip
 
@@ -146,6 +151,21 @@ class _Story:
                 }
             ],
         }
+
+    def _coats(self) -> dict[str, Any]:
+        """24 coats in three sizes, a paw on each and its dog's name."""
+        job = self._job("dog-coat", "7.90", 24, "paw")
+        job["lines"][0] |= {
+            "names": list(DOGS),
+            "cells": [
+                {"size": "S", "colour": "moss", "quantity": 9},
+                {"size": "M", "colour": "moss", "quantity": 10},
+                {"size": "L", "colour": "moss", "quantity": 5, "unit_cost": "9.20"},
+            ],
+        }
+        name = {"text": "{name}", "height_mm": 18}
+        job["lines"][0]["placements"].append({"position": "bag", "design": name})
+        return job
 
     def _folders(self) -> dict[str, Any]:
         words = {"stitches": 3800, "kind": "lettering", "width_mm": 120, "height_mm": 30,
