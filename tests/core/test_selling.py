@@ -446,8 +446,30 @@ def test_other_schools_cost_what_taking_them_costs():
         assert school.why
         assert school.question
     assert float(schools["pile-both"].cost_difference) > 0
+    polo = {s.id for s in price(polos()).lines[0].schools}
+    assert polo == {"knits-mesh", "always-float"}  # no deep pile, no back that is seen
     taken = price(apply_patch(towel, schools["pile-both"].apply))
     assert "pile-both" not in {s.id for s in taken.lines[0].schools}
+
+
+def test_tiers_count_all_pieces_with_one_design():
+    """30 polos and 30 sweatshirts with one crest are 60: 0.85 a thousand, not 1.00."""
+    job = polos(line__quantity=30)
+    sweat = copy.deepcopy(job["lines"][0]) | {"goods": {"class": "sweatshirt", "unit_cost": "9"}}
+    job["lines"].append(sweat)
+    two = price(job, compare=False)
+    assert [line.tier_quantity for line in two.lines] == [60, 60]
+    set_up = float(two.lines[0].cost.set_up) / 30
+    stitched = max(4.50, 8.2 * 0.85) + 6.40 * 1.4 + set_up
+    assert float(two.lines[0].price.cross_checks.stitch_rate) == pytest.approx(stitched, abs=0.011)
+    stepped = price(job | {"tier_mode": "stepped"}, compare=False).lines[0]
+    by = {t.quantity: t.unit for t in stepped.tiers}
+    assert stepped.price.unit == by[50] < by[24]
+    sweat["placements"][0]["position"] = "sleeve"
+    apart = price(job | {"tier_mode": "stepped"}, compare=False).lines[0]
+    assert (apart.tier_quantity, apart.price.unit) == (
+        30, {t.quantity: t.unit for t in apart.tiers}[24],
+    )  # fmt: skip
 
 
 def test_rates_from_a_year():

@@ -976,6 +976,11 @@ export interface components {
              */
             goods_bought: number;
             /**
+             * Tier Quantity
+             * @default 0
+             */
+            tier_quantity: number;
+            /**
              * Needles
              * @default []
              */

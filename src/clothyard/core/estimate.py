@@ -41,6 +41,20 @@ def _ladder(job: Job, pricer: Pricer) -> PriceLadder:
     )
 
 
+def _at_tiers(ladder: PriceLadder, pricer: Pricer, quantity: int) -> Decimal:
+    """Return the unit price at a quantity.
+
+    Stepped tiers count the pieces of other lines with the same designs too, and still never go
+    under the floor of this one. Smooth prices follow this line's own cost, in which what the lines
+    share is shared already.
+    """
+    alike = pricer.order.alike
+    if ladder.mode == "smooth" or not alike:
+        return ladder.unit(quantity)
+    floor = pricer.rounded(pricer.house_floor(quantity))
+    return min(ladder.unit(quantity), max(ladder.unit(quantity + alike), floor))
+
+
 def _figures(
     job: Job, index: int, order: OrderPlan, pricer: Pricer, spares: int, *, compare: bool
 ) -> LineFigures:
@@ -54,7 +68,7 @@ def _figures(
     elif agreed is not None:
         unit, method = agreed, "agreed"
     else:
-        unit = ladder.unit(line.quantity)
+        unit = _at_tiers(ladder, pricer, line.quantity)
     unit = round_money(unit, job.currency)
     unit_cost, net = pricer.unit_cost(line.quantity), pricer.terms.net(unit)
     priced = Priced(

@@ -177,4 +177,24 @@ def order_levels(
     if house.price.digitising_shown == "spread":
         digitising = sum((cost for _, cost in digitising_costs(plans, house)), ZERO)
     shared = OrderLevel(tasks=tasks, bought=bought, digitising=digitising, lines=len(plans))
-    return [replace(shared, others=whole - cost.own) for cost in costs]
+    return [
+        replace(shared, others=whole - cost.own, alike=alike)
+        for cost, alike in zip(costs, pieces_alike(plans), strict=True)
+    ]
+
+
+def pieces_alike(plans: Sequence[LinePlan]) -> list[int]:
+    """Count, for each line, the pieces of other lines with the same designs in the same places.
+
+    Source: docs/formulas.md 11: 24 polos and 24 sweatshirts with one crest are 48.
+    """
+    sewn = [
+        frozenset((p.facts.identity, p.making.position_id) for p in plan.placements)
+        for plan in plans
+    ]
+    counts = [plan.line.quantity for plan in plans]
+    return [
+        sum(n for k, (n, other) in enumerate(zip(counts, sewn, strict=True))
+            if k != i and other == mine)
+        for i, mine in enumerate(sewn)
+    ]  # fmt: skip

@@ -476,6 +476,7 @@ def pack_line(
         bobbins=_bobbins(figures),
         spares=priced.spares,
         goods_bought=cost.goods.bought,
+        tier_quantity=cost.quantity + cost.order.alike,
         needles=_needles(plan, cost),
         schools=_schools(figures, currency),
         next_step=_next_step(figures, currency),

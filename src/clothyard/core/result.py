@@ -413,6 +413,7 @@ class EstimateLine(_Part):
     bobbins: Bobbins
     spares: int
     goods_bought: int = 0
+    tier_quantity: int = 0
     needles: list[NeedleUsed] = []
     schools: list[SchoolOffered] = []
     next_step: NextStep | None = None

@@ -473,7 +473,7 @@ def _prices(sheet: _Sheet, plan: LinePlan, cost: LineCost, priced: Priced, curre
            for p, d in zip(plan.placements, cost.passes, strict=True)),
          ("names", sum((names_price(p, sheet.house.price) for p in plan.placements), ZERO),
           "money", "house, by letters"),
-         ("rate", stitch_rate_at(sheet.house, cost.quantity), "money/1000",
+         ("rate", stitch_rate_at(sheet.house, cost.quantity + cost.order.alike), "money/1000",
           "house, at this quantity"),
          sheet.standard("least", "price.stitch_rate_least", "money"), goods, mark_up,
          ("set-up", cost.parts["set_up"], "money", "worked out")],

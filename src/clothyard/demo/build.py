@@ -164,7 +164,7 @@ class _Story:
             ],
         }
         name = {"text": "{name}", "height_mm": 18}
-        job["lines"][0]["placements"].append({"position": "bag", "design": name})
+        job["lines"][0]["placements"].append({"position": "full-back", "design": name})
         return job
 
     def _folders(self) -> dict[str, Any]:

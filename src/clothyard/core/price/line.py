@@ -99,7 +99,8 @@ class OrderLevel:
     """What the order takes once, and what its other lines cost without it.
 
     `tasks` once an order; `bought` what whole put-ups cost beyond the thread used; `digitising`
-    where it is spread into the prices; `others` the other lines' cost, by which all is shared.
+    where it is spread into the prices; `others` the other lines' cost, by which all is shared;
+    `alike` the pieces of other lines with the same designs in the same places: tiers count them.
     """
 
     tasks: tuple[TaskUse, ...] = ()
@@ -107,6 +108,7 @@ class OrderLevel:
     digitising: Decimal = ZERO
     others: Decimal = ZERO
     lines: int = 1
+    alike: int = 0
 
     @property
     def seconds(self) -> float:

@@ -57,6 +57,7 @@ class PriceLadder:
         least: Decimal = Decimal(0),
     ):
         self.tiers = tuple(sorted(set(tiers)))
+        self.mode = mode
         self._raw, self._mode, self._currency, self._least = raw, mode, currency, least
         self._rule: dict[int, Decimal] = {}
         self.units: dict[int, Decimal] = {}

@@ -86,7 +86,7 @@ def stitch_rate_price(plan: LinePlan, cost: LineCost) -> Decimal:
     Source: docs/formulas.md 11 and 14: per placement max(least, stitches / 1000 × rate at q),
     goods marked up, names, set-up at cost ÷ q.
     """
-    rate = stitch_rate_at(plan.house, cost.quantity)
+    rate = stitch_rate_at(plan.house, cost.quantity + cost.order.alike)
     stitching = sum(
         (
             max(plan.house.price.stitch_rate_least, exact(done.stitches) / 1000 * rate)
