@@ -16,7 +16,7 @@ from clothyard.core.run import PassRun, order_seconds, pass_seconds
 from clothyard.core.time.needles import plan_needles
 from tests.conftest import polos, price
 from tests.core.test_advice import apply_patch
-from tests.core.test_orders import FLEECES, SCARF, money, order, practised
+from tests.core.test_orders import FLEECES, LINES, SCARF, money, order, practised
 
 D = Decimal
 
@@ -450,6 +450,23 @@ def test_other_schools_cost_what_taking_them_costs():
     assert polo == {"knits-mesh", "always-float"}  # no deep pile, no back that is seen
     taken = price(apply_patch(towel, schools["pile-both"].apply))
     assert "pile-both" not in {s.id for s in taken.lines[0].schools}
+
+
+@pytest.mark.parametrize("line", LINES, ids=lambda line: line["goods"]["class"])
+def test_a_piece_s_minutes_add_up(line):
+    """Hand, sewing and machine stretches are the piece's own minutes, in the order of the work."""
+    found = price(order(line), compare=False).lines[0]
+    sums = {"hand": 0.0, "machine": 0.0, "attend": 0.0}
+    for minute in found.minutes:
+        sums["hand" if minute.kind == "hand" else "machine"] += minute.seconds
+        sums["attend"] += minute.attend_s
+    for name, whole in sums.items():
+        assert whole / 60 == pytest.approx(getattr(found.per_piece, f"{name}_min"), abs=0.012)
+    labels = [minute.label for minute in found.minutes]
+    assert labels[0] == "Inspect"
+    assert labels[-1] == "Fold and pack"
+    sewn = next(i for i, minute in enumerate(found.minutes) if minute.kind == "sew")
+    assert labels.index("Mark the place") < sewn < labels.index("Check")
 
 
 def test_tiers_count_all_pieces_with_one_design():

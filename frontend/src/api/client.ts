@@ -6,6 +6,7 @@ type Schemas = components["schemas"];
 export type Estimate = Schemas["Estimate"];
 export type EstimateLine = Schemas["EstimateLine"];
 export type PieceCost = Schemas["PieceCost"];
+export type Minute = Schemas["Minute"];
 export type Advice = Schemas["Advice"];
 export type Method = Schemas["Method"];
 export type Working = Schemas["Working"];

@@ -981,6 +981,11 @@ export interface components {
              */
             tier_quantity: number;
             /**
+             * Minutes
+             * @default []
+             */
+            minutes: components["schemas"]["Minute"][];
+            /**
              * Needles
              * @default []
              */
@@ -1620,6 +1625,28 @@ export interface components {
             reason: string;
             /** Others */
             others: components["schemas"]["Other"][];
+        };
+        /**
+         * Minute
+         * @description One stretch of a piece's work, in the order it is done; seconds, the mean of the run.
+         *
+         *     hand: the machine does not need it; sew: the needle runs; machine: it runs or waits without
+         *     sewing. `attend_s` is how long of it somebody must stand there.
+         */
+        Minute: {
+            /** Placement */
+            placement: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "hand" | "sew" | "machine";
+            /** Label */
+            label: string;
+            /** Seconds */
+            seconds: number;
+            /** Attend S */
+            attend_s: number;
         };
         /**
          * NearestRim

@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { layMinutes } from "./minutesStrip.geometry";
 import { placeOf, quantityAt } from "./tape.geometry";
 import { labelGroups, lay, priceAt, scaleEnd, ticks } from "./yardRod.geometry";
 
@@ -56,5 +57,27 @@ describe("the tape", () => {
 
   it("gives every quantity back", () => {
     for (let q = 1; q <= 50; q += 1) expect(quantityAt(placeOf(q, tiers), tiers)).toBe(q);
+  });
+});
+
+describe("the minutes strip", () => {
+  const minute = (label: string, seconds: number, attend_s = 0) => ({
+    placement: 0,
+    kind: "sew" as const,
+    label,
+    seconds,
+    attend_s,
+  });
+
+  it("lays stretches to scale, one after the other", () => {
+    const { stretches, whole, attend } = layMinutes([minute("mark", 30), minute("sew", 90, 45)]);
+    expect([whole, attend]).toEqual([120, 45]);
+    expect(stretches.map((s) => s.from)).toEqual([0, 25]);
+    expect(stretches[1]?.attendWidth).toBeCloseTo(37.5);
+  });
+
+  it("keeps standing by inside its own stretch", () => {
+    const [load] = layMinutes([minute("load", 25, 35)]).stretches;
+    expect(load?.attendWidth).toBe(100);
   });
 });

@@ -13,6 +13,7 @@ from clothyard.core.comparing import MachineRun, SchoolDiffers, machine_seconds
 from clothyard.core.house import House
 from clothyard.core.order import ThreadUsed, colour_ids
 from clothyard.core.pack_cloth import pack_cuts, pack_places
+from clothyard.core.pack_minutes import pack_minutes
 from clothyard.core.price.charges import Charged, KitSold, order_taxes
 from clothyard.core.price.line import LineCost, whole_pieces
 from clothyard.core.price.own import OwnPass, own_passes
@@ -477,6 +478,7 @@ def pack_line(
         spares=priced.spares,
         goods_bought=cost.goods.bought,
         tier_quantity=cost.quantity + cost.order.alike,
+        minutes=pack_minutes(plan, cost),
         needles=_needles(plan, cost),
         schools=_schools(figures, currency),
         next_step=_next_step(figures, currency),

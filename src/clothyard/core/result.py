@@ -311,6 +311,20 @@ class Tier(_Part):
     set_up: str = "0.0000"
 
 
+class Minute(_Part):
+    """One stretch of a piece's work, in the order it is done; seconds, the mean of the run.
+
+    hand: the machine does not need it; sew: the needle runs; machine: it runs or waits without
+    sewing. `attend_s` is how long of it somebody must stand there.
+    """
+
+    placement: int | None
+    kind: Literal["hand", "sew", "machine"]
+    label: str
+    seconds: float
+    attend_s: float
+
+
 class NextStep(_Part):
     """The next tier: how many more, what each then costs, and what it saves each."""
 
@@ -414,6 +428,7 @@ class EstimateLine(_Part):
     spares: int
     goods_bought: int = 0
     tier_quantity: int = 0
+    minutes: list[Minute] = []
     needles: list[NeedleUsed] = []
     schools: list[SchoolOffered] = []
     next_step: NextStep | None = None

@@ -3,6 +3,7 @@ import Form from "react-bootstrap/Form";
 import type { Advice, Estimate, EstimateLine, House, Method } from "../../api/client";
 import { AdviceList } from "../../parts/AdviceList";
 import { number, signedMoney } from "../../parts/format";
+import { MinutesStrip } from "../../parts/MinutesStrip";
 import { patched, type MethodValue } from "./draft";
 import { Machines } from "./Machines";
 import { Schools } from "./Schools";
@@ -102,6 +103,7 @@ export function MakingPanel({ tools, house, line, advice, estimate }: Props) {
           />
         );
       })}
+      <MinutesStrip minutes={line.minutes} />
       <Schools tools={tools} line={line} currency={currency} />
       <Machines tools={tools} estimate={estimate} />
     </section>

@@ -339,8 +339,10 @@ def plan_line(
     for part in line.hardware:
         if part.item in house.hardware:
             kind = house.hardware[part.item]
-            tasks.append(TaskUse(f"fix-{part.item}", f"Fix: {kind.label.lower()}", kind.seconds,
-                                 part.count, practised=False))  # fmt: skip
+            check = next(i for i, task in enumerate(tasks) if task.task == "check")
+            fixed = TaskUse(f"fix-{part.item}", f"Fix: {kind.label.lower()}", kind.seconds,
+                            part.count, practised=False)  # fmt: skip
+            tasks.insert(check, fixed)
     return LinePlan(
         line=line,
         house=house,
