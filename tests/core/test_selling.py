@@ -506,8 +506,8 @@ def test_rates_from_a_year():
     assert [w.id for w in found.working] == [
         "productive_hours", "labour_per_h", "overhead_per_h", "machines.compact-10",
     ]  # fmt: skip
-    with pytest.raises(BadInput, match="no hours"):
-        yearly_rates(year.model_copy(update={"paid_hours": D(0)}))
+    with pytest.raises(BadInput, match="no hour"):
+        yearly_rates(year.model_copy(update={"productive": D("1e-300")}))
 
 
 def test_bought_against_own_digitising():

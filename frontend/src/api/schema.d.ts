@@ -1534,7 +1534,7 @@ export interface components {
              */
             resale: string;
             /** Life Hours */
-            life_hours: number | string;
+            life_hours: number;
             /**
              * Money
              * @default 0
@@ -2729,7 +2729,7 @@ export interface components {
              */
             on_costs: string;
             /** Paid Hours */
-            paid_hours: number | string;
+            paid_hours: number;
             /**
              * Share
              * @default 0.6

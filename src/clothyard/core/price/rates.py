@@ -5,15 +5,20 @@ from __future__ import annotations
 from decimal import Decimal
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, WithJsonSchema
 
 from clothyard.core.errors import BadInput
 from clothyard.core.result import Working, WorkingInput
-from clothyard.core.units import Factor, Money, Share, round_half_up
+from clothyard.core.units import Factor, Money, Share, read_decimal, round_half_up
 
 ZERO = Decimal(0)
 HOUR_STEP = Decimal("0.01")
-Hours = Annotated[Decimal, Field(ge=0, le=100_000)]
+Hours = Annotated[
+    Decimal,
+    BeforeValidator(read_decimal),
+    Field(ge=1, le=100_000),
+    WithJsonSchema({"type": "number", "minimum": 1, "maximum": 100_000}),
+]
 
 
 class MachineYear(BaseModel):
@@ -89,7 +94,7 @@ def yearly_rates(year: Year) -> Rates:
     Raises
     ------
     BadInput
-        If no hours are productive, or a machine has no life.
+        If no hour is productive.
 
     Source
     ------
@@ -97,9 +102,9 @@ def yearly_rates(year: Year) -> Rates:
     resale) ÷ life hours + service + power × tariff; overhead = overheads ÷ productive hours.
     """
     hours = year.paid_hours * year.productive
-    if hours <= 0:
+    if hours < 1:
         raise BadInput(
-            "no hours are left to work in.",
+            "no hour is left to work in.",
             where="paid_hours",
             remedy="Enter the hours paid in a year, and the share of them spent on orders.",
             code="out-of-range",
@@ -122,11 +127,6 @@ def yearly_rates(year: Year) -> Rates:
     ]  # fmt: skip
     machines = {}
     for name, m in year.machines.items():
-        if m.life_hours <= 0:
-            raise BadInput(
-                "needs hours of life.", where=f"machines.{name}.life_hours",
-                remedy="Enter how many hours it will sew.", code="out-of-range",
-            )  # fmt: skip
         wear = max(ZERO, m.price - m.resale) / m.life_hours
         rate = wear + m.service_per_h + m.power_kw * m.tariff_per_kwh
         machines[name] = _text(rate)
