@@ -194,6 +194,17 @@ def test_sending_is_refused(shop, changes, says):
         find_version(shop, view.id, 1)
 
 
+def test_a_reason_lets_a_low_price_go_out(shop):
+    low = polos(line__unit_price="5.00")
+    with pytest.raises(Conflict):
+        sent(shop, job=low)
+    reason = {"code": "price-floor", "reason": "For the lifeboat fund."}
+    view = sent(shop, job=low | {"overruled": [reason]})
+    assert view.state == "sent"
+    [kept] = [a for a in view.estimate.lines[0].advice if a.code == "price-floor"]
+    assert kept.overruled == "For the lifeboat fund."
+
+
 def test_answer_revise_and_send_again(shop):
     view = sent(shop)
     yes = quotes.answer_quote(shop, view.id, "accepted", seen=view.revision)
@@ -307,6 +318,22 @@ def test_an_order_of_lines_places_and_names_on_paper(shop):
     changes = quotes.list_versions(shop, view.id)[1].changes
     assert "Quantity (line 2): 2 became 6." in changes
     assert any(change.startswith("Line 2, the line:") for change in changes), changes
+
+
+def test_tax_kits_and_charges_on_paper(shop):
+    change_standard(shop, "terms.tax_rate", "0.20")
+    job = polos() | {"rush_days": 4}
+    job["kits"] = [{"name": "Crew box", "quantity": 12, "lines": [0]}]
+    view = sent(shop, job=job)
+    total = view.estimate.total
+    words = " ".join(pdf_text(paper(shop, "quote")).split())
+    message = paper(shop, "message").decode()
+    assert f"12 × Crew box £{total.kits[0].unit} £{total.kits[0].line}" in words
+    assert f"Rush, 4 days once £{total.charges[0].amount}" in words
+    assert f"Tax at 20.0% £{total.tax}" in words
+    assert f"Tax at 20.0%: £{total.tax}" in message
+    assert f"12 × Crew box at £{total.kits[0].unit}: £{total.kits[0].line}" in message
+    assert f"To pay: £{total.to_pay}" in message
 
 
 def test_the_costing_sheet_has_every_cost_and_the_working(shop):

@@ -11,8 +11,11 @@ export function AdviceList({ advice, onFix }: Props) {
     <>
       {advice.map((item) => (
         <div key={item.code + item.message} className={`advice ${item.level}`} role="note">
-          <span className="tag">{item.level}</span>
-          <span>{item.message}</span>
+          <span className="tag">{item.overruled ? "gone against" : item.level}</span>
+          <span>
+            {item.message}
+            {item.overruled && ` Because: ${item.overruled}`}
+          </span>
           <span className="does">
             {item.apply ? (
               <button

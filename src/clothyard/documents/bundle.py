@@ -138,18 +138,27 @@ def _what(line: EstimateLine, job: Job, index: int, house: House) -> list[list[s
     return rows
 
 
-def _order_rows(estimate: Estimate, job: Job, house: House) -> list[list[str]]:
-    """The order: each line, the charges, what is to pay."""
-    currency = estimate.currency
-    rows = [["Your order", "A piece", "In all"]]
+def _sums(estimate: Estimate, job: Job, house: House) -> list[list[str]]:
+    """Sum the order up: each line or kit, the charges, the tax, what is to pay."""
+    currency, total = estimate.currency, estimate.total
+    in_kits = {i for kit in total.kits for i in kit.lines}
+    rows = []
     for i, line in enumerate(estimate.lines):
+        if i in in_kits:
+            continue
         goods = house.goods[job.lines[i].goods.class_].label
-        what = (
-            f"{line.quantity} × {goods}" if len(estimate.lines) > 1 else f"{line.quantity} pieces"
-        )
+        what = f"{line.quantity} × {goods}" if len(job.lines) > 1 else f"{line.quantity} pieces"
         rows.append([what, money(line.price.unit, currency), money(line.price.line, currency)])
-    rows += [[c.name, "once", money(c.amount, currency)] for c in estimate.total.charges]
-    rows.append(["To pay", "", money(estimate.total.to_pay, currency)])
+    for kit in total.kits:
+        what = f"{kit.quantity} × {kit.name}"
+        rows.append([what, money(kit.unit, currency), money(kit.line, currency)])
+    rows += [[c.name, "once", money(c.amount, currency)] for c in total.charges]
+    for tax in total.taxes:
+        rate = f"{float(tax.rate):.1%}"
+        held = house.terms.prices_include_tax
+        rows.append([f"of it tax at {rate}" if held else f"Tax at {rate}", "",
+                     money(tax.tax, currency)])  # fmt: skip
+    rows.append(["To pay", "", money(total.to_pay, currency)])
     return rows
 
 
@@ -184,7 +193,8 @@ def quote_pdf(
         ]
         story += [heading("Price by quantity"), table(rows, (30, 35, 40), right=(1, 2))]
         story.append(Spacer(1, 4 * mm))
-    story.append(table(_order_rows(estimate, job, house), (60, 35, 40), right=(1, 2)))
+    rows = [["Your order", "A piece", "In all"], *_sums(estimate, job, house)]
+    story.append(table(rows, (60, 35, 40), right=(1, 2)))
     story += [Spacer(1, 5 * mm), heading("What this holds by")]
     story += [
         text(f"{n}. {words}", 9) for n, words in enumerate(conditions(job, estimate, house), 1)
@@ -295,12 +305,12 @@ def message(head: PaperHead, job: Job, estimate: Estimate, house: House) -> str:
     lines = [f"Quote {head.number} for {head.customer}", f"from {house.shop.name}", ""]
     for i, line in enumerate(estimate.lines):
         lines += [f"{name}: {value}" for name, value in _what(line, job, i, house)]
-        lines += ["", f"{line.quantity} pieces at {money(line.price.unit, currency)}: "
-                      f"{money(line.price.line, currency)}", "By quantity:"]  # fmt: skip
+        lines += ["", "By quantity:"]
         lines += [f"  {t.quantity}: {money(t.unit, currency)} a piece" for t in line.tiers]
         lines.append("")
-    lines += [f"{c.name}, once: {money(c.amount, currency)}" for c in estimate.total.charges]
-    lines.append(f"To pay: {money(estimate.total.to_pay, currency)}")
+    for what, each, whole in _sums(estimate, job, house):
+        at = {"": "", "once": ", once"}.get(each, f" at {each}")
+        lines.append(f"{what}{at}: {whole}")
     lines += ["", f"Valid until {day(head.valid_until)}."]
     lines += [f"- {words}" for words in conditions(job, estimate, house)]
     return "\n".join(lines) + "\n"

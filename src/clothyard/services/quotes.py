@@ -305,7 +305,9 @@ def send_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
             remedy=first.remedy or "Say goods, how many and the design.",
             code="quote-unpriced",
         )
-    stops = [a for line in estimate.lines for a in line.advice if a.level == "stop"]
+    stops = [
+        a for line in estimate.lines for a in line.advice if a.level == "stop" and not a.overruled
+    ]
     if stops:
         raise Conflict(
             f"it cannot be made so: {stops[0].message}", where=stops[0].where,
