@@ -251,3 +251,32 @@ def test_words_are_lettered(client):
         }  # fmt: skip
     bad = client.get("/api/v1/words/sample", params={"text": "Ada", "kind": "xyz"})
     assert (bad.status_code, bad.json()["where"]) == (422, "kind")
+
+
+def test_no_cost_is_answered_where_costs_are_hidden(client):
+    """Two shops with other costs and the same typed price answer the same bytes."""
+    hidden = {"X-Costs": "hidden"}
+    answers = []
+    for cost, labour in (("6.40", "16.00"), ("3.10", "31.00")):
+        job = polos(
+            goods__unit_cost=cost, line__unit_price="30.00", job__tiers=[24],
+            line__digitising="none",
+            job__house={"rates": {"labour_per_h": labour}},
+        )  # fmt: skip
+        answers.append(client.post(URL, json=job, headers=hidden).content)
+    assert answers[0] == answers[1]
+    found = json.loads(answers[0])
+    assert found["lines"][0]["price"]["unit"] == "30.00"
+    assert set(found["lines"][0]["cost"].values()) == {"0.00"}
+    made = client.post("/api/v1/quotes", json={"customer": "A", "job": polos()}).json()
+    at = f"/api/v1/quotes/{made['id']}"
+    assert "9.8718" in client.get(at).text
+    for answer in (
+        client.get(at, headers=hidden),
+        client.put(at, headers=hidden | {"If-Match": '"r1"'},
+                   json={"customer": "A", "job": polos()}),
+    ):  # fmt: skip
+        assert answer.status_code == 200
+        assert answer.json()["estimate"]["lines"][0]["price"]["unit"] == "15.20"
+        for told in ("9.8718", "236.91", "0.3505"):
+            assert told not in answer.text

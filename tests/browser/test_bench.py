@@ -367,3 +367,30 @@ def test_what_the_bench_does_not_edit_is_kept(page: Page, base_url: str):
     assert second["placements"][0]["steps"] == LABELS["placements"][0]["steps"]
     assert second["hardware"] == LABELS["hardware"]
     assert second["placements"][0]["together"] == LABELS["placements"][0]["together"]
+
+
+def test_costs_out_of_sight(page: Page, said: list[str]):
+    """One key turns the screen to a customer: prices only, and no cost in what the server says."""
+    start(page)
+    count(page, **WORKED)
+    ask(page)
+    expect(unit(page)).to_have_text("£15.20")
+    saved(page)
+    answers: list[str] = []
+    page.on("response", lambda r: answers.append(r.text()) if "/estimates" in r.url else None)
+    page.keyboard.press("Alt+m")
+    expect(page.get_by_role("button", name="Show costs")).to_be_visible()
+    expect(unit(page)).to_have_text("£15.20")
+    expect(page.get_by_role("img", name="A piece: £15.20")).to_be_visible()
+    expect(page.get_by_label("A blank costs, £")).to_have_count(0)
+    expect(page.get_by_text("margin")).to_have_count(0)
+    page.get_by_label("How many", exact=True).fill("50")
+    expect(unit(page)).to_have_text("£14.75")
+    assert answers
+    for told in ("9.8718", "0.3505", '"labour":"35.24"'):
+        assert not any(told in answer for answer in answers)
+    assert axe(page) == []
+    page.keyboard.press("Alt+m")
+    expect(page.get_by_label("A blank costs, £")).to_have_value("6.40")
+    expect(page.get_by_text("margin 35")).to_be_visible()
+    assert said == []

@@ -1,4 +1,5 @@
 // The one way to the server: typed calls, and problems in the server's own words.
+import { costsHidden } from "../parts/money";
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
 
@@ -24,7 +25,10 @@ export type VersionView = Schemas["VersionView"];
 export type Problem = Schemas["Problem"];
 export type FieldProblem = Schemas["FieldProblem"];
 
-const client = createClient<paths>({ baseUrl: window.location.origin });
+const client = createClient<paths>({
+  baseUrl: window.location.origin,
+  ...(costsHidden ? { headers: { "X-Costs": "hidden" } } : {}),
+});
 
 /** An answer that says no: what happened, where, and what to do. */
 export class ProblemError extends Error {

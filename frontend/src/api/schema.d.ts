@@ -36,6 +36,9 @@ export interface paths {
         /**
          * Estimate Job
          * @description Price a job without keeping it; `others` of one line only (from 0), or of none (−1).
+         *
+         *     With `X-Costs: hidden` no cost, margin or difference is answered: for a screen that a customer
+         *     looks at.
          */
         post: operations["estimate_job_api_v1_estimates_post"];
         delete?: never;
@@ -269,7 +272,7 @@ export interface paths {
         };
         /**
          * Find Quote
-         * @description Open a quote.
+         * @description Open a quote; with `X-Costs: hidden` its estimate holds no cost.
          */
         get: operations["find_quote_api_v1_quotes__quote_id__get"];
         /**
@@ -3594,7 +3597,9 @@ export interface operations {
                 working?: "none" | "full";
                 others?: number | null;
             };
-            header?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
             path?: never;
             cookie?: never;
         };
@@ -5137,7 +5142,9 @@ export interface operations {
     find_quote_api_v1_quotes__quote_id__get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
             path: {
                 quote_id: number;
             };
@@ -5241,6 +5248,7 @@ export interface operations {
             query?: never;
             header?: {
                 "If-Match"?: string | null;
+                "X-Costs"?: "shown" | "hidden";
             };
             path: {
                 quote_id: number;

@@ -3,10 +3,12 @@ import { useEffect, useState } from "react";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { api } from "../api/client";
 import { Dialog } from "./Dialog";
+import { costsHidden, turnCosts } from "./money";
 
 const KEYS: [string, string][] = [
   ["Enter", "in a field: on to the next"],
   ["Alt + N", "new quote"],
+  ["Alt + M", "costs out of sight, or back: for a screen that a customer looks at"],
   ["Alt + Z / Alt + Y", "undo, redo"],
   ["Arrow keys", "on the price end or the tape: one step; with Shift ten"],
   ["Escape", "price as worked out; close the working"],
@@ -22,6 +24,10 @@ export function Frame() {
       if (event.altKey && event.code === "KeyN") {
         event.preventDefault();
         void api.newQuote({}).then((view) => navigate(`/quotes/${view.id}`));
+      }
+      if (event.altKey && event.code === "KeyM") {
+        event.preventDefault();
+        turnCosts();
       }
       const typing = (event.target as Element).closest("input, textarea, select");
       if (event.key === "?" && !typing) setHelp(true);
@@ -42,6 +48,14 @@ export function Frame() {
         </NavLink>
       </nav>
       <div className="end">
+        <button
+          type="button"
+          className="btn btn-outline-primary btn-sm"
+          aria-pressed={costsHidden}
+          onClick={turnCosts}
+        >
+          {costsHidden ? "Show costs" : "Hide costs"}
+        </button>{" "}
         <button
           type="button"
           className="btn btn-outline-primary btn-sm"

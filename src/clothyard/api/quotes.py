@@ -9,7 +9,8 @@ from fastapi import APIRouter, Header, Path, Query, Response
 from pydantic import BaseModel
 
 from clothyard.api.problems import RESPONSES
-from clothyard.api.routes import ShopDep
+from clothyard.api.routes import Costs, ShopDep
+from clothyard.core.customer import without_costs
 from clothyard.core.errors import BadInput, RevisionNeeded
 from clothyard.services import backups, outbox, quotes
 from clothyard.store.quotes import find_document
@@ -44,8 +45,10 @@ def _seen(if_match: str | None) -> int:
     return int(found.group(1))
 
 
-def _tagged(view: quotes.QuoteView, response: Response) -> quotes.QuoteView:
+def _tagged(view: quotes.QuoteView, response: Response, costs: str = "shown") -> quotes.QuoteView:
     response.headers["etag"] = f'"r{view.revision}"'
+    if costs == "hidden" and view.estimate is not None:
+        return view.model_copy(update={"estimate": without_costs(view.estimate)})
     return view
 
 
@@ -73,9 +76,11 @@ def create_quote(
 
 
 @router.get("/quotes/{quote_id}")
-def find_quote(quote_id: QuoteId, shop: ShopDep, response: Response) -> quotes.QuoteView:
-    """Open a quote."""
-    return _tagged(quotes.find_quote(shop, quote_id), response)
+def find_quote(
+    quote_id: QuoteId, shop: ShopDep, response: Response, costs: Costs = "shown"
+) -> quotes.QuoteView:
+    """Open a quote; with `X-Costs: hidden` its estimate holds no cost."""
+    return _tagged(quotes.find_quote(shop, quote_id), response, costs)
 
 
 @router.put("/quotes/{quote_id}")
@@ -85,10 +90,11 @@ def save_quote(
     shop: ShopDep,
     response: Response,
     if_match: IfMatch = None,
+    costs: Costs = "shown",
 ) -> quotes.QuoteView:
     """Keep a draft as it now stands, whole; answers with its new revision and estimate."""
     seen = _seen(if_match)
-    return _tagged(quotes.save_quote(shop, quote_id, document, seen=seen), response)
+    return _tagged(quotes.save_quote(shop, quote_id, document, seen=seen), response, costs)
 
 
 @router.delete("/quotes/{quote_id}")

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Depends, Query, Request, Response, UploadFile
+from fastapi import APIRouter, Depends, Header, Query, Request, Response, UploadFile
 from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 
 from clothyard import __version__
 from clothyard.api.problems import RESPONSES
+from clothyard.core.customer import without_costs
 from clothyard.core.house import House
 from clothyard.core.job import read_job
 from clothyard.core.price import rates
@@ -28,6 +29,7 @@ def _shop(request: Request) -> Shop:
 
 
 ShopDep = Annotated[Shop, Depends(_shop)]
+Costs = Annotated[Literal["shown", "hidden"], Header(alias="X-Costs")]
 WordsText = Annotated[str, Query(min_length=1, max_length=words.MAX_LETTERS)]
 HeightMm = Annotated[float | None, Query(ge=words.LOW_MM, le=words.HIGH_MM)]
 
@@ -67,13 +69,20 @@ async def estimate_job(
     shop: ShopDep,
     working: Literal["none", "full"] = "none",
     others: Annotated[int | None, Query(ge=-1, le=199)] = None,
+    costs: Costs = "shown",
 ) -> Response:
-    """Price a job without keeping it; `others` of one line only (from 0), or of none (−1)."""
+    """Price a job without keeping it; `others` of one line only (from 0), or of none (−1).
+
+    With `X-Costs: hidden` no cost, margin or difference is answered: for a screen that a customer
+    looks at.
+    """
     job = read_job(await request.body())
     compare = True if others is None else (others if others >= 0 else False)
     found = await run_in_threadpool(
         estimates.price_job, shop, job, working=working == "full", compare=compare
     )
+    if costs == "hidden":
+        found = without_costs(found)
     return Response(estimate_bytes(found), media_type="application/json")
 
 

@@ -4,6 +4,7 @@ import Form from "react-bootstrap/Form";
 import type { Advice, House } from "../../api/client";
 import { AdviceList } from "../../parts/AdviceList";
 import { symbol } from "../../parts/format";
+import { costsHidden } from "../../parts/money";
 import { Cells } from "./Cells";
 import { DesignField } from "./DesignField";
 import { patched } from "./draft";
@@ -66,13 +67,15 @@ export function AskPanel({ tools, house, at, advice, upload }: Props) {
           </Form.Select>
         </div>
         <div className="pair">
-          <Field
-            label={`A blank costs, ${symbol(draft.currency)}`}
-            value={line.goods.supplied_by === "customer" ? "0" : line.goods.unit_cost}
-            inputMode="decimal"
-            error={at(`${base}.goods.unit_cost`)}
-            onChange={(unit_cost) => setLine({ goods: { ...line.goods, unit_cost } })}
-          />
+          {!costsHidden && (
+            <Field
+              label={`A blank costs, ${symbol(draft.currency)}`}
+              value={line.goods.supplied_by === "customer" ? "0" : line.goods.unit_cost}
+              inputMode="decimal"
+              error={at(`${base}.goods.unit_cost`)}
+              onChange={(unit_cost) => setLine({ goods: { ...line.goods, unit_cost } })}
+            />
+          )}
           <Field
             label="How many"
             value={line.quantity}
@@ -106,7 +109,7 @@ export function AskPanel({ tools, house, at, advice, upload }: Props) {
             />
           ))}
         </fieldset>
-        <Pricing tools={tools} house={house} at={at} />
+        {!costsHidden && <Pricing tools={tools} house={house} at={at} />}
         <div>
           <Form.Label htmlFor={`${goodsId}-notes`}>Notes, on the customer's paper</Form.Label>
           <Form.Control

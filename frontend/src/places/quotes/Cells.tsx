@@ -1,5 +1,6 @@
 // Sizes and colours of a line: each cell its own count, and its own price if it differs.
 import Form from "react-bootstrap/Form";
+import { costsHidden } from "../../parts/money";
 import { typedNumber, type DraftCell } from "./draft";
 import type { DraftTools } from "./useDraft";
 import type { useEstimate } from "./useEstimate";
@@ -10,12 +11,13 @@ interface Props {
 }
 
 const EMPTY: DraftCell = { size: "", colour: "", quantity: "", unit_cost: "" };
-const COLUMNS: [keyof DraftCell, string][] = [
+const ALL: [keyof DraftCell, string][] = [
   ["size", "Size"],
   ["colour", "Colour"],
   ["quantity", "Pieces"],
   ["unit_cost", "Costs"],
 ];
+const COLUMNS = ALL.filter(([key]) => !costsHidden || key !== "unit_cost");
 
 /** The pieces of all cells, when each is a count. */
 function together(cells: DraftCell[]): string | null {

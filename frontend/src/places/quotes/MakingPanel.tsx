@@ -3,6 +3,7 @@ import Form from "react-bootstrap/Form";
 import type { Advice, Estimate, EstimateLine, House, Method } from "../../api/client";
 import { AdviceList } from "../../parts/AdviceList";
 import { number, signedMoney } from "../../parts/format";
+import { costsHidden } from "../../parts/money";
 import { MinutesStrip } from "../../parts/MinutesStrip";
 import { patched, type MethodValue } from "./draft";
 import { Machines } from "./Machines";
@@ -85,7 +86,7 @@ export function MakingPanel({ tools, house, line, advice, estimate }: Props) {
     <section className="panel" aria-label="The making">
       <header>
         <h2 className="small-caps-head">The making</h2>
-        <span className="hint">differences are for the whole line</span>
+        {!costsHidden && <span className="hint">differences are for the whole line</span>}
       </header>
       <AdviceList advice={advice} onFix={(patch) => tools.set(patched(tools.draft, patch))} />
       {ROWS.map(([key, name]) => {

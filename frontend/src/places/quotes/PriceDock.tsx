@@ -2,6 +2,8 @@
 import type { Estimate, EstimateLine } from "../../api/client";
 import { COSTS } from "../../parts/costs";
 import { money, percent } from "../../parts/format";
+import { costsHidden } from "../../parts/money";
+import { PlainRod } from "../../parts/PlainRod";
 import { Tape } from "../../parts/Tape";
 import { YardRod } from "../../parts/YardRod";
 import { lay, scaleEnd } from "../../parts/yardRod.geometry";
@@ -25,6 +27,38 @@ function lengthsOf(parts: Record<string, string>) {
   );
 }
 
+/** What stands beside the lines: charges, tax, what is to pay. */
+function Charges({ estimate, onOpen }: { estimate: Estimate; onOpen?: (id: string) => void }) {
+  const { currency, total } = estimate;
+  return (
+    <>
+      {total.charges.map((charge, n) => {
+        const amount = money(charge.amount, currency);
+        return (
+          <span key={charge.name} className="d-block hint">
+            + {charge.name.toLowerCase()}{" "}
+            {onOpen ? (
+              <button
+                type="button"
+                className="btn btn-plain"
+                onClick={() => onOpen(n === 0 ? "charge" : `charge.${n}`)}
+              >
+                {amount}
+              </button>
+            ) : (
+              amount
+            )}
+          </span>
+        );
+      })}
+      {Number(total.tax) > 0 && (
+        <span className="d-block hint">tax {money(total.tax, currency)}</span>
+      )}
+      <span className="d-block hint">to pay {money(total.to_pay, currency)}</span>
+    </>
+  );
+}
+
 export function PriceDock({ tools, estimate, line, step, editable, onOpen }: Props) {
   const { currency } = estimate;
   const asked = tools.line;
@@ -45,6 +79,41 @@ export function PriceDock({ tools, estimate, line, step, editable, onOpen }: Pro
   const setQuantity = (pieces: number) => {
     if (editable) tools.setLine({ quantity: String(pieces), unit_price: undefined });
   };
+  if (costsHidden)
+    return (
+      <section className="dock" aria-label="Price">
+        <div className="dock-row">
+          <span className="row-name">A piece</span>
+          <PlainRod name="A piece" price={unit} currency={currency} />
+          <span className="row-end">
+            <span className="the-price" data-testid="unit-price">
+              {money(line.price.unit, currency)}
+            </span>
+          </span>
+        </div>
+        <div className="dock-row">
+          <span className="row-name">The order</span>
+          <PlainRod name="The order" price={Number(total.lines)} currency={currency} />
+          <span className="row-end">
+            <strong data-testid="line-price">{money(total.lines, currency)}</strong>
+            <Charges estimate={estimate} />
+          </span>
+        </div>
+        <div className="dock-row">
+          <span className="row-name">How many</span>
+          <Tape
+            quantity={quantity}
+            tiers={line.tiers}
+            currency={currency}
+            onQuantity={setQuantity}
+          />
+          <span className="row-end hint">
+            {line.next_step &&
+              `${line.next_step.more} more save ${money(line.next_step.saves_each, currency)} each`}
+          </span>
+        </div>
+      </section>
+    );
   return (
     <section className="dock" aria-label="Price">
       <div className="dock-row">
@@ -111,18 +180,7 @@ export function PriceDock({ tools, estimate, line, step, editable, onOpen }: Pro
           {several && (
             <span className="d-block hint">this line {money(line.price.line, currency)}</span>
           )}
-          {estimate.total.charges.map((charge) => (
-            <span key={charge.name} className="d-block hint">
-              + {charge.name.toLowerCase()}{" "}
-              <button type="button" className="btn btn-plain" onClick={() => onOpen("charge")}>
-                {money(charge.amount, currency)}
-              </button>
-            </span>
-          ))}
-          {Number(total.tax) > 0 && (
-            <span className="d-block hint">tax {money(total.tax, currency)}</span>
-          )}
-          <span className="d-block hint">to pay {money(estimate.total.to_pay, currency)}</span>
+          <Charges estimate={estimate} onOpen={onOpen} />
         </span>
       </div>
       <div className="dock-row">

@@ -8,6 +8,7 @@ import {
   type EstimateLine,
   type QuoteView,
 } from "../../api/client";
+import { costsHidden } from "../../parts/money";
 import { WorkingSheet } from "../../parts/WorkingSheet";
 import { AskPanel } from "./AskPanel";
 import { MakingPanel } from "./MakingPanel";
@@ -104,6 +105,7 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
     .filter((a) => !a.where.startsWith("placements[") || a.where === here || a.level === "stop")
     .map((a) => elsewhere(a, here, line));
   const show = (id: string) => {
+    if (costsHidden) return; // the working tells costs
     setOpen(id);
     setSide("making");
   };

@@ -1,0 +1,50 @@
+"""An estimate to show a customer: prices and what is made, without any cost."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from clothyard.core.result import Estimate
+
+NO_MONEY, NO_SHARE = "0.00", "0.0000"
+OF_COSTS = ("price-floor", "price-margin", "price-crosscheck")
+
+
+def _without(line: dict[str, Any]) -> dict[str, Any]:
+    for part in ("cost", "piece_cost"):
+        for name in line[part]:
+            line[part][name] = NO_MONEY
+    for row in (*line["materials"], *line["cuts"]):
+        row["cost"] = NO_MONEY
+    for method in line["methods"]:
+        for other in method["others"]:
+            other["cost_difference"] = other["minutes_difference"] = None
+    line["price"] |= {
+        "margin": NO_SHARE, "floor": NO_MONEY, "safe_discount": NO_SHARE,
+        "cross_checks": dict.fromkeys(line["price"]["cross_checks"], NO_MONEY),
+    }  # fmt: skip
+    for tier in line["tiers"]:
+        tier["unit_cost"] = tier["margin"] = tier["set_up"] = NO_SHARE
+    line["advice"] = [a for a in line["advice"] if a["code"] not in OF_COSTS]
+    return line | {"schools": [], "break_evens": [], "working": []}
+
+
+def without_costs(estimate: Estimate) -> Estimate:
+    """Take every cost, margin and difference out of an estimate; prices and minutes stay.
+
+    Returns
+    -------
+    Estimate
+        Same keys; costs "0.00", what compares costs empty. Stops of price still tell in `sendable`.
+    """
+    document = estimate.model_dump()
+    document["lines"] = [_without(line) for line in document["lines"]]
+    for thread in document["threads"]:
+        thread["used_cost"] = thread["bought_cost"] = NO_MONEY
+    total = document["total"]
+    total["cost"] = NO_MONEY
+    total["parts"] = None
+    for kit in total["kits"]:
+        kit["unit_cost"] = NO_SHARE
+    document["machines"] = []
+    return Estimate.model_validate(document)
