@@ -12,7 +12,7 @@ from clothyard.core.house import default_house
 from clothyard.core.price.goods import goods_bought
 from clothyard.core.price.rates import MachineYear, Year, yearly_rates
 from clothyard.core.price.ways import digitising_even
-from clothyard.core.run import PassRun, order_seconds, pass_seconds
+from clothyard.core.run import PassRun, pass_seconds
 from clothyard.core.time.needles import plan_needles
 from tests.conftest import polos, price
 from tests.core.test_advice import apply_patch
@@ -331,6 +331,10 @@ def test_the_run_in_closed_form_by_hand():
     set_up = 1785 + (692.27 + 208.0)  # the sample: its machine, then its handwork
     elapsed = set_up + before + 24 * machine + 24 * after
     assert found.run.elapsed_min == pytest.approx(elapsed / 60, abs=0.05)
+    told = {w.id: w for w in price(polos(), working=True, compare=False).lines[0].working}
+    entry = told["run.elapsed"]
+    assert sum(float(row.value) for row in entry.inputs) == pytest.approx(float(entry.value))
+    assert float(entry.value) / 60 == pytest.approx(found.run.elapsed_min, abs=0.006)
     assert found.run.machine_min == pytest.approx((24 * machine + 692.27) / 60, abs=0.02)
 
 
@@ -347,7 +351,7 @@ def test_a_cycle_takes_the_longer_of_machine_and_hands():
     by_piece = rules.model_copy(update={"finishing": "piece"})
     assert pass_seconds(run, by_piece) == (60 + 10 * 130, 40)
     two = rules.model_copy(update={"operators": 2})
-    assert order_seconds([slow], set_up_s=100, rules=two) == 50 + 120 + 10 * 100 + 200
+    assert pass_seconds(slow, two) == (120 + 10 * 100, 200)
 
 
 def test_the_order_on_each_machine():

@@ -16,7 +16,7 @@ from clothyard.core.others import alternatives, school_methods, schools_for, wit
 from clothyard.core.planning import OrderPlan, plan_place
 from clothyard.core.price.line import Consumed, LineCost, OrderLevel, cost_line
 from clothyard.core.price.plan import LinePlan, plan_line
-from clothyard.core.run import order_seconds, passes_of
+from clothyard.core.run import pass_seconds, passes_of
 
 ALONE = OrderLevel()
 _YES_NO = {"baste", "knock_down"}
@@ -179,17 +179,32 @@ def machine_seconds(cost: LineCost) -> float:
     return cost.run.machine_s + (cost.sample.machine_s if cost.sample else 0.0)
 
 
-def elapsed_seconds(
+def elapsed_parts(
     order: OrderPlan, plans: Sequence[LinePlan], costs: Sequence[LineCost]
-) -> float:
-    """Elapsed time of an order in closed form: set-up and samples, pass after pass. [s]
+) -> list[tuple[str, float]]:
+    """Elapsed time of an order in closed form, part by part: (what, seconds).
+
+    Set-up and samples first, then each pass until its last piece is sewn, and its finishing.
 
     Source: docs/formulas.md 9.
     """
+    rules = order.house.run
     once = sum(task.total_s for task in once_an_order(plans, order.house))
-    passes = [run for plan, cost in zip(plans, costs, strict=True) for run in passes_of(plan, cost)]
     for cost in costs:
         once += sum(task.total_s for task in cost.name_tasks)
         if cost.sample:  # a person stays with the sample
             once += max(cost.sample.machine_s, cost.sample.attend_s) + cost.sample.hand_s
-    return order_seconds(passes, set_up_s=once, rules=order.house.run)
+    found = [("set-up and samples", once / rules.operators)]
+    for n, (plan, cost) in enumerate(zip(plans, costs, strict=True), 1):
+        for placed, run in zip(plan.placements, passes_of(plan, cost), strict=True):
+            sewn, after = pass_seconds(run, rules)
+            where = f"line {n}, {placed.making.position_id}"
+            found += [(f"{where}: {run.cycles} cycles", sewn), (f"{where}: finishing", after)]
+    return found
+
+
+def elapsed_seconds(
+    order: OrderPlan, plans: Sequence[LinePlan], costs: Sequence[LineCost]
+) -> float:
+    """Elapsed time of an order in closed form. [s]"""
+    return sum(seconds for _, seconds in elapsed_parts(order, plans, costs))

@@ -7,7 +7,7 @@ from decimal import Decimal
 from typing import Literal
 
 from clothyard.core.advice import Priced, advise, overruled
-from clothyard.core.comparing import Comparer, elapsed_seconds, run_machine
+from clothyard.core.comparing import Comparer, elapsed_parts, run_machine
 from clothyard.core.house import House, build_house
 from clothyard.core.job import Job, check_job
 from clothyard.core.order import bought_beyond_use, order_levels, thread_table
@@ -168,7 +168,7 @@ def estimate(
             a.level == "stop" and not a.overruled for figures in lines for a in figures.advice
         ),
         lines=[
-            pack_line(figures, whole.charges if i == 0 else (), job.currency, working=working)
+            pack_line(figures, whole if i == 0 else None, job.currency, working=working)
             for i, figures in enumerate(lines)
         ],
         threads=pack_threads(threads, house, job.currency),
@@ -198,5 +198,5 @@ def _whole(
         in_kits=frozenset(in_kits),
         sold=sold,
         charges=tuple(order_charges(job, pricers, order.house, sold=sold)),
-        elapsed_s=elapsed_seconds(order, order.plans, [f.cost for f in lines]),
+        elapsed=tuple(elapsed_parts(order, order.plans, [f.cost for f in lines])),
     )

@@ -77,7 +77,12 @@ class OrderFigures:
     in_kits: frozenset[int]
     sold: Decimal
     charges: tuple[Charged, ...]
-    elapsed_s: float
+    elapsed: tuple[tuple[str, float], ...]
+
+    @property
+    def elapsed_s(self) -> float:
+        """All of it. [s]"""
+        return sum(seconds for _, seconds in self.elapsed)
 
 
 def signed_money(amount: Decimal, currency: str) -> str:
@@ -458,7 +463,7 @@ def _schools(figures: LineFigures, currency: str) -> list[SchoolOffered]:
 
 
 def pack_line(
-    figures: LineFigures, charges: Sequence[Charged], currency: str, *, working: bool
+    figures: LineFigures, whole: OrderFigures | None, currency: str, *, working: bool
 ) -> EstimateLine:
     """Pack a line: each cost part rounded once, the total their sum."""
     plan, cost, priced = figures.plan, figures.cost, figures.priced
@@ -514,7 +519,16 @@ def pack_line(
             for q, unit, unit_cost in figures.tiers
         ],
         advice=figures.advice,
-        working=line_working(plan, cost, priced, charges, currency) if working else [],
+        working=line_working(
+            plan,
+            cost,
+            priced,
+            whole.charges if whole else (),
+            whole.elapsed if whole else (),
+            currency,
+        )
+        if working
+        else [],
     )
 
 

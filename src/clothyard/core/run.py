@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from clothyard.core.house import RunRules
@@ -51,12 +50,6 @@ def pass_seconds(run: PassRun, rules: RunRules) -> tuple[float, float]:
     first = before if run.second_hoop else 0.0
     after = run.after_s / c if piecewise else run.after_s
     return first + c * cycle, after / rules.operators
-
-
-def order_seconds(passes: Sequence[PassRun], *, set_up_s: float, rules: RunRules) -> float:
-    """Return the elapsed time of an order: set-up, one pass after the other, finishing. [s]"""
-    parts = [pass_seconds(run, rules) for run in passes]
-    return set_up_s / rules.operators + sum(sewn + after for sewn, after in parts)
 
 
 def passes_of(plan: LinePlan, cost: LineCost) -> list[PassRun]:

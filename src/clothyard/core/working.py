@@ -526,6 +526,7 @@ def line_working(
     cost: LineCost,
     priced: Priced,
     charges: Sequence[Charged],
+    elapsed: Sequence[tuple[str, float]],
     currency: str,
 ) -> list[Working]:
     """Write the working of a line's figures, in the order they depend on each other.
@@ -533,6 +534,7 @@ def line_working(
     Returns
     -------
     list of Working
+        The order's charges and elapsed time stand with the first line.
         Ids are stable: "placements[0].needle", "cost.backing", "price.unit" …
     """
     sheet = _Sheet(plan.house, currency)
@@ -555,5 +557,13 @@ def line_working(
              ("margin", priced.target, "share", "asked or house"),
              sheet.standard("fee share", "price.fee_share", "share")],
             Decimal(money_text(charge.amount, currency)), "money",
+        )  # fmt: skip
+    if elapsed:
+        sheet.add(
+            "run.elapsed", "Elapsed time of the order",
+            "set-up, then each pass: the first piece's preparation + cycles × the longer of "
+            "machine and hands, and its finishing",
+            [(name, seconds, "s", "worked out") for name, seconds in elapsed],
+            sum(seconds for _, seconds in elapsed), "s",
         )  # fmt: skip
     return sheet.entries
