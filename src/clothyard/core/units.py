@@ -166,10 +166,15 @@ def metres(length_m: float) -> float:
     return round_half_up(length_m, 3)
 
 
+_SCALES = (1, 10, 100, 1_000, 10_000)
+_HALF = 0.5 + 5e-7
+"""A half, and the binary noise that a sum of floats may lack to it."""
+
+
 def round_half_up(value: float, places: int) -> float:
     """Round a float half up, as a person would, free of binary noise."""
-    scale: int = 10**places
-    return math.floor(round(value * scale, 6) + 0.5) / scale
+    scale = _SCALES[places]
+    return math.floor(value * scale + _HALF) / scale
 
 
 def floor_ratio(length: float, part: float) -> int:

@@ -18,7 +18,14 @@ from clothyard.core.thread.bobbins import (
     plan_own_bobbins,
 )
 from clothyard.core.thread.use import PieceThread, piece_thread
-from clothyard.core.time.events import Event, Loads, hand_changes, loads_of, pass_events
+from clothyard.core.time.events import (
+    Event,
+    Loads,
+    hand_changes,
+    loads_of,
+    pass_events,
+    steady_events,
+)
 from clothyard.core.time.handwork import TaskUse, name_tasks
 from clothyard.core.time.practice import mean_practice
 from clothyard.core.units import exact
@@ -270,25 +277,32 @@ def _pass(plan: PlacementPlan, house: House, pieces: int, *, practised: bool) ->
     if making.topping:
         topping = cut_from_best(plan.topping_cutters, loads.hoopings)
     stitches = plan.facts.stitches * copies + plan.baste_stitches * hoopings
+    shared = (loads.cycles / pieces, loads.abreast, gaps, hoopings)
+    steady = plan.steady.get(shared)
+    if steady is None:
+        steady = plan.steady[shared] = steady_events(
+            making,
+            plan.facts,
+            house,
+            loads=loads,
+            stitches=stitches,
+            needle_s=sum(plan.needle_s) * copies,
+            baste_s=plan.baste_s,
+            gap_s=plan.gap_s,
+            steps=plan.steps,
+        )
     events = pass_events(
         making,
-        plan.facts,
         house,
         loads=loads,
-        stitches=stitches,
-        needle_s=sum(plan.needle_s) * copies,
-        baste_s=plan.baste_s,
-        gap_s=plan.gap_s,
-        steps=plan.steps,
+        steady=steady,
         by_hand=by_hand,
         practice=practice,
         bobbin_changes=changes,
         bobbin_change_s=change_s,
     )
-    fixed, practised_s, by_hooping, practised_by_hooping = plan.hand_s
-    hand = (
-        fixed + practised_s * practice + (by_hooping + practised_by_hooping * practice) * hoopings
-    )
+    each, each_practised, load, load_practised = plan.hand_s
+    hand = each + each_practised * practice + (load + load_practised * practice) * hoopings
     return PassCost(
         loads=loads,
         stitches=stitches,

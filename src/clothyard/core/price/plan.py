@@ -23,6 +23,7 @@ from clothyard.core.thread.use import (
     basting_stitches,
     design_thread,
 )
+from clothyard.core.time.events import Event
 from clothyard.core.time.handwork import TaskUse, covered, piece_tasks, placement_tasks
 from clothyard.core.time.needles import NeedlePlan, plan_needles
 from clothyard.core.time.speed import design_cap_spm, even_seconds, needle_seconds
@@ -113,6 +114,10 @@ class PlacementPlan:
         default_factory=dict, compare=False, repr=False
     )
     """A piece's thread by hoopings and gaps a piece: the same at most quantities."""
+    steady: dict[tuple[float, float, float, float], tuple[Event, ...]] = field(
+        default_factory=dict, compare=False, repr=False
+    )
+    """Events that are the same for every piece, by what of the loads falls on one."""
     known: dict[tuple[int, bool], Any] = field(default_factory=dict, compare=False, repr=False)
     """Passes costed already, by pieces and practice: a pass depends on nothing else."""
 

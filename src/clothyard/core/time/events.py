@@ -96,15 +96,10 @@ def loads_of(making: Making, pieces: int, *, own_designs: bool, rename_share: fl
 
 def pass_events(
     making: Making,
-    facts: DesignFacts,
     house: House,
     *,
     loads: Loads,
-    stitches: float,
-    needle_s: float,
-    baste_s: float,
-    gap_s: float,
-    steps: StepPlan,
+    steady: tuple[Event, ...],
     by_hand: int,
     practice: float,
     bobbin_changes: int,
@@ -115,12 +110,8 @@ def pass_events(
     Parameters
     ----------
     loads : Loads
-    stitches : float
-        Of a piece, basting included.
-    needle_s, baste_s, gap_s : float
-        Needle time of a piece, basting of a hooping, the way over a gap that is not cut. [s]
-    steps : StepPlan
-        Stops and what is done at them.
+    steady : tuple of Event
+        See `steady_events`.
     by_hand : int
         Colour changes by hand over the pass; on a machine that changes by itself, those of the
         needle that colours share.
@@ -138,31 +129,18 @@ def pass_events(
     docs/formulas.md 7.
     """
     e, n = house.events, loads.pieces
-    cycles, abreast, blocks = loads.cycles / n, loads.abreast, len(facts.blocks)
-    sewn_s = needle_s * abreast + baste_s * cycles + gap_s * blocks * loads.gaps / n
+    cycles = loads.cycles / n
     events = [
         Event("load", "Load, trace, watch the first stitches", cycles,
               e.load_machine_s * cycles, e.load_operator_s * practice * cycles),
-        Event("sew", "Sew", cycles, sewn_s, making.goods.standby * sewn_s),
+        *steady,
     ]  # fmt: skip
-    if making.machine.auto_change:
-        changes = facts.colour_changes * cycles
-        events.append(Event("change", "Colour change", changes, e.change_auto_s * changes, 0.0))
-        if by_hand:
-            seconds = e.change_hand_s * by_hand / n
-            events.append(
-                Event("rethread", "Rethread the shared needle", by_hand / n, seconds, seconds)
-            )
-    else:
-        changes = by_hand / n
-        seconds = e.change_hand_s * changes
-        events.append(Event("change", "Colour change by hand", changes, seconds, seconds))
-    if making.machine.auto_trim:
-        trims = facts.trims * making.layout.copies * abreast + blocks * loads.gaps / n
-        events.append(Event("trim", "Trim", trims, e.trim_auto_s * trims, 0.0))
-    events += _stops(steps, house, cycles=cycles, hoopings=loads.hoopings / n)
-    breaks = stitches / 1000 * break_rate(making, house) * loads.heads * abreast
-    events.append(Event("break", "Thread break", breaks, e.break_s * breaks, e.break_s * breaks))
+    if by_hand:
+        each = by_hand / n
+        seconds = e.change_hand_s * each
+        auto = making.machine.auto_change
+        label = "Rethread the shared needle" if auto else "Colour change by hand"
+        events.append(Event("rethread" if auto else "change", label, each, seconds, seconds))
     if bobbin_changes:
         swaps = bobbin_changes / n
         seconds = bobbin_change_s * swaps
@@ -171,7 +149,53 @@ def pass_events(
         renames = loads.renames / n
         seconds = e.name_file_s * renames
         events.append(Event("name", "Load the next name", renames, seconds, seconds))
-    return [event for event in events if event.times > 0]
+    return events
+
+
+def steady_events(
+    making: Making,
+    facts: DesignFacts,
+    house: House,
+    *,
+    loads: Loads,
+    stitches: float,
+    needle_s: float,
+    baste_s: float,
+    gap_s: float,
+    steps: StepPlan,
+) -> tuple[Event, ...]:
+    """List the events that are the same for every piece: sew, change, trim, stops, breaks.
+
+    They depend on the loads only by what of them falls on a piece, so that most quantities share
+    them.
+
+    Parameters
+    ----------
+    stitches : float
+        Of a piece, basting included.
+    needle_s, baste_s, gap_s : float
+        Needle time of a piece, basting of a hooping, the way over a gap that is not cut. [s]
+    steps : StepPlan
+        Stops and what is done at them.
+
+    Source
+    ------
+    docs/formulas.md 7.
+    """
+    e, n = house.events, loads.pieces
+    cycles, abreast, blocks = loads.cycles / n, loads.abreast, len(facts.blocks)
+    sewn_s = needle_s * abreast + baste_s * cycles + gap_s * blocks * loads.gaps / n
+    events = [Event("sew", "Sew", cycles, sewn_s, making.goods.standby * sewn_s)]
+    if making.machine.auto_change:
+        changes = facts.colour_changes * cycles
+        events.append(Event("change", "Colour change", changes, e.change_auto_s * changes, 0.0))
+    if making.machine.auto_trim:
+        trims = facts.trims * making.layout.copies * abreast + blocks * loads.gaps / n
+        events.append(Event("trim", "Trim", trims, e.trim_auto_s * trims, 0.0))
+    events += _stops(steps, house, cycles=cycles, hoopings=loads.hoopings / n)
+    breaks = stitches / 1000 * break_rate(making, house) * loads.heads * abreast
+    events.append(Event("break", "Thread break", breaks, e.break_s * breaks, e.break_s * breaks))
+    return tuple(event for event in events if event.times > 0)
 
 
 def _stops(steps: StepPlan, house: House, *, cycles: float, hoopings: float) -> list[Event]:
