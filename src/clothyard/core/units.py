@@ -153,12 +153,12 @@ def round_up_to_ending(amount: Decimal, ending: Decimal, currency: str) -> Decim
 
 def share_text(share: Decimal) -> str:
     """Write a share with four places."""
-    return _plain(share.quantize(SHARE_PLACES, ROUND_HALF_UP))
+    return str(share.quantize(SHARE_PLACES, ROUND_HALF_UP) + 0)  # no minus zero, no exponent
 
 
 def money_text(amount: Decimal, currency: str) -> str:
     """Write an amount with the currency's minor units."""
-    return _plain(round_money(amount, currency))
+    return str(round_money(amount, currency) + 0)  # no minus zero, and never an exponent
 
 
 def metres(length_m: float) -> float:
