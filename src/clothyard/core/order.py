@@ -26,8 +26,9 @@ def colour_ids(facts: DesignFacts) -> tuple[str, ...]:
     A known colour is the same thread everywhere; unknown ones all differ, and are the same only
     in the same design.
     """
+    identity = facts.identity
     return tuple(
-        block.colour or ("base" if block.role == "base" else f"{facts.identity}|{key}")
+        block.colour or ("base" if block.role == "base" else f"{identity}|{key}")
         for block, key in zip(facts.blocks, facts.colour_keys, strict=True)
     )
 

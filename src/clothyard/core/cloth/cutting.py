@@ -127,33 +127,40 @@ class Cutter:
     joined: _Way
     length_price: Decimal
 
+    def _way(self, count: int) -> _Way:
+        """Choose the way round that uses less; of sheets, the fewer sheets."""
+        if len(self.ways) != 2:
+            return self.ways[0] if self.ways else self.joined
+        one, two = self.ways
+        if isinstance(self.stock, Sheet):  # rows of another length differ in worth
+            turned = two.rows(count) / two.rows_each < one.rows(count) / one.rows_each
+        else:
+            turned = two.rows(count) * two.step < one.rows(count) * one.step
+        return two if turned else one
+
+    def cost(self, count: int) -> Decimal:
+        """Cost a count of pieces. Not rounded.
+
+        Source: docs/formulas.md 4.
+        """
+        way = self._way(count)
+        rows = way.rows(count)
+        if isinstance(self.stock, Sheet):
+            return self.stock.price * rows / way.rows_each
+        return exact(rows * way.step) * self.length_price
+
     def cut(self, count: int) -> Cut:
         """Cut a count of pieces.
 
         Source: docs/formulas.md 4.
         """
         stock, on_sheets = self.stock, isinstance(self.stock, Sheet)
-        way = self.joined
-        if len(self.ways) == 2:
-            one, two = self.ways
-            # sheets: fewer sheets first, since rows of another length differ in worth
-            each = (
-                (one.rows(count) / one.rows_each, two.rows(count) / two.rows_each)
-                if on_sheets
-                else (one.rows(count) * one.step, two.rows(count) * two.step)
-            )
-            way = two if each[1] < each[0] else one
-        elif self.ways:
-            way = self.ways[0]
+        way = self._way(count)
         rows = way.rows(count)
         length = rows * way.step
         rolls = -(-rows // way.rows_each)
-        if isinstance(stock, Sheet):
-            cost = stock.price * rows / way.rows_each
-        else:
-            cost = exact(length) * self.length_price
-            if not self.ways:
-                rolls = math.ceil(length / (stock.length_m * 1000) - LENGTH_EPSILON)
+        if isinstance(stock, Roll) and not self.ways:
+            rolls = math.ceil(length / (stock.length_m * 1000) - LENGTH_EPSILON)
         return Cut(
             stock=self.stock_id,
             on_sheets=on_sheets,
@@ -169,7 +176,7 @@ class Cutter:
             rolls=rolls,
             rows_each=way.rows_each,
             waste=1 - count * self.area_mm2 / (length * stock.width_mm),
-            cost=cost,
+            cost=self.cost(count),
         )
 
 
@@ -228,6 +235,26 @@ def cut_from_best(tried: Sequence[Cutter], count: int) -> Cut:
     if fitting:
         return min(fitting, key=lambda cut: cut.cost)
     return max(cuts, key=lambda cut: cut.width_mm)
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """So many pieces of a material, costed; laid out when it is asked for."""
+
+    tried: tuple[Cutter, ...]
+    pieces: int
+    cost: Decimal
+
+    def cut(self) -> Cut:
+        """Lay the cut out."""
+        return cut_from_best(self.tried, self.pieces)
+
+
+def want(tried: tuple[Cutter, ...], pieces: int) -> Wanted:
+    """Cost a count of pieces, cut from what costs least."""
+    if len(tried) == 1:
+        return Wanted(tried, pieces, tried[0].cost(pieces))
+    return Wanted(tried, pieces, cut_from_best(tried, pieces).cost)
 
 
 def stocks_of(material: str, house: House) -> dict[str, Stock]:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from decimal import Decimal
 
-from clothyard.core.cloth.cutting import Cut, cut_from_best
+from clothyard.core.cloth.cutting import Cut, Wanted, cut_from_best, want
 from clothyard.core.house import House, Rates
 from clothyard.core.job import Sample
 from clothyard.core.price.goods import GoodsBought, goods_bought, spares_for
@@ -52,8 +52,8 @@ class PassCost:
     bobbins: tuple[tuple[str, BobbinRun], ...]
     bobbin_cost: Decimal
     winding_s: float
-    backing: Cut | None
-    topping: Cut | None
+    backing_wanted: Wanted | None
+    topping_wanted: Wanted | None
     sheets: tuple[SheetCut, ...]
     events: tuple[Event, ...]
     machine_s: float
@@ -65,6 +65,16 @@ class PassCost:
     def pieces(self) -> int:
         """Pieces in the pass."""
         return self.loads.pieces
+
+    @property
+    def backing(self) -> Cut | None:
+        """The backing's cut."""
+        return self.backing_wanted.cut() if self.backing_wanted else None
+
+    @property
+    def topping(self) -> Cut | None:
+        """The topping's cut."""
+        return self.topping_wanted.cut() if self.topping_wanted else None
 
     @property
     def needle_m(self) -> float:
@@ -273,9 +283,9 @@ def _pass(plan: PlacementPlan, house: House, pieces: int, *, practised: bool) ->
     backing = topping = None
     if making.backing:
         count = loads.hoopings * making.layers
-        backing = cut_from_best(plan.backing_cutters, count)
+        backing = want(plan.backing_cutters, count)
     if making.topping:
-        topping = cut_from_best(plan.topping_cutters, loads.hoopings)
+        topping = want(plan.topping_cutters, loads.hoopings)
     stitches = plan.facts.stitches * copies + plan.baste_stitches * hoopings
     shared = (loads.cycles / pieces, loads.abreast, gaps, hoopings)
     steady = plan.steady.get(shared)
@@ -311,8 +321,8 @@ def _pass(plan: PlacementPlan, house: House, pieces: int, *, practised: bool) ->
         bobbins=tuple(runs),
         bobbin_cost=_bobbin_cost(plan, house, sum(thread.bobbin_m) * pieces, runs),
         winding_s=winding,
-        backing=backing,
-        topping=topping,
+        backing_wanted=backing,
+        topping_wanted=topping,
         sheets=_sheet_cuts(plan, loads),
         events=tuple(events),
         machine_s=sum([e.machine_s for e in events]),
@@ -349,8 +359,8 @@ def _consumed(plan: LinePlan, passes: Sequence[PassCost], *, pieces: int) -> Con
         ),
         needle_thread=needle,
         bobbin_thread=sum((p.bobbin_cost for p in passes), ZERO),
-        backing=sum((p.backing.cost for p in passes if p.backing), ZERO),
-        topping=sum((p.topping.cost for p in passes if p.topping), ZERO),
+        backing=sum([p.backing_wanted.cost for p in passes if p.backing_wanted], ZERO),
+        topping=sum([p.topping_wanted.cost for p in passes if p.topping_wanted], ZERO),
         consumables=consumables,
         sheet_goods=sheets,
     )
