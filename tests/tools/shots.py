@@ -71,6 +71,15 @@ def schools(page: Page) -> None:
     page.get_by_text("cheapest").wait_for()
 
 
+def hidden(page: Page) -> None:
+    """Costs out of sight: what a customer may look at."""
+    page.goto(f"{BASE}/quotes/11")
+    page.get_by_test_id("unit-price").wait_for()
+    page.keyboard.press("Alt+m")
+    page.get_by_role("button", name="Show costs").wait_for()
+    page.get_by_test_id("unit-price").wait_for()
+
+
 def versions(page: Page) -> None:
     """A quote sent twice: what changed, and its papers."""
     page.goto(f"{BASE}/quotes/5")
@@ -100,6 +109,7 @@ VIEWS: dict[str, tuple[tuple[int, int], Callable[[Page], None]]] = {
     "bench-narrow": ((390, 844), polos),
     "bench-names": ((1280, 800), names),
     "bench-others": ((1280, 800), schools),
+    "bench-customer": ((1280, 800), hidden),
     "standards": ((1280, 800), standards),
 }
 
