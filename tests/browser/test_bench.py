@@ -390,6 +390,10 @@ def test_costs_out_of_sight(page: Page, said: list[str]):
     for told in ("9.8718", "0.3505", '"labour":"35.24"'):
         assert not any(told in answer for answer in answers)
     assert axe(page) == []
+    page.set_viewport_size({"width": 390, "height": 844})  # a telephone has its price bar too
+    page.get_by_role("button", name="One more").click()
+    expect(page.get_by_label("How many", exact=True)).to_have_value("51")
+    page.set_viewport_size({"width": 1280, "height": 800})
     page.keyboard.press("Alt+m")
     expect(page.get_by_label("A blank costs, £")).to_have_value("6.40")
     expect(page.get_by_text("margin 35")).to_be_visible()

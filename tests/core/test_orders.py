@@ -811,4 +811,3 @@ def test_jobs_of_all_shapes_round_trip():
 
     job = job_from(order(*LINES))
     assert job_from(job_json(job)) == job
-    assert default_house().sheets

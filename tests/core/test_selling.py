@@ -411,9 +411,8 @@ def test_pins_and_a_wash_test():
 def test_a_design_built_smaller():
     from clothyard.core.estimate import estimate
     from clothyard.core.job import job_from
-    from tests.core.test_thread import FLOW, facts_of
+    from tests.core.test_thread import facts_of
 
-    assert FLOW == 0
     facts = facts_of([(i % 2 * 3.0, i * 0.4) for i in range(200)])
     job = polos(placement__design={"file": "a.dst"})
     half = polos(placement__design={"file": "a.dst", "scale": 0.7})

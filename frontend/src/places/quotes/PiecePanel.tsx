@@ -4,6 +4,7 @@ import Form from "react-bootstrap/Form";
 import { api, type Advice, type EstimateLine, type House, type Place } from "../../api/client";
 import { AdviceList } from "../../parts/AdviceList";
 import { number, words } from "../../parts/format";
+import { costsHidden } from "../../parts/money";
 import { StitchPicture } from "../../parts/StitchPicture";
 import { ThreadCard } from "../../parts/ThreadCard";
 import { NAME_MARK, namesOf, patched, type DraftDesign, type DraftLine } from "./draft";
@@ -46,6 +47,11 @@ export function PiecePanel({ tools, house, line, advice, editable, onOpen }: Pro
       />
       <PlaceTabs tools={tools} house={house} editable={editable} />
       <AdviceList advice={advice} onFix={(patch) => tools.set(patched(tools.draft, patch))} />
+      {line.places.length > 1 && (
+        <p className="hint mb-0">
+          A piece with all its places; each opens the working of this one.
+        </p>
+      )}
       <Figures line={line} place={placeAt} onOpen={onOpen} />
       <div className="method">
         <label className="form-label" htmlFor="position">
@@ -165,9 +171,13 @@ function Figures({ line, place, onOpen }: FiguresProps) {
         <div key={name}>
           <dt>{name}</dt>
           <dd>
-            <button type="button" className="btn btn-plain" onClick={() => onOpen(id)}>
-              {value}
-            </button>
+            {costsHidden ? (
+              value
+            ) : (
+              <button type="button" className="btn btn-plain" onClick={() => onOpen(id)}>
+                {value}
+              </button>
+            )}
           </dd>
         </div>
       ))}

@@ -59,6 +59,48 @@ function Charges({ estimate, onOpen }: { estimate: Estimate; onOpen?: (id: strin
   );
 }
 
+interface BarProps {
+  line: EstimateLine;
+  currency: string;
+  quantity: number;
+  onQuantity: (pieces: number) => void;
+  children: React.ReactNode;
+}
+
+/** On a narrow screen: a thin rod, the piece price, how many, the line. */
+function PriceBar({ line, currency, quantity, onQuantity, children }: BarProps) {
+  return (
+    <div className="only-narrow price-bar">
+      <svg className="thin-rod" aria-hidden="true" viewBox="0 0 100 10" preserveAspectRatio="none">
+        {children}
+      </svg>
+      <div className="line">
+        <strong>{money(line.price.unit, currency)}</strong>
+        <span className="step">
+          <button
+            type="button"
+            className="btn btn-outline-primary"
+            aria-label="One fewer"
+            onClick={() => onQuantity(Math.max(1, quantity - 1))}
+          >
+            −
+          </button>
+          {quantity}
+          <button
+            type="button"
+            className="btn btn-outline-primary"
+            aria-label="One more"
+            onClick={() => onQuantity(quantity + 1)}
+          >
+            +
+          </button>
+        </span>
+        <strong>{money(line.price.line, currency)}</strong>
+      </div>
+    </div>
+  );
+}
+
 export function PriceDock({ tools, estimate, line, step, editable, onOpen }: Props) {
   const { currency } = estimate;
   const asked = tools.line;
@@ -112,6 +154,9 @@ export function PriceDock({ tools, estimate, line, step, editable, onOpen }: Pro
               `${line.next_step.more} more save ${money(line.next_step.saves_each, currency)} each`}
           </span>
         </div>
+        <PriceBar line={line} currency={currency} quantity={quantity} onQuantity={setQuantity}>
+          <rect width={(unit / scaleEnd(unit)) * 100} height="10" fill="var(--ink)" />
+        </PriceBar>
       </section>
     );
   return (
@@ -197,48 +242,18 @@ export function PriceDock({ tools, estimate, line, step, editable, onOpen }: Pro
           by hours {money(line.price.cross_checks.hour_rate, currency)}
         </span>
       </div>
-      <div className="only-narrow price-bar">
-        <svg
-          className="thin-rod"
-          aria-hidden="true"
-          viewBox="0 0 100 10"
-          preserveAspectRatio="none"
-        >
-          {lengthsOf(line.piece_cost).map((length) => (
-            <rect
-              key={length.id}
-              x={(length.from / pieceEnd) * 100}
-              width={((length.to - length.from) / pieceEnd) * 100}
-              height="10"
-              fill={`var(--${length.colour})`}
-            />
-          ))}
-          <rect x={(unit / pieceEnd) * 100} width="0.8" height="10" fill="var(--brass)" />
-        </svg>
-        <div className="line">
-          <strong>{money(line.price.unit, currency)}</strong>
-          <span className="step">
-            <button
-              type="button"
-              className="btn btn-outline-primary"
-              aria-label="One fewer"
-              onClick={() => setQuantity(Math.max(1, quantity - 1))}
-            >
-              −
-            </button>
-            {quantity}
-            <button
-              type="button"
-              className="btn btn-outline-primary"
-              aria-label="One more"
-              onClick={() => setQuantity(quantity + 1)}
-            >
-              +
-            </button>
-          </span>
-          <strong>{money(line.price.line, currency)}</strong>
-        </div>
-      </div>
+      <PriceBar line={line} currency={currency} quantity={quantity} onQuantity={setQuantity}>
+        {lengthsOf(line.piece_cost).map((length) => (
+          <rect
+            key={length.id}
+            x={(length.from / pieceEnd) * 100}
+            width={((length.to - length.from) / pieceEnd) * 100}
+            height="10"
+            fill={`var(--${length.colour})`}
+          />
+        ))}
+        <rect x={(unit / pieceEnd) * 100} width="0.8" height="10" fill="var(--brass)" />
+      </PriceBar>
     </section>
   );
 }
