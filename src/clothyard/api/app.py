@@ -17,6 +17,7 @@ from clothyard.api import problems, quotes, routes
 from clothyard.api.safety import Safety
 from clothyard.core.job import Job
 from clothyard.files.guarded import shared_reader
+from clothyard.services.estimates import calm_collector
 from clothyard.store.shop import Shop
 
 FRONTEND = Path(__file__).parents[3] / "frontend" / "dist"
@@ -68,6 +69,7 @@ def create_app(shop: Shop, *, frontend: Path = FRONTEND) -> FastAPI:
 
     @asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
+        calm_collector()
         shared_reader().warm()
         yield
         shared_reader().close()

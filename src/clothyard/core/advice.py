@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
@@ -17,6 +16,7 @@ from clothyard.core.price.line import LineCost
 from clothyard.core.price.plan import LinePlan, PlacementPlan
 from clothyard.core.price.selling import Pricer
 from clothyard.core.price.tiers import PriceLadder
+from clothyard.core.record import record
 from clothyard.core.result import Advice, Level
 from clothyard.core.time.handwork import covered
 from clothyard.core.time.needles import plan_needles
@@ -34,7 +34,7 @@ MAY_OVERRULE = {"price-floor", "letter-small"}
 """Stops that a reason can lift: goodwill, charity, a customer who was told."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Priced:
     """A line's price and what it is measured by."""
 

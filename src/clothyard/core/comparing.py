@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
@@ -16,6 +15,7 @@ from clothyard.core.others import alternatives, school_methods, schools_for, wit
 from clothyard.core.planning import OrderPlan, plan_place
 from clothyard.core.price.line import Consumed, LineCost, OrderLevel, cost_line
 from clothyard.core.price.plan import LinePlan, plan_line
+from clothyard.core.record import record
 from clothyard.core.run import pass_seconds, passes_of
 
 ALONE = OrderLevel()
@@ -24,7 +24,7 @@ _ORDER_WIDE = {"machine", "thread", "hold", "knock_down"}
 """Methods that change what is done once an order."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SchoolDiffers:
     """Another school for a placement: the fix that takes it, and what it changes."""
 
@@ -37,7 +37,7 @@ class SchoolDiffers:
     minutes: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class MachineRun:
     """The whole order on one machine. Seconds; money not rounded."""
 

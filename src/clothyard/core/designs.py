@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from clothyard.core.errors import BadInput, NotFound, unknown_id
 from clothyard.core.house import House
 from clothyard.core.job import NAME_MARK, Design, Line
 from clothyard.core.price.plan import OwnDesigns
+from clothyard.core.record import record
 from clothyard.core.stitches.count import count_facts
 from clothyard.core.stitches.derived import mean_design, on_base, scaled
 from clothyard.core.stitches.facts import DesignFacts, recoloured
@@ -19,7 +19,7 @@ NO_NAMES_BAND = 0.25
 """How far a price may be off while no names are given."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Sewn:
     """A placement's design: of pieces that each have their own, the mean and each one's."""
 

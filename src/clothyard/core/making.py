@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 from clothyard.core.cloth.hoops import Fit
@@ -18,11 +17,12 @@ from clothyard.core.house import (
     ThreadKind,
     Topping,
 )
+from clothyard.core.record import record
 
 NONE = "none"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Choice:
     """One settled method: its key and value as in the job, where it came from, and why."""
 
@@ -32,7 +32,7 @@ class Choice:
     reason: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Making:
     """One placement's methods, with what the house knows of each.
 

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from decimal import Decimal
 
 from clothyard.core.house import House
 from clothyard.core.price.line import LineCost, OrderLevel
 from clothyard.core.price.plan import ZERO, LinePlan, PlacementPlan, thread_price_per_m
 from clothyard.core.price.ways import digitising_costs
+from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.thread.putups import Bought, cheapest_put_ups
 from clothyard.core.thread.use import grams_of_length
@@ -62,7 +63,7 @@ def once_an_order(plans: Sequence[LinePlan], house: House) -> tuple[TaskUse, ...
     )
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ThreadUsed:
     """One thread over the order.
 

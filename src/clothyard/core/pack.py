@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from decimal import ROUND_CEILING, ROUND_FLOOR, Decimal
 from typing import Literal
 
@@ -19,6 +18,7 @@ from clothyard.core.price.line import LineCost, whole_pieces
 from clothyard.core.price.own import OwnPass, own_passes
 from clothyard.core.price.plan import LinePlan
 from clothyard.core.price.ways import digitising_cost, digitising_even
+from clothyard.core.record import record
 from clothyard.core.result import (
     Advice,
     BobbinColourPlan,
@@ -56,7 +56,7 @@ from clothyard.core.units import exact, metres, money_text, round_half_up, round
 from clothyard.core.working import line_working
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LineFigures:
     """All that was worked out of a line, unrounded."""
 
@@ -69,7 +69,7 @@ class LineFigures:
     schools: list[SchoolDiffers]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class OrderFigures:
     """What was worked out of the order, unrounded: kits, lines and kits as read, charges, run."""
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from decimal import Decimal
 
 from clothyard.core.designs import Sewn, sewn_designs
@@ -14,13 +13,14 @@ from clothyard.core.methods import goods_class, settle_methods
 from clothyard.core.order import once_an_order
 from clothyard.core.price.line import HOUR
 from clothyard.core.price.plan import LinePlan, PlacementPlan, plan_line, plan_placement
+from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.time.handwork import check_finishing
 from clothyard.core.time.steps import plan_steps
 from clothyard.core.units import exact
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class OrderPlan:
     """All lines of an order, planned; `sewn` are their designs."""
 

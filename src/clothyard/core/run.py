@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from clothyard.core.house import RunRules
 from clothyard.core.price.line import LineCost
 from clothyard.core.price.plan import LinePlan
+from clothyard.core.record import record
 
 BEFORE = frozenset(
     {
@@ -18,7 +17,7 @@ BEFORE = frozenset(
 """Tasks that come before the needle; all others come after it."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PassRun:
     """One pass of a batch. Seconds over the whole pass, but for `cycles`.
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 from pathlib import Path
 
 from clothyard.core.errors import BadInput
@@ -13,6 +14,14 @@ from clothyard.core.stitches.facts import DesignFacts
 from clothyard.services.designs import design_of_file, read_file
 from clothyard.services.standards import shop_house
 from clothyard.store.shop import Shop
+
+
+NEW_VALUES_A_COLLECTION = 20_000
+
+
+def calm_collector() -> None:
+    """Let a process that prices look for cycles less often: an estimate's values hold none."""
+    gc.set_threshold(NEW_VALUES_A_COLLECTION, 20, 20)
 
 
 def price_job(

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from decimal import Decimal
 
 from clothyard.core.house import House, Roll, Sheet
+from clothyard.core.record import record
 from clothyard.core.units import LENGTH_EPSILON, exact, floor_ratio
 
 Stock = Roll | Sheet
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Offcut:
     """A left piece worth keeping: where it lies on what was used, and its size. [mm]"""
 
@@ -23,7 +23,7 @@ class Offcut:
     length_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Cut:
     """How a count of equal pieces is cut from one kind of roll or sheet.
 
@@ -74,7 +74,7 @@ class Cut:
     cost: Decimal
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Way:
     """One way round: what does not depend on the count. [mm]"""
 
@@ -116,7 +116,7 @@ def _joined(w: float, h: float, *, stock: Stock) -> _Way:
     return _Way(turned, (across, step), 1, max(1, floor_ratio(_length_mm(stock), step)), step)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Cutter:
     """A piece on one roll or sheet: both ways round, so that any count is cut at once."""
 
@@ -237,7 +237,7 @@ def cut_from_best(tried: Sequence[Cutter], count: int) -> Cut:
     return max(cuts, key=lambda cut: cut.width_mm)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Wanted:
     """So many pieces of a material, costed; laid out when it is asked for."""
 

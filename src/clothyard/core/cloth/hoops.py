@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from clothyard.core.house import GoodsClass, HoldKind, Hoop, Machine
+from clothyard.core.record import record
 
 LOOSE_EXTRA_MM = 1.0
 TIGHT_MM = 3.0
 FALLBACK_CLEARANCE_MM = 5.0
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Fit:
     """How a design sits in a hoop.
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from typing import Literal
 
 from clothyard.core.cloth.hoops import Fit, accepts, fit_in, frame_rank
 from clothyard.core.house import GoodsClass, HoldKind, Hoop, Machine
 from clothyard.core.job import Band, Placement, Split, Together
+from clothyard.core.record import record
 from clothyard.core.units import LENGTH_EPSILON, floor_ratio
 
 MAX_GRID = 100
@@ -18,7 +18,7 @@ Kind = Literal["single", "band", "together", "split"]
 Size = tuple[float, float]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Layout:
     """What one hooping holds.
 
@@ -219,7 +219,7 @@ def grown(size_mm: Size, margin_mm: float) -> Size:
     return size_mm[0] + 2 * margin_mm, size_mm[1] + 2 * margin_mm
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class HoopTry:
     """One hoop tried: how the design lies in it, and why the hoop is not for it ("" if it is)."""
 

@@ -4,17 +4,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 
 from clothyard.core.cloth.hoops import Fit
 from clothyard.core.house import Hoop, PlaceSize, Position
 from clothyard.core.job import Place
+from clothyard.core.record import record
 from clothyard.core.units import round_half_up
 
 Point = tuple[float, float]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Mark:
     """The centre mark of some sizes.
 
@@ -41,7 +41,7 @@ class Mark:
     words: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Placed:
     """A design in its place.
 

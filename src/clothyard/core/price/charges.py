@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from decimal import Decimal
 
 from clothyard.core.house import House
@@ -11,12 +10,13 @@ from clothyard.core.job import Job
 from clothyard.core.price.plan import ZERO
 from clothyard.core.price.selling import Pricer, extra_letters
 from clothyard.core.price.ways import digitising_costs, margin_price
+from clothyard.core.record import record
 from clothyard.core.units import round_money
 
 SMALL_ORDER = "Small order"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Charged:
     """A charge of the order: its name, what it costs the shop, what is asked, and why.
 
@@ -86,7 +86,7 @@ def order_charges(
     return found
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Taxed:
     """Tax at one rate: the amount it is counted on, and the tax."""
 
@@ -125,7 +125,7 @@ def order_taxes(
     return found
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class KitSold:
     """A kit's price: rounded as the house rounds; its cost is its lines'. Not rounded."""
 

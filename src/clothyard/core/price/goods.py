@@ -4,17 +4,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from decimal import Decimal
 
 from clothyard.core.house import Spoilage
 from clothyard.core.job import Goods, Line
 from clothyard.core.price.spares import spares_needed
+from clothyard.core.record import record
 
 ZERO = Decimal(0)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class GoodsBought:
     """Blanks of a line at a quantity.
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from decimal import Decimal
 
 from clothyard.core.cloth.cutting import Cut, Wanted, cut_from_best, want
@@ -11,6 +11,7 @@ from clothyard.core.house import House, Rates
 from clothyard.core.job import Sample
 from clothyard.core.price.goods import GoodsBought, goods_bought, spares_for
 from clothyard.core.price.plan import ZERO, LinePlan, PlacementPlan
+from clothyard.core.record import record
 from clothyard.core.thread.bobbins import (
     BobbinRun,
     bobbin_capacity_m,
@@ -33,7 +34,7 @@ from clothyard.core.units import exact
 HOUR = Decimal(3600)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SheetCut:
     """Sheet goods of one step, as cut."""
 
@@ -41,7 +42,7 @@ class SheetCut:
     cut: Cut
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PassCost:
     """One placement over a number of pieces. Times and thread are means per piece of the pass."""
 
@@ -87,7 +88,7 @@ class PassCost:
         return sum(self.thread.bobbin_m)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Consumed:
     """Machine, attendance and hand seconds, and materials of some pieces, in all."""
 
@@ -111,7 +112,7 @@ class Consumed:
         )  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class OrderLevel:
     """What the order takes once, and what its other lines cost without it.
 
@@ -139,7 +140,7 @@ class OrderLevel:
         return own / (own + self.others)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LineCost:
     """A line at a quantity: every cost unrounded, and what it came from.
 

@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import fields
 
 from clothyard.core.house import House
 from clothyard.core.price.line import PassCost
 from clothyard.core.price.plan import PlacementPlan
+from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.thread.use import basting_stitches, design_thread, piece_thread
 from clothyard.core.time.events import break_rate
 from clothyard.core.time.speed import design_cap_spm, even_seconds, needle_seconds
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class OwnPass:
     """One piece in one pass: metres and seconds."""
 
@@ -94,8 +95,8 @@ class _Pass:
         mine, mean, average = self._sewn(facts, baste), self.mean, self.mean_sewn
         return OwnPass(
             *(
-                getattr(mean, name) + getattr(mine, name) - getattr(average, name)
-                for name in OwnPass.__slots__
+                getattr(mean, each.name) + getattr(mine, each.name) - getattr(average, each.name)
+                for each in fields(OwnPass)
             )
         )
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from decimal import Decimal
 from itertools import pairwise
 from typing import Any
@@ -16,6 +16,7 @@ from clothyard.core.errors import unknown_id
 from clothyard.core.house import House
 from clothyard.core.job import Line, Placement
 from clothyard.core.making import Making
+from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.thread.use import (
     DesignThread,
@@ -33,7 +34,7 @@ from clothyard.core.units import exact
 ZERO = Decimal(0)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class OwnDesigns:
     """Designs that differ by piece: the names of a line.
 
@@ -79,7 +80,7 @@ class OwnDesigns:
         return changes / (len(sewn) - 1)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PlacementPlan:
     """One placement of a line: all that does not depend on the quantity.
 
@@ -128,7 +129,7 @@ class PlacementPlan:
         return max(1, round(quantity * self.own.share))
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LinePlan:
     """A line: all that does not depend on the quantity."""
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from decimal import Decimal
 
 from clothyard.core.errors import BadInput
@@ -11,6 +10,7 @@ from clothyard.core.job import Job, Line
 from clothyard.core.price.line import Consumed, LineCost, OrderLevel, cost_line
 from clothyard.core.price.plan import ZERO, LinePlan
 from clothyard.core.price.ways import letters_of, margin_price, way_price
+from clothyard.core.record import record
 from clothyard.core.units import exact, round_money, round_up_to_ending, round_up_to_step
 
 VARIABLE = (
@@ -21,7 +21,7 @@ VARIABLE = (
 WAYS: tuple[PriceMethod, ...] = ("margin", "stitch-rate", "hour-rate")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Terms:
     """How a line's prices stand to tax and fees.
 

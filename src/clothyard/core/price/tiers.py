@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 from decimal import Decimal
 
 from clothyard.core.house import TierMode
+from clothyard.core.record import record
 from clothyard.core.units import floor_money
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Inversion:
     """Quantities that would cost more than a later tier."""
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import tomllib
-from dataclasses import dataclass
 from decimal import Decimal
 from functools import cache
 from importlib.resources import files
 from typing import Any
+
+from clothyard.core.record import record
 
 ORDER = (
     "rules", "goods", "backings", "toppings", "rolls", "hoops", "machines", "threads", "putups",
@@ -16,7 +17,7 @@ ORDER = (
 )  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Standard:
     """One default and what is known of it.
 

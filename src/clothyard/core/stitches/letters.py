@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 import unicodedata
-from dataclasses import dataclass
 from functools import cache
 
 import numpy as np
 import shapely
 from HersheyFonts import HersheyFonts
 from numpy.typing import NDArray
+
+from clothyard.core.record import record
 
 CAP_UNITS = 21
 """Height of a capital in font units."""
@@ -49,7 +50,7 @@ _UNDER: dict[str, tuple[Stroke, ...]] = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Walk:
     """One stretch of the needle's way along a letter's strokes, in font units.
 
@@ -60,7 +61,7 @@ class Walk:
     satin: bool
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Letter:
     """A letter: its advance, and per joined part the walks in sewing order. [font units]"""
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
 
@@ -12,6 +11,7 @@ from numpy.typing import NDArray
 
 from clothyard.core.errors import BadInput
 from clothyard.core.house import Words
+from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts, analyse
 from clothyard.core.stitches.letters import (
     CAP_UNITS,
@@ -30,7 +30,7 @@ FACES = ("plain",)
 NAMES_KEPT = 20_000
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Size:
     """What of the shop's words a letter's stitches depend on. [mm]"""
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from clothyard.core.house import BobbinPlan, BobbinPolicy
+from clothyard.core.record import record
 from clothyard.core.units import LENGTH_EPSILON, floor_ratio
 
 FINE_TEX = 16.0
@@ -16,7 +16,7 @@ FINE_TEX = 16.0
 MOST_ENDS_LISTED = 2_000
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BobbinRun:
     """The bobbins of one thread over one pass.
 

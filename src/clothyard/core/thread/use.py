@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from clothyard.core.house import Basting, ThreadUse
+from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
 
 PARTS = ("bare", "wrap", "trims", "tails", "basting", "gaps")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class DesignThread:
     """Thread of a design, block by block, before the shop's factors. [m]
 
@@ -31,7 +31,7 @@ class DesignThread:
     factor_bobbin: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PieceThread:
     """Thread of one piece in one pass, factors included, hand-change tails left out. [m]
 

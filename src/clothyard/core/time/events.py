@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from clothyard.core.house import House
 from clothyard.core.making import Making
+from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.time.steps import StepPlan
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Event:
     """One kind of event, mean per piece. [s]"""
 
@@ -47,7 +47,7 @@ def hand_changes(facts: DesignFacts, pieces: int) -> int:
     return pieces * blocks - 1 if keys[0] != keys[-1] else pieces * (blocks - 1)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Loads:
     """How a pass's pieces come to the machine.
 

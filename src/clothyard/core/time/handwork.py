@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import Literal
 
 from clothyard.core.errors import unknown_id
 from clothyard.core.house import House
 from clothyard.core.job import Placement
 from clothyard.core.making import Making
+from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.time.steps import StepPlan
 
 FINISHING = ("press", "label", "soft-cover", "wash", "restuff", "pins", "soak")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class TaskUse:
     """A task and how often a piece, a hooping or an order takes it; `seconds` is one, the first."""
 

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
+
+from clothyard.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class NeedlePlan:
     """A machine's needles over one design.
 

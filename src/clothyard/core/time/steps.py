@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from clothyard.core.errors import BadInput, unknown_id
 from clothyard.core.house import House
 from clothyard.core.job import Placement, Step
+from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
 
 SHARED = {"turn"}
 """Steps that serve a whole hooping unless it is said otherwise."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SheetPiece:
     """A piece of sheet goods: its material, size, and how many a piece or a hooping takes. [mm]"""
 
@@ -24,7 +23,7 @@ class SheetPiece:
     per_hooping: bool
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FixedPart:
     """A snap, a ring, a length of ribbon: how many, or how many metres, of one piece."""
 
@@ -33,7 +32,7 @@ class FixedPart:
     unit: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class StepTime:
     """A step's seconds, for a piece or for a whole hooping."""
 
@@ -42,7 +41,7 @@ class StepTime:
     per_hooping: bool
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class StepPlan:
     """The stops of one placement.
 
