@@ -2,12 +2,14 @@ import "@fontsource-variable/atkinson-hyperlegible-next/wght.css";
 import "@fontsource-variable/bitter/wght.css";
 import "./look/look.scss";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { StrictMode } from "react";
+import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Navigate, Outlet, Route, Routes } from "react-router";
 import { Frame } from "./parts/Frame";
 import { Outbox, QuotePage, QuotesList } from "./places/quotes";
 import { BackupsPage, StandardsPage } from "./places/workshop";
+
+const PartsPage = lazy(() => import("./places/parts/PartsPage"));
 
 const queries = new QueryClient({
   defaultOptions: { queries: { refetchOnWindowFocus: false, staleTime: 30_000, retry: false } },
@@ -30,6 +32,14 @@ if (root) {
               }
             >
               <Route path="/quotes" element={<QuotesList />} />
+              <Route
+                path="/parts"
+                element={
+                  <Suspense>
+                    <PartsPage />
+                  </Suspense>
+                }
+              />
               <Route path="/outbox" element={<Outbox />} />
               <Route path="/workshop/standards" element={<StandardsPage />} />
               <Route path="/workshop/backups" element={<BackupsPage />} />

@@ -1,0 +1,67 @@
+// The drawings of goods: one a class, and where on them a place lies.
+import { others } from "./others";
+import type { AnchorName, Drawing, Point, View } from "./shape";
+import { tops } from "./tops";
+
+export { extent, type View } from "./shape";
+
+export const drawings: Record<string, Drawing> = { ...tops, ...others };
+
+/** What a reference is called in the standards, and the point that stands for it. */
+const NAMED: [RegExp, AnchorName][] = [
+  [/neckline/, "neckline"],
+  [/collar/, "collar"],
+  [/peak/, "peak"],
+  [/cuff/, "cuff"],
+  [/border/, "border"],
+  [/corner/, "corner"],
+  [/hem\b/, "hem"],
+  [/seam/, "seam"],
+  [/top|edge/, "top"],
+];
+
+interface Reference {
+  reference: string;
+  side_reference: string;
+  share: number;
+}
+
+export interface Spot {
+  view: View;
+  /** The point that measures are taken from. [mm] */
+  from: Point;
+  /** The centre of the design. [mm] */
+  at: Point;
+}
+
+/** The anchor that a position's reference names. */
+export function anchorOf({ reference }: Pick<Reference, "reference">): AnchorName {
+  return NAMED.find(([words]) => words.test(reference))?.[1] ?? "top";
+}
+
+/** The view that shows a position: its back for what is measured on the back. */
+export function viewOf(drawing: Drawing, position: Reference): View | undefined {
+  const anchor = anchorOf(position);
+  const back = /back/.test(position.side_reference) ? "back" : "front";
+  const showing = drawing.views.filter((view) => view.anchors[anchor]);
+  if (anchor === "cuff") return showing.find((view) => view.side === "side") ?? showing[0];
+  return showing.find((view) => view.side === back) ?? showing[0];
+}
+
+/** Where a design's centre comes to lie on a view, from the mark; null where the view lacks it. */
+export function spotOn(
+  view: View,
+  position: Reference,
+  mark: { from_reference_mm: number | null; x_mm: number; y_mm: number },
+): Spot | null {
+  const anchor = anchorOf(position);
+  const from = view.anchors[anchor];
+  if (!from) return null;
+  if (mark.from_reference_mm === null) {
+    const down = (view.length ?? 0) * position.share;
+    return { view, from, at: [from[0], from[1] + down] };
+  }
+  // the drawn corner is the lower right one: in along its edges is up and to the left
+  const way = anchor === "corner" ? -1 : 1;
+  return { view, from, at: [from[0] + way * mark.x_mm, from[1] + way * mark.y_mm] };
+}
