@@ -69,6 +69,8 @@ BAD_JOBS = [
     ({"design__sha256": "0" * 64}, "lines[0].placements[0].design", "sha256 and stitches"),
     ({"design__stitches": 600_000}, "lines[0].placements[0].design.stitches", "at most 500000"),
     ({"design__width_mm": "85"}, "lines[0].placements[0].design.width_mm", "must be a number"),
+    ({"design__width_mm": "9 hands"}, "lines[0].placements[0].design.width_mm", "no length. Write"),
+    ({"design__width_mm": "4 m"}, "lines[0].placements[0].design.width_mm", "at most 3000"),
     ({"design__stitches": 2}, "lines[0].placements[0].design.colours", "more colours"),
     ({"design__stitches": None, "design__text": "{name}"},
      "lines[0].placements[0].design.colours", "tells it itself"),

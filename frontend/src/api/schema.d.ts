@@ -2355,6 +2355,11 @@ export interface components {
             name: string;
             /** Address */
             address: string;
+            /**
+             * Units
+             * @enum {string}
+             */
+            units: "metric" | "imperial";
         };
         /**
          * Speed
@@ -2848,13 +2853,13 @@ export interface components {
          * @description A motif repeated along a band, or round a closed ring. [mm]
          */
         Band: {
-            /** Length Mm */
-            length_mm: number;
+            /** Length */
+            length_mm: number | string;
             /**
-             * Gap Mm
+             * Length
              * @default 10
              */
-            gap_mm: number;
+            gap_mm: number | string;
             /**
              * Closed
              * @default false
@@ -2928,12 +2933,12 @@ export interface components {
              * Width Mm
              * @default null
              */
-            width_mm: number | null;
+            width_mm: (number | string) | null;
             /**
              * Height Mm
              * @default null
              */
-            height_mm: number | null;
+            height_mm: (number | string) | null;
             /**
              * Trims
              * @default null
@@ -2948,7 +2953,7 @@ export interface components {
              * Letter Height Mm
              * @default null
              */
-            letter_height_mm: number | null;
+            letter_height_mm: (number | string) | null;
             /**
              * Face
              * @default null
@@ -3025,7 +3030,7 @@ export interface components {
              * Length Mm
              * @default null
              */
-            length_mm: number | null;
+            length_mm: (number | string) | null;
         };
         /**
          * Kit
@@ -3184,20 +3189,21 @@ export interface components {
          * Place
          * @description Where a design lies and which way up; what is left out is the position's own.
          *
-         *     `gap_mm` from the position's reference, `side_mm` from its centre line or, at a corner, in
-         *     along the bisector; turned with the clock, then tilted, seen from the front. [mm, degrees]
+         *     `gap_mm` from the position's reference (at a corner in along its bisector), `side_mm` from its
+         *     centre line, to the side the position names (where it names none, to the viewer's right; less
+         *     than 0 to the other); turned with the clock, then tilted, seen from the front. [mm, degrees]
          */
         Place: {
             /**
              * Gap Mm
              * @default null
              */
-            gap_mm: number | null;
+            gap_mm: (number | string) | null;
             /**
              * Side Mm
              * @default null
              */
-            side_mm: number | null;
+            side_mm: (number | string) | null;
             /**
              * Turn
              * @default 0
@@ -3303,8 +3309,8 @@ export interface components {
          * @description A seam that is opened before sewing and closed after.
          */
         Seam: {
-            /** Length Mm */
-            length_mm: number;
+            /** Length */
+            length_mm: number | string;
             /**
              * Felled
              * @default false
@@ -3327,10 +3333,10 @@ export interface components {
              */
             rows: number | null;
             /**
-             * Overlap Mm
+             * Length
              * @default 5
              */
-            overlap_mm: number;
+            overlap_mm: number | string;
         };
         /**
          * Step
@@ -3363,17 +3369,17 @@ export interface components {
              * Width Mm
              * @default null
              */
-            width_mm: number | null;
+            width_mm: (number | string) | null;
             /**
              * Height Mm
              * @default null
              */
-            height_mm: number | null;
+            height_mm: (number | string) | null;
             /**
              * Outline Mm
              * @default null
              */
-            outline_mm: number | null;
+            outline_mm: (number | string) | null;
             /**
              * Hardware
              * @default null
@@ -3406,10 +3412,10 @@ export interface components {
              */
             rows: number | null;
             /**
-             * Spacing Mm
+             * Length
              * @default 10
              */
-            spacing_mm: number;
+            spacing_mm: number | string;
         };
         /**
          * Job

@@ -46,6 +46,7 @@ class ShopCard(_Part):
 
     name: str
     address: str
+    units: Literal["metric", "imperial"]
 
 
 class GoodsClass(_Part):

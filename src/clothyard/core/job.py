@@ -14,12 +14,14 @@ from pydantic import (
     StrictBool,
     StrictInt,
     ValidationError,
+    WithJsonSchema,
 )
 from pydantic import StrictStr as Text
 
 from clothyard.core.checking import bad_input_from
 from clothyard.core.errors import BadInput, SeveralBadInputs, unknown_id
 from clothyard.core.house import BobbinColour, BobbinPolicy, HoldKind, PriceMethod, TierMode
+from clothyard.core.measures import read_mm
 from clothyard.core.stitches.facts import DesignKind
 from clothyard.core.stitches.plan import MAX_STITCHES
 from clothyard.core.units import Money, Rate, Share, known_currencies, minor_units, read_number
@@ -28,9 +30,17 @@ MAX_QUANTITY = 100_000
 MAX_JOB_BYTES = 2_000_000
 
 Quantity = Annotated[StrictInt, Field(ge=1, le=MAX_QUANTITY)]
-Millimetres = Annotated[float, BeforeValidator(read_number), Field(ge=1, le=3000)]
-Offset = Annotated[float, BeforeValidator(read_number), Field(ge=0, le=3000)]
-Gap = Annotated[float, BeforeValidator(read_number), Field(ge=0, le=1000)]
+_LENGTH = (
+    BeforeValidator(read_mm),
+    WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"}], "title": "Length"}),
+)
+"""In: millimetres, or text with a unit (9cm, 3 1/2 in)."""
+Millimetres = Annotated[float, Field(ge=1, le=3000), *_LENGTH]
+Offset = Annotated[float, Field(ge=0, le=3000), *_LENGTH]
+Sideways = Annotated[float, Field(ge=-3000, le=3000), *_LENGTH]
+Gap = Annotated[float, Field(ge=0, le=1000), *_LENGTH]
+LongLength = Annotated[float, Field(ge=1, le=100_000), *_LENGTH]
+LetterHeight = Annotated[float, Field(ge=1, le=500), *_LENGTH]
 Grid = Annotated[StrictInt, Field(ge=1, le=100)]
 IsoDay = Annotated[Text, Field(pattern=r"^(\d{4}-\d{2}-\d{2})?$")]
 ShortText = Annotated[Text, Field(max_length=200)]
@@ -83,9 +93,7 @@ class Design(_Part):
     height_mm: Millimetres | None = None
     trims: Annotated[StrictInt, Field(ge=0, le=50_000)] | None = None
     scale: Annotated[float, BeforeValidator(read_number), Field(ge=0.25, le=4)] = 1.0
-    letter_height_mm: Annotated[float, BeforeValidator(read_number), Field(ge=1, le=500)] | None = (
-        None
-    )
+    letter_height_mm: LetterHeight | None = None
     face: ShortText | None = None
     repeat: StrictBool = False
     thread_colours: tuple[Hex, ...] = Field(default=(), max_length=200)
@@ -111,12 +119,13 @@ class Methods(_Part):
 class Place(_Part):
     """Where a design lies and which way up; what is left out is the position's own.
 
-    `gap_mm` from the position's reference, `side_mm` from its centre line or, at a corner, in
-    along the bisector; turned with the clock, then tilted, seen from the front. [mm, degrees]
+    `gap_mm` from the position's reference (at a corner in along its bisector), `side_mm` from its
+    centre line, to the side the position names (where it names none, to the viewer's right; less
+    than 0 to the other); turned with the clock, then tilted, seen from the front. [mm, degrees]
     """
 
     gap_mm: Offset | None = None
-    side_mm: Offset | None = None
+    side_mm: Sideways | None = None
     turn: Literal[0, 90, 180, 270] = 0
     tilt_deg: Annotated[float, BeforeValidator(read_number), Field(ge=-45, le=45)] = 0.0
     mirror: StrictBool = False
@@ -125,7 +134,7 @@ class Place(_Part):
 class Band(_Part):
     """A motif repeated along a band, or round a closed ring. [mm]"""
 
-    length_mm: Annotated[float, BeforeValidator(read_number), Field(ge=1, le=100_000)]
+    length_mm: LongLength
     gap_mm: Gap = 10.0
     closed: StrictBool = False
     fill: StrictBool = True
@@ -159,9 +168,7 @@ class Step(_Part):
     sheet: ShortText | None = None
     width_mm: Millimetres | None = None
     height_mm: Millimetres | None = None
-    outline_mm: Annotated[float, BeforeValidator(read_number), Field(ge=1, le=100_000)] | None = (
-        None
-    )
+    outline_mm: LongLength | None = None
     hardware: ShortText | None = None
     count: Annotated[StrictInt, Field(ge=1, le=200)] = 1
     per: Literal["piece", "hooping"] | None = None

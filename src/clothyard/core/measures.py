@@ -7,7 +7,7 @@ from fractions import Fraction
 from typing import Literal
 
 from clothyard.core.errors import BadInput
-from clothyard.core.units import round_half_up
+from clothyard.core.units import read_number, round_half_up
 
 Units = Literal["metric", "imperial"]
 MM_PER_INCH = 25.4
@@ -19,6 +19,7 @@ _MM = {
 }  # fmt: skip
 _GLYPHS = {"½": " 1/2", "¼": " 1/4", "¾": " 3/4", "⅛": " 1/8", "⅜": " 3/8", "⅝": " 5/8",
            "⅞": " 7/8", "″": '"', "′": "'", "”": '"', "’": "'"}  # fmt: skip
+_UNIT_MARKS = "\"'″′”’"
 _NUMBER = r"(\d+/\d+|\d+(?:[.,]\d+)?(?:\s+\d+/\d+)?|[.,]\d+)"
 _PART = re.compile(rf"\s*{_NUMBER}\s*([a-z\"']*)", re.IGNORECASE)
 
@@ -75,6 +76,24 @@ def read_length_mm(text: str, *, units: Units = "metric") -> float:
             code="not-a-length",
         )
     return round(total, 9)
+
+
+def read_mm(value: object) -> float:
+    """Take a length of a document: a number of millimetres, or text with its unit.
+
+    Raises
+    ------
+    ValueError
+        In words, for the document's reader to place.
+    """
+    if not isinstance(value, str):
+        return read_number(value)  # type: ignore[no-any-return]
+    if not any(mark.isalpha() or mark in _UNIT_MARKS for mark in value):
+        raise ValueError("must be a number, or text with its unit: 90, 9cm or 3 1/2 in")
+    try:
+        return read_length_mm(value)
+    except BadInput as problem:
+        raise ValueError(f"{problem.message} {problem.remedy}".rstrip(".")) from problem
 
 
 def length_text(mm: float, *, units: Units = "metric") -> str:

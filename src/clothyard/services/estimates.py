@@ -15,7 +15,6 @@ from clothyard.services.designs import design_of_file, read_file
 from clothyard.services.standards import shop_house
 from clothyard.store.shop import Shop
 
-
 NEW_VALUES_A_COLLECTION = 20_000
 
 

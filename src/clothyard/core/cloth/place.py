@@ -110,16 +110,28 @@ def _words(position: Position, mark: float, gap: float, side: float, height: flo
             f"Centre mark {_mm(mark)} in from {position.reference} along its bisector: "
             f"{_mm(edge)} from each edge."
         )
-    side_words = f"on {position.side_reference}"
-    if side and position.side != "centre":
-        side_words = f"{_mm(side)} from {position.side_reference}, on the {position.side}"
-    text = f"Centre mark {where}, {side_words}"
+    text = f"Centre mark {where}, {_side_words(position, side)}"
     if position.anchor == "centre":
         return text + "."
     return (
         f"{text}: the design's {position.anchor} is {_mm(gap)} {position.direction} it, "
         f"half its height ({_mm(height / 2)}) more to the mark."
     )
+
+
+def _sideways(position: Position, side: float) -> float:
+    """To the viewer's right, which is the wearer's left. [mm]"""
+    return -side if position.side == "wearer's right" else side
+
+
+def _side_words(position: Position, side: float) -> str:
+    if not side:
+        return f"on {position.side_reference}"
+    whose = {"centre": "right as you look at it"}.get(position.side, position.side)
+    if side < 0:
+        one, other = ("left", "right") if "left" in whose else ("right", "left")
+        whose = whose.replace(one, other)
+    return f"{_mm(abs(side))} from {position.side_reference}, on the {whose}"
 
 
 def _mm(length: float) -> str:
@@ -138,14 +150,13 @@ def _mark(
     if position.share and place.gap_mm is None:
         share = {0.5: "half", 0.3333: "a third of"}.get(position.share, f"{position.share:.0%} of")
         words = f"Centre mark {share} the way down from {position.reference}, "
-        words += f"on {position.side_reference}."
-        return Mark(label, None, side, 0.0, 0.0, words)
+        words += f"{_side_words(position, side)}."
+        return Mark(label, None, side, _sideways(position, side), 0.0, words)
     mark = gap if position.anchor == "centre" else gap + height_mm / 2
     if position.corner_deg:
         x = y = corner_edge_mm(mark, corner_deg=position.corner_deg)
     else:
-        # the wearer's left is the viewer's right
-        x = {"centre": 0.0, "wearer's left": side, "wearer's right": -side}[position.side]
+        x = _sideways(position, side)
         y = -mark if position.direction == "above" else mark
     return Mark(label, mark, side, x, y, _words(position, mark, gap, side, height_mm))
 
