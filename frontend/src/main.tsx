@@ -6,6 +6,7 @@ import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Navigate, Outlet, Route, Routes } from "react-router";
 import { Frame } from "./parts/Frame";
+import { Boundary, Toasts } from "./parts/toasts";
 import { Outbox, QuotePage, QuotesList } from "./places/quotes";
 import { BackupsPage, StandardsPage } from "./places/workshop";
 
@@ -20,33 +21,37 @@ if (root) {
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={queries}>
-        <BrowserRouter>
-          <Routes>
-            <Route path="/quotes/:id" element={<QuotePage frame={<Frame />} />} />
-            <Route
-              element={
-                <>
-                  <Frame />
-                  <Outlet />
-                </>
-              }
-            >
-              <Route path="/quotes" element={<QuotesList />} />
-              <Route
-                path="/parts"
-                element={
-                  <Suspense>
-                    <PartsPage />
-                  </Suspense>
-                }
-              />
-              <Route path="/outbox" element={<Outbox />} />
-              <Route path="/workshop/standards" element={<StandardsPage />} />
-              <Route path="/workshop/backups" element={<BackupsPage />} />
-            </Route>
-            <Route path="*" element={<Navigate to="/quotes" replace />} />
-          </Routes>
-        </BrowserRouter>
+        <Boundary>
+          <Toasts>
+            <BrowserRouter>
+              <Routes>
+                <Route path="/quotes/:id" element={<QuotePage frame={<Frame />} />} />
+                <Route
+                  element={
+                    <>
+                      <Frame />
+                      <Outlet />
+                    </>
+                  }
+                >
+                  <Route path="/quotes" element={<QuotesList />} />
+                  <Route
+                    path="/parts"
+                    element={
+                      <Suspense>
+                        <PartsPage />
+                      </Suspense>
+                    }
+                  />
+                  <Route path="/outbox" element={<Outbox />} />
+                  <Route path="/workshop/standards" element={<StandardsPage />} />
+                  <Route path="/workshop/backups" element={<BackupsPage />} />
+                </Route>
+                <Route path="*" element={<Navigate to="/quotes" replace />} />
+              </Routes>
+            </BrowserRouter>
+          </Toasts>
+        </Boundary>
       </QueryClientProvider>
     </StrictMode>,
   );

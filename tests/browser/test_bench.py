@@ -46,7 +46,7 @@ def saved(page: Page) -> None:
     expect(page.get_by_label("This quote").get_by_role("status")).to_contain_text("Saved")
 
 
-WORKED = {"Colours": "3", "Width, mm": "85", "Height, mm": "60", "Trims": "9"}
+WORKED = {"Colours": "3", "Width": "85", "Height": "60", "Trims": "9"}
 
 
 def unit(page: Page):
@@ -185,7 +185,8 @@ def test_pulling_the_end_under_cost_says_so(page: Page):
         ("A blank costs, £", "-1", "Enter at least 0."),
         ("Margin, %", "100", "Enter less than 1."),
         ("Stitches", "9999999", "Enter at most 500000."),
-        ("Width, mm", "wide", "must be a number."),
+        ("Width", "wide", "is no length. Write it like 90, 9cm"),
+        ("Width", "9m", "Enter at most 3000."),
     ],
 )
 def test_bad_input_is_told_at_its_field_and_nothing_is_lost(page: Page, label, value, says):
@@ -225,7 +226,7 @@ def test_bad_files_are_told_and_the_good_one_stays(page: Page, crest_files):
 
 def test_what_cannot_be_made_is_priced_with_stop_advice(page: Page):
     start(page)
-    count(page, **{"Width, mm": "300", "Height, mm": "310"})
+    count(page, **{"Width": "300", "Height": "310"})
     ask(page)
     expect(page.get_by_role("note").first).to_contain_text("fits no hoop")
     expect(page.get_by_label("This quote").get_by_role("status")).to_contain_text("1 stop, 1 warn")

@@ -774,6 +774,7 @@ def test_a_design_is_turned_with_the_clock(place, corners, sewn):
         ("left-chest", {"gap_mm": 190, "side_mm": 95}, (95, 190), "190 mm below"),
         ("left-chest", {"side_mm": -95}, (-95, 200), "on the wearer's right."),
         ("left-chest", {"gap_mm": "7 1/2 in"}, (100, 190.5), "190.5 mm below"),
+        ("left-chest", {"side_mm": "-2 in"}, (-50.8, 200), "50.8 mm from the centre front"),
         ("towel", {"side_mm": 40}, (40, -55), "40 mm from the lengthwise centre, on the right"),
         ("bag", {}, (0, 0), "a third of the way down from the top edge"),
         ("bag", {"side_mm": -20}, (-20, 0), "20 mm from the centre, on the left as you look"),

@@ -1,4 +1,5 @@
 // The one way to the server: typed calls, and problems in the server's own words.
+import { sayReached } from "../parts/connection";
 import { costsHidden } from "../parts/money";
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
@@ -58,8 +59,10 @@ async function unpack<T>(call: Promise<{ data?: T; error?: unknown }>): Promise<
   let found: { data?: T; error?: unknown };
   try {
     found = await call;
+    sayReached(true);
   } catch (error) {
     if (error instanceof DOMException && error.name === "AbortError") throw error;
+    sayReached(false);
     throw new ProblemError(OFFLINE);
   }
   if (found.data === undefined) throw new ProblemError((found.error as Problem) ?? OFFLINE);
@@ -72,7 +75,7 @@ export const api = {
   designs: () => unpack(client.GET("/api/v1/designs")),
   designPath: (sha256: string) =>
     unpack(client.GET("/api/v1/designs/{sha256}/path", { params: { path: { sha256 } } })),
-  words: (text: string, height_mm?: number) =>
+  words: (text: string, height_mm?: string) =>
     unpack(client.GET("/api/v1/words", { params: { query: { text, height_mm } } })),
   keepDesign: (file: File, signal: AbortSignal) =>
     unpack(

@@ -4118,7 +4118,7 @@ export interface operations {
         parameters: {
             query: {
                 text: string;
-                height_mm?: number | null;
+                height_mm?: string | null;
                 face?: string;
             };
             header?: never;
@@ -4223,7 +4223,7 @@ export interface operations {
             query: {
                 text: string;
                 kind?: string;
-                height_mm?: number | null;
+                height_mm?: string | null;
                 face?: string;
             };
             header?: never;

@@ -1,12 +1,15 @@
-// Advice beside what it is about; a fix is one click.
+// Advice beside what it is about; a fix is one click, and going against it keeps the reason.
+import { useId, useState } from "react";
 import type { Advice } from "../api/client";
 
 interface Props {
   advice: Advice[];
   onFix: (patch: Record<string, unknown>[]) => void;
+  /** Goes against an advice for a reason; "" heeds it again. */
+  onOverrule?: (advice: Advice, reason: string) => void;
 }
 
-export function AdviceList({ advice, onFix }: Props) {
+export function AdviceList({ advice, onFix, onOverrule }: Props) {
   return (
     <>
       {advice.map((item) => (
@@ -28,9 +31,61 @@ export function AdviceList({ advice, onFix }: Props) {
             ) : (
               item.fix
             )}
+            {onOverrule && item.level !== "note" && (
+              <Against advice={item} onOverrule={(reason) => onOverrule(item, reason)} />
+            )}
           </span>
         </div>
       ))}
     </>
+  );
+}
+
+interface AgainstProps {
+  advice: Advice;
+  onOverrule: (reason: string) => void;
+}
+
+function Against({ advice, onOverrule }: AgainstProps) {
+  const id = useId();
+  const [reason, setReason] = useState<string | null>(null);
+  if (advice.overruled)
+    return (
+      <button type="button" className="btn btn-plain" onClick={() => onOverrule("")}>
+        Heed it after all
+      </button>
+    );
+  if (reason === null)
+    return (
+      <button type="button" className="btn btn-plain" onClick={() => setReason("")}>
+        Go against it
+      </button>
+    );
+  return (
+    <form
+      className="against"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (reason.trim()) onOverrule(reason.trim());
+        setReason(null);
+      }}
+    >
+      <label htmlFor={id}>Because</label>
+      <input
+        id={id}
+        className="form-control"
+        autoFocus
+        maxLength={500}
+        value={reason}
+        onChange={(e) => setReason(e.target.value)}
+        onKeyDown={(e) => {
+          e.stopPropagation();
+          if (e.key === "Escape") setReason(null);
+        }}
+      />
+      <button type="submit" className="btn btn-outline-primary btn-sm" disabled={!reason.trim()}>
+        Keep
+      </button>
+    </form>
   );
 }

@@ -3,14 +3,17 @@ import { useEffect, useState } from "react";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { api } from "../api/client";
 import { Dialog } from "./Dialog";
+import { useReached } from "./connection";
 import { costsHidden, turnCosts } from "./money";
 
 const KEYS: [string, string][] = [
   ["Enter", "in a field: on to the next"],
   ["Alt + N", "new quote"],
+  ["Alt + Q / Alt + W", "quotes, workshop"],
+  ["Alt + 1 2 3 4", "on the bench: ask, piece, making, price"],
   ["Alt + M", "costs out of sight, or back: for a screen that a customer looks at"],
   ["Alt + Z / Alt + Y", "undo, redo"],
-  ["Arrow keys", "on the price end or the tape: one step; with Shift ten"],
+  ["Arrow keys", "on the price end, the tape or a design in place: one step; with Shift ten"],
   ["Escape", "price as worked out; close the working"],
   ["?", "this list"],
 ];
@@ -18,12 +21,18 @@ const KEYS: [string, string][] = [
 export function Frame() {
   const [help, setHelp] = useState(false);
   const navigate = useNavigate();
+  const reached = useReached();
   const workshop = useLocation().pathname.startsWith("/workshop");
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if (event.altKey && event.code === "KeyN") {
         event.preventDefault();
         void api.newQuote({}).then((view) => navigate(`/quotes/${view.id}`));
+      }
+      const place = { KeyQ: "/quotes", KeyW: "/workshop/standards" }[event.code];
+      if (event.altKey && place) {
+        event.preventDefault();
+        void navigate(place);
       }
       if (event.altKey && event.code === "KeyM") {
         event.preventDefault();
@@ -65,6 +74,12 @@ export function Frame() {
           ?
         </button>
       </div>
+      {!reached && (
+        <p className="not-reached" role="status">
+          The shop's server does not answer. What you type is kept in this browser and sent as soon
+          as it is back.
+        </p>
+      )}
       {help && (
         <Dialog title="Keys" onClose={() => setHelp(false)}>
           <dl>

@@ -1,52 +1,64 @@
 // A design's stitches to scale, in its hoop: drawn from the real path.
 import { useEffect, useRef } from "react";
 import type { DesignPath, House } from "../api/client";
-import { number } from "./format";
+import { paint, UNITS } from "./stitches";
+import { bareLength, sizeText } from "./units";
+import { usePictureHeight } from "./usePictureHeight";
+import { useUnits } from "./useUnits";
 import { useWidth } from "./useWidth";
 
-const HEIGHT = 204;
-const MARGIN = 14;
-const PLAIN = "#6b6257";
-const UNITS = 10;
+const MARGIN = 22;
 
 type Hoop = House["hoops"][string];
 
-interface Props {
+interface Lies {
+  /** With the clock, tilt included. [degrees] */
+  turn: number;
+  mirror: boolean;
+}
+
+interface Props extends Lies {
   path: DesignPath | null;
   widthMm: number;
   heightMm: number;
   hoop: Hoop | null;
   turned: boolean;
+  /** As it lies: the box its corners take up. [mm] */
+  lyingMm: readonly [number, number];
 }
 
-export function StitchPicture({ path, widthMm, heightMm, hoop, turned }: Props) {
+export function StitchPicture(props: Props) {
+  const { path, widthMm, heightMm, hoop, turned, turn, mirror, lyingMm } = props;
+  const { units } = useUnits();
+  const high = usePictureHeight();
   const [ref, width] = useWidth<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
   const opening = hoop
     ? turned
       ? [hoop.opening_height_mm, hoop.opening_width_mm]
       : [hoop.opening_width_mm, hoop.opening_height_mm]
-    : [widthMm * 1.3, heightMm * 1.3];
-  const wide = Math.max(opening[0] ?? 1, widthMm);
-  const high = Math.max(opening[1] ?? 1, heightMm);
-  const scale = Math.min((width - 2 * MARGIN) / wide, (HEIGHT - 2 * MARGIN) / high);
+    : [lyingMm[0] * 1.3, lyingMm[1] * 1.3];
+  const wide = Math.max(opening[0] ?? 1, lyingMm[0]);
+  const tall = Math.max(opening[1] ?? 1, lyingMm[1]);
+  const scale = Math.min((width - 2 * MARGIN) / wide, (high - 2 * MARGIN) / tall);
   useEffect(() => {
     const element = canvas.current;
     if (!element || !path || width === 0) return;
-    draw(element, path, width, scale);
-  }, [path, width, scale]);
+    draw(element, path, { turn, mirror }, [width, high], scale);
+  }, [path, width, high, scale, turn, mirror]);
   const box = (w: number, h: number) => ({
     x: width / 2 - (w * scale) / 2,
-    y: HEIGHT / 2 - (h * scale) / 2,
+    y: high / 2 - (h * scale) / 2,
     width: w * scale,
     height: h * scale,
   });
   const clear = hoop?.clearance_mm ?? 0;
-  const size = `${number(widthMm, 1)} × ${number(heightMm, 1)} mm`;
+  const size = sizeText(widthMm, heightMm, units);
   return (
     <div
       ref={ref}
       className="piece-picture"
+      style={{ height: high }}
       role="img"
       aria-label={`The design, ${size}, in ${hoop ? `hoop ${hoop.label}` : "no hoop"}`}
     >
@@ -73,12 +85,17 @@ export function StitchPicture({ path, widthMm, heightMm, hoop, turned }: Props) 
           {!path && (
             <rect
               {...box(widthMm, heightMm)}
-              fill="var(--linen)"
+              transform={`rotate(${turn} ${width / 2} ${high / 2})`}
+              fill="url(#design-hatch)"
               stroke="var(--ink-soft)"
               strokeDasharray="6 3"
             />
           )}
-          <Measures box={box(widthMm, heightMm)} across={widthMm} down={heightMm} />
+          <Measures
+            box={box(lyingMm[0], lyingMm[1])}
+            across={bareLength(lyingMm[0], units)}
+            down={bareLength(lyingMm[1], units)}
+          />
         </svg>
       )}
     </div>
@@ -87,8 +104,8 @@ export function StitchPicture({ path, widthMm, heightMm, hoop, turned }: Props) 
 
 function Measures(props: {
   box: { x: number; y: number; width: number; height: number };
-  across: number;
-  down: number;
+  across: string;
+  down: string;
 }) {
   const { x, y, width, height } = props.box;
   const under = y + height + 6;
@@ -101,44 +118,34 @@ function Measures(props: {
       />
       <g stroke="none" fill="var(--ink)">
         <text x={x + width / 2} y={under + 13} textAnchor="middle">
-          {number(props.across, 1)}
+          {props.across}
         </text>
         <text x={beside + 5} y={y + height / 2 + 4}>
-          {number(props.down, 1)}
+          {props.down}
         </text>
       </g>
     </g>
   );
 }
 
-function draw(element: HTMLCanvasElement, path: DesignPath, width: number, scale: number) {
+function draw(
+  element: HTMLCanvasElement,
+  path: DesignPath,
+  lies: Lies,
+  [width, height]: readonly [number, number],
+  scale: number,
+) {
   const ratio = window.devicePixelRatio || 1;
   element.width = width * ratio;
-  element.height = HEIGHT * ratio;
+  element.height = height * ratio;
   const pen = element.getContext("2d");
   if (!pen) return;
   const k = scale / UNITS;
   pen.setTransform(ratio, 0, 0, ratio, 0, 0);
-  pen.clearRect(0, 0, width, HEIGHT);
-  pen.translate(width / 2 - (path.width * k) / 2, HEIGHT / 2 - (path.height * k) / 2);
-  pen.lineCap = "round";
-  pen.lineJoin = "round";
-  for (const block of path.blocks) {
-    const lines = new Path2D();
-    block.runs.forEach((run, r) => {
-      const floats = new Set(block.floats[r]);
-      for (let i = 0; i < run.length / 2; i += 1) {
-        const x = (run[2 * i] ?? 0) * k;
-        const y = (run[2 * i + 1] ?? 0) * k;
-        if (i === 0 || floats.has(i)) lines.moveTo(x, y);
-        else lines.lineTo(x, y);
-      }
-    });
-    pen.strokeStyle = block.colour ?? PLAIN;
-    pen.lineWidth = Math.max(0.38 * scale, 0.7);
-    pen.stroke(lines);
-    pen.strokeStyle = "rgb(255 255 255 / 0.22)";
-    pen.lineWidth = Math.max(0.1 * scale, 0.25);
-    pen.stroke(lines);
-  }
+  pen.clearRect(0, 0, width, height);
+  pen.translate(width / 2, height / 2);
+  pen.rotate((lies.turn * Math.PI) / 180);
+  pen.scale(lies.mirror ? -1 : 1, 1);
+  pen.translate((-path.width * k) / 2, (-path.height * k) / 2);
+  paint(pen, path, scale);
 }

@@ -31,7 +31,8 @@ def _shop(request: Request) -> Shop:
 ShopDep = Annotated[Shop, Depends(_shop)]
 Costs = Annotated[Literal["shown", "hidden"], Header(alias="X-Costs")]
 WordsText = Annotated[str, Query(min_length=1, max_length=words.MAX_LETTERS)]
-HeightMm = Annotated[float | None, Query(ge=words.LOW_MM, le=words.HIGH_MM)]
+HeightMm = Annotated[str | None, Query(max_length=40)]
+"""Of the capitals: millimetres, or with its unit."""
 
 
 class About(BaseModel):

@@ -90,8 +90,9 @@ def read_mm(value: object) -> float:
         return read_number(value)  # type: ignore[no-any-return]
     if not any(mark.isalpha() or mark in _UNIT_MARKS for mark in value):
         raise ValueError("must be a number, or text with its unit: 90, 9cm or 3 1/2 in")
+    minus = value.strip()[:1] in {"-", "−"}
     try:
-        return read_length_mm(value)
+        return -read_length_mm(value.strip()[1:]) if minus else read_length_mm(value)
     except BadInput as problem:
         raise ValueError(f"{problem.message} {problem.remedy}".rstrip(".")) from problem
 

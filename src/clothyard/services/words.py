@@ -7,6 +7,7 @@ from pydantic import BaseModel
 from clothyard.core.errors import BadInput, unknown_id
 from clothyard.core.house import House
 from clothyard.core.job import NAME_MARK
+from clothyard.core.measures import read_length_mm
 from clothyard.core.stitches.letters import lacking, mean_letter
 from clothyard.core.stitches.plan import StitchPlan
 from clothyard.core.stitches.words import FACES, words_facts, words_plan
@@ -27,8 +28,15 @@ class LetteredWords(BaseModel):
     lacking: str
 
 
-def _height(height_mm: float | None, house: House) -> float:
+def _height(height_mm: float | str | None, house: House) -> float:
     height = house.words.height_mm if height_mm is None else height_mm
+    if isinstance(height, str):
+        try:
+            height = read_length_mm(height)
+        except BadInput as problem:
+            raise BadInput(
+                problem.message, where="height_mm", remedy=problem.remedy, code=problem.code
+            ) from None
     if not LOW_MM <= height <= HIGH_MM:
         raise BadInput(
             f"{height:g} mm is out of range.",
@@ -40,7 +48,7 @@ def _height(height_mm: float | None, house: House) -> float:
 
 
 def plan_of_words(
-    text: str, house: House, *, height_mm: float | None = None, face: str = "plain", name: str = ""
+    text: str, house: House, *, height_mm: float | str | None = None, face: str = "plain", name: str = ""
 ) -> StitchPlan:
     """Letter words; {name} is a given name, or stands as letters of mean width.
 
@@ -64,7 +72,7 @@ def plan_of_words(
 
 
 def letter_words(
-    house: House, text: str, *, height_mm: float | None = None, face: str = "plain"
+    house: House, text: str, *, height_mm: float | str | None = None, face: str = "plain"
 ) -> LetteredWords:
     """Letter words and tell what they hold."""
     plan = plan_of_words(text, house, height_mm=height_mm, face=face)
@@ -81,7 +89,7 @@ def letter_words(
 
 
 def sample_file(
-    house: House, text: str, kind: str, *, height_mm: float | None = None, face: str = "plain"
+    house: House, text: str, kind: str, *, height_mm: float | str | None = None, face: str = "plain"
 ) -> bytes:
     """Write words as a sample stitch file.
 

@@ -204,7 +204,7 @@ const dogCoat = one({
   lines: mirrored("M0 58C54 58 92 36 100 -16M236 180L236 232M264 182L264 230"),
   stitch: both("M0 64C58 64 98 40 108 -8C164 58 186 150 184 240C178 336 112 412 0 418"),
   texture: "weave",
-  anchors: { top: [0, 44], neckline: [0, 44], hem: [0, 430], seam: [196, 240] },
+  anchors: { top: [0, 44], neckline: [0, 44], collar: [0, 44], hem: [0, 430], seam: [196, 240] },
   length: 386,
 });
 

@@ -24,6 +24,7 @@ interface Props {
   house: House;
   at: ReturnType<typeof useEstimate>["at"];
   advice: Advice[];
+  onOverrule: (advice: Advice, reason: string) => void;
   upload: {
     error: string | null;
     busy: string | null;
@@ -32,7 +33,7 @@ interface Props {
   };
 }
 
-export function AskPanel({ tools, house, at, advice, upload }: Props) {
+export function AskPanel({ tools, house, at, advice, onOverrule, upload }: Props) {
   const { draft, line, setLine } = tools;
   const base = `lines[${tools.lineAt}]`;
   const goodsId = useId();
@@ -96,7 +97,11 @@ export function AskPanel({ tools, house, at, advice, upload }: Props) {
         />
         <DesignField tools={tools} house={house} at={at} upload={upload} />
         <Cells tools={tools} at={at} />
-        <AdviceList advice={advice} onFix={(patch) => tools.set(patched(draft, patch))} />
+        <AdviceList
+          advice={advice}
+          onFix={(patch) => tools.set(patched(tools.draft, patch))}
+          onOverrule={onOverrule}
+        />
         <fieldset>
           <legend className="form-label">Finishing, besides the usual</legend>
           {FINISHING.map(([task, name]) => (

@@ -4,6 +4,7 @@ import { useId, useRef, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { api, type House } from "../../api/client";
 import { number } from "../../parts/format";
+import { MeasureField } from "../../parts/MeasureField";
 import { hasNames, NAME_MARK, namesOf, type DraftDesign } from "./draft";
 import { Field } from "./Field";
 import type { DraftTools } from "./useDraft";
@@ -187,10 +188,9 @@ function FromWords({
             A name each
           </button>
         </div>
-        <Field
-          label="Capitals, mm high"
+        <MeasureField
+          label="Capitals high"
           value={design.height_mm}
-          inputMode="decimal"
           placeholder={String(house.words.height_mm)}
           error={at(`${base}.height_mm`)}
           onChange={(height_mm) => change({ height_mm })}
@@ -222,11 +222,19 @@ function FromWords({
 
 function FromCount({ base, design, change, house, at }: FromCountProps) {
   const id = useId();
-  const field = (key: keyof DraftDesign, label: string, inputMode: "numeric" | "decimal") => (
+  const length = (key: "width_mm" | "height_mm" | "letter_height_mm", label: string) => (
+    <MeasureField
+      label={label}
+      value={design[key]}
+      error={at(`${base}.${key}`)}
+      onChange={(held) => change({ [key]: held })}
+    />
+  );
+  const field = (key: "stitches" | "colours" | "trims", label: string) => (
     <Field
       label={label}
-      value={String(design[key])}
-      inputMode={inputMode}
+      value={design[key]}
+      inputMode="numeric"
       placeholder={key === "stitches" ? undefined : "proposed"}
       error={at(`${base}.${key}`)}
       onChange={(text) => change({ [key]: text })}
@@ -234,7 +242,7 @@ function FromCount({ base, design, change, house, at }: FromCountProps) {
   );
   return (
     <div className="ask-fields">
-      {field("stitches", "Stitches", "numeric")}
+      {field("stitches", "Stitches")}
       <div className="pair">
         <div>
           <Form.Label htmlFor={id}>Mostly</Form.Label>
@@ -250,15 +258,15 @@ function FromCount({ base, design, change, house, at }: FromCountProps) {
             ))}
           </Form.Select>
         </div>
-        {field("colours", "Colours", "numeric")}
+        {field("colours", "Colours")}
       </div>
       <div className="pair">
-        {field("width_mm", "Width, mm", "decimal")}
-        {field("height_mm", "Height, mm", "decimal")}
+        {length("width_mm", "Width")}
+        {length("height_mm", "Height")}
       </div>
       <div className="pair">
-        {field("trims", "Trims", "numeric")}
-        {field("letter_height_mm", "Letters, mm high", "decimal")}
+        {field("trims", "Trims")}
+        {length("letter_height_mm", "Letters high")}
       </div>
     </div>
   );

@@ -62,7 +62,7 @@ export function PlaceTabs({ tools, house, editable }: Props) {
         <button
           key={n}
           type="button"
-          className={`btn btn-sm ${n === placeAt ? "btn-primary" : "btn-outline-primary"}`}
+          className="line-tab"
           aria-pressed={n === placeAt}
           onClick={() => tools.go({ place: n })}
         >

@@ -71,10 +71,11 @@ interface Props {
   house: House;
   line: EstimateLine;
   advice: Advice[];
+  onOverrule: (advice: Advice, reason: string) => void;
   estimate: Estimate;
 }
 
-export function MakingPanel({ tools, house, line, advice, estimate }: Props) {
+export function MakingPanel({ tools, house, line, advice, onOverrule, estimate }: Props) {
   const { currency } = estimate;
   const { placement, placeAt } = tools;
   const choose = (key: string, value: string | null) => {
@@ -88,7 +89,11 @@ export function MakingPanel({ tools, house, line, advice, estimate }: Props) {
         <h2 className="small-caps-head">The making</h2>
         {!costsHidden && <span className="hint">differences are for the whole line</span>}
       </header>
-      <AdviceList advice={advice} onFix={(patch) => tools.set(patched(tools.draft, patch))} />
+      <AdviceList
+        advice={advice}
+        onFix={(patch) => tools.set(patched(tools.draft, patch))}
+        onOverrule={onOverrule}
+      />
       {ROWS.map(([key, name]) => {
         const method = line.methods.find((m) => m.key === key && m.placement === placeAt);
         if (!method || idle(method, placement.methods)) return null;

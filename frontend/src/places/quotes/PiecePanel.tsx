@@ -1,26 +1,43 @@
 // The piece: the design to scale in its hoop, its size, its thread colours.
-import { useQuery } from "@tanstack/react-query";
-import Form from "react-bootstrap/Form";
-import { api, type Advice, type EstimateLine, type House, type Place } from "../../api/client";
+import type { Advice, EstimateLine, House, Place } from "../../api/client";
 import { AdviceList } from "../../parts/AdviceList";
 import { number, words } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { StitchPicture } from "../../parts/StitchPicture";
 import { ThreadCard } from "../../parts/ThreadCard";
-import { NAME_MARK, namesOf, patched, type DraftDesign, type DraftLine } from "./draft";
+import { lengthText, sizeText, type Units } from "../../parts/units";
+import { useUnits } from "../../parts/useUnits";
+import { patched } from "./draft";
 import { PlaceTabs } from "./LineTabs";
+import { PiecePicture } from "./PiecePicture";
+import { PlaceFields } from "./PlaceFields";
+import { lyingSize } from "./piece.geometry";
 import type { DraftTools } from "./useDraft";
+import type { FieldError } from "./useEstimate";
+import { usePath } from "./usePath";
 
 interface Props {
   tools: DraftTools;
   house: House;
   line: EstimateLine;
   advice: Advice[];
+  onOverrule: (advice: Advice, reason: string) => void;
   editable: boolean;
+  at: (where: string) => FieldError;
   onOpen: (id: string) => void;
 }
 
-export function PiecePanel({ tools, house, line, advice, editable, onOpen }: Props) {
+export function PiecePanel({
+  tools,
+  house,
+  line,
+  advice,
+  onOverrule,
+  editable,
+  at,
+  onOpen,
+}: Props) {
+  const { units } = useUnits();
   const { placement, placeAt } = tools;
   const path = usePath(placement.design, tools.line);
   const design = line.designs[placeAt];
@@ -28,57 +45,59 @@ export function PiecePanel({ tools, house, line, advice, editable, onOpen }: Pro
   const hoopId = line.methods.find((m) => m.key === "hoop" && m.placement === placeAt)?.value;
   const hoop = house.hoops[hoopId ?? ""] ?? null;
   if (!design) return null;
-  const positionId = placement.position || house.goods[tools.line.goods.class]?.position;
+  const turned = place ? place.turn + place.tilt_deg : 0;
   return (
     <section className="panel piece-panel" aria-label="The piece">
       <header>
         <h2 className="small-caps-head">The piece</h2>
-        <span className="hint">
-          {number(design.width_mm, 1)} × {number(design.height_mm, 1)} mm, {design.trims} trims
-          {design.band > 0 && `, an estimate ±${number(design.band * 100)}%`}
-        </span>
+        <PlaceTabs tools={tools} house={house} editable={editable} />
       </header>
-      <StitchPicture
-        path={path}
-        widthMm={design.width_mm}
-        heightMm={design.height_mm}
-        hoop={hoop}
-        turned={design.hoop_turned}
+      <svg width="0" height="0" className="position-absolute" aria-hidden="true">
+        <pattern id="design-hatch" width="6" height="6" patternUnits="userSpaceOnUse">
+          <rect width="6" height="6" fill="var(--linen)" />
+          <path d="M0 6L6 0" stroke="var(--line-strong)" strokeWidth="0.8" />
+        </pattern>
+      </svg>
+      <div className="piece-pair">
+        <PiecePicture tools={tools} house={house} line={line} editable={editable} />
+        <StitchPicture
+          path={path}
+          widthMm={design.width_mm}
+          heightMm={design.height_mm}
+          hoop={hoop}
+          turned={design.hoop_turned}
+          turn={turned}
+          mirror={place?.mirror ?? false}
+          lyingMm={place ? lyingSize(place.corners_mm) : [design.width_mm, design.height_mm]}
+        />
+      </div>
+      <p className="hint mb-1">
+        {sizeText(design.width_mm, design.height_mm, units)}, {design.trims} trims
+        {design.band > 0 && `, an estimate ±${number(design.band * 100)}%`}
+        {place && hoopings(place, units)}
+      </p>
+      <AdviceList
+        advice={advice}
+        onFix={(patch) => tools.set(patched(tools.draft, patch))}
+        onOverrule={onOverrule}
       />
-      <PlaceTabs tools={tools} house={house} editable={editable} />
-      <AdviceList advice={advice} onFix={(patch) => tools.set(patched(tools.draft, patch))} />
+      <div className="bare" inert={!editable}>
+        <PlaceFields tools={tools} house={house} place={place} at={at} />
+      </div>
+      <ul className="mark-words">
+        {place?.marks.map((mark) => (
+          <li key={mark.sizes}>
+            {mark.sizes && place.marks.length > 1 && <strong>{mark.sizes}: </strong>}
+            {mark.words}
+          </li>
+        ))}
+      </ul>
       {line.places.length > 1 && (
         <p className="hint mb-0">
           A piece with all its places; each opens the working of this one.
         </p>
       )}
       <Figures line={line} place={placeAt} onOpen={onOpen} />
-      <div className="method">
-        <label className="form-label" htmlFor="position">
-          Place
-        </label>
-        <Form.Select
-          id="position"
-          value={positionId ?? ""}
-          disabled={!editable}
-          onChange={(e) => tools.setPlacement({ position: e.target.value })}
-        >
-          {Object.entries(house.positions).map(([id, row]) => (
-            <option key={id} value={id}>
-              {row.label}
-            </option>
-          ))}
-        </Form.Select>
-        <span className="why hint">
-          {place?.marks.map((mark) => (
-            <span key={mark.sizes} className="d-block">
-              {mark.sizes && place.marks.length > 1 && <strong>{mark.sizes}: </strong>}
-              {mark.words}
-            </span>
-          ))}
-          {place && hoopings(place)}
-        </span>
-      </div>
       <ul className="thread-cards" aria-label="Thread colours in sewing order">
         {design.blocks.map((block, i) => (
           <li key={i}>
@@ -97,38 +116,16 @@ export function PiecePanel({ tools, house, line, advice, editable, onOpen }: Pro
   );
 }
 
-/** The path to draw: of a file, or of words (the longest name). */
-function usePath(design: DraftDesign, line: DraftLine) {
-  const [longest] = namesOf(line.names).sort((a, b) => b.length - a.length);
-  const text = longest ? design.text.replaceAll(NAME_MARK, longest) : design.text;
-  const height = Number(design.height_mm) || undefined;
-  const file = useQuery({
-    queryKey: ["path", design.sha256],
-    queryFn: () => api.designPath(design.sha256),
-    enabled: design.way === "file" && design.sha256 !== "",
-    staleTime: Infinity,
-  });
-  const lettered = useQuery({
-    queryKey: ["words", text, height],
-    queryFn: () => api.words(text, height),
-    enabled: design.way === "words" && text.trim() !== "",
-    staleTime: Infinity,
-    retry: false,
-  });
-  if (design.way === "words") return lettered.data?.path ?? null;
-  return design.way === "file" ? (file.data ?? null) : null;
-}
-
-function hoopings({ hooping, hoop_way, nearest_rim: rim }: Place): string {
+function hoopings({ hooping, hoop_way, nearest_rim: rim }: Place, units: Units): string {
   const said: string[] = [];
   if (hooping.kind === "band")
-    said.push(`${hooping.copies} motifs, ${number(hooping.gap_mm, 1)} mm apart`);
+    said.push(`${hooping.copies} motifs, ${lengthText(hooping.gap_mm, units)} apart`);
   if (hooping.kind === "together") said.push(`${hooping.pieces} pieces in a hooping`);
   if (hooping.per_piece > 1) said.push(`${hooping.per_piece} hoopings a piece`);
   if (hooping.kind !== "single") said.push(`${hooping.total} hoopings in all`);
   if (hoop_way) said.push(`lies ${hoop_way}° round in the hoop`);
-  if (rim) said.push(`nearest to the rim at ${rim.sides}, ${number(rim.left_mm, 1)} mm`);
-  return said.length > 0 ? `${said.join("; ")}.` : "";
+  if (rim) said.push(`nearest to the rim at ${rim.sides}, ${lengthText(rim.left_mm, units)}`);
+  return said.map((words) => `; ${words}`).join("");
 }
 
 interface FiguresProps {

@@ -12,9 +12,10 @@ import { costsHidden } from "../../parts/money";
 import { WorkingSheet } from "../../parts/WorkingSheet";
 import { AskPanel } from "./AskPanel";
 import { MakingPanel } from "./MakingPanel";
+import { GoodsPicker } from "./GoodsPicker";
 import { LineTabs } from "./LineTabs";
 import { PiecePanel } from "./PiecePanel";
-import type { Draft } from "./draft";
+import { overruledIn, type Draft } from "./draft";
 import { PriceDock } from "./PriceDock";
 import { QuoteBar } from "./QuoteBar";
 import { useDraft, type DraftState, type DraftTools } from "./useDraft";
@@ -58,11 +59,27 @@ function useUpload(tools: DraftTools) {
   return { busy, error, send: (file: File) => void send(file), cancel };
 }
 
+const PANELS: Record<string, string> = {
+  Digit1: "Ask",
+  Digit2: "The piece",
+  Digit3: "The making",
+  Digit4: "Price",
+};
+
 function useKeys(tools: DraftTools) {
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if (!event.altKey || event.ctrlKey || event.metaKey) return;
       const does = { KeyZ: tools.undo, KeyY: tools.redo }[event.code];
+      const panel = PANELS[event.code];
+      if (panel) {
+        event.preventDefault();
+        document
+          .querySelector<HTMLElement>(
+            `[aria-label="${panel}"] :is(select, input, button, [tabindex="0"])`,
+          )
+          ?.focus();
+      }
       if (does) {
         event.preventDefault();
         does();
@@ -109,6 +126,8 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
     setOpen(id);
     setSide("making");
   };
+  const overrule = (advice: Advice, reason: string) =>
+    tools.set(overruledIn(tools.draft, advice, tools.lineAt, reason));
   const pick = (codes: string[]) => advice.filter((a) => codes.includes(a.code));
   const others = advice.filter((a) => ![...ASK_CODES, ...PIECE_CODES].includes(a.code));
   return (
@@ -153,6 +172,7 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
               house={house.data}
               at={at}
               advice={pick(ASK_CODES)}
+              onOverrule={overrule}
               upload={upload}
             />
           </div>
@@ -168,7 +188,9 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
               house={house.data}
               line={line}
               advice={pick(PIECE_CODES)}
+              onOverrule={overrule}
               editable={editable}
+              at={at}
               onOpen={show}
             />
             <div className="making-wrap">
@@ -178,6 +200,7 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
                   house={house.data}
                   line={line}
                   advice={others}
+                  onOverrule={overrule}
                   estimate={estimate}
                 />
               </div>
@@ -192,7 +215,9 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
             </div>
           </>
         ) : (
-          <Teaching />
+          house.data && (
+            <GoodsPicker tools={tools} house={house.data} lacks={lacks} editable={editable} />
+          )
         )}
       </main>
       {saving.state === "refused" && (
@@ -222,9 +247,7 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
         />
       ) : (
         <section className="dock" aria-label="Price">
-          <div className="empty-dock">
-            {lacks.length > 0 && <>For a price, say {listed(lacks)}.</>}
-          </div>
+          <EmptyDock lacks={lacks} />
         </section>
       )}
     </div>
@@ -238,31 +261,25 @@ function elsewhere(advice: Advice, here: string, line: EstimateLine | undefined)
   return label ? { ...advice, message: `${label}: ${advice.message}` } : advice;
 }
 
+/** As high as the dock with a price in it, so that nothing moves when one comes. */
+function EmptyDock({ lacks }: { lacks: string[] }) {
+  return (
+    <div className="empty-dock">
+      <svg aria-hidden="true" width="100%" height="100" preserveAspectRatio="none">
+        <pattern id="blank-ticks" width="48" height="30" patternUnits="userSpaceOnUse">
+          <path d="M0.5 0v12M12.5 0v5M24.5 0v8M36.5 0v5" stroke="var(--line-strong)" />
+        </pattern>
+        <rect x="0.5" y="20" width="99.8%" height="30" fill="url(#blank-ticks)" />
+        <rect x="0.5" y="20" width="99.8%" height="30" fill="none" stroke="var(--line-strong)" />
+        <rect x="0" y="14" width="6" height="42" fill="var(--brass)" />
+      </svg>
+      <p>{lacks.length > 0 ? <>For a price, say {listed(lacks)}.</> : "Working out the price …"}</p>
+    </div>
+  );
+}
+
 function listed(words: string[]): string {
   return words.length > 1
     ? `${words.slice(0, -1).join(", ")} and ${words[words.length - 1] ?? ""}`
     : (words[0] ?? "");
-}
-
-function Teaching() {
-  return (
-    <section className="panel" aria-label="How to begin">
-      <h2 className="small-caps-head">Three answers make a price</h2>
-      <ol className="mt-2">
-        <li>
-          <strong>Goods</strong>: the piece and what a blank costs you.
-        </li>
-        <li>
-          <strong>How many</strong>: the whole price table follows.
-        </li>
-        <li>
-          <strong>Design</strong>: drop a stitch file anywhere on this page, or give a count.
-        </li>
-      </ol>
-      <p className="hint">
-        Backing, topping, hoop, needle and bobbins are then proposed, each with its reason, and each
-        yours to change.
-      </p>
-    </section>
-  );
 }

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, ProblemError } from "../../api/client";
+import { Loading } from "../../parts/Loading";
 import { draftOf } from "./draft";
 import { keptOf, type Kept } from "./kept";
 import { QuoteBench } from "./QuoteBench";
@@ -28,6 +29,7 @@ export function QuotePage({ frame }: { frame: React.ReactNode }) {
       <>
         {frame}
         <main className="standards">
+          {!problem && <Loading what="The quote" />}
           {problem && (
             <p role="alert">
               {problem.detail} {problem.remedy} <Link to="/quotes">All quotes</Link>

@@ -5,11 +5,14 @@ import {
   useMutation,
   useQueryClient,
 } from "@tanstack/react-query";
-import { useEffect, useId, useState } from "react";
+import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, type QuoteRow } from "../../api/client";
 import { day, money } from "../../parts/format";
+import { Loading } from "../../parts/Loading";
+import { useTell } from "../../parts/toasts";
+import { GoodsThumb } from "./GoodsPicker";
 
 const STATES = ["", "draft", "sent", "accepted", "declined", "expired"] as const;
 const SORTS = [
@@ -28,7 +31,7 @@ export function QuotesList() {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const id = useId();
-  const [deleted, setDeleted] = useState<QuoteRow | null>(null);
+  const tell = useTell();
   const pages = useInfiniteQuery({
     queryKey: ["quotes", search, state, sort],
     queryFn: ({ pageParam }) => api.quotes({ search, state, sort, cursor: pageParam }),
@@ -47,25 +50,17 @@ export function QuotesList() {
   const open = (view: { id: number }) => void navigate(`/quotes/${view.id}`);
   const make = useMutation({ mutationFn: () => api.newQuote({}), onSuccess: open });
   const copy = useMutation({ mutationFn: api.copyQuote, onSuccess: open });
+  const restore = useMutation({ mutationFn: api.restoreQuote, onSuccess: renew });
   const remove = useMutation({
     mutationFn: (row: QuoteRow) => api.deleteQuote(row.id),
     onSuccess: (_, row) => {
-      setDeleted(row);
+      tell(`${row.number} is deleted.`, {
+        label: "Bring it back",
+        does: () => restore.mutate(row.id),
+      });
       renew();
     },
   });
-  const restore = useMutation({
-    mutationFn: api.restoreQuote,
-    onSuccess: () => {
-      setDeleted(null);
-      renew();
-    },
-  });
-  useEffect(() => {
-    if (!deleted) return;
-    const timer = setTimeout(() => setDeleted(null), 15_000);
-    return () => clearTimeout(timer);
-  }, [deleted]);
   const rows = pages.data?.pages.flatMap((page) => page.items) ?? [];
   const total = pages.data?.pages[0]?.total ?? 0;
   const plain = !search && !state;
@@ -167,23 +162,28 @@ export function QuotesList() {
           {total - rows.length} more
         </button>
       )}
+      {pages.isPending && <Loading what="Quotes" />}
       {pages.data && rows.length === 0 && (
-        <p className="mt-4">
-          {plain
-            ? "No quotes yet. A new one asks three things: goods, how many, and the design."
-            : "No quote is like that. Search for less, or look at all states."}
-        </p>
-      )}
-      {deleted && (
-        <div className="told" role="status">
-          {deleted.number} is deleted.{" "}
-          <button
-            type="button"
-            className="btn btn-plain"
-            onClick={() => restore.mutate(deleted.id)}
-          >
-            Bring it back
-          </button>
+        <div className="empty">
+          {plain && (
+            <div aria-hidden="true">
+              {["pique-polo", "structured-cap", "terry-towel", "canvas-bag", "stuffed-toy"].map(
+                (goods) => (
+                  <GoodsThumb key={goods} goods={goods} size={96} />
+                ),
+              )}
+            </div>
+          )}
+          <p>
+            {plain
+              ? "No quotes yet. A new one asks three things: goods, how many, and the design."
+              : "No quote is like that. Search for less, or look at all states."}
+          </p>
+          {plain && (
+            <button type="button" className="btn btn-primary" onClick={() => make.mutate()}>
+              Make the first
+            </button>
+          )}
         </div>
       )}
     </main>

@@ -125,6 +125,8 @@ export function typedMoney(text: string): string | undefined {
     .trim()
     .replace(/^[£$€]\s*/, "")
     .replace(/(?<=\d),(?=\d{3})/g, "");
+  const thousands = /^(\d+(?:\.\d{1,3})?)k$/i.exec(clean);
+  if (thousands) return String(Math.round(Number(thousands[1]) * 1000));
   return clean === "" ? undefined : clean;
 }
 
@@ -233,6 +235,27 @@ export function patched(draft: Draft, patch: Record<string, unknown>[]): Draft {
   const job = JSON.parse(JSON.stringify(jobOf(draft))) as Json;
   const fixed = applyPatch(job, patch as unknown as Operation[]).newDocument;
   return { ...draft, ...jobPart(fixed) };
+}
+
+interface Against {
+  code: string;
+  where: string;
+  line: number;
+  reason: string;
+}
+
+/** Goes against an advice, with the reason kept in the job; an empty reason heeds it again. */
+export function overruledIn(
+  draft: Draft,
+  advice: { code: string; where: string },
+  line: number,
+  reason: string,
+): Draft {
+  const kept = (draft.rest["overruled"] as Against[] | undefined) ?? [];
+  const { code, where } = advice;
+  const others = kept.filter((o) => !(o.code === code && o.where === where && o.line === line));
+  const overruled = reason ? [...others, { code, where, line, reason }] : others;
+  return { ...draft, rest: { ...draft.rest, overruled } };
 }
 
 function without(from: Json, ...keys: string[]): Json {

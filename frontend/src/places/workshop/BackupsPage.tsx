@@ -3,10 +3,12 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ProblemError } from "../../api/client";
 import { number } from "../../parts/format";
+import { useTell } from "../../parts/toasts";
 
 export function BackupsPage() {
   const queries = useQueryClient();
   const backups = useQuery({ queryKey: ["backups"], queryFn: api.backups, staleTime: 0 });
+  const tell = useTell();
   const [sure, setSure] = useState<string | null>(null);
   const make = useMutation({
     mutationFn: api.makeBackup,
@@ -14,8 +16,9 @@ export function BackupsPage() {
   });
   const restore = useMutation({
     mutationFn: api.restoreBackup,
-    onSuccess: () => {
+    onSuccess: (row) => {
       setSure(null);
+      tell(`The shop is as it was at ${row.made_on}.`);
       void queries.invalidateQueries();
     },
   });
@@ -40,7 +43,6 @@ export function BackupsPage() {
           {error.problem.detail} {error.problem.remedy}
         </p>
       )}
-      {restore.isSuccess && <p role="status">The shop is as it was at {restore.data.made_on}.</p>}
       <ul className="outbox-list mt-3">
         {backups.data?.map((row) => (
           <li key={row.name} className="mb-2">

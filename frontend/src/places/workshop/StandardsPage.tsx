@@ -5,6 +5,7 @@ import Form from "react-bootstrap/Form";
 import { Link } from "react-router";
 import { api, ProblemError, type Standard } from "../../api/client";
 import { words } from "../../parts/format";
+import { useTell } from "../../parts/toasts";
 
 const MOST_SHOWN = 150;
 
@@ -149,14 +150,28 @@ const textOf = (value: unknown) => (Array.isArray(value) ? value.join(", ") : St
 
 function StandardRow({ standard, renew }: { standard: Standard; renew: () => Promise<void> }) {
   const [text, setText] = useState(textOf(standard.value));
+  const name = `${standard.of ? `${standard.of}: ` : ""}${words(standard.name)}`;
   const id = useId();
+  const tell = useTell();
+  const put = (value: unknown) => api.changeStandard(standard.key, value).then(renew);
+  const back = (to: unknown, was: boolean) => ({
+    label: "Undo",
+    does: () => void (was ? put(to) : api.resetStandard(standard.key).then(renew)),
+  });
   const change = useMutation({
     mutationFn: (value: unknown) => api.changeStandard(standard.key, value),
-    onSuccess: renew,
+    onSuccess: async () => {
+      const undo = back(standard.value, standard.changed);
+      tell(`${name}: ${textOf(standard.value)} became ${text}.`, undo);
+      await renew();
+    },
   });
   const reset = useMutation({
     mutationFn: () => api.resetStandard(standard.key),
-    onSuccess: renew,
+    onSuccess: async () => {
+      tell(`${name} is the default again.`, back(standard.value, true));
+      await renew();
+    },
   });
   const keep = (value: string) => {
     setText(value);
@@ -167,7 +182,6 @@ function StandardRow({ standard, renew }: { standard: Standard; renew: () => Pro
   const options = standard.unit === "yes/no" ? ["true", "false"] : standard.choices;
   const range =
     standard.low !== null && standard.high !== null ? `${standard.low} to ${standard.high}` : "";
-  const name = `${standard.of ? `${standard.of}: ` : ""}${words(standard.name)}`;
   return (
     <div className={`standard${standard.changed ? " changed" : ""}`}>
       <label htmlFor={id}>

@@ -1,0 +1,56 @@
+// A length, in the seller's units or with its own: "90", "9cm", "3 1/2 in". The unit turns in place.
+import { useId, useState } from "react";
+import Form from "react-bootstrap/Form";
+import { heldLength, shownLength } from "./units";
+import { useUnits } from "./useUnits";
+
+interface Props {
+  label: string;
+  /** Held: a bare number is millimetres. */
+  value: string;
+  onChange: (held: string) => void;
+  error?: { detail: string; remedy: string } | undefined;
+  placeholder?: string | undefined;
+}
+
+export function MeasureField({ label, value, onChange, error, placeholder }: Props) {
+  const id = useId();
+  const { units, turn } = useUnits();
+  const [typing, setTyping] = useState<string | null>(null);
+  const unit = units === "metric" ? "mm" : "in";
+  return (
+    <div>
+      <Form.Label htmlFor={id}>{label}</Form.Label>
+      <div className="measure-field">
+        <Form.Control
+          id={id}
+          value={typing ?? shownLength(value, units)}
+          placeholder={placeholder === undefined ? undefined : shownLength(placeholder, units)}
+          autoComplete="off"
+          isInvalid={!!error}
+          aria-describedby={error ? `${id}-about` : undefined}
+          onChange={(e) => {
+            setTyping(e.target.value);
+            onChange(heldLength(e.target.value, units));
+          }}
+          onBlur={() => setTyping(null)}
+        />
+        <button
+          type="button"
+          className="unit"
+          tabIndex={-1}
+          title={`Lengths in ${units === "metric" ? "inches" : "millimetres"}`}
+          aria-label={`${unit}: show lengths in ${units === "metric" ? "inches" : "millimetres"}`}
+          onClick={turn}
+        >
+          {unit}
+        </button>
+      </div>
+      {error && (
+        <div id={`${id}-about`} className="invalid-feedback d-block">
+          {`${error.detail} ${error.remedy}`}
+        </div>
+      )}
+    </div>
+  );
+}

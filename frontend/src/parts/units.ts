@@ -1,0 +1,46 @@
+// Lengths in the seller's units: shown, and typed without one. The server reads units itself.
+import { number } from "./format";
+
+export type Units = "metric" | "imperial";
+
+const MM_PER_INCH = 25.4;
+const EIGHTHS = ["", "1/8", "1/4", "3/8", "1/2", "5/8", "3/4", "7/8"];
+
+/** Inches: to the eighth where that is what it is, else with two places. */
+function inches(mm: number): string {
+  const eighths = Math.round((mm / MM_PER_INCH) * 8);
+  if (Math.abs(eighths / 8 - mm / MM_PER_INCH) > 0.012) return number(mm / MM_PER_INCH, 2);
+  const [whole, rest] = [Math.floor(eighths / 8), EIGHTHS[eighths % 8] ?? ""];
+  return [whole || !rest ? String(whole) : "", rest].filter(Boolean).join(" ");
+}
+
+/** A length without its unit, for a drawing's measures. */
+export function bareLength(mm: number, units: Units): string {
+  if (units === "metric") return number(mm, 1);
+  return mm < 0 ? `−${inches(-mm)}` : inches(mm);
+}
+
+/** A length with its unit. */
+export function lengthText(mm: number, units: Units): string {
+  return `${bareLength(mm, units)} ${units === "metric" ? "mm" : "in"}`;
+}
+
+/** Two lengths, across and down. */
+export function sizeText(across: number, down: number, units: Units): string {
+  return `${bareLength(across, units)} × ${lengthText(down, units)}`;
+}
+
+const BARE = /^-?\d+([.,]\d+)?(\s+\d+\/\d+)?$|^-?\d+\/\d+$/;
+
+/** What a draft holds of a typed length: a bare number is millimetres, all else has its unit. */
+export function heldLength(typed: string, units: Units): string {
+  const text = typed.trim();
+  return units === "imperial" && BARE.test(text) ? `${text} in` : text;
+}
+
+/** What a field shows of a held length. */
+export function shownLength(held: string, units: Units): string {
+  if (units === "metric") return held.replace(/\s*mm$/, "");
+  if (/^-?\d+(\.\d+)?$/.test(held)) return bareLength(Number(held), units);
+  return held.replace(/\s*in$/, "");
+}

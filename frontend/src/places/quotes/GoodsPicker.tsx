@@ -1,0 +1,76 @@
+// Before the goods are chosen: all of them as drawn, to point at. After: what is still asked.
+import type { House } from "../../api/client";
+import { drawings, extent } from "../../look/drawings";
+import { Goods } from "../../look/drawings/Goods";
+import type { DraftTools } from "./useDraft";
+
+const SIZE = 78;
+
+/** One class's own drawing, small. */
+export function GoodsThumb({ goods, size = SIZE }: { goods: string; size?: number }) {
+  const view = drawings[goods]?.views[0];
+  if (!view) return <svg width={size} height={size} aria-hidden="true" />;
+  const { x, y, width, height } = extent(view);
+  const scale = Math.min((size - 6) / width, (size - 6) / height);
+  const place = `translate(${size / 2} ${size / 2}) scale(${scale}) translate(${-(x + width / 2)} ${-(y + height / 2)})`;
+  return (
+    <svg width={size} height={size} aria-hidden="true">
+      <g transform={place}>
+        <Goods view={view} scale={scale} />
+      </g>
+    </svg>
+  );
+}
+
+interface Props {
+  tools: DraftTools;
+  house: House;
+  lacks: string[];
+  editable: boolean;
+}
+
+export function GoodsPicker({ tools, house, lacks, editable }: Props) {
+  const chosen = tools.line.goods.class;
+  if (chosen)
+    return (
+      <section className="panel picker" aria-label="How to begin">
+        <div className="begun">
+          <GoodsThumb goods={chosen} size={230} />
+          <div>
+            <h2 className="small-caps-head">{house.goods[chosen]?.label}</h2>
+            <p>
+              {lacks.length > 0
+                ? `Still asked: ${lacks.join(", ")}.`
+                : "Its price is being worked out."}
+            </p>
+            <p className="hint">
+              Backing, topping, hoop, needle and bobbins are then proposed, each with its reason,
+              and each yours to change. A stitch file may be dropped anywhere on this page.
+            </p>
+          </div>
+        </div>
+      </section>
+    );
+  return (
+    <section className="panel picker" aria-label="How to begin">
+      <header>
+        <h2 className="small-caps-head">What is it sewn on?</h2>
+        <span className="hint">three answers make a price: goods, how many, the design</span>
+      </header>
+      <ul>
+        {Object.entries(house.goods).map(([id, row]) => (
+          <li key={id}>
+            <button
+              type="button"
+              disabled={!editable}
+              onClick={() => tools.setLine({ goods: { ...tools.line.goods, class: id } })}
+            >
+              <GoodsThumb goods={id} />
+              <span>{row.label}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,137 @@
+import { describe, expect, it } from "vitest";
+import { drawings, extent, spotOn, viewOf } from "../../look/drawings";
+import { both } from "../../look/drawings/shape";
+import { heldLength, lengthText, shownLength } from "../../parts/units";
+import {
+  fit,
+  lyingSize,
+  measuresAt,
+  pointOf,
+  snapped,
+  usual,
+  type Position,
+} from "./piece.geometry";
+
+const plain = {
+  direction: "below",
+  anchor: "centre",
+  gap_mm: 0,
+  share: 0,
+  side_mm: 0,
+  side_reference: "the centre",
+  side: "centre",
+  corner_deg: 0,
+};
+const chest: Position = {
+  ...plain,
+  reference: "the point where shoulder seam meets collar",
+  gap_mm: 200,
+  side_mm: 100,
+  side_reference: "the centre front",
+  side: "wearer's left",
+};
+const back: Position = {
+  ...plain,
+  reference: "the collar seam",
+  side_reference: "the centre back",
+  anchor: "top",
+  gap_mm: 100,
+};
+const border: Position = {
+  ...plain,
+  reference: "the border",
+  direction: "above",
+  anchor: "bottom",
+  gap_mm: 25,
+};
+const corner: Position = { ...plain, reference: "the corner", gap_mm: 125, corner_deg: 90 };
+const half: Position = { ...plain, reference: "the top edge", share: 0.5 };
+const view = (goods: string, position: Position) => {
+  const found = drawings[goods] && viewOf(drawings[goods], position);
+  if (!found) throw new Error(`${goods} shows no ${position.reference}`);
+  return found;
+};
+
+describe("a drawn piece", () => {
+  it("has every class's half outlines closed on the centre line", () => {
+    expect(both("M0 0L10 0C12 4 12 8 10 12L0 14")).toBe(
+      "M0 0L10 0C12 4 12 8 10 12L0 14L-10 12C-12 8 -12 4 -10 0L0 0Z",
+    );
+    for (const [id, { views }] of Object.entries(drawings))
+      for (const each of views) {
+        const { x, width, height } = extent(each);
+        expect([id, width > 20, height > 20, Math.abs(2 * x + width) < 130]).toEqual([
+          id, true, true, true,
+        ]); // prettier-ignore
+      }
+  });
+
+  it("shows a chest in front, a back at the back, a cuff on the sleeve", () => {
+    expect(view("pique-polo", chest).side).toBe("front");
+    expect(view("pique-polo", back).side).toBe("back");
+    expect(view("sweatshirt", { ...plain, reference: "the cuff" }).side).toBe("side");
+    const { views } = drawings["belt"] ?? { views: [] };
+    expect(viewOf({ views }, chest)).toBeUndefined();
+  });
+
+  it("puts the wearer's left on the viewer's right, and the drawn corner lower right", () => {
+    const mark = { from_reference_mm: 200, x_mm: 100, y_mm: 200 };
+    expect(spotOn(view("t-shirt", chest), chest, mark)?.at).toEqual([100, 200]);
+    const edge = { from_reference_mm: 125, x_mm: 88.4, y_mm: 88.4 };
+    expect(spotOn(view("table-linen", corner), corner, edge)?.at).toEqual([230 - 88.4, 230 - 88.4]);
+    const share = { from_reference_mm: null, x_mm: 0, y_mm: 0 };
+    expect(spotOn(view("cushion-cover", half), half, share)?.at).toEqual([0, 0]);
+  });
+
+  it.each([
+    ["pique-polo", chest, { gap_mm: 180, side_mm: -60 }],
+    ["pique-polo", back, { gap_mm: 90, side_mm: 12 }],
+    ["terry-towel", border, { gap_mm: 40, side_mm: 0 }],
+    ["table-linen", corner, { gap_mm: 150, side_mm: 0 }],
+  ])("reads from a dragged point what is drawn there: %s", (goods, position, measures) => {
+    const shown = view(goods, position);
+    const at = pointOf(measures, shown, position, 60);
+    expect(measuresAt(at, shown, position, 60)).toEqual(measures);
+  });
+
+  it("draws what is dragged near to the usual place and to the centre", () => {
+    const aim = usual(chest, view("t-shirt", chest), { gap_mm: 200, side_mm: 100 });
+    expect(snapped({ gap_mm: 192, side_mm: 5 }, aim, 10)).toEqual({ gap_mm: 200, side_mm: 0 });
+    expect(snapped({ gap_mm: 150, side_mm: 60 }, aim, 10)).toEqual({ gap_mm: 150, side_mm: 60 });
+    expect(usual(half, view("cushion-cover", half)).gap_mm).toBe(206);
+  });
+
+  it("fits a box into a picture, in the middle", () => {
+    const framed = fit({ x: -50, y: 0, width: 100, height: 400 }, 220, 220, 10);
+    expect(framed).toEqual({ scale: 0.5, x: 110, y: 10 });
+    expect(lyingSize([[-3, -2], [3, -2], [3, 2], [-3, 2]])).toEqual([6, 4]); // prettier-ignore
+  });
+});
+
+describe("lengths in the seller's units", () => {
+  it.each([
+    ["3 1/2", "imperial", "3 1/2 in"],
+    ["9cm", "imperial", "9cm"],
+    ["90", "metric", "90"],
+    ["-2.5", "imperial", "-2.5 in"],
+  ] as const)("%s typed in %s is held as %s", (typed, units, held) => {
+    expect(heldLength(typed, units)).toBe(held);
+  });
+
+  it.each([
+    ["88.9", "imperial", "3 1/2"],
+    ["85", "imperial", "3.35"],
+    ["3 1/2 in", "imperial", "3 1/2"],
+    ["9cm", "metric", "9cm"],
+    ["12.7", "imperial", "1/2"],
+  ] as const)("%s held is shown in %s as %s", (held, units, shown) => {
+    expect(shownLength(held, units)).toBe(shown);
+  });
+
+  it("writes both units", () => {
+    expect([lengthText(58.24, "metric"), lengthText(25.4, "imperial")]).toEqual([
+      "58.2 mm",
+      "1 in",
+    ]);
+  });
+});

@@ -1,0 +1,50 @@
+// A placement's place in the draft: what is typed of it, lengths as they are held.
+import type { DraftPlacement } from "./draft";
+
+export interface DraftPlace {
+  gap_mm: string;
+  side_mm: string;
+  turn: number;
+  tilt_deg: string;
+  mirror: boolean;
+}
+
+type Kept = Record<string, unknown>;
+const text = (value: unknown) => (value === undefined || value === null ? "" : String(value));
+
+export function placeOf(placement: DraftPlacement): DraftPlace {
+  const kept = (placement.rest["place"] ?? {}) as Kept;
+  return {
+    gap_mm: text(kept["gap_mm"]),
+    side_mm: text(kept["side_mm"]),
+    turn: Number(kept["turn"] ?? 0),
+    tilt_deg: text(kept["tilt_deg"]),
+    mirror: kept["mirror"] === true,
+  };
+}
+
+/** A number where it is one, else the text for the server to read; nothing where it is blank. */
+function typed(held: string): number | string | undefined {
+  const clean = held.trim();
+  if (clean === "") return undefined;
+  return /^-?\d+(\.\d+)?$/.test(clean) ? Number(clean) : clean;
+}
+
+/** The change to a placement that puts its design elsewhere; a place left blank is the usual one. */
+export function withPlace(
+  placement: DraftPlacement,
+  change: Partial<DraftPlace>,
+): Pick<DraftPlacement, "rest"> {
+  const to = { ...placeOf(placement), ...change };
+  const place: Kept = {
+    gap_mm: typed(to.gap_mm),
+    side_mm: typed(to.side_mm),
+    turn: to.turn || undefined,
+    tilt_deg: typed(to.tilt_deg),
+    mirror: to.mirror || undefined,
+  };
+  const said = Object.fromEntries(Object.entries(place).filter(([, value]) => value !== undefined));
+  const rest = { ...placement.rest };
+  delete rest["place"];
+  return { rest: Object.keys(said).length > 0 ? { ...rest, place: said } : rest };
+}
