@@ -77,7 +77,7 @@ def test_start_drop_a_file_24_polos_change_the_backing_read_the_tiers(
            const d = c?.getContext('2d').getImageData(0, 0, c.width, c.height).data ?? [];
            let n = 0; for (let i = 3; i < d.length; i += 4) n += d[i] > 0; return n > 3000; }"""
     )
-    expect(page.get_by_label("Thread colours in sewing order")).to_contain_text("#1d3b6f")
+    expect(page.get_by_label(re.compile("^Thread 1, navy"))).to_have_value("#1d3b6f")
     before = unit(page).inner_text()
     expect(page.get_by_text("cut-away stays for life")).to_be_visible()
     backing = method(page, "Backing")
@@ -273,7 +273,7 @@ def test_standards_are_searched_changed_and_reset(page: Page, said: list[str]):
     assert said == []
 
 
-@pytest.mark.parametrize("size", [(1280, 800), (1440, 900), (900, 700), (390, 844)])
+@pytest.mark.parametrize("size", [(1280, 800), (1440, 900), (900, 700), (640, 400), (390, 844)])
 def test_every_size_is_usable_and_axe_clean(page: Page, size):
     width, height = size
     page.set_viewport_size({"width": width, "height": height})
@@ -299,6 +299,9 @@ def test_every_size_is_usable_and_axe_clean(page: Page, size):
     page.goto("/workshop/standards")
     expect(page.get_by_role("heading", name="Standards")).to_be_visible()
     page.get_by_label("Search").fill("price")
+    assert axe(page) == []
+    page.goto("/parts")
+    page.get_by_role("button", name="Go against it").first.click()
     assert axe(page) == []
 
 
@@ -398,4 +401,104 @@ def test_costs_out_of_sight(page: Page, said: list[str]):
     page.keyboard.press("Alt+m")
     expect(page.get_by_label("A blank costs, £")).to_have_value("6.40")
     expect(page.get_by_text("margin 35")).to_be_visible()
+    assert said == []
+
+
+def test_a_design_is_dragged_typed_and_stepped_into_place(page: Page, said: list[str]):
+    """24 polos: 200 below the collar point, 100 from the centre, at 0.3 px a mm."""
+    start(page)
+    page.get_by_role("region", name="How to begin").get_by_role("button", name="Piqué polo").click()
+    count(page, **WORKED)
+    ask(page)
+    piece = page.get_by_role("region", name="The piece")
+    held = piece.get_by_role("button", name=re.compile("Left chest: "))
+    below, beside = (
+        page.get_by_label(n, exact=True) for n in ("Below collar point", "From centre front")
+    )
+    expect(below).to_have_attribute("placeholder", "200")
+    box = held.bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - 40, y + 30, steps=5)
+    page.keyboard.press("Escape")  # left in mid-drag: nothing has moved
+    page.mouse.up()
+    expect(below).to_have_value("")
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y + 40, steps=5)
+    page.mouse.up()
+    expect(below).to_have_value(re.compile(r"^3\d\d$"))  # 40 px down is over 100 mm
+    expect(beside).to_have_value("100")  # drawn to the usual line
+    expect(piece).to_contain_text(f"Centre mark {below.input_value()} mm below the point")
+    start_at = int(below.input_value())
+    held.press("ArrowUp")
+    held.press("Shift+ArrowLeft")
+    expect(below).to_have_value(str(start_at - 1))
+    expect(beside).to_have_value("90")
+    below.fill("7 1/2 in")
+    expect(piece).to_contain_text("Centre mark 190.5 mm below")
+    below.fill("seven")
+    expect(piece).to_contain_text("'seven' is no length. Write it like 90")
+    below.fill("18cm")
+    page.get_by_label("Turn", exact=True).select_option("90")
+    page.get_by_label("Mirror", exact=True).check()
+    expect(piece).to_contain_text("lies 90° round in the hoop")
+    # the seller's units, turned in place; the other side of the piece
+    piece.get_by_role("button", name="mm: show lengths in inches").first.click()
+    expect(piece).to_contain_text("3.35 × 2.36 in")
+    expect(beside).to_have_value("3.54")
+    piece.get_by_role("button", name="in: show lengths in millimetres").first.click()
+    piece.get_by_role("button", name="Back", exact=True).click()
+    expect(piece).to_contain_text("on another side of the piece")
+    saved(page)
+    page.reload()
+    expect(below).to_have_value("18cm")
+    page.get_by_role("button", name="Back to usual").click()
+    expect(piece).to_contain_text("Centre mark 200 mm below")
+    assert said == []
+
+
+def test_advice_is_gone_against_threads_assigned_keys_and_undo(page: Page, said: list[str]):
+    start(page)
+    count(page, **WORKED)
+    ask(page)
+    expect(unit(page)).to_have_text("£15.20")
+    method(page, "Backing").select_option("tear-away-medium")
+    making = page.get_by_label("The making", exact=True)
+    making.get_by_role("button", name="Go against it").first.click()
+    making.get_by_label("Because").fill("worn once, for a play")
+    making.get_by_role("button", name="Keep").click()
+    expect(making).to_contain_text("Because: worn once, for a play")
+    making.get_by_role("button", name="Heed it after all").click()
+    expect(making.get_by_text("gone against")).to_have_count(0)
+    making.get_by_label(re.compile("^Thread 2")).fill("#c8102e")
+    expect(making.get_by_label("Thread colours in sewing order")).to_contain_text("2 ")
+    expect(making.get_by_role("button", name="the file's own")).to_be_visible()
+    # figures change, nothing moves
+    page.evaluate(
+        "() => { window.shift = 0; new PerformanceObserver((list) => { for (const e of"
+        " list.getEntries()) window.shift += e.value; }).observe({type: 'layout-shift'}); }"
+    )
+    for pieces in ("36", "250", "8"):
+        page.get_by_label("How many", exact=True).fill(pieces)
+        expect(page.get_by_label("Lines of the order")).to_contain_text(f"{pieces} × ")
+        saved(page)
+    assert page.evaluate("() => window.shift") < 0.01
+    page.keyboard.press("Alt+4")
+    assert page.evaluate("() => document.activeElement.closest('.dock') !== null")
+    page.keyboard.press("Alt+3")
+    expect(making.get_by_role("button", name="Take medium cut-away.")).to_be_focused()
+    page.keyboard.press("Alt+w")
+    # what was changed can be undone where it is said
+    page.get_by_label("Search").fill("rates labour")
+    field = page.get_by_label(re.compile("labour"), exact=False).first
+    was = field.input_value()
+    field.fill("21.00")
+    field.press("Enter")
+    told = page.locator(".toasts")
+    expect(told).to_contain_text("became 21.00")
+    told.get_by_role("button", name="Undo").click()
+    expect(page.get_by_label("Changed here (0)")).to_be_visible()
+    expect(field).to_have_value(was)
     assert said == []

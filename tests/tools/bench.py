@@ -7,10 +7,12 @@ runs on a machine only ever adds time.
 from __future__ import annotations
 
 import copy
+import gzip
 import io
 import random
 import statistics
 import tempfile
+import threading
 import time
 from collections.abc import Callable
 from functools import partial
@@ -18,12 +20,16 @@ from pathlib import Path
 from typing import Any
 
 import pystitch
+import uvicorn
+from playwright.sync_api import sync_playwright
 from sqlalchemy import insert
 
+from clothyard.api.app import FRONTEND, create_app
 from clothyard.core.estimate import estimate
 from clothyard.core.house import default_house
 from clothyard.core.job import job_from
 from clothyard.core.stitches.facts import DesignFacts, analyse
+from clothyard.demo.build import demo_shop
 from clothyard.demo.stitching import stitch_file
 from clothyard.files.guarded import read_design, shared_reader
 from clothyard.services import quotes
@@ -33,6 +39,8 @@ from clothyard.store.shop import Shop
 from tests.conftest import polos
 from tests.core.test_orders import FLEECES, SCARF, count, order
 
+CHROMIUM = "/usr/bin/chromium"
+SCREEN_PORT = 8648
 STITCHES = 100_000
 ROUNDS = 9
 
@@ -170,6 +178,59 @@ def listing() -> list[bool]:
     return results
 
 
+def screen() -> list[bool]:
+    """The built screen in Chromium: its scripts, its first view, and from a key to its price."""
+    if not (FRONTEND / "index.html").is_file() or not Path(CHROMIUM).is_file():
+        print("screen: not built, or no Chromium here (make setup chromium)")
+        return []
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
+        shop = demo_shop(Path(folder))
+        made = quotes.create_quote(shop, quotes.QuoteDocument(customer="A club", job=polos()))
+        config = uvicorn.Config(create_app(shop), port=SCREEN_PORT, log_level="error")
+        server = uvicorn.Server(config)
+        threading.Thread(target=server.run, daemon=True).start()
+        while not server.started:
+            time.sleep(0.02)
+        browser = play.chromium.launch(executable_path=CHROMIUM)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        views, keys = [], []
+        for _ in range(5):
+            start = time.perf_counter()
+            page.goto(f"http://127.0.0.1:{SCREEN_PORT}/quotes/{made.id}")
+            page.get_by_test_id("unit-price").wait_for()
+            views.append((time.perf_counter() - start) * 1000)
+        page.get_by_label("How many", exact=True).focus()
+        for pieces in range(25, 45):
+            keys.append(page.evaluate(KEY_TO_PRICE, str(pieces)))
+        scripts = sum(
+            len(gzip.compress(found.read_bytes()))
+            for found in (FRONTEND / "assets").glob("index-*.js")
+        )
+        browser.close()
+        server.should_exit = True
+    return [
+        row("scripts, gzipped", scripts / 1024, 250, "kB"),
+        row_of("first view of a quote, priced", min(views), 1000),
+        row_of("from a key to its price", statistics.median(keys), 100),
+    ]
+
+
+KEY_TO_PRICE = """(pieces) => new Promise((done, fail) => {
+  setTimeout(() => fail(new Error('no new price')), 5000);
+  const field = document.activeElement;
+  const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
+  const price = document.querySelector('[data-testid=line-price]');
+  const start = performance.now();
+  new MutationObserver((_, watch) => {
+    watch.disconnect();
+    requestAnimationFrame(() => done(performance.now() - start));
+  }).observe(price, { characterData: true, subtree: true, childList: true });
+  set.call(field, pieces);
+  field.dispatchEvent(new Event('input', { bubbles: true }));
+}).then((ms) => new Promise((rest) => setTimeout(() => rest(ms), 600)))"""
+"""Types a number of pieces and waits until the order's price is drawn; then until it is saved."""
+
+
 def row_of(name: str, found: float, bound: float) -> bool:
     """Print a row in milliseconds."""
     return row(name, found, bound, "ms")
@@ -181,4 +242,5 @@ if __name__ == "__main__":
     found += pricing(facts)
     found += orders()
     found += listing()
+    found += screen()
     raise SystemExit(0 if all(found) else 1)

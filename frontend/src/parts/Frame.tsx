@@ -46,9 +46,9 @@ export function Frame() {
   }, [navigate]);
   return (
     <header className="frame-bar">
-      <Link to="/quotes" className="shop-name">
+      <Link to="/quotes" className="shop-name" aria-label="Clothyard">
         <img src="/favicon.svg" width="24" height="24" alt="" />
-        Clothyard
+        <span className="wide-only">Clothyard</span>
       </Link>
       <nav aria-label="Places">
         <NavLink to="/quotes">Quotes</NavLink>

@@ -2,19 +2,29 @@
 
 const LOCALE = "en-GB";
 
+const made = new Map<string, Intl.NumberFormat>();
+
+/** A number format, made once: making one costs more than all it will ever write. */
+function format(options: Intl.NumberFormatOptions): Intl.NumberFormat {
+  const key = JSON.stringify(options);
+  const known = made.get(key) ?? new Intl.NumberFormat(LOCALE, options);
+  made.set(key, known);
+  return known;
+}
+
 export function money(amount: string | number, currency: string): string {
-  return new Intl.NumberFormat(LOCALE, { style: "currency", currency }).format(Number(amount));
+  return format({ style: "currency", currency }).format(Number(amount));
 }
 
 /** The currency's sign, as the locale writes it. */
 export function symbol(currency: string): string {
-  const parts = new Intl.NumberFormat(LOCALE, { style: "currency", currency }).formatToParts(0);
+  const parts = format({ style: "currency", currency }).formatToParts(0);
   return parts.find((part) => part.type === "currency")?.value ?? currency;
 }
 
 /** Money without its sign, for ticks and tables. */
 export function plainMoney(amount: string | number, currency: string): string {
-  const digits = new Intl.NumberFormat(LOCALE, { style: "currency", currency }).resolvedOptions();
+  const digits = format({ style: "currency", currency }).resolvedOptions();
   return number(amount, digits.maximumFractionDigits ?? 2, digits.minimumFractionDigits ?? 2);
 }
 
@@ -25,14 +35,14 @@ export function signedMoney(amount: string, currency: string): string {
 }
 
 export function number(value: string | number, most = 2, least = 0): string {
-  return new Intl.NumberFormat(LOCALE, {
+  return format({
     maximumFractionDigits: most,
     minimumFractionDigits: least,
   }).format(Number(value));
 }
 
 export function percent(share: string | number): string {
-  return new Intl.NumberFormat(LOCALE, {
+  return format({
     style: "percent",
     minimumFractionDigits: 1,
     maximumFractionDigits: 1,
@@ -54,3 +64,6 @@ export function day(iso: string): string {
 export function words(id: string): string {
   return id.replaceAll("_", " ").replaceAll("-", " ");
 }
+
+/** With a capital: what begins a label. */
+export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

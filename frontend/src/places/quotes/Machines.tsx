@@ -23,7 +23,9 @@ export function Machines({ tools, estimate }: { tools: DraftTools; estimate: Est
     });
   return (
     <section className="machines" aria-label="The order on each machine">
-      <h3 className="form-label">The whole order on each machine</h3>
+      <div className="sub-head">
+        <h3>The whole order on each machine</h3>
+      </div>
       {estimate.machines.map((machine) => (
         <div key={machine.id} className="school">
           <span>

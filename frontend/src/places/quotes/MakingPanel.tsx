@@ -8,6 +8,7 @@ import { MinutesStrip } from "../../parts/MinutesStrip";
 import { patched, type MethodValue } from "./draft";
 import { Machines } from "./Machines";
 import { Schools } from "./Schools";
+import { Threads } from "./Threads";
 import type { DraftTools } from "./useDraft";
 
 const ROWS: [string, string][] = [
@@ -78,6 +79,7 @@ interface Props {
 export function MakingPanel({ tools, house, line, advice, onOverrule, estimate }: Props) {
   const { currency } = estimate;
   const { placement, placeAt } = tools;
+  const design = line.designs[placeAt];
   const choose = (key: string, value: string | null) => {
     const others = Object.entries(placement.methods).filter(([name]) => name !== key);
     const chosen: [string, MethodValue][] = value === null ? [] : [[key, typed(key, value)]];
@@ -109,6 +111,7 @@ export function MakingPanel({ tools, house, line, advice, onOverrule, estimate }
           />
         );
       })}
+      {design && <Threads tools={tools} design={design} />}
       <MinutesStrip minutes={line.minutes} />
       <Schools tools={tools} line={line} currency={currency} />
       <Machines tools={tools} estimate={estimate} />

@@ -1,10 +1,9 @@
 // The piece: the design to scale in its hoop, its size, its thread colours.
 import type { Advice, EstimateLine, House, Place } from "../../api/client";
 import { AdviceList } from "../../parts/AdviceList";
-import { number, words } from "../../parts/format";
+import { capital, number, words } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { StitchPicture } from "../../parts/StitchPicture";
-import { ThreadCard } from "../../parts/ThreadCard";
 import { lengthText, sizeText, type Units } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
 import { patched } from "./draft";
@@ -39,7 +38,7 @@ export function PiecePanel({
 }: Props) {
   const { units } = useUnits();
   const { placement, placeAt } = tools;
-  const path = usePath(placement.design, tools.line);
+  const path = usePath(placement, tools.line);
   const design = line.designs[placeAt];
   const place = line.places[placeAt];
   const hoopId = line.methods.find((m) => m.key === "hoop" && m.placement === placeAt)?.value;
@@ -98,20 +97,6 @@ export function PiecePanel({
         </p>
       )}
       <Figures line={line} place={placeAt} onOpen={onOpen} />
-      <ul className="thread-cards" aria-label="Thread colours in sewing order">
-        {design.blocks.map((block, i) => (
-          <li key={i}>
-            <ThreadCard colour={block.colour} />
-            <span>
-              {block.colour_name} {block.colour}
-              <br />
-              needle {number(block.needle_m, 2, 2)} m
-              <br />
-              bobbin {number(block.bobbin_m, 2, 2)} m
-            </span>
-          </li>
-        ))}
-      </ul>
     </section>
   );
 }
@@ -152,13 +137,13 @@ function Figures({ line, place, onOpen }: FiguresProps) {
   ];
   if (backing)
     rows.push([
-      words(backing.material),
+      capital(words(backing.material)),
       `${number(backing.length_mm / 1000, 2, 2)} m`,
       `${at}.backing_cut`,
     ]);
   if (topping)
     rows.push([
-      words(topping.material),
+      capital(words(topping.material)),
       `${number(topping.length_mm / 1000, 2, 2)} m`,
       `${at}.topping_cut`,
     ]);

@@ -19,7 +19,7 @@ import {
   type Measures,
   type Position,
 } from "./piece.geometry";
-import { withPlace } from "./place";
+import { placeOf, withPlace, type DraftPlace } from "./place";
 import type { DraftTools } from "./useDraft";
 import { usePath } from "./usePath";
 
@@ -45,6 +45,7 @@ export function PiecePicture({ tools, house, line, editable }: Props) {
   const [turned, setTurned] = useState<{ of: View | undefined; to: View } | null>(null);
   const view = turned && turned.of === proper ? turned.to : (proper ?? drawing?.views[0]);
   const [held, setHeld] = useState<Measures | null>(null);
+  const [from, setFrom] = useState<readonly [number, number]>([0, 0]);
   if (!drawing || !view) return null;
   const frame = fit(extent(view), Math.max(width, 100), high, ROOM);
   const shown = line.places.flatMap((place, n) => {
@@ -59,10 +60,13 @@ export function PiecePicture({ tools, house, line, editable }: Props) {
     (row) => row.position === line.places[tools.placeAt]?.position && row.sizes.includes("*"),
   );
   const tint = tintOf(tools.line.cells[0]?.colour ?? "");
-  const at =
-    current && held
-      ? pointOf(held, view, current.position, lyingHeight(current.place.corners_mm))
-      : current?.spot.at;
+  // what is typed shows at once, before the server has answered
+  const height = current ? lyingHeight(current.place.corners_mm) : 0;
+  const measured = current && measuresAt(current.spot.at, view, current.position, height);
+  const now = measured && typedOver(measured, placeOf(tools.placement));
+  const at = current && now && pointOf(held ?? now, view, current.position, height);
+  const moved = (dx: number, dy: number) =>
+    current && at ? measuresAt([at[0] + dx, at[1] + dy], view, current.position, height) : null;
   return (
     <div className="piece-drawing" ref={ref} style={{ height: high }}>
       {drawing.views.length > 1 && (
@@ -112,17 +116,16 @@ export function PiecePicture({ tools, house, line, editable }: Props) {
                 }`}
                 editable={editable}
                 scale={frame.scale}
+                onStart={() => setFrom(at)}
                 onMove={(dx, dy, free) => {
-                  const height = lyingHeight(current.place.corners_mm);
-                  const to = [current.spot.at[0] + dx, current.spot.at[1] + dy] as const;
+                  const to = [from[0] + dx, from[1] + dy] as const;
                   const found = measuresAt(to, view, current.position, height);
                   const aim = usual(current.position, view, middle);
                   setHeld(free ? found : snapped(found, aim, SNAP_PX / frame.scale));
                 }}
                 onStep={(dx, dy) => {
-                  const height = lyingHeight(current.place.corners_mm);
-                  const to = [current.spot.at[0] + dx, current.spot.at[1] + dy] as const;
-                  keep(tools, measuresAt(to, view, current.position, height));
+                  const to = moved(dx, dy);
+                  if (to) keep(tools, to);
                 }}
                 onDrop={() => {
                   if (held) keep(tools, held);
@@ -152,6 +155,15 @@ export function PiecePicture({ tools, house, line, editable }: Props) {
       )}
     </div>
   );
+}
+
+/** Measures with those that are typed as plain numbers in their stead. */
+function typedOver(measures: Measures, { gap_mm, side_mm }: DraftPlace): Measures {
+  const plain = (held: string) => (/^-?\d+(\.\d+)?$/.test(held.trim()) ? Number(held) : null);
+  return {
+    gap_mm: plain(gap_mm) ?? measures.gap_mm,
+    side_mm: plain(side_mm) ?? measures.side_mm,
+  };
 }
 
 function keep(tools: DraftTools, { gap_mm, side_mm }: Measures) {
@@ -223,7 +235,7 @@ interface MotifProps {
 }
 
 function Motif({ tools, placement, scale, size, bold }: MotifProps) {
-  const path = usePath(placement.design, tools.line);
+  const path = usePath(placement, tools.line);
   const image = useMemo(() => (path ? stitchImage(path, scale) : null), [path, scale]);
   const [x, y] = [-size.width_mm / 2, -size.height_mm / 2];
   const box = { x, y, width: size.width_mm, height: size.height_mm };
@@ -307,6 +319,7 @@ interface HoldProps {
   label: string;
   editable: boolean;
   scale: number;
+  onStart: () => void;
   onMove: (dx_mm: number, dy_mm: number, free: boolean) => void;
   onStep: (dx_mm: number, dy_mm: number) => void;
   onDrop: () => void;
@@ -315,7 +328,17 @@ interface HoldProps {
 }
 
 /** What is dragged or moved by arrow keys: one millimetre, with Shift ten. */
-function Hold({ label, editable, scale, onMove, onStep, onDrop, onCancel, children }: HoldProps) {
+function Hold({
+  label,
+  editable,
+  scale,
+  onStart,
+  onMove,
+  onStep,
+  onDrop,
+  onCancel,
+  children,
+}: HoldProps) {
   const from = useRef<{ x: number; y: number } | null>(null);
   const leave = () => {
     from.current = null;
@@ -337,6 +360,7 @@ function Hold({ label, editable, scale, onMove, onStep, onDrop, onCancel, childr
       onPointerDown={(e) => {
         e.currentTarget.setPointerCapture(e.pointerId);
         from.current = { x: e.clientX, y: e.clientY };
+        onStart();
       }}
       onPointerMove={(e) => {
         if (!from.current) return;

@@ -2,7 +2,7 @@
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import type { House, Place } from "../../api/client";
-import { number } from "../../parts/format";
+import { capital, number } from "../../parts/format";
 import { MeasureField } from "../../parts/MeasureField";
 import { Field } from "./Field";
 import { placeOf, withPlace, type DraftPlace } from "./place";
@@ -16,7 +16,10 @@ interface Props {
   at: (where: string) => FieldError;
 }
 
-const short = (reference: string) => reference.replace(/^the /, "");
+const short = (reference: string) =>
+  reference
+    .replace("point where shoulder seam meets collar", "collar point")
+    .replace(/^the |^its /, "");
 
 export function PlaceFields({ tools, house, place, at }: Props) {
   const id = useId();
@@ -54,7 +57,7 @@ export function PlaceFields({ tools, house, place, at }: Props) {
       {position && (
         <>
           <MeasureField
-            label={`${position.direction} ${short(position.reference).replace("point where shoulder seam meets collar", "collar point")}`}
+            label={capital(`${position.direction} ${short(position.reference)}`)}
             value={typed.gap_mm}
             placeholder={
               typeof usual === "number"
@@ -66,7 +69,7 @@ export function PlaceFields({ tools, house, place, at }: Props) {
           />
           {!position.corner_deg && (
             <MeasureField
-              label={`from ${short(position.side_reference)}`}
+              label={`From ${short(position.side_reference)}`}
               value={typed.side_mm}
               placeholder={number(mark?.side_mm ?? 0, 1)}
               error={at(`${base}.side_mm`)}

@@ -15,7 +15,9 @@ export function Schools({ tools, line, currency }: Props) {
   if (here.length === 0) return null;
   return (
     <section className="schools" aria-label="Other schools">
-      <h3 className="form-label">Others do it so</h3>
+      <div className="sub-head">
+        <h3>Others do it so</h3>
+      </div>
       {here.map((school) => (
         <div key={school.id} className="school">
           <span>

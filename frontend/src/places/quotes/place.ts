@@ -48,3 +48,21 @@ export function withPlace(
   delete rest["place"];
   return { rest: Object.keys(said).length > 0 ? { ...rest, place: said } : rest };
 }
+
+/** The seller's own colours over the design's, in sewing order. */
+export function threadColours(placement: DraftPlacement): string[] {
+  const design = (placement.rest["design"] ?? {}) as Kept;
+  const list = design["thread_colours"];
+  return Array.isArray(list) ? (list as string[]) : [];
+}
+
+/** The change to a placement that gives its design these threads; none: the design's own. */
+export function withThreads(
+  placement: DraftPlacement,
+  colours: string[],
+): Pick<DraftPlacement, "rest"> {
+  const design = { ...(placement.rest["design"] as Kept | undefined) };
+  delete design["thread_colours"];
+  if (colours.length > 0) design["thread_colours"] = colours;
+  return { rest: { ...placement.rest, design } };
+}

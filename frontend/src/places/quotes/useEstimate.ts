@@ -14,19 +14,22 @@ import { jobOf, missing, type Draft } from "./draft";
 const WAIT_MS = 80;
 const RETRY_MS = 3000;
 
-function useSettled<T>(value: T, key: string): T {
-  const [settled, setSettled] = useState({ key, value });
+/** A value that follows at once, and then at most every so often while it goes on changing. */
+function usePaced<T>(value: T, key: string): T {
+  const [paced, setPaced] = useState({ key, value, at: 0 });
   useEffect(() => {
-    const timer = setTimeout(() => setSettled({ key, value }), WAIT_MS);
+    if (key === paced.key) return;
+    const wait = Math.max(0, paced.at + WAIT_MS - performance.now());
+    const timer = setTimeout(() => setPaced({ key, value, at: performance.now() }), wait);
     return () => clearTimeout(timer);
-  }, [key, value]);
-  return settled.value;
+  }, [key, value, paced]);
+  return paced.value;
 }
 
 /** The estimate of a draft: follows what is typed, keeps the last good one while something is wrong. */
 export function useEstimate(draft: Draft, working: boolean, quote: QuoteView, line: number) {
   const frozen = quote.state === "draft" ? null : quote.estimate;
-  const settled = useSettled(draft, JSON.stringify(draft));
+  const settled = usePaced(draft, JSON.stringify(draft));
   const job = jobOf(settled);
   const lacks = missing(draft);
   const query = useQuery({

@@ -1,9 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { api } from "../../api/client";
-import { NAME_MARK, namesOf, type DraftDesign, type DraftLine } from "./draft";
+import { NAME_MARK, namesOf, type DraftLine, type DraftPlacement } from "./draft";
+import { threadColours } from "./place";
 
-/** The path to draw: of a file, or of words (the longest name). Null for a count. */
-export function usePath(design: DraftDesign, line: DraftLine) {
+/** The path to draw, in its threads: of a file, or of words (the longest name); null for a count. */
+export function usePath(placement: DraftPlacement, line: DraftLine) {
+  const { design } = placement;
   const [longest] = namesOf(line.names).sort((a, b) => b.length - a.length);
   const text = longest ? design.text.replaceAll(NAME_MARK, longest) : design.text;
   const height = design.height_mm.trim() || undefined;
@@ -20,6 +23,16 @@ export function usePath(design: DraftDesign, line: DraftLine) {
     staleTime: Infinity,
     retry: false,
   });
-  if (design.way === "words") return lettered.data?.path ?? null;
-  return design.way === "file" ? (file.data ?? null) : null;
+  const own = threadColours(placement).join();
+  const found =
+    { words: lettered.data?.path, file: file.data, count: undefined }[design.way] ?? null;
+  return useMemo(() => {
+    if (!found || !own) return found;
+    const colours = own.split(",");
+    const blocks = found.blocks.map((block, i) => ({
+      ...block,
+      colour: colours[i] ?? block.colour,
+    }));
+    return { ...found, blocks };
+  }, [found, own]);
 }
