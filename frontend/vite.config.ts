@@ -9,7 +9,10 @@ export default defineConfig({
   build: {
     chunkSizeWarningLimit: 700,
     assetsInlineLimit: 0,
-    rolldownOptions: { checks: { pluginTimings: false } },
+    rolldownOptions: {
+      input: { index: "index.html", customer: "customer.html" },
+      checks: { pluginTimings: false },
+    },
   },
   server: { proxy: { "/api": "http://127.0.0.1:8642" } },
   test: { include: ["src/**/*.test.ts"] },

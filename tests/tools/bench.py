@@ -204,7 +204,8 @@ def screen() -> list[bool]:
             keys.append(page.evaluate(KEY_TO_PRICE, str(pieces)))
         scripts = sum(
             len(gzip.compress(found.read_bytes()))
-            for found in (FRONTEND / "assets").glob("index-*.js")
+            for found in (FRONTEND / "assets").glob("*.js")
+            if not found.name.startswith(("customer", "PartsPage"))
         )
         browser.close()
         server.should_exit = True

@@ -111,8 +111,12 @@ export const api = {
         body: document,
       }),
     ),
-  copyQuote: (quote_id: number) =>
-    unpack(client.POST("/api/v1/quotes/{quote_id}/copy", { params: { path: { quote_id } } })),
+  copyQuote: (quote_id: number, pieces?: number) =>
+    unpack(
+      client.POST("/api/v1/quotes/{quote_id}/copy", {
+        params: { path: { quote_id }, query: { pieces } },
+      }),
+    ),
   deleteQuote: (quote_id: number) =>
     unpack(client.DELETE("/api/v1/quotes/{quote_id}", { params: { path: { quote_id } } })),
   restoreQuote: (quote_id: number) =>
@@ -136,6 +140,8 @@ export const api = {
         params: { path: { quote_id }, header: { "If-Match": `"r${revision}"` } },
       }),
     ),
+  makeLink: (quote_id: number) =>
+    unpack(client.POST("/api/v1/quotes/{quote_id}/link", { params: { path: { quote_id } } })),
   versions: (quote_id: number) =>
     unpack(client.GET("/api/v1/quotes/{quote_id}/versions", { params: { path: { quote_id } } })),
   outbox: () => unpack(client.GET("/api/v1/outbox")),

@@ -515,6 +515,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/quotes/{quote_id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Link
+         * @description Make a link to the last sent version; the one before opens nothing any more.
+         */
+        post: operations["make_link_api_v1_quotes__quote_id__link_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customer/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Link
+         * @description Read the quote that a link opens.
+         */
+        get: operations["read_link_api_v1_customer__token__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customer/{token}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer Link
+         * @description Accept, or ask for a change.
+         */
+        post: operations["answer_link_api_v1_customer__token__answer_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customer/{token}/lines/{line}/places/{place}/path": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Link Path
+         * @description Return the path of a design of the quote, to draw it.
+         */
+        get: operations["link_path_api_v1_customer__token__lines__line__places__place__path_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customer/{token}/quote.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Link Paper
+         * @description Return the customer's paper.
+         */
+        get: operations["link_paper_api_v1_customer__token__quote_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -796,6 +896,175 @@ export interface components {
             stitch_rate: string;
             /** Money */
             hour_rate: string;
+        };
+        /**
+         * CustomerAnswer
+         * @description What a customer says: a typed consent, or a change asked for.
+         */
+        CustomerAnswer: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "accepted" | "change";
+            /** Name */
+            name: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Agreed
+             * @default false
+             */
+            agreed: boolean;
+        };
+        /**
+         * CustomerLine
+         * @description A line: what, how many, where, at which price; no cost.
+         */
+        CustomerLine: {
+            /** Goods */
+            goods: string;
+            /** Goods Class */
+            goods_class: string;
+            /** Supplied By */
+            supplied_by: string;
+            /** Quantity */
+            quantity: number;
+            /** Cells */
+            cells: string[];
+            /** First Colour */
+            first_colour: string;
+            /** Names */
+            names: string[];
+            /** Places */
+            places: components["schemas"]["CustomerPlace"][];
+            /** Unit */
+            unit: string;
+            /** Line */
+            line: string;
+            /** Tiers */
+            tiers: components["schemas"]["CustomerTier"][];
+        };
+        /**
+         * CustomerPlace
+         * @description A design in its place, as a customer sees it. [mm, degrees]
+         */
+        CustomerPlace: {
+            /** Label */
+            label: string;
+            position: components["schemas"]["CustomerPosition"];
+            /** Mark */
+            mark: string;
+            /** From Reference Mm */
+            from_reference_mm: number | null;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Turn */
+            turn: number;
+            /** Mirror */
+            mirror: boolean;
+            /** Colours */
+            colours: string[];
+            /** Colour Names */
+            colour_names: string[];
+            /** Text */
+            text: string;
+            /** Drawn */
+            drawn: boolean;
+        };
+        /**
+         * CustomerPosition
+         * @description Where a place's measures are taken from, to draw it.
+         */
+        CustomerPosition: {
+            /** Reference */
+            reference: string;
+            /** Direction */
+            direction: string;
+            /** Anchor */
+            anchor: string;
+            /** Side */
+            side: string;
+            /** Side Reference */
+            side_reference: string;
+            /** Share */
+            share: number;
+            /** Corner Deg */
+            corner_deg: number;
+        };
+        /**
+         * CustomerSum
+         * @description A charge beside the lines.
+         */
+        CustomerSum: {
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: string;
+        };
+        /**
+         * CustomerTier
+         * @description A price by quantity.
+         */
+        CustomerTier: {
+            /** Quantity */
+            quantity: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * CustomerView
+         * @description A sent quote as its customer sees it: never a cost or a margin.
+         */
+        CustomerView: {
+            /** Shop */
+            shop: string;
+            /** Address */
+            address: string;
+            /** Number */
+            number: string;
+            /** Version */
+            version: number;
+            /** Customer */
+            customer: string;
+            /** Sent On */
+            sent_on: string;
+            /** Due On */
+            due_on: string;
+            /** Valid Until */
+            valid_until: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "accepted" | "declined" | "expired" | "replaced";
+            /** Notes */
+            notes: string;
+            /** Currency */
+            currency: string;
+            /** Lines */
+            lines: components["schemas"]["CustomerLine"][];
+            /** Charges */
+            charges: components["schemas"]["CustomerSum"][];
+            /** Tax */
+            tax: string;
+            /** To Pay */
+            to_pay: string;
+            /** Deposit */
+            deposit: string;
+            /** Holds By */
+            holds_by: string[];
+            /** Said */
+            said: components["schemas"]["SaidView"][];
         };
         /**
          * CutPlan
@@ -1475,6 +1744,20 @@ export interface components {
             cross_checks: components["schemas"]["CrossChecks"];
         };
         /**
+         * LinkView
+         * @description A new link: shown once, since only its hash is kept.
+         */
+        LinkView: {
+            /** Url */
+            url: string;
+            /** Path */
+            path: string;
+            /** Version */
+            version: number;
+            /** Valid Until */
+            valid_until: string;
+        };
+        /**
          * Machine
          * @description A machine.
          */
@@ -2124,6 +2407,8 @@ export interface components {
             currency: string;
             /** Changed On */
             changed_on: string;
+            /** Heard */
+            heard: string;
             /** Deleted */
             deleted: boolean;
         };
@@ -2178,6 +2463,8 @@ export interface components {
             currency: string;
             /** Changed On */
             changed_on: string;
+            /** Heard */
+            heard: string;
             /** Deleted */
             deleted: boolean;
             /** Job */
@@ -2189,6 +2476,8 @@ export interface components {
             problems: components["schemas"]["FieldTold"][];
             /** Standards Changed */
             standards_changed: string[];
+            /** Said */
+            said: components["schemas"]["SaidView"][];
         };
         /**
          * Roll
@@ -2245,6 +2534,22 @@ export interface components {
             days: number;
             /** Share */
             share: string;
+        };
+        /**
+         * SaidView
+         * @description What was said of a version on the customer's page.
+         */
+        SaidView: {
+            /** Version */
+            version: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Said On */
+            said_on: string;
         };
         /**
          * SampleRule
@@ -5564,7 +5869,9 @@ export interface operations {
     };
     copy_quote_api_v1_quotes__quote_id__copy_post: {
         parameters: {
-            query?: never;
+            query?: {
+                pieces?: number | null;
+            };
             header?: never;
             path: {
                 quote_id: number;
@@ -6606,6 +6913,522 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BackupRow"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_link_api_v1_quotes__quote_id__link_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                quote_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkView"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_link_api_v1_customer__token__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerView"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer_link_api_v1_customer__token__answer_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerAnswer"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerView"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    link_path_api_v1_customer__token__lines__line__places__place__path_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+                line: number;
+                place: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignPath"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    link_paper_api_v1_customer__token__quote_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
                 };
             };
             /** @description Not readable as a request */

@@ -13,7 +13,7 @@ from fastapi.responses import FileResponse, Response
 from starlette.middleware.gzip import GZipMiddleware
 
 from clothyard import __version__
-from clothyard.api import problems, quotes, routes
+from clothyard.api import customers, problems, quotes, routes
 from clothyard.api.safety import Safety
 from clothyard.core.job import Job
 from clothyard.files.guarded import shared_reader
@@ -52,6 +52,10 @@ def _serve_frontend(app: FastAPI, folder: Path) -> None:
     def favicon() -> Response:
         return FileResponse(folder / "favicon.svg")
 
+    @app.get("/q/{token}", include_in_schema=False)
+    def customers_page(token: str) -> Response:
+        return FileResponse(folder / "customer.html", headers={"cache-control": "no-store"})
+
     @app.get("/{path:path}", include_in_schema=False)
     def page(path: str) -> Response:
         return FileResponse(folder / "index.html", headers={"cache-control": "no-cache"})
@@ -82,6 +86,7 @@ def create_app(shop: Shop, *, frontend: Path = FRONTEND) -> FastAPI:
     problems.install(app)
     app.include_router(routes.router)
     app.include_router(quotes.router)
+    app.include_router(customers.router)
     app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
     if (frontend / "index.html").is_file():
         _serve_frontend(app, frontend)

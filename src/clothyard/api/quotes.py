@@ -18,6 +18,7 @@ from clothyard.store.quotes import find_document
 router = APIRouter(prefix="/api/v1", responses=RESPONSES)
 
 QuoteId = Annotated[int, Path(ge=1, le=2**53)]
+Pieces = Annotated[int | None, Query(ge=1, le=100_000)]
 Number = Annotated[int, Path(ge=1, le=2**31)]
 IfMatch = Annotated[str | None, Header(alias="If-Match")]
 
@@ -110,9 +111,11 @@ def restore_quote(quote_id: QuoteId, shop: ShopDep) -> quotes.QuoteRow:
 
 
 @router.post("/quotes/{quote_id}/copy", status_code=201)
-def copy_quote(quote_id: QuoteId, shop: ShopDep, response: Response) -> quotes.QuoteView:
+def copy_quote(
+    quote_id: QuoteId, shop: ShopDep, response: Response, pieces: Pieces = None
+) -> quotes.QuoteView:
     """Make a new draft with the same customer and job."""
-    return _tagged(quotes.copy_quote(shop, quote_id), response)
+    return _tagged(quotes.copy_quote(shop, quote_id, pieces=pieces), response)
 
 
 @router.post("/quotes/{quote_id}/send")

@@ -50,6 +50,10 @@ def refusal(method: str, headers: Headers) -> str:
     return ""
 
 
+FOR_CUSTOMERS = ("/q/", "/api/v1/customer/")
+"""Where the address itself is a secret: it is told to nobody."""
+
+
 class _TooLongError(Exception):
     pass
 
@@ -76,6 +80,9 @@ class Safety:
                 headers = MutableHeaders(scope=message)
                 for name, value in HEADERS.items():
                     headers[name] = value
+                if scope["path"].startswith(FOR_CUSTOMERS):
+                    headers["referrer-policy"] = "no-referrer"
+                    headers["x-robots-tag"] = "noindex"
                 if scope["path"].startswith("/api/"):
                     headers["cache-control"] = "no-store"
             await send(message)

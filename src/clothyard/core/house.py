@@ -679,6 +679,11 @@ def default_house() -> House:
     return house
 
 
+def kept_house(document: Mapping[str, Any]) -> House:
+    """Read a house that was kept with a quote; keys that came after it take today's default."""
+    return House.model_validate(merge_patch(house_json(default_house()), document))
+
+
 def house_json(house: House) -> dict[str, Any]:
     """Write a house as a plain document."""
     document: dict[str, Any] = json.loads(house.model_dump_json())

@@ -82,9 +82,14 @@ def _folder(shop: Shop) -> Path:
     return folder
 
 
-def post(shop: Shop, head: PaperHead, documents: list[Document]) -> str:
-    """Put a quote into the outbox: the message as text, the customer's paper attached."""
+def post(shop: Shop, head: PaperHead, documents: list[Document], *, link: str = "") -> str:
+    """Put a quote into the outbox: the message as text, the customer's paper attached.
+
+    The link to the customer's page stands in the message alone: the shop keeps only its hash.
+    """
     body = next(d.data.decode() for d in documents if d.kind == "message")
+    if link:
+        body += f"\nRead it, accept it or ask for a change here:\n{link}\n"
     mail = EmailMessage(policy=default)
     mail["From"] = SENDER
     mail["To"] = head.email or "customer@nowhere.example"

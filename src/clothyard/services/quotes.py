@@ -15,6 +15,7 @@ from clothyard.core.result import Estimate
 from clothyard.core.version_changes import changes_between, standards_changed
 from clothyard.documents.bundle import PaperHead, papers
 from clothyard.services import outbox
+from clothyard.services.customers import SaidView, list_said, make_link
 from clothyard.services.estimates import price_job
 from clothyard.services.standards import house_document, shop_house
 from clothyard.store import quotes as kept
@@ -65,6 +66,7 @@ class QuoteRow(QuoteHead):
     total: str
     currency: str
     changed_on: str
+    heard: str
     deleted: bool
 
 
@@ -75,6 +77,7 @@ class QuoteView(QuoteRow):
     estimate: Estimate | None
     problems: list[FieldTold]
     standards_changed: list[str]
+    said: list[SaidView]
 
 
 class QuotePage(BaseModel):
@@ -136,6 +139,7 @@ def _view(
     estimate: Estimate | None,
     problems: list[FieldTold],
     changed: list[str] | None = None,
+    said: list[SaidView] | None = None,
 ) -> QuoteView:
     return QuoteView(
         **_row(quote),
@@ -143,6 +147,7 @@ def _view(
         estimate=estimate,
         problems=problems,
         standards_changed=changed or [],
+        said=said or [],
     )
 
 
@@ -210,7 +215,9 @@ def find_quote(shop: Shop, quote_id: int) -> QuoteView:
         version = kept.find_version(shop, quote_id, quote.version)
         return _view(quote, Estimate.model_validate(version.estimate), [])
     _, estimate, problems = _priced(shop, quote.job)
-    return _view(quote, estimate, problems, _standards_changed(shop, quote))
+    return _view(
+        quote, estimate, problems, _standards_changed(shop, quote), list_said(shop, quote_id)
+    )
 
 
 def list_quotes(
@@ -259,13 +266,38 @@ def save_quote(shop: Shop, quote_id: int, document: QuoteDocument, *, seen: int)
     return _view(quote, estimate, problems)
 
 
-def copy_quote(shop: Shop, quote_id: int) -> QuoteView:
-    """Make a new draft with the same customer and job."""
+def copy_quote(shop: Shop, quote_id: int, *, pieces: int | None = None) -> QuoteView:
+    """Make a new draft with the same customer and job.
+
+    Parameters
+    ----------
+    pieces : int, optional
+        The same work again, so many of each line: its designs are sewn before, its sizes and
+        names are asked anew. What the shop's standards changed since it was sent is told.
+    """
     quote = kept.find_quote(shop, quote_id)
-    return create_quote(
-        shop,
-        QuoteDocument(customer=quote.customer, email=quote.email, notes=quote.notes, job=quote.job),
+    job = quote.job if pieces is None else _again(quote.job, pieces)
+    made = create_quote(
+        shop, QuoteDocument(customer=quote.customer, email=quote.email, notes=quote.notes, job=job)
     )
+    if pieces is None or quote.version == 0:
+        return made
+    sent_under = kept.find_version(shop, quote_id, quote.version).house_sha256
+    kept.change_quote(shop, made.id, seen=made.revision, house_sha256=sent_under)
+    return find_quote(shop, made.id)
+
+
+def _again(job: dict[str, Any], pieces: int) -> dict[str, Any]:
+    """Take a job as sewn once, in another number."""
+    again = json.loads(json.dumps(job))
+    for line in again.get("lines", []):
+        line["quantity"] = pieces
+        for once in ("cells", "names", "unit_price", "sample"):
+            line.pop(once, None)
+        for placement in line.get("placements", []):
+            if isinstance(placement.get("design"), dict):
+                placement["design"]["repeat"] = True
+    return {**again, "kits": []} if "kits" in again else dict(again)
 
 
 def delete_quote(shop: Shop, quote_id: int) -> QuoteRow:
@@ -355,7 +387,8 @@ def send_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
     sent = kept.freeze_version(
         shop, quote_id, seen=seen, version=version, house=house_text, documents=files
     )
-    outbox.post(shop, head, files)
+    link = make_link(shop, quote_id)
+    outbox.post(shop, head, files, link=link.url)
     return _view(sent, estimate, [])
 
 
@@ -383,7 +416,7 @@ def revise_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
             f"{quote.number} is a draft already.", where="state", remedy="Change it as it is.",
             code="quote-draft",
         )  # fmt: skip
-    values: dict[str, str] = {"state": "draft"}
+    values: dict[str, str] = {"state": "draft", "heard": ""}
     if _state(quote) == "expired":
         days = shop_house(shop).terms.valid_days
         until = date.fromisoformat(today()) + timedelta(days=days)

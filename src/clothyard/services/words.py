@@ -48,7 +48,12 @@ def _height(height_mm: float | str | None, house: House) -> float:
 
 
 def plan_of_words(
-    text: str, house: House, *, height_mm: float | str | None = None, face: str = "plain", name: str = ""
+    text: str,
+    house: House,
+    *,
+    height_mm: float | str | None = None,
+    face: str = "plain",
+    name: str = "",
 ) -> StitchPlan:
     """Letter words; {name} is a given name, or stands as letters of mean width.
 

@@ -56,7 +56,8 @@ class Quote(Base):
 
     `revision` rises with every write; `version` is the last one sent, 0 before the first.
     `job` is the job document as typed, which may not be priceable yet. `search` holds what the
-    list is searched by, lower case; `house_sha256` names the house it was last saved under.
+    list is searched by, lower case; `house_sha256` names the house it was last saved under;
+    `heard` is what the customer last said on their page, "" until then and once it is revised.
     """
 
     __tablename__ = "quote"
@@ -84,6 +85,7 @@ class Quote(Base):
     house_sha256: Mapped[str] = mapped_column(ForeignKey("house_snapshot.sha256"))
     created_on: Mapped[str] = mapped_column(Text)
     changed_on: Mapped[str] = mapped_column(Text)
+    heard: Mapped[str] = mapped_column(Text, server_default="")
     deleted_on: Mapped[str | None] = mapped_column(Text)
 
 
@@ -114,3 +116,29 @@ class QuoteDocument(Base):
     name: Mapped[str] = mapped_column(Text)
     media_type: Mapped[str] = mapped_column(Text)
     sha256: Mapped[str] = mapped_column(Text)
+
+
+class CustomerLink(Base):
+    """A link to a customer's page: only the hash of its token is kept."""
+
+    __tablename__ = "customer_link"
+
+    token_sha256: Mapped[str] = mapped_column(Text, primary_key=True)
+    quote_id: Mapped[int] = mapped_column(ForeignKey("quote.id"), index=True)
+    version: Mapped[int]
+    made_on: Mapped[str] = mapped_column(Text)
+
+
+class CustomerWord(Base):
+    """What a customer said on their page: who, what, when, and of which version."""
+
+    __tablename__ = "customer_word"
+    __table_args__ = (CheckConstraint("kind IN ('accepted', 'change')", name="kind"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    quote_id: Mapped[int] = mapped_column(ForeignKey("quote.id"), index=True)
+    version: Mapped[int]
+    kind: Mapped[str] = mapped_column(Text)
+    name: Mapped[str] = mapped_column(Text)
+    words: Mapped[str] = mapped_column(Text)
+    said_on: Mapped[str] = mapped_column(Text)

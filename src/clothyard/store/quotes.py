@@ -37,6 +37,7 @@ class KeptQuote:
     currency: str
     house_sha256: str
     changed_on: str
+    heard: str
     deleted_on: str | None
 
 

@@ -7,6 +7,7 @@ import { Dialog } from "../../parts/Dialog";
 import { money } from "../../parts/format";
 import type { DraftTools } from "./useDraft";
 import type { useSaving } from "./useSaving";
+import { CustomerLink, Said } from "./CustomerSide";
 import { Versions } from "./Versions";
 
 type Saving = ReturnType<typeof useSaving>;
@@ -40,7 +41,7 @@ interface Props {
 
 export function QuoteBar({ quote, tools, saving, advice, toPay, reopen, children }: Props) {
   const { draft, set } = tools;
-  const [open, setOpen] = useState<"send" | "versions" | null>(null);
+  const [open, setOpen] = useState<"send" | "versions" | "said" | null>(null);
   const id = useId();
   const editable = quote.state === "draft";
   const field = (key: "customer" | "due_on" | "valid_until", label: string, type: string) => (
@@ -63,6 +64,11 @@ export function QuoteBar({ quote, tools, saving, advice, toPay, reopen, children
         {quote.number} <span className="version">v{version}</span>
       </h1>
       <span className={`state-tag ${quote.state}`}>{quote.state}</span>
+      {quote.said.length > 0 && (
+        <button type="button" className="btn btn-plain heard" onClick={() => setOpen("said")}>
+          {quote.heard === "change" ? "asks for a change" : "customer's words"}
+        </button>
+      )}
       {field("customer", "Customer", "text")}
       {field("due_on", "Due", "date")}
       {field("valid_until", "Valid", "date")}
@@ -115,6 +121,7 @@ export function QuoteBar({ quote, tools, saving, advice, toPay, reopen, children
           reopen={reopen}
         />
       )}
+      {open === "said" && <Said said={quote.said} onClose={() => setOpen(null)} />}
       {open === "versions" && <Versions quote={quote} onClose={() => setOpen(null)} />}
       {saving.state === "stale" && saving.theirs && <Clash saving={saving} />}
     </section>
@@ -145,9 +152,11 @@ function NextSteps({ quote, reopen }: { quote: QuoteView; reopen: () => void }) 
     onSettled: done,
   });
   const copy = useMutation({
-    mutationFn: () => api.copyQuote(quote.id),
+    mutationFn: (pieces?: number) => api.copyQuote(quote.id, pieces),
     onSuccess: (view) => void navigate(`/quotes/${view.id}`),
   });
+  const [again, setAgain] = useState<string | null>(null);
+  const [link, setLink] = useState(false);
   const waiting = quote.state === "sent" || quote.state === "expired";
   return (
     <>
@@ -157,7 +166,35 @@ function NextSteps({ quote, reopen }: { quote: QuoteView; reopen: () => void }) 
           <Tool name="Declined" does={() => answer.mutate("declined")} off={answer.isPending} />
         </>
       )}
-      <Tool name="Same again" does={() => copy.mutate()} off={copy.isPending} />
+      {again === null ? (
+        <Tool name="Same again" does={() => setAgain("12")} off={copy.isPending} />
+      ) : (
+        <form
+          className="again"
+          onSubmit={(e) => {
+            e.preventDefault();
+            const pieces = Number(again);
+            copy.mutate(Number.isInteger(pieces) && pieces > 0 ? pieces : undefined);
+          }}
+        >
+          <label htmlFor="again-pieces">Pieces</label>
+          <input
+            id="again-pieces"
+            className="form-control"
+            inputMode="numeric"
+            autoFocus
+            value={again}
+            onFocus={(e) => e.target.select()}
+            onChange={(e) => setAgain(e.target.value)}
+            onKeyDown={(e) => e.key === "Escape" && setAgain(null)}
+          />
+          <button type="submit" className="btn btn-primary btn-sm" disabled={copy.isPending}>
+            Again
+          </button>
+        </form>
+      )}
+      <Tool name="Customer's page" does={() => setLink(true)} off={false} />
+      {link && <CustomerLink quote={quote} onClose={() => setLink(false)} />}
       <Tool name="Revise" does={() => revise.mutate()} off={revise.isPending} />
     </>
   );

@@ -49,7 +49,7 @@ export function QuotesList() {
   const renew = () => void queries.invalidateQueries({ queryKey: ["quotes"] });
   const open = (view: { id: number }) => void navigate(`/quotes/${view.id}`);
   const make = useMutation({ mutationFn: () => api.newQuote({}), onSuccess: open });
-  const copy = useMutation({ mutationFn: api.copyQuote, onSuccess: open });
+  const copy = useMutation({ mutationFn: (id: number) => api.copyQuote(id), onSuccess: open });
   const restore = useMutation({ mutationFn: api.restoreQuote, onSuccess: renew });
   const remove = useMutation({
     mutationFn: (row: QuoteRow) => api.deleteQuote(row.id),
@@ -209,6 +209,7 @@ function Row({ row, onCopy, onDelete }: RowProps) {
       <td>{day(row.due_on)}</td>
       <td>
         <span className={`state-tag ${row.state}`}>{row.state}</span>
+        {row.heard === "change" && <span className="d-block heard">asks for a change</span>}
       </td>
       <td className="does">
         <button

@@ -1,0 +1,200 @@
+// A quote as its customer reads it: what is made, where, the words, the price; and the answer.
+import { useEffect, useState } from "react";
+import { day, money } from "../parts/format";
+import { AnswerForm } from "./AnswerForm";
+import { link, problemOf, type CustomerLine, type CustomerView, type Problem } from "./link";
+import { PlacedPiece } from "./PlacedPiece";
+
+const SAYS: Record<CustomerView["state"], string> = {
+  open: "",
+  accepted: "Accepted: thank you. The shop has it.",
+  declined: "This quote was declined.",
+  expired: "This quote is past its date: its prices no longer hold. Ask the shop to renew it.",
+  replaced: "This version is being changed by the shop: wait for the new one.",
+};
+
+export function CustomerPage({ token }: { token: string }) {
+  const [view, setView] = useState<CustomerView | null>(null);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  useEffect(() => {
+    link.read(token).then(setView, (error: unknown) => setProblem(problemOf(error)));
+  }, [token]);
+  if (!view)
+    return (
+      <main className="customer">
+        {problem ? (
+          <div role="alert">
+            <h1>No quote here</h1>
+            <p>
+              {problem.detail.charAt(0).toUpperCase() + problem.detail.slice(1)} {problem.remedy}
+            </p>
+          </div>
+        ) : (
+          <p role="status">Your quote is coming …</p>
+        )}
+      </main>
+    );
+  return (
+    <main className="customer">
+      <header>
+        <div>
+          <strong>{view.shop}</strong>
+          <span className="hint d-block">{view.address}</span>
+        </div>
+        <div className="text-end">
+          <h1>Quote {view.number}</h1>
+          <span className="hint">
+            {view.version > 1 && `version ${view.version}, `}sent {day(view.sent_on)}
+          </span>
+        </div>
+      </header>
+      {SAYS[view.state] && (
+        <p className={`customer-state ${view.state}`} role="status">
+          {SAYS[view.state]}
+        </p>
+      )}
+      <p>
+        For <strong>{view.customer}</strong>
+        {view.due_on && `, wanted by ${day(view.due_on)}`}
+        {view.valid_until && `. Holds until ${day(view.valid_until)}`}.
+      </p>
+      {view.lines.map((line, n) => (
+        <Line key={n} token={token} line={line} n={n} currency={view.currency} />
+      ))}
+      <Sums view={view} />
+      {view.notes && (
+        <section>
+          <h2 className="small-caps-head">Notes</h2>
+          <p className="pre">{view.notes}</p>
+        </section>
+      )}
+      <section>
+        <h2 className="small-caps-head">What this holds by</h2>
+        <ol>
+          {view.holds_by.map((words) => (
+            <li key={words}>{words}</li>
+          ))}
+        </ol>
+        <p>
+          <a href={`/api/v1/customer/${token}/quote.pdf`}>The same on paper (PDF)</a>
+        </p>
+      </section>
+      {view.said.length > 0 && (
+        <section aria-label="What you said">
+          <h2 className="small-caps-head">What you said</h2>
+          {view.said.map((word, n) => (
+            <p key={n}>
+              {day(word.said_on)}, {word.name}:{" "}
+              {word.kind === "accepted" ? "accepted." : "asked for a change."} {word.words}
+            </p>
+          ))}
+        </section>
+      )}
+      {view.state === "open" && <AnswerForm token={token} view={view} onAnswer={setView} />}
+    </main>
+  );
+}
+
+interface LineProps {
+  token: string;
+  line: CustomerLine;
+  n: number;
+  currency: string;
+}
+
+function Line({ token, line, n, currency }: LineProps) {
+  return (
+    <section className="customer-line" aria-label={`${line.quantity} × ${line.goods}`}>
+      <PlacedPiece token={token} line={line} n={n} />
+      <div>
+        <h2 className="small-caps-head">
+          {line.quantity} × {line.goods}
+        </h2>
+        {line.supplied_by === "customer" && <p>You bring the goods.</p>}
+        {line.cells.length > 0 && <p>{line.cells.join(", ")}</p>}
+        {line.places.map((place, k) => (
+          <div key={k} className="mb-2">
+            <strong>{place.label}</strong>, {Math.round(place.width_mm)} ×{" "}
+            {Math.round(place.height_mm)} mm
+            {place.text && <>: “{place.text}”</>}
+            <span className="d-block hint">
+              {place.colour_names.length > 0 && `Threads: ${place.colour_names.join(", ")}. `}
+              {place.mark}
+            </span>
+          </div>
+        ))}
+        {line.names.length > 0 && (
+          <details>
+            <summary>{line.names.filter(Boolean).length} names: read each, as it is sewn</summary>
+            <ol className="names">
+              {line.names.map((name, k) => (
+                <li key={k}>{name || <em>left blank</em>}</li>
+              ))}
+            </ol>
+          </details>
+        )}
+        <table className="tiers">
+          <caption>A piece, by how many</caption>
+          <tbody>
+            <tr>
+              <th scope="row">pieces</th>
+              {line.tiers.map((tier) => (
+                <td key={tier.quantity}>{tier.quantity}</td>
+              ))}
+            </tr>
+            <tr>
+              <th scope="row">each</th>
+              {line.tiers.map((tier) => (
+                <td key={tier.quantity} className={tier.quantity === line.quantity ? "here" : ""}>
+                  {money(tier.unit, currency)}
+                </td>
+              ))}
+            </tr>
+          </tbody>
+        </table>
+      </div>
+    </section>
+  );
+}
+
+function Sums({ view }: { view: CustomerView }) {
+  const { currency } = view;
+  return (
+    <section aria-label="Price">
+      <table className="sums">
+        <tbody>
+          {view.lines.map((line, n) => (
+            <tr key={n}>
+              <th scope="row">
+                {line.quantity} × {line.goods} at {money(line.unit, currency)}
+              </th>
+              <td>{money(line.line, currency)}</td>
+            </tr>
+          ))}
+          {view.charges.map((charge) => (
+            <tr key={charge.name}>
+              <th scope="row">{charge.name}, once</th>
+              <td>{money(charge.amount, currency)}</td>
+            </tr>
+          ))}
+          {Number(view.tax) > 0 && (
+            <tr>
+              <th scope="row">Tax</th>
+              <td>{money(view.tax, currency)}</td>
+            </tr>
+          )}
+          <tr className="to-pay">
+            <th scope="row">To pay</th>
+            <td>{money(view.to_pay, currency)}</td>
+          </tr>
+          {Number(view.deposit) > 0 && (
+            <tr>
+              <th scope="row">of it when you accept</th>
+              <td>{money(view.deposit, currency)}</td>
+            </tr>
+          )}
+        </tbody>
+      </table>
+    </section>
+  );
+}

@@ -1,0 +1,44 @@
+// The customer's calls: the link's token is all there is.
+import type { components } from "../api/schema";
+
+type Schemas = components["schemas"];
+export type CustomerView = Schemas["CustomerView"];
+export type CustomerLine = Schemas["CustomerLine"];
+export type CustomerPlace = Schemas["CustomerPlace"];
+export type Answer = Schemas["CustomerAnswer"];
+export type Problem = Pick<Schemas["Problem"], "detail" | "remedy">;
+
+const AWAY: Problem = {
+  detail: "The shop does not answer.",
+  remedy: "Try again in a little while; nothing you typed is lost.",
+};
+
+async function call<T>(path: string, body?: unknown): Promise<T> {
+  let answer: Response;
+  try {
+    answer = await fetch(`/api/v1/customer/${path}`, {
+      ...(body
+        ? {
+            method: "POST",
+            body: JSON.stringify(body),
+            headers: { "content-type": "application/json" },
+          }
+        : {}),
+    });
+  } catch {
+    throw AWAY as unknown as Error;
+  }
+  const found: unknown = await answer.json();
+  if (!answer.ok) throw found as Error;
+  return found as T;
+}
+
+export const problemOf = (error: unknown): Problem =>
+  error && typeof error === "object" && "detail" in error ? (error as Problem) : AWAY;
+
+export const link = {
+  read: (token: string) => call<CustomerView>(token),
+  answer: (token: string, answer: Answer) => call<CustomerView>(`${token}/answer`, answer),
+  path: (token: string, line: number, place: number) =>
+    call<Schemas["DesignPath"]>(`${token}/lines/${line}/places/${place}/path`),
+};

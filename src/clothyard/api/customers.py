@@ -1,0 +1,56 @@
+"""Routes of the customer's page: by link alone, and never a cost."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Path, Response
+
+from clothyard.api.problems import RESPONSES
+from clothyard.api.quotes import QuoteId
+from clothyard.api.routes import ShopDep
+from clothyard.services import customers
+from clothyard.services.designs import DesignPath
+
+router = APIRouter(prefix="/api/v1", responses=RESPONSES)
+
+Token = Annotated[str, Path(max_length=100)]
+Index = Annotated[int, Path(ge=0, le=10_000)]
+
+
+@router.post("/quotes/{quote_id}/link", status_code=201)
+def make_link(quote_id: QuoteId, shop: ShopDep) -> customers.LinkView:
+    """Make a link to the last sent version; the one before opens nothing any more."""
+    return customers.make_link(shop, quote_id)
+
+
+@router.get("/customer/{token}")
+def read_link(token: Token, shop: ShopDep) -> customers.CustomerView:
+    """Read the quote that a link opens."""
+    return customers.read_link(shop, token)
+
+
+@router.post("/customer/{token}/answer")
+def answer_link(
+    token: Token, answer: customers.CustomerAnswer, shop: ShopDep
+) -> customers.CustomerView:
+    """Accept, or ask for a change."""
+    return customers.answer_link(shop, token, answer)
+
+
+@router.get("/customer/{token}/lines/{line}/places/{place}/path")
+def link_path(token: Token, line: Index, place: Index, shop: ShopDep) -> DesignPath:
+    """Return the path of a design of the quote, to draw it."""
+    return customers.link_path(shop, token, line, place)
+
+
+@router.get(
+    "/customer/{token}/quote.pdf",
+    response_class=Response,
+    responses={200: {"content": {"application/pdf": {}}}},
+)
+def link_paper(token: Token, shop: ShopDep) -> Response:
+    """Return the customer's paper."""
+    paper = customers.link_paper(shop, token)
+    headers = {"content-disposition": f'inline; filename="{paper.name}"'}
+    return Response(paper.data, media_type=paper.media_type, headers=headers)
