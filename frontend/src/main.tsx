@@ -8,7 +8,7 @@ import { BrowserRouter, Navigate, Outlet, Route, Routes } from "react-router";
 import { Frame } from "./parts/Frame";
 import { Boundary, Toasts } from "./parts/toasts";
 import { Outbox, QuotePage, QuotesList } from "./places/quotes";
-import { BackupsPage, StandardsPage } from "./places/workshop";
+import { BackupsPage, StandardsPage, TablePage } from "./places/workshop";
 
 const PartsPage = lazy(() => import("./places/parts/PartsPage"));
 
@@ -46,6 +46,8 @@ if (root) {
                   <Route path="/outbox" element={<Outbox />} />
                   <Route path="/workshop/standards" element={<StandardsPage />} />
                   <Route path="/workshop/backups" element={<BackupsPage />} />
+                  <Route path="/workshop/:table?" element={<TablePage place="workshop" />} />
+                  <Route path="/shelf/:table?" element={<TablePage place="shelf" />} />
                 </Route>
                 <Route path="*" element={<Navigate to="/quotes" replace />} />
               </Routes>

@@ -252,7 +252,7 @@ def test_standards_are_searched_changed_and_reset(page: Page, said: list[str]):
     expect(unit(page)).to_have_text("£15.20")
     saved(page)
     quote = page.url
-    page.get_by_role("link", name="Workshop").click()
+    page.goto("/workshop/standards")
     page.get_by_label("Search").fill("labour rates")
     field = page.get_by_label("labour per h", exact=True)
     field.fill("lots")
@@ -263,7 +263,7 @@ def test_standards_are_searched_changed_and_reset(page: Page, said: list[str]):
     expect(page.get_by_text("default 16", exact=True)).to_be_visible()
     page.goto(quote)
     expect(unit(page)).to_have_text("£18.10")
-    page.get_by_role("link", name="Workshop").click()
+    page.goto("/workshop/standards")
     page.get_by_label("Changed here (1)").check()
     expect(page.get_by_text("1 of ")).to_be_visible()
     page.get_by_role("button", name="Reset", exact=True).click()
@@ -490,6 +490,7 @@ def test_advice_is_gone_against_threads_assigned_keys_and_undo(page: Page, said:
     page.keyboard.press("Alt+3")
     expect(making.get_by_role("button", name="Take medium cut-away.")).to_be_focused()
     page.keyboard.press("Alt+w")
+    page.get_by_role("link", name="All standards").click()
     # what was changed can be undone where it is said
     page.get_by_label("Search").fill("rates labour")
     field = page.get_by_label(re.compile("labour"), exact=False).first

@@ -144,6 +144,13 @@ export const api = {
     unpack(client.POST("/api/v1/quotes/{quote_id}/link", { params: { path: { quote_id } } })),
   versions: (quote_id: number) =>
     unpack(client.GET("/api/v1/quotes/{quote_id}/versions", { params: { path: { quote_id } } })),
+  versionEstimate: (quote_id: number, version: number) =>
+    unpack(
+      client.GET("/api/v1/quotes/{quote_id}/versions/{version}/estimate", {
+        params: { path: { quote_id, version } },
+      }),
+    ),
+  rates: (year: Schemas["Year"]) => unpack(client.POST("/api/v1/rates", { body: year })),
   outbox: () => unpack(client.GET("/api/v1/outbox")),
   mail: (mail_id: string) =>
     unpack(client.GET("/api/v1/outbox/{mail_id}", { params: { path: { mail_id } } })),

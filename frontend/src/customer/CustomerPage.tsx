@@ -21,7 +21,7 @@ export function CustomerPage({ token }: { token: string }) {
   }, [token]);
   if (!view)
     return (
-      <main className="customer">
+      <main className="customer-page">
         {problem ? (
           <div role="alert">
             <h1>No quote here</h1>
@@ -35,7 +35,7 @@ export function CustomerPage({ token }: { token: string }) {
       </main>
     );
   return (
-    <main className="customer">
+    <main className="customer-page">
       <header>
         <div>
           <strong>{view.shop}</strong>

@@ -6,7 +6,7 @@ interface Props {
   title: string;
   children: React.ReactNode;
   footer?: React.ReactNode;
-  size?: "lg";
+  size?: "lg" | "xl";
   onClose?: () => void; // without it, an answer must be given
 }
 

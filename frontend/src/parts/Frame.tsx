@@ -1,6 +1,6 @@
 // The frame: the shop's bar with the places there are, and help.
 import { useEffect, useState } from "react";
-import { Link, NavLink, useLocation, useNavigate } from "react-router";
+import { Link, NavLink, useNavigate } from "react-router";
 import { api } from "../api/client";
 import { Dialog } from "./Dialog";
 import { useReached } from "./connection";
@@ -9,7 +9,7 @@ import { costsHidden, turnCosts } from "./money";
 const KEYS: [string, string][] = [
   ["Enter", "in a field: on to the next"],
   ["Alt + N", "new quote"],
-  ["Alt + Q / Alt + W", "quotes, workshop"],
+  ["Alt + Q / Alt + H / Alt + W", "quotes, shelf, workshop"],
   ["Alt + 1 2 3 4", "on the bench: ask, piece, making, price"],
   ["Alt + M", "costs out of sight, or back: for a screen that a customer looks at"],
   ["Alt + Z / Alt + Y", "undo, redo"],
@@ -22,14 +22,13 @@ export function Frame() {
   const [help, setHelp] = useState(false);
   const navigate = useNavigate();
   const reached = useReached();
-  const workshop = useLocation().pathname.startsWith("/workshop");
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if (event.altKey && event.code === "KeyN") {
         event.preventDefault();
         void api.newQuote({}).then((view) => navigate(`/quotes/${view.id}`));
       }
-      const place = { KeyQ: "/quotes", KeyW: "/workshop/standards" }[event.code];
+      const place = { KeyQ: "/quotes", KeyH: "/shelf", KeyW: "/workshop" }[event.code];
       if (event.altKey && place) {
         event.preventDefault();
         void navigate(place);
@@ -52,9 +51,8 @@ export function Frame() {
       </Link>
       <nav aria-label="Places">
         <NavLink to="/quotes">Quotes</NavLink>
-        <NavLink to="/workshop/standards" className={workshop ? "active" : ""}>
-          Workshop
-        </NavLink>
+        <NavLink to="/shelf">Shelf</NavLink>
+        <NavLink to="/workshop">Workshop</NavLink>
       </nav>
       <div className="end">
         <button

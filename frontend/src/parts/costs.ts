@@ -1,5 +1,6 @@
 // The costs of a yard, in rod order, with their names and colours.
 import type { PieceCost } from "../api/client";
+import { lay, type Length } from "./yardRod.geometry";
 
 type Part = Exclude<keyof PieceCost, "total">;
 
@@ -72,3 +73,13 @@ export const COSTS: CostKind[] = [
     working: "cost.spoilage",
   },
 ];
+
+/** A piece's or an order's costs as the lengths of its rod. */
+export function lengthsOf(parts: Record<string, string>): Length[] {
+  return lay(
+    COSTS.map((kind) => ({
+      ...kind,
+      amount: kind.parts.reduce((sum, part) => sum + Number(parts[part]), 0),
+    })),
+  );
+}

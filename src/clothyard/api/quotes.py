@@ -12,6 +12,7 @@ from clothyard.api.problems import RESPONSES
 from clothyard.api.routes import Costs, ShopDep
 from clothyard.core.customer import without_costs
 from clothyard.core.errors import BadInput, RevisionNeeded
+from clothyard.core.result import Estimate
 from clothyard.services import backups, outbox, quotes
 from clothyard.store.quotes import find_document
 
@@ -145,6 +146,15 @@ def revise_quote(
 ) -> quotes.QuoteView:
     """Open a sent quote as a draft again."""
     return _tagged(quotes.revise_quote(shop, quote_id, seen=_seen(if_match)), response)
+
+
+@router.get("/quotes/{quote_id}/versions/{version}/estimate")
+def version_estimate(
+    quote_id: QuoteId, version: Number, shop: ShopDep, costs: Costs = "shown"
+) -> Estimate:
+    """Return the figures of a sent version, as they were."""
+    found = quotes.version_estimate(shop, quote_id, version)
+    return without_costs(found) if costs == "hidden" else found
 
 
 @router.get("/quotes/{quote_id}/versions")

@@ -213,7 +213,8 @@ def find_quote(shop: Shop, quote_id: int) -> QuoteView:
     quote = kept.find_quote(shop, quote_id)
     if quote.state != "draft" and quote.version:
         version = kept.find_version(shop, quote_id, quote.version)
-        return _view(quote, Estimate.model_validate(version.estimate), [])
+        sent = Estimate.model_validate(version.estimate)
+        return _view(quote, sent, [], said=list_said(shop, quote_id))
     _, estimate, problems = _priced(shop, quote.job)
     return _view(
         quote, estimate, problems, _standards_changed(shop, quote), list_said(shop, quote_id)
@@ -423,6 +424,11 @@ def revise_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
         values["valid_until"] = until.isoformat()
     kept.change_quote(shop, quote_id, seen=seen, **values)
     return find_quote(shop, quote_id)
+
+
+def version_estimate(shop: Shop, quote_id: int, version: int) -> Estimate:
+    """Return the figures of a sent version, as they were."""
+    return Estimate.model_validate(kept.find_version(shop, quote_id, version).estimate)
 
 
 def list_versions(shop: Shop, quote_id: int) -> list[VersionView]:

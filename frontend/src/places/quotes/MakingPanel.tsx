@@ -6,6 +6,7 @@ import { number, signedMoney } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { MinutesStrip } from "../../parts/MinutesStrip";
 import { patched, type MethodValue } from "./draft";
+import { CutPlans } from "./CutPlans";
 import { Machines } from "./Machines";
 import { Schools } from "./Schools";
 import { Threads } from "./Threads";
@@ -113,6 +114,7 @@ export function MakingPanel({ tools, house, line, advice, onOverrule, estimate }
       })}
       {design && <Threads tools={tools} design={design} />}
       <MinutesStrip minutes={line.minutes} />
+      <CutPlans line={line} place={placeAt} estimate={estimate} />
       <Schools tools={tools} line={line} currency={currency} />
       <Machines tools={tools} estimate={estimate} />
     </section>

@@ -10,6 +10,7 @@ import { patched } from "./draft";
 import { PlaceTabs } from "./LineTabs";
 import { PiecePicture } from "./PiecePicture";
 import { PlaceFields } from "./PlaceFields";
+import { Repeat } from "./Repeat";
 import { lyingSize } from "./piece.geometry";
 import type { DraftTools } from "./useDraft";
 import type { FieldError } from "./useEstimate";
@@ -82,6 +83,7 @@ export function PiecePanel({
       />
       <div className="bare" inert={!editable}>
         <PlaceFields tools={tools} house={house} place={place} at={at} />
+        <Repeat tools={tools} at={at} />
       </div>
       <ul className="mark-words">
         {place?.marks.map((mark) => (

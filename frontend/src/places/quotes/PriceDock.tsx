@@ -1,12 +1,12 @@
 // The dock: the yard for a piece and for the order, and the tape.
 import type { Estimate, EstimateLine } from "../../api/client";
-import { COSTS } from "../../parts/costs";
+import { lengthsOf } from "../../parts/costs";
 import { money, percent } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { PlainRod } from "../../parts/PlainRod";
 import { Tape } from "../../parts/Tape";
 import { YardRod } from "../../parts/YardRod";
-import { lay, scaleEnd } from "../../parts/yardRod.geometry";
+import { scaleEnd } from "../../parts/yardRod.geometry";
 import type { DraftTools } from "./useDraft";
 
 interface Props {
@@ -16,15 +16,8 @@ interface Props {
   step: number;
   editable: boolean;
   onOpen: (id: string) => void;
-}
-
-function lengthsOf(parts: Record<string, string>) {
-  return lay(
-    COSTS.map((kind) => ({
-      ...kind,
-      amount: kind.parts.reduce((sum, part) => sum + Number(parts[part]), 0),
-    })),
-  );
+  onPrice: () => void;
+  onCompare: () => void;
 }
 
 /** What stands beside the lines: charges, tax, what is to pay. */
@@ -101,7 +94,8 @@ function PriceBar({ line, currency, quantity, onQuantity, children }: BarProps) 
   );
 }
 
-export function PriceDock({ tools, estimate, line, step, editable, onOpen }: Props) {
+export function PriceDock(props: Props) {
+  const { tools, estimate, line, step, editable, onOpen } = props;
   const { currency } = estimate;
   const asked = tools.line;
   const { total } = estimate;
@@ -237,9 +231,13 @@ export function PriceDock({ tools, estimate, line, step, editable, onOpen }: Pro
               {line.next_step.more} more save {money(line.next_step.saves_each, currency)} each
             </span>
           )}
-          by stitches {money(line.price.cross_checks.stitch_rate, currency)}
-          <br />
-          by hours {money(line.price.cross_checks.hour_rate, currency)}
+          <button type="button" className="btn btn-plain" onClick={props.onPrice}>
+            more on it
+          </button>
+          {" · "}
+          <button type="button" className="btn btn-plain" onClick={props.onCompare}>
+            side by side
+          </button>
         </span>
       </div>
       <PriceBar line={line} currency={currency} quantity={quantity} onQuantity={setQuantity}>

@@ -12,11 +12,13 @@ import { costsHidden } from "../../parts/money";
 import { WorkingSheet } from "../../parts/WorkingSheet";
 import { AskPanel } from "./AskPanel";
 import { MakingPanel } from "./MakingPanel";
+import { Compare } from "./Compare";
 import { GoodsPicker } from "./GoodsPicker";
 import { LineTabs } from "./LineTabs";
 import { PiecePanel } from "./PiecePanel";
 import { overruledIn, type Draft } from "./draft";
 import { PriceDock } from "./PriceDock";
+import { PriceSheet } from "./PriceSheet";
 import { QuoteBar } from "./QuoteBar";
 import { useDraft, type DraftState, type DraftTools } from "./useDraft";
 import { useEstimate } from "./useEstimate";
@@ -105,10 +107,11 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
   const saving = useSaving({ id: quote.id, revision, saved, editable }, tools);
   const house = useQuery({ queryKey: ["house"], queryFn: api.house });
   const [open, setOpen] = useState<string | null>(null);
+  const [comparing, setComparing] = useState(false);
   const [side, setSide] = useState<"piece" | "making">("piece");
   const { estimate, lacks, problem, at } = useEstimate(
     tools.draft,
-    open !== null,
+    open !== null && open !== "the price",
     quote,
     tools.lineAt,
   );
@@ -204,7 +207,18 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
                   estimate={estimate}
                 />
               </div>
-              {open && (
+              {open === "the price" && estimate && (
+                <PriceSheet
+                  tools={tools}
+                  house={house.data}
+                  estimate={estimate}
+                  line={line}
+                  at={at}
+                  editable={editable}
+                  onClose={() => setOpen(null)}
+                />
+              )}
+              {open && open !== "the price" && (
                 <WorkingSheet
                   id={open}
                   working={line.working.length > 0 ? line.working : null}
@@ -220,6 +234,15 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
           )
         )}
       </main>
+      {comparing && estimate && house.data && (
+        <Compare
+          quote={quote}
+          tools={tools}
+          house={house.data}
+          estimate={estimate}
+          onClose={() => setComparing(false)}
+        />
+      )}
       {saving.state === "refused" && (
         <div className="dock" role="alert">
           <p className="my-2">
@@ -244,6 +267,11 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
           step={Number(house.data.price.round_to) || 0.01}
           editable={editable}
           onOpen={show}
+          onPrice={() => {
+            setOpen("the price");
+            setSide("making");
+          }}
+          onCompare={() => setComparing(true)}
         />
       ) : (
         <section className="dock" aria-label="Price">

@@ -161,21 +161,23 @@ function StandardRow({ standard, renew }: { standard: Standard; renew: () => Pro
   const change = useMutation({
     mutationFn: (value: unknown) => api.changeStandard(standard.key, value),
     onSuccess: async () => {
+      await renew();
       const undo = back(standard.value, standard.changed);
       tell(`${name}: ${textOf(standard.value)} became ${text}.`, undo);
-      await renew();
     },
   });
   const reset = useMutation({
     mutationFn: () => api.resetStandard(standard.key),
     onSuccess: async () => {
-      tell(`${name} is the default again.`, back(standard.value, true));
       await renew();
+      tell(`${name} is the default again.`, back(standard.value, true));
     },
   });
   const keep = (value: string) => {
     setText(value);
     if (value === textOf(standard.value)) change.reset();
+    else if (change.isPending && value === text)
+      return; // Enter sent it already
     else change.mutate(standard.unit === "yes/no" ? value === "true" : value);
   };
   const problem = change.error instanceof ProblemError ? change.error.problem : null;

@@ -1,2 +1,3 @@
 export { BackupsPage } from "./BackupsPage";
 export { StandardsPage } from "./StandardsPage";
+export { TablePage } from "./TablePage";

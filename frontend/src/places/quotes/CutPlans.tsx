@@ -1,0 +1,82 @@
+// How backing and topping are cut, drawn on the roll: pieces, what is over, what is kept.
+import type { Estimate, EstimateLine } from "../../api/client";
+import { capital, money, number, percent, words } from "../../parts/format";
+import { costsHidden } from "../../parts/money";
+import { lengthText } from "../../parts/units";
+import { useUnits } from "../../parts/useUnits";
+
+type Cut = EstimateLine["cuts"][number];
+const MOST_DRAWN = 240;
+
+interface Props {
+  line: EstimateLine;
+  place: number;
+  estimate: Estimate;
+}
+
+export function CutPlans({ line, place, estimate }: Props) {
+  const cuts = line.cuts.filter((cut) => cut.placement === place);
+  if (cuts.length === 0) return null;
+  return (
+    <section aria-label="Cut plans">
+      <div className="sub-head">
+        <h3>Cut from the roll</h3>
+      </div>
+      {cuts.map((cut, n) => (
+        <CutPlan key={n} cut={cut} currency={estimate.currency} />
+      ))}
+    </section>
+  );
+}
+
+function CutPlan({ cut, currency }: { cut: Cut; currency: string }) {
+  const { units } = useUnits();
+  const [w, h] = [cut.piece_mm[0] ?? 1, cut.piece_mm[1] ?? 1];
+  const rows = Math.min(cut.rows, cut.rows_each);
+  const long = Math.max(rows * cut.step_mm, cut.width_mm * 0.4);
+  const drawn = Math.min(cut.count, rows * cut.across, MOST_DRAWN);
+  const pieces = `${cut.count} pieces of ${lengthText(w, units)} by ${lengthText(h, units)}, ${cut.across} across`;
+  const told = `${pieces}: ${lengthText(cut.length_mm, units)} of ${words(cut.material)}`;
+  return (
+    <figure className="cut-plan">
+      <svg
+        role="img"
+        aria-label={told}
+        viewBox={`0 0 ${long} ${cut.width_mm}`}
+        preserveAspectRatio="xMinYMid meet"
+      >
+        <rect width={long} height={cut.width_mm} className="roll" />
+        {Array.from({ length: drawn }, (_, i) => {
+          const [row, column] = [Math.floor(i / cut.across), i % cut.across];
+          return (
+            <rect
+              key={i}
+              x={row * cut.step_mm}
+              y={column * w}
+              width={h}
+              height={w}
+              className="cut"
+            />
+          );
+        })}
+        {cut.offcuts.map((left, n) => (
+          <rect
+            key={n}
+            x={left.y_mm}
+            y={left.x_mm}
+            width={Math.min(left.length_mm, long - left.y_mm)}
+            height={left.width_mm}
+            className="kept"
+          />
+        ))}
+      </svg>
+      <figcaption>
+        <b>{capital(words(cut.material))}</b>: {pieces}: {number(cut.length_mm / 1000, 2, 2)} m of
+        the {number(cut.width_mm, 0)} mm roll
+        {!cut.fits && ", joined from strips"}. Waste {percent(cut.waste)}
+        {cut.offcuts.length > 0 && `, of it ${cut.offcuts.length} worth keeping`}
+        {!costsHidden && `; ${money(cut.cost, currency)}`}.
+      </figcaption>
+    </figure>
+  );
+}

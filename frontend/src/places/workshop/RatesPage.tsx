@@ -1,0 +1,174 @@
+// The rates of an hour out of a year's figures, with the working; taken with one press.
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useId, useState } from "react";
+import { api, ProblemError } from "../../api/client";
+import { money, number, words } from "../../parts/format";
+import { useTell } from "../../parts/toasts";
+
+const ASKED = [
+  ["drawings", "I want to take out, a month", "2000"],
+  ["on_costs", "Tax and insurance on it, a year", "0"],
+  ["paid_hours", "Hours I work, a year", "1800"],
+  ["productive", "of them on orders, %", "60"],
+  ["rent", "Rent and heat, a year", "0"],
+  ["insurance", "Insurance, a year", "0"],
+  ["software", "Software, a year", "0"],
+  ["advertising", "Advertising, a year", "0"],
+  ["other", "Other, a year", "0"],
+] as const;
+const MACHINE = [
+  ["price", "It cost", "8000"],
+  ["resale", "It will sell for", "1500"],
+  ["life_hours", "Hours it will run", "8000"],
+  ["service_per_h", "Service, an hour of running", "0.40"],
+  ["power_kw", "Power, kW", "0.3"],
+  ["tariff_per_kwh", "A kWh costs", "0.28"],
+] as const;
+
+type Typed = Record<string, string>;
+const started = (rows: readonly (readonly [string, string, string])[]): Typed =>
+  Object.fromEntries(rows.map(([key, , start]) => [key, start]));
+const clean = (text: string | undefined) => (text ?? "").trim().replace(/,/g, "") || "0";
+
+export function RatesPage() {
+  const id = useId();
+  const queries = useQueryClient();
+  const tell = useTell();
+  const [open, setOpen] = useState(false);
+  const [year, setYear] = useState<Typed>(() => started(ASKED));
+  const [machine, setMachine] = useState<Typed>(() => started(MACHINE));
+  const house = useQuery({ queryKey: ["house"], queryFn: api.house });
+  const machines = Object.entries(house.data?.machines ?? {});
+  const [chosen, setChosen] = useState("");
+  const which = chosen || (machines[0]?.[0] ?? "compact-10");
+  const work = useMutation({
+    mutationFn: () =>
+      api.rates({
+        ...Object.fromEntries(ASKED.map(([key]) => [key, clean(year[key])])),
+        paid_hours: Number(clean(year["paid_hours"])),
+        drawings: String(Number(clean(year["drawings"])) * 12),
+        productive: String(Number(clean(year["productive"])) / 100),
+        machines: {
+          [which]: {
+            ...Object.fromEntries(MACHINE.map(([key]) => [key, clean(machine[key])])),
+            life_hours: Number(clean(machine["life_hours"])),
+          },
+        },
+      } as unknown as Parameters<typeof api.rates>[0]),
+  });
+  const rates = work.data;
+  const take = useMutation({
+    mutationFn: async () => {
+      if (!rates) return;
+      await api.changeStandard("rates.labour_per_h", rates.labour_per_h);
+      await api.changeStandard("rates.overhead_per_h", rates.overhead_per_h);
+      for (const [key, rate] of Object.entries(rates.machine_per_h))
+        await api.changeStandard(`machines.${key}.rate_per_h`, rate);
+      await queries.invalidateQueries();
+      tell("The rates are the shop's now; every new price uses them.");
+    },
+  });
+  const problem = [work.error, take.error].find((e) => e instanceof ProblemError);
+  const fields = (
+    rows: readonly (readonly [string, string, string])[],
+    typed: Typed,
+    set: (to: Typed) => void,
+  ) =>
+    rows.map(([key, label]) => (
+      <div key={key}>
+        <label className="form-label" htmlFor={`${id}-${key}`}>
+          {label}
+        </label>
+        <input
+          id={`${id}-${key}`}
+          className="form-control"
+          inputMode="decimal"
+          value={typed[key] ?? ""}
+          onChange={(e) => set({ ...typed, [key]: e.target.value })}
+        />
+      </div>
+    ));
+  if (!open)
+    return (
+      <button type="button" className="btn btn-outline-primary mt-3" onClick={() => setOpen(true)}>
+        Work my rates out of a year
+      </button>
+    );
+  return (
+    <form
+      className="wizard"
+      aria-label="Rates out of a year"
+      onSubmit={(e) => {
+        e.preventDefault();
+        work.mutate();
+      }}
+    >
+      <h2 className="small-caps-head">What a year must bring</h2>
+      <div className="part-fields">{fields(ASKED, year, setYear)}</div>
+      <h2 className="small-caps-head mt-3">The machine</h2>
+      <div className="part-fields">
+        <div>
+          <label className="form-label" htmlFor={`${id}-which`}>
+            Which
+          </label>
+          <select
+            id={`${id}-which`}
+            className="form-select"
+            value={which}
+            onChange={(e) => setChosen(e.target.value)}
+          >
+            {machines.map(([key, row]) => (
+              <option key={key} value={key}>
+                {row.label}
+              </option>
+            ))}
+          </select>
+        </div>
+        {fields(MACHINE, machine, setMachine)}
+      </div>
+      {problem instanceof ProblemError && (
+        <p role="alert" className="invalid-feedback d-block">
+          {problem.problem.detail} {problem.problem.remedy}{" "}
+          {problem.problem.errors.map((e) => `${e.where}: ${e.detail} ${e.remedy}`).join(" ")}
+        </p>
+      )}
+      <p className="d-flex gap-2 mt-3">
+        <button type="submit" className="btn btn-primary">
+          Work it out
+        </button>
+        <button type="button" className="btn btn-outline-primary" onClick={() => setOpen(false)}>
+          Not now
+        </button>
+      </p>
+      {rates && (
+        <>
+          <table className="wizard-working">
+            <tbody>
+              {rates.working.map((step) => (
+                <tr key={step.id}>
+                  <th scope="row">{step.name}</th>
+                  <td className="hint">
+                    {step.formula}:{" "}
+                    {step.inputs.map((i) => `${i.name} ${number(i.value, 2)} ${i.unit}`).join(", ")}
+                  </td>
+                  <td className="number">
+                    {number(step.value, 2)} {words(step.unit)}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <button
+            type="button"
+            className="btn btn-primary"
+            disabled={take.isPending}
+            onClick={() => take.mutate()}
+          >
+            Take them: {money(rates.labour_per_h, "GBP")} hands,{" "}
+            {money(rates.overhead_per_h, "GBP")} overhead an hour
+          </button>
+        </>
+      )}
+    </form>
+  );
+}

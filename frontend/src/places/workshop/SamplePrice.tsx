@@ -1,0 +1,78 @@
+// What a change does to a sample price: as it was when the page was opened, and as it is now.
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Estimate } from "../../api/client";
+import { lengthsOf } from "../../parts/costs";
+import { money, percent } from "../../parts/format";
+import { YardRod } from "../../parts/YardRod";
+import { scaleEnd } from "../../parts/yardRod.geometry";
+
+const SAMPLE = {
+  format: "clothyard-job/1",
+  currency: "GBP",
+  lines: [
+    {
+      goods: { class: "pique-polo", unit_cost: "6.40" },
+      quantity: 24,
+      placements: [
+        {
+          position: "left-chest",
+          design: { stitches: 8200, colours: 3, width_mm: 85, height_mm: 60 },
+        },
+      ],
+    },
+  ],
+};
+
+export function SamplePrice() {
+  const now = useQuery({
+    queryKey: ["sample"],
+    queryFn: () => api.estimate(SAMPLE, false, -1),
+    staleTime: 0,
+  });
+  const [before, setBefore] = useState<Estimate | null>(null);
+  if (now.data && !before) setBefore(now.data);
+  const [was, is] = [before?.lines[0], now.data?.lines[0]];
+  const both = was && is ? [was, is] : [];
+  const end = scaleEnd(Math.max(...both.map((line) => Number(line.price.unit)), 1));
+  const moved = was && is && was.price.unit !== is.price.unit;
+  return (
+    <section className="sample-price" aria-label="A sample price">
+      <div className="sub-head">
+        <h2>A sample price: 24 polos, 8,200 stitches</h2>
+        <span className="hint" role="status">
+          {was && is
+            ? moved
+              ? `${money(was.price.unit, "GBP")} became ${money(is.price.unit, "GBP")}`
+              : "what is changed below shows here"
+            : ""}
+        </span>
+      </div>
+      {both.slice(moved ? 0 : 1).map((line, n) => {
+        const name = moved && n === 0 ? "As it was" : "Now";
+        return (
+          <div key={name} className="beside">
+            <span>
+              <b>{name}</b>
+            </span>
+            <YardRod
+              name={name}
+              lengths={lengthsOf({ ...line.piece_cost })}
+              end={end}
+              price={Number(line.price.unit)}
+              cost={Number(line.piece_cost.total)}
+              target={Number(line.price.cross_checks.margin)}
+              step={0.05}
+              currency="GBP"
+              onOpen={() => undefined}
+            />
+            <span className="text-end">
+              <strong className="beside-price">{money(line.price.unit, "GBP")}</strong>
+              <span className="hint d-block">margin {percent(line.price.margin)}</span>
+            </span>
+          </div>
+        );
+      })}
+    </section>
+  );
+}

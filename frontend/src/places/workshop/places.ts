@@ -1,0 +1,85 @@
+// The tables of the workshop and of the shelf: which standards each shows, and what it is about.
+export type PlaceName = "workshop" | "shelf";
+
+interface Table {
+  id: string;
+  name: string;
+  about: string;
+  /** The standards' sections it holds. */
+  sections: string[];
+}
+
+interface Place {
+  title: string;
+  tables: Table[];
+  also: [to: string, name: string][];
+}
+
+const ALSO: Place["also"] = [
+  ["/workshop/standards", "All standards"],
+  ["/workshop/backups", "Backups"],
+];
+
+export const PLACES: Record<PlaceName, Place> = {
+  workshop: {
+    title: "Workshop",
+    also: ALSO,
+    tables: [
+      {
+        id: "rates",
+        name: "Rates",
+        about: "What an hour of hands, machine and roof costs: typed, or worked out of a year.",
+        sections: ["rates"],
+      },
+      {
+        id: "machines",
+        name: "Machines and hoops",
+        about: "Speeds, needles, heads and what the machine does by itself; each hoop's own field.",
+        sections: ["machines", "hoops", "needles"],
+      },
+      {
+        id: "work",
+        name: "Handwork",
+        about: "Seconds of each task, the first time: practice shortens what is done often.",
+        sections: ["tasks", "practice", "events"],
+      },
+      {
+        id: "price",
+        name: "Price and terms",
+        about: "Margin, floor, rounding, tiers, charges, and what a quote holds by.",
+        sections: ["price", "terms", "stitch_rates", "rush"],
+      },
+    ],
+  },
+  shelf: {
+    title: "Shelf",
+    also: [["/workshop/standards", "All standards"]],
+    tables: [
+      {
+        id: "threads",
+        name: "Threads and bobbins",
+        about: "Kinds of thread, the put-ups they are bought in, and bobbins.",
+        sections: ["threads", "putups", "bobbins"],
+      },
+      {
+        id: "backings",
+        name: "Backing and topping",
+        about: "Kinds, and the rolls they are cut from: width, length, price.",
+        sections: ["backings", "toppings", "rolls"],
+      },
+      {
+        id: "goods",
+        name: "Goods",
+        about:
+          "What the shop knows of each class: thickness, stretch, how it is held, what it risks.",
+        sections: ["goods"],
+      },
+      {
+        id: "sheets",
+        name: "Sheet goods and hardware",
+        about: "For patches and what is made in the hoop.",
+        sections: ["sheet_goods", "sheets", "hardware"],
+      },
+    ],
+  },
+};
