@@ -100,6 +100,62 @@ def standards(page: Page) -> None:
     page.get_by_text("Piqué polo: cap spm").wait_for()
 
 
+def picker(page: Page) -> None:
+    """A new quote: what is it sewn on?"""
+    page.goto(f"{BASE}/quotes")
+    page.get_by_role("button", name="New quote").click()
+    page.get_by_role("button", name="Piqué polo").wait_for()
+
+
+def price_opened(page: Page) -> None:
+    """The price opened: three ways, the curve."""
+    polos(page)
+    page.get_by_role("button", name="more on it").click()
+    page.get_by_label("The price, opened").wait_for()
+
+
+def side_by_side(page: Page) -> None:
+    """The same on another machine, floated, and more of them."""
+    polos(page)
+    page.get_by_role("button", name="side by side").click()
+    page.get_by_label("Lay beside it").select_option("machine single-flat")
+    page.get_by_label("Lay beside it").select_option("hold float")
+    page.get_by_label("or as many as").fill("60")
+    page.get_by_role("button", name="Lay beside", exact=True).click()
+    page.get_by_role("group", name="60 pieces", exact=True).wait_for()
+
+
+def customers_page(page: Page) -> None:
+    """What a customer reads, by link."""
+    found = page.request.post(f"{BASE}/api/v1/quotes/5/link", headers={"origin": BASE}).json()
+    page.goto(f"{BASE}{found['path']}")
+    page.get_by_role("heading", name="Quote Q-0005").wait_for()
+    page.wait_for_timeout(500)
+
+
+def workshop(page: Page) -> None:
+    """Machines and hoops, a rate changed, and what it does to a sample price."""
+    page.goto(f"{BASE}/workshop/machines")
+    rate = page.get_by_label("Compact 10-needle, rate per h")
+    rate.fill("4.50")
+    rate.press("Enter")
+    page.get_by_text("became £").wait_for()
+    page.locator(".toasts").get_by_role("button", name="Close this message").click()
+
+
+def shelf(page: Page) -> None:
+    """Backing, topping and the rolls they are cut from."""
+    page.request.delete(f"{BASE}/api/v1/standards", headers={"origin": BASE})
+    page.goto(f"{BASE}/shelf/threads")
+    page.locator("table").first.wait_for()
+
+
+def parts(page: Page) -> None:
+    """Every part in every state."""
+    page.goto(f"{BASE}/parts")
+    page.get_by_role("heading", name="Fields").wait_for()
+
+
 VIEWS: dict[str, tuple[tuple[int, int], Callable[[Page], None]]] = {
     "quotes": ((1280, 800), listing),
     "versions": ((1280, 800), versions),
@@ -110,7 +166,14 @@ VIEWS: dict[str, tuple[tuple[int, int], Callable[[Page], None]]] = {
     "bench-names": ((1280, 800), names),
     "bench-others": ((1280, 800), schools),
     "bench-customer": ((1280, 800), hidden),
+    "bench-goods": ((1280, 800), picker),
+    "bench-price": ((1280, 800), price_opened),
+    "bench-compare": ((1280, 800), side_by_side),
+    "customer": ((1280, 800), customers_page),
     "standards": ((1280, 800), standards),
+    "workshop": ((1280, 800), workshop),
+    "shelf": ((1280, 800), shelf),
+    "parts": ((1280, 1600), parts),
 }
 
 

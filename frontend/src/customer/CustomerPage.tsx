@@ -133,25 +133,27 @@ function Line({ token, line, n, currency }: LineProps) {
             </ol>
           </details>
         )}
-        <table className="tiers">
-          <caption>A piece, by how many</caption>
-          <tbody>
-            <tr>
-              <th scope="row">pieces</th>
-              {line.tiers.map((tier) => (
-                <td key={tier.quantity}>{tier.quantity}</td>
-              ))}
-            </tr>
-            <tr>
-              <th scope="row">each</th>
-              {line.tiers.map((tier) => (
-                <td key={tier.quantity} className={tier.quantity === line.quantity ? "here" : ""}>
-                  {money(tier.unit, currency)}
-                </td>
-              ))}
-            </tr>
-          </tbody>
-        </table>
+        <div className="scrolls" tabIndex={0} role="group" aria-label="Price by how many">
+          <table className="tiers">
+            <caption>A piece, by how many</caption>
+            <tbody>
+              <tr>
+                <th scope="row">pieces</th>
+                {line.tiers.map((tier) => (
+                  <td key={tier.quantity}>{tier.quantity}</td>
+                ))}
+              </tr>
+              <tr>
+                <th scope="row">each</th>
+                {line.tiers.map((tier) => (
+                  <td key={tier.quantity} className={tier.quantity === line.quantity ? "here" : ""}>
+                    {money(tier.unit, currency)}
+                  </td>
+                ))}
+              </tr>
+            </tbody>
+          </table>
+        </div>
       </div>
     </section>
   );

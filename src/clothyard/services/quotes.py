@@ -273,8 +273,9 @@ def copy_quote(shop: Shop, quote_id: int, *, pieces: int | None = None) -> Quote
     Parameters
     ----------
     pieces : int, optional
-        The same work again, so many of each line: its designs are sewn before, its sizes and
-        names are asked anew. What the shop's standards changed since it was sent is told.
+        The same work again, so many of its first line and the others in proportion: designs
+        are sewn before; in another number sizes and names are asked anew. What the shop's
+        standards changed since it was sent is told.
     """
     quote = kept.find_quote(shop, quote_id)
     job = quote.job if pieces is None else _again(quote.job, pieces)
@@ -289,16 +290,27 @@ def copy_quote(shop: Shop, quote_id: int, *, pieces: int | None = None) -> Quote
 
 
 def _again(job: dict[str, Any], pieces: int) -> dict[str, Any]:
-    """Take a job as sewn once, in another number."""
-    again = json.loads(json.dumps(job))
-    for line in again.get("lines", []):
-        line["quantity"] = pieces
-        for once in ("cells", "names", "unit_price", "sample"):
-            line.pop(once, None)
+    """Take a job as sewn once, so many of its first line and the others in proportion."""
+    again: dict[str, Any] = json.loads(json.dumps(job))
+    lines = again.get("lines", [])
+    first = lines[0].get("quantity") if lines else None
+    for line in lines:
+        before = line.get("quantity")
+        if isinstance(first, int) and isinstance(before, int):
+            line["quantity"] = max(1, int(before * pieces / first + 0.5))
+        else:
+            line["quantity"] = pieces
+        line.pop("unit_price", None)
+        line.pop("sample", None)
+        if line["quantity"] != before:
+            line.pop("cells", None)
+            line.pop("names", None)
         for placement in line.get("placements", []):
             if isinstance(placement.get("design"), dict):
                 placement["design"]["repeat"] = True
-    return {**again, "kits": []} if "kits" in again else dict(again)
+    if pieces != first:
+        again.pop("kits", None)
+    return again
 
 
 def delete_quote(shop: Shop, quote_id: int) -> QuoteRow:

@@ -9,6 +9,7 @@ import { Cells } from "./Cells";
 import { DesignField } from "./DesignField";
 import { patched } from "./draft";
 import { Field, moveOn } from "./Field";
+import { Supply } from "./Supply";
 import type { DraftTools } from "./useDraft";
 import type { useEstimate } from "./useEstimate";
 
@@ -95,6 +96,7 @@ export function AskPanel({ tools, house, at, advice, onOverrule, upload }: Props
             })
           }
         />
+        <Supply tools={tools} at={at} />
         <DesignField tools={tools} house={house} at={at} upload={upload} />
         <Cells tools={tools} at={at} />
         <AdviceList

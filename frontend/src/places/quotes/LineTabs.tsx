@@ -1,6 +1,7 @@
 // The lines of an order, and the places of the line that is open.
 import type { House } from "../../api/client";
 import type { DraftLine } from "./draft";
+import { Kit } from "./Kit";
 import type { DraftTools } from "./useDraft";
 
 interface Props {
@@ -43,6 +44,7 @@ export function LineTabs({ tools, house, editable }: Props) {
               remove this line
             </button>
           )}
+          <Kit tools={tools} />
         </>
       )}
     </nav>

@@ -114,10 +114,28 @@ export function MakingPanel({ tools, house, line, advice, onOverrule, estimate }
       })}
       {design && <Threads tools={tools} design={design} />}
       <MinutesStrip minutes={line.minutes} />
+      <BobbinWords bobbins={line.bobbins} />
       <CutPlans line={line} place={placeAt} estimate={estimate} />
       <Schools tools={tools} line={line} currency={currency} />
       <Machines tools={tools} estimate={estimate} />
     </section>
+  );
+}
+
+/** How many bobbins, for how long, and where they end. */
+function BobbinWords({ bobbins }: { bobbins: EstimateLine["bobbins"] }) {
+  const { ends, pieces_per_bobbin: each } = bobbins;
+  return (
+    <p className="hint mb-1">
+      {bobbins.count} {bobbins.count === 1 ? "bobbin" : "bobbins"} of{" "}
+      {number(bobbins.capacity_m, 0)} m{each > 0 && `, ${each} pieces each`}
+      {ends.length > 0 &&
+        `; they end ${ends
+          .slice(0, 6)
+          .map((end) => `in piece ${end.piece}, colour ${end.block}`)
+          .join("; ")}${ends.length > 6 ? "; and so on" : ""}`}
+      .
+    </p>
   );
 }
 

@@ -167,7 +167,11 @@ function NextSteps({ quote, reopen }: { quote: QuoteView; reopen: () => void }) 
         </>
       )}
       {again === null ? (
-        <Tool name="Same again" does={() => setAgain("12")} off={copy.isPending} />
+        <Tool
+          name="Same again"
+          does={() => setAgain(String(quote.estimate?.lines[0]?.quantity ?? 12))}
+          off={copy.isPending}
+        />
       ) : (
         <form
           className="again"

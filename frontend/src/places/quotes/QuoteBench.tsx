@@ -9,6 +9,7 @@ import {
   type QuoteView,
 } from "../../api/client";
 import { costsHidden } from "../../parts/money";
+import { useTell } from "../../parts/toasts";
 import { WorkingSheet } from "../../parts/WorkingSheet";
 import { AskPanel } from "./AskPanel";
 import { MakingPanel } from "./MakingPanel";
@@ -116,6 +117,7 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
     tools.lineAt,
   );
   const upload = useUpload(tools);
+  const tell = useTell();
   useKeys(tools);
   const line = estimate?.lines[tools.lineAt];
   const all = estimate?.lines.flatMap((each) => each.advice) ?? [];
@@ -141,6 +143,8 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
         e.preventDefault();
         const file = e.dataTransfer.files[0];
         if (file && editable) upload.send(file);
+        if (file && !editable)
+          tell(`${quote.number} was sent: ${file.name} is not taken in. Revise the quote first.`);
       }}
     >
       {frame}

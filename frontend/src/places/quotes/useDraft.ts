@@ -60,7 +60,9 @@ export function useDraft(start: DraftState) {
       go({ line: draft.lines.length, place: 0 });
     },
     removeLine: () => {
-      setLines(draft.lines.filter((_, n) => n !== lineAt));
+      const rest = { ...draft.rest };
+      delete rest["kits"]; // a set without one of its lines is none
+      set({ ...draft, rest, lines: draft.lines.filter((_, n) => n !== lineAt) });
       go({ line: Math.max(0, lineAt - 1), place: 0 });
     },
     addPlacement: () => {
