@@ -5,6 +5,7 @@ import json
 import pytest
 
 from clothyard.api.safety import MAX_BODY_BYTES
+from clothyard.core.house import default_house
 from clothyard.core.standards import all_standards
 from tests.conftest import polos
 
@@ -280,3 +281,52 @@ def test_no_cost_is_answered_where_costs_are_hidden(client):
         assert answer.json()["estimate"]["lines"][0]["price"]["unit"] == "15.20"
         for told in ("9.8718", "236.91", "0.3505"):
             assert told not in answer.text
+
+
+def test_a_shop_adds_its_own_hoop_and_takes_it_away(client):
+    """A hoop of 90 × 90: it is then the smallest that fits 58 × 66, and the polo is sewn in it."""
+    row = {"section": "hoops", "like": "100x100", "label": "Square 90"}
+    added = client.post("/api/v1/standard-rows", json=row)
+    assert added.status_code == 201
+    assert {v["key"]: v["value"] for v in added.json()}["hoops.square-90.label"] == "Square 90"
+    assert all(v["added"] and v["of"] == "Square 90" for v in added.json())
+    for column, mm in (("field", "90"), ("opening", "100"), ("outer", "130")):
+        for side in ("width", "height"):
+            key = f"hoops.square-90.{column}_{side}_mm"
+            assert client.put(f"/api/v1/standards/{key}", json={"value": mm}).json()["value"] == mm
+    job = polos(design__width_mm=58, design__height_mm=66)
+    [hoop] = [
+        m
+        for m in client.post("/api/v1/estimates", json=job).json()["lines"][0]["methods"]
+        if m["key"] == "hoop"
+    ]
+    assert hoop["value"] == "square-90"
+    assert client.get("/api/v1/house").json()["hoops"]["square-90"]["field_width_mm"] == 90
+    listed = [s["key"] for s in client.get("/api/v1/standards").json() if s["added"]]
+    assert len(listed) == len(added.json())
+    again = client.post("/api/v1/standard-rows", json=row).json()
+    assert again[0]["key"].startswith("hoops.square-90-2.")
+    for bad, where in (
+        (row | {"section": "tasks"}, "section"),
+        (row | {"like": "90x90"}, "like"),
+        (row | {"label": "   "}, "label"),
+    ):
+        refused = client.post("/api/v1/standard-rows", json=bad)
+        assert (refused.status_code, refused.json()["where"]) == (422, where)
+    wide = client.put("/api/v1/standards/hoops.square-90.field_width_mm", json={"value": "-4"})
+    assert wide.status_code == 422
+    assert client.delete("/api/v1/standards/hoops.square-90.label").json()["code"] == "row-own"
+    assert client.delete("/api/v1/standard-rows/hoops/100x100").status_code == 422
+    for name in ("square-90", "square-90-2"):
+        assert client.delete(f"/api/v1/standard-rows/hoops/{name}").status_code == 200
+    assert client.get("/api/v1/house").json()["hoops"].keys() == default_house().hoops.keys()
+
+
+def test_a_row_that_something_points_to_stays(client):
+    kind = {"section": "bobbins", "like": "l-prewound", "label": "Big"}
+    client.post("/api/v1/standard-rows", json=kind)
+    client.put("/api/v1/standards/machines.compact-10.bobbin", json={"value": "big"})
+    refused = client.delete("/api/v1/standard-rows/bobbins/big")
+    assert (refused.status_code, "machines.compact-10.bobbin" in refused.text) == (422, True)
+    client.delete("/api/v1/standards")
+    assert "big" not in client.get("/api/v1/house").json()["bobbins"]

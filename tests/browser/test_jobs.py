@@ -196,6 +196,15 @@ def test_the_workshop_shows_what_a_change_does(page: Page, said: list[str]):
     assert axe(page) == []
     page.locator(".toasts").get_by_role("button", name="Undo").click()
     expect(sample).to_contain_text("what is changed below shows here")
+    # a hoop of the shop's own, and away again
+    hoops = page.get_by_role("region", name="Hoops")
+    hoops.get_by_role("button", name="+ one of your own").click()
+    hoops.get_by_label("Called").fill("Square 90")
+    hoops.get_by_label("and otherwise like").select_option(label="100 × 100")
+    hoops.get_by_role("button", name="Add").click()
+    expect(hoops.get_by_label("Square 90, field width mm")).to_have_value("100")
+    hoops.get_by_role("button", name="Remove Square 90").click()
+    expect(hoops.get_by_label("Square 90, field width mm")).to_have_count(0)
     page.goto("/workshop/rates")
     page.get_by_role("button", name="Work my rates out of a year").click()
     page.get_by_label("I want to take out, a month").fill("1800")

@@ -163,5 +163,13 @@ export const api = {
     unpack(client.PUT("/api/v1/standards/{key}", { params: { path: { key } }, body: { value } })),
   resetStandard: (key: string) =>
     unpack(client.DELETE("/api/v1/standards/{key}", { params: { path: { key } } })),
+  addRow: (section: string, like: string, label: string) =>
+    unpack(client.POST("/api/v1/standard-rows", { body: { section, like, label } })),
+  removeRow: (section: string, row: string) =>
+    unpack(
+      client.DELETE("/api/v1/standard-rows/{section}/{row}", {
+        params: { path: { section, row } },
+      }),
+    ),
   resetStandards: () => unpack(client.DELETE("/api/v1/standards")),
 };

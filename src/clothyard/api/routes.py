@@ -160,6 +160,18 @@ def reset_standards(shop: ShopDep) -> int:
     return standards.reset_all(shop)
 
 
+@router.post("/standard-rows", status_code=201)
+def add_row(new: standards.NewRow, shop: ShopDep) -> list[standards.StandardView]:
+    """Add a row of the shop's own to a table: a machine, a hoop, a roll …"""
+    return standards.add_row(shop, new)
+
+
+@router.delete("/standard-rows/{section}/{row}")
+def remove_row(section: str, row: str, shop: ShopDep) -> int:
+    """Remove a row that the shop added."""
+    return standards.remove_row(shop, section, row)
+
+
 @router.put("/standards/{key}")
 def change_standard(key: str, new: NewValue, shop: ShopDep) -> standards.StandardView:
     """Change a default."""

@@ -528,7 +528,7 @@ def merge_patch(target: Any, patch: Any) -> Any:
     return merged
 
 
-def _row_meta(key: str) -> Standard | None:
+def row_meta(key: str) -> Standard | None:
     """Find what is known of a key; a row the shop added borrows its table's column."""
     known = all_standards()
     if key in known:
@@ -555,7 +555,7 @@ def check_value(key: str, value: Any, *, where: str) -> None:
     BadInput
         Names the place and the range.
     """
-    meta = _row_meta(key)
+    meta = row_meta(key)
     if meta is None:
         raise unknown_id(key, all_standards(), where=where, what="standard")
     if meta.unit == "yes/no":

@@ -3,17 +3,36 @@
 from __future__ import annotations
 
 import json
+import re
+import unicodedata
+from dataclasses import replace
 from functools import lru_cache
 from typing import Any
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
-from clothyard.core.errors import BadInput, unknown_id
-from clothyard.core.house import House, build_house, check_value, house_json
-from clothyard.core.standards import Standard, all_standards
+from clothyard.core.errors import BadInput, Conflict, unknown_id
+from clothyard.core.house import House, build_house, check_value, house_json, row_meta
+from clothyard.core.standards import Standard, all_standards, default_tree
 from clothyard.core.units import read_decimal
 from clothyard.store.blobs import content_hash
 from clothyard.store.shop import Shop
+
+ADDABLE = (
+    "machines", "hoops", "threads", "putups", "bobbins", "backings", "rolls", "sheet_goods",
+    "sheets", "hardware",
+)  # fmt: skip
+"""Tables that a shop adds rows of its own to."""
+
+MOST_ROWS = 60
+
+
+class NewRow(BaseModel):
+    """A row to add: like another one of its table, under its own name."""
+
+    section: str = Field(max_length=40)
+    like: str = Field(max_length=80)
+    label: str = Field(min_length=1, max_length=80)
 
 
 class StandardView(BaseModel):
@@ -32,6 +51,7 @@ class StandardView(BaseModel):
     choices: list[str]
     basis: str
     reason: str
+    added: bool = False
 
 
 def _plain(value: Any, unit: str) -> Any:
@@ -80,6 +100,7 @@ def _view(standard: Standard, changed: dict[str, Any], house: House) -> Standard
         choices=_choices(standard, house),
         basis=standard.basis,
         reason=standard.reason,
+        added=standard.key not in all_standards(),
     )
 
 
@@ -91,13 +112,36 @@ def _patch(changed: dict[str, Any]) -> dict[str, Any]:
         for part in path:
             place = place.setdefault(part, {})
         place[last] = value
+    tree = default_tree()
+    for section, row in _added(changed):
+        # columns that came after the row was added are those of the table's first
+        patch[section][row] = next(iter(tree[section].values())) | patch[section][row]
     return patch
+
+
+def _added(changed: dict[str, Any]) -> list[tuple[str, str]]:
+    """List the rows that the shop added: (section, id)."""
+    tree = default_tree()
+    rows = dict.fromkeys(tuple(key.split(".")[:2]) for key in changed if key.count(".") == 2)
+    return [(s, row) for s, row in rows if s in ADDABLE and row not in tree[s]]
+
+
+def _is_added(key: str) -> bool:
+    section, *rest = key.split(".")
+    return (
+        section in ADDABLE
+        and len(rest) == 2
+        and key not in all_standards()
+        and rest[0] not in default_tree()[section]
+        and row_meta(key) is not None
+    )
 
 
 def _changed(shop: Shop) -> dict[str, Any]:
     """The shop's changes, those of standards that there no longer are left out."""
     known = all_standards()
-    return {key: value for key, value in shop.changed_standards().items() if key in known}
+    kept = shop.changed_standards().items()
+    return {key: value for key, value in kept if key in known or _is_added(key)}
 
 
 @lru_cache(maxsize=16)
@@ -124,13 +168,31 @@ def shop_house(shop: Shop) -> House:
 def list_standards(shop: Shop) -> list[StandardView]:
     """List every standard in the order of the page."""
     changed, house = _changed(shop), shop_house(shop)
-    return [_view(standard, changed, house) for standard in all_standards().values()]
+    found = [_view(standard, changed, house) for standard in all_standards().values()]
+    for section, row in _added(changed):
+        columns = next(iter(default_tree()[section].values()))
+        for column in columns:
+            found.append(_view(_known(f"{section}.{row}.{column}", changed), changed, house))
+    return found
 
 
-def _known(key: str) -> Standard:
-    if key not in all_standards():
+def _known(key: str, changed: dict[str, Any]) -> Standard:
+    """Find a standard, or the column of a row that the shop added."""
+    if key in all_standards():
+        return all_standards()[key]
+    section, row, *_ = [*key.split("."), "", ""]
+    meta = row_meta(key) if (section, row) in _added(changed) else None
+    if meta is None:
         raise unknown_id(key, all_standards(), where="key", what="standard")
-    return all_standards()[key]
+    column = key.rsplit(".", 1)[-1]
+    first = next(iter(default_tree()[section].values()))
+    return replace(
+        meta,
+        key=key,
+        of=str(changed.get(f"{section}.{row}.label", row)),
+        value=changed.get(key, first[column]),
+        basis="typed",
+    )
 
 
 def change_standard(shop: Shop, key: str, value: Any) -> StandardView:
@@ -141,11 +203,15 @@ def change_standard(shop: Shop, key: str, value: Any) -> StandardView:
     BadInput
         If the key is unknown, or the value out of range; nothing is kept then.
     """
-    standard = _known(key)
+    before = _changed(shop)
+    standard = _known(key, before)
     value = _plain(value, standard.unit)
     check_value(key, value, where=key)
-    changed = _changed(shop) | {key: value}
+    changed = before | {key: value}
     build_house(_patch(changed), where="standards")
+    if _is_added(key):
+        shop.change_standard(key, value)
+        return _view(_known(key, changed), changed, shop_house(shop))
     if value == _plain(standard.value, standard.unit):
         shop.reset_standards([key])
         changed.pop(key)
@@ -156,9 +222,83 @@ def change_standard(shop: Shop, key: str, value: Any) -> StandardView:
 
 def reset_standard(shop: Shop, key: str) -> StandardView:
     """Go back to a default."""
-    standard = _known(key)
+    standard = _known(key, _changed(shop))
+    if _is_added(key):
+        raise Conflict(
+            f"{standard.of} is the shop's own: it has no default.", where="key",
+            remedy="Change it, or remove the row.", code="row-own",
+        )  # fmt: skip
     shop.reset_standards([key])
     return _view(standard, _changed(shop), shop_house(shop))
+
+
+def _id_of(label: str, taken: set[str]) -> str:
+    plain = unicodedata.normalize("NFKD", label).encode("ascii", "ignore").decode().lower()
+    stem = re.sub(r"[^a-z0-9]+", "-", plain).strip("-") or "own"
+    number = 2
+    found = stem
+    while found in taken:
+        found, number = f"{stem}-{number}", number + 1
+    return found
+
+
+def add_row(shop: Shop, new: NewRow) -> list[StandardView]:
+    """Add a row of the shop's own to a table, like another row of it.
+
+    Raises
+    ------
+    BadInput
+        If the table takes no rows, or there is no such row to be like.
+    """
+    if new.section not in ADDABLE:
+        raise unknown_id(new.section, ADDABLE, where="section", what="table")
+    house = house_json(shop_house(shop))
+    rows = house[new.section]
+    if new.like not in rows:
+        raise unknown_id(new.like, rows, where="like", what="row")
+    if len(rows) >= MOST_ROWS:
+        raise BadInput(
+            f"the table has {len(rows)} rows.", where="section", remedy="Remove one first.",
+            code="out-of-range",
+        )  # fmt: skip
+    label = new.label.strip()
+    if not label:
+        raise BadInput("the name is empty.", where="label", remedy="Type one.", code="no-name")
+    row_id = _id_of(label, set(rows))
+    row = rows[new.like] | {"label": label}
+    if "order" in row:
+        row["order"] = max(int(r["order"]) for r in rows.values()) + 1
+    changed = _changed(shop)
+    keys = {f"{new.section}.{row_id}.{column}": value for column, value in row.items()}
+    for key, value in keys.items():
+        meta = row_meta(key)
+        keys[key] = _plain(value, meta.unit) if meta else value
+        check_value(key, keys[key], where=key)
+    changed |= keys
+    build_house(_patch(changed), where="standards")
+    for key, value in keys.items():
+        shop.change_standard(key, value)
+    house_now = shop_house(shop)
+    return [_view(_known(key, changed), changed, house_now) for key in keys]
+
+
+def remove_row(shop: Shop, section: str, row: str) -> int:
+    """Remove a row that the shop added; returns how many values went.
+
+    Raises
+    ------
+    BadInput
+        If it is none of the shop's own, or something still points to it.
+    """
+    changed = _changed(shop)
+    if (section, row) not in _added(changed):
+        own = [f"{s}.{r}" for s, r in _added(changed)]
+        raise unknown_id(f"{section}.{row}", own, where="row", what="own row")
+    keys = [key for key in changed if key.startswith(f"{section}.{row}.")]
+    rest = {key: value for key, value in changed.items() if key not in keys}
+    build_house(_patch(rest), where="standards")
+    shop.reset_standards(keys)
+    return len(keys)
 
 
 def reset_all(shop: Shop) -> int:

@@ -1,11 +1,12 @@
 // A table of the workshop or the shelf, edited in place; beside it what a change does to a price.
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useId, useState } from "react";
 import { NavLink, useParams } from "react-router";
 import { api, ProblemError, type Standard } from "../../api/client";
 import { capital, words } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
 import { useTell } from "../../parts/toasts";
+import { GoodsThumb } from "../quotes";
 import { PLACES, type PlaceName } from "./places";
 import { RatesPage } from "./RatesPage";
 import { SamplePrice } from "./SamplePrice";
@@ -117,7 +118,12 @@ function Section({ section, all }: SectionProps) {
               : [...byRow].map(([row, cells]) => (
                   <tr key={row}>
                     <th scope="row">
-                      <RowHead label={cells.get("label")} row={row} onFocus={setAbout} />
+                      <RowHead
+                        section={section}
+                        label={cells.get("label")}
+                        row={row}
+                        onFocus={setAbout}
+                      />
                     </th>
                     {columns.map((column) => {
                       const cell = cells.get(column);
@@ -130,6 +136,15 @@ function Section({ section, all }: SectionProps) {
           </tbody>
         </table>
       </div>
+      {ADDABLE.includes(section) && (
+        <AddRow
+          section={section}
+          rows={[...byRow].map(([row, cells]) => [
+            row,
+            cells.get("label")?.of ?? cells.values().next().value?.of ?? row,
+          ])}
+        />
+      )}
       <p className="hint about-cell">
         {about
           ? `${about.of ? `${about.of}, ` : ""}${about.name}: ${about.reason}${
@@ -142,14 +157,124 @@ function Section({ section, all }: SectionProps) {
 }
 
 interface HeadProps {
+  section: string;
   label: Standard | undefined;
   row: string;
   onFocus: (standard: Standard) => void;
 }
 
-function RowHead({ label, row, onFocus }: HeadProps) {
+function RowHead({ section, label, row, onFocus }: HeadProps) {
+  const renew = useRenew();
+  const tell = useTell();
+  const remove = useMutation({
+    mutationFn: () => api.removeRow(section, row),
+    onSuccess: async () => {
+      await renew();
+      tell(`${label?.of ?? row} is removed.`);
+    },
+    onError: (error) => {
+      if (error instanceof ProblemError)
+        tell(`${label?.of ?? row} stays: ${error.problem.detail} ${error.problem.remedy}`);
+    },
+  });
   if (!label) return words(row);
-  return <Cell standard={label} onFocus={onFocus} />;
+  return (
+    <span className="row-head">
+      {section === "goods" && <GoodsThumb goods={row} size={32} />}
+      <Cell standard={label} onFocus={onFocus} />
+      {label.added && (
+        <button
+          type="button"
+          className="btn btn-plain"
+          aria-label={`Remove ${label.of}`}
+          onClick={() => remove.mutate()}
+        >
+          remove
+        </button>
+      )}
+    </span>
+  );
+}
+
+/** Another row like one that is there: a shop's own machine, hoop, roll … */
+function AddRow({ section, rows }: { section: string; rows: [id: string, label: string][] }) {
+  const id = useId();
+  const renew = useRenew();
+  const tell = useTell();
+  const [label, setLabel] = useState<string | null>(null);
+  const [like, setLike] = useState(rows[0]?.[0] ?? "");
+  const add = useMutation({
+    mutationFn: (name: string) => api.addRow(section, like, name),
+    onSuccess: async () => {
+      await renew();
+      setLabel(null);
+      tell(`${label ?? ""} is added: set what is different about it.`);
+    },
+  });
+  const problem = add.error instanceof ProblemError ? add.error.problem : null;
+  if (label === null)
+    return (
+      <button type="button" className="btn btn-plain" onClick={() => setLabel("")}>
+        + one of your own
+      </button>
+    );
+  return (
+    <form
+      className="add-row"
+      onSubmit={(e) => {
+        e.preventDefault();
+        add.mutate(label);
+      }}
+    >
+      <label htmlFor={`${id}-name`}>Called</label>
+      <input
+        id={`${id}-name`}
+        className="form-control"
+        autoFocus
+        maxLength={80}
+        value={label}
+        onChange={(e) => setLabel(e.target.value)}
+        onKeyDown={(e) => e.key === "Escape" && setLabel(null)}
+      />
+      <label htmlFor={`${id}-like`}>and otherwise like</label>
+      <select
+        id={`${id}-like`}
+        className="form-select"
+        value={like}
+        onChange={(e) => setLike(e.target.value)}
+      >
+        {rows.map(([key, name]) => (
+          <option key={key} value={key}>
+            {name}
+          </option>
+        ))}
+      </select>
+      <button type="submit" className="btn btn-outline-primary btn-sm">
+        Add
+      </button>
+      {problem && (
+        <span role="alert" className="invalid-feedback d-block">
+          {problem.detail} {problem.remedy}
+        </span>
+      )}
+    </form>
+  );
+}
+
+const ADDABLE = [
+  "machines", "hoops", "threads", "putups", "bobbins", "backings", "rolls", "sheet_goods", "sheets",
+  "hardware",
+]; // prettier-ignore
+
+/** Everything that the standards move is asked anew. */
+function useRenew() {
+  const queries = useQueryClient();
+  return () =>
+    Promise.all(
+      ["standards", "house", "estimate", "sample"].map((key) =>
+        queries.invalidateQueries({ queryKey: [key] }),
+      ),
+    );
 }
 
 interface CellProps {
@@ -158,18 +283,12 @@ interface CellProps {
 }
 
 function Cell({ standard, onFocus }: CellProps) {
-  const queries = useQueryClient();
+  const renew = useRenew();
   const tell = useTell();
   const kept = textOf(standard.value);
   const [text, setText] = useState<string | null>(null);
   const [problem, setProblem] = useState("");
   const name = `${standard.of ? `${standard.of}, ` : ""}${standard.name}`;
-  const renew = () =>
-    Promise.all(
-      ["standards", "house", "estimate", "sample"].map((key) =>
-        queries.invalidateQueries({ queryKey: [key] }),
-      ),
-    );
   const put = async (value: string) => {
     if (value === kept) return setText(null);
     try {
