@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from clothyard.core.colours import colour_name
 from clothyard.core.price.line import LineCost, PassCost
 from clothyard.core.price.plan import LinePlan, PlacementPlan
 from clothyard.core.result import Minute
@@ -37,15 +38,17 @@ def _hand(task: TaskUse, at: int | None, share: float, done: PassCost | None) ->
 def _at_machine(placed: PlacementPlan, done: PassCost, at: int, share: float) -> Iterator[Minute]:
     """The machine's events: sewing told by colour, all else as it is."""
     whole = sum(placed.needle_s) or 1.0
-    blocks = list(zip(placed.facts.colour_keys, placed.needle_s, strict=True))
+    known = zip(placed.facts.blocks, placed.facts.colour_keys, strict=True)
+    names = [colour_name(block.colour) if block.colour else key for block, key in known]
+    blocks = list(zip(names, placed.needle_s, strict=True))
     for event in done.events:
         if event.name != "sew":
             yield _minute(at, "machine", event.label, event.machine_s * share,
                           event.operator_s * share)  # fmt: skip
             continue
-        for key, needle_s in blocks:
+        for name, needle_s in blocks:
             part = needle_s / whole * share
-            yield _minute(at, "sew", f"Sew {key}", event.machine_s * part,
+            yield _minute(at, "sew", f"Sew {name}", event.machine_s * part,
                           event.operator_s * part)  # fmt: skip
 
 

@@ -96,9 +96,9 @@ export function AskPanel({ tools, house, at, advice, onOverrule, upload }: Props
             })
           }
         />
-        <Supply tools={tools} at={at} />
         <DesignField tools={tools} house={house} at={at} upload={upload} />
         <Cells tools={tools} at={at} />
+        <Supply tools={tools} at={at} />
         <AdviceList
           advice={advice}
           onFix={(patch) => tools.set(patched(tools.draft, patch))}

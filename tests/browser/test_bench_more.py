@@ -1,0 +1,171 @@
+"""More of the bench: drawings of all goods, sets, supplier's prices, sent quotes, lost servers."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, Route, expect
+
+from clothyard.core.house import default_house
+from tests.browser.conftest import axe
+from tests.browser.test_bench import WORKED, ask, count, saved, start, unit
+from tests.conftest import polos
+
+PRICE = re.compile(r"£\d+\.\d\d")
+
+
+def make(page: Page, base_url: str, **head: object) -> str:
+    """Make a quote over HTTP; returns its page."""
+    made = page.request.post(
+        f"{base_url}/api/v1/quotes",
+        data={"customer": "Orrin Hill", "job": polos(), **head},
+        headers={"origin": base_url},
+    ).json()
+    return f"/quotes/{made['id']}"
+
+
+def test_every_class_of_goods_is_drawn_with_its_usual_place(page: Page, said: list[str]):
+    """Of each class: chosen by pointing, and its default position is on the drawing."""
+    house = default_house()
+    start(page)
+    for goods in house.goods.values():
+        picker = page.get_by_role("region", name="How to begin")
+        expect(picker.get_by_role("button", name=goods.label, exact=True)).to_be_visible()
+    picker.get_by_role("button", name="Tunic", exact=True).click()
+    count(page, Stitches="900", Width="20", Height="15")
+    ask(page)
+    piece = page.get_by_role("region", name="The piece")
+    for goods_id, goods in house.goods.items():
+        page.get_by_label("Goods", exact=True).select_option(goods_id)
+        label = house.positions[goods.position].label
+        held = piece.get_by_role("button", name=re.compile(f"^{label}: "))
+        expect(held, goods_id).to_be_visible()
+        drawn = held.bounding_box()
+        frame = piece.get_by_label("Drawn to scale").bounding_box()
+        assert drawn["x"] >= frame["x"] - 1, goods_id
+        assert drawn["x"] + drawn["width"] <= frame["x"] + frame["width"] + 1, goods_id
+        assert drawn["y"] >= frame["y"] - 1, goods_id
+        assert drawn["y"] + drawn["height"] <= frame["y"] + frame["height"] + 1, goods_id
+    assert said == []
+
+
+def test_a_place_that_the_drawing_lacks_says_so_and_holds(page: Page):
+    start(page)
+    count(page, **WORKED)
+    ask(page, "belt")
+    expect(unit(page)).to_have_text(PRICE)
+    piece = page.get_by_role("region", name="The piece")
+    piece.get_by_label("Place", exact=True).select_option("cap-front")
+    expect(piece).to_contain_text("has no peak seam in our drawing")
+    expect(piece).to_contain_text("Centre mark 45 mm above the peak seam")
+
+
+def test_two_lines_are_sold_as_a_set(page: Page, said: list[str]):
+    start(page)
+    count(page, **WORKED)
+    ask(page, "pique-polo", "6.40", "12")
+    expect(unit(page)).to_have_text(PRICE)
+    page.get_by_role("button", name="copy this line").click()
+    page.get_by_label("Goods", exact=True).select_option("terry-towel")
+    lines = page.get_by_label("Lines of the order")
+    expect(lines).to_contain_text("12 × Terry towel")
+    lines.get_by_role("button", name="sell together").click()
+    lines.get_by_label("as a").fill("Club box")
+    lines.get_by_role("button", name="12 of them").click()
+    expect(lines).to_contain_text("sold as 12 × Club box")
+    saved(page)
+    page.reload()
+    expect(lines).to_contain_text("sold as 12 × Club box")
+    lines.get_by_role("button", name="12 × Terry towel").click()
+    lines.get_by_role("button", name="remove this line").click()
+    expect(lines.get_by_text("Club box")).to_have_count(0)
+    expect(unit(page)).to_have_text(PRICE)
+    assert said == []
+
+
+def test_suppliers_prices_and_what_is_owed_for_the_customers_own(page: Page, said: list[str]):
+    start(page)
+    count(page, **WORKED)
+    ask(page)
+    expect(unit(page)).to_have_text("£15.20")
+    page.get_by_text("Cheaper in bulk, packs, delivery").click()
+    page.get_by_role("button", name="+ a cheaper price").click()
+    page.get_by_label("Cheaper from, row 1").fill("20")
+    page.get_by_label("Costs then, row 1").fill("5.40")
+    expect(unit(page)).to_have_text("£13.65")  # (9.85 - 1.00) ÷ 0.65, up to the next 0.05
+    page.get_by_label("Costs then, row 1").fill("cheap")
+    expect(page.get_by_role("alert")).to_contain_text("Not priced as typed")
+    page.get_by_role("button", name="Remove row 1 of the supplier's prices").click()
+    expect(unit(page)).to_have_text("£15.20")
+    page.get_by_label("The customer brings the goods").check()
+    owed = page.get_by_label("If one is spoiled, we owe (each)")
+    expect(unit(page)).not_to_have_text("£15.20")
+    without = unit(page).inner_text()
+    owed.fill("80")
+    expect(unit(page)).not_to_have_text(without)
+    assert axe(page) == []
+    assert said == []
+
+
+def test_a_sent_quote_takes_no_file_and_lies_beside_its_revision(
+    page: Page, base_url: str, crest_files, said: list[str]
+):
+    here = make(page, base_url)
+    page.goto(here)
+    page.get_by_role("button", name="Send", exact=True).click()
+    page.get_by_role("button", name="Send it").click()
+    expect(page.get_by_role("button", name="Revise")).to_be_visible()
+    page.evaluate(
+        """() => {
+          const files = new DataTransfer();
+          files.items.add(new File(['x'], 'other.dst'));
+          const drop = new DragEvent('drop', { dataTransfer: files, bubbles: true });
+          document.querySelector('.bench').dispatchEvent(drop);
+        }"""
+    )
+    expect(page.locator(".toasts")).to_contain_text("other.dst is not taken in. Revise")
+    held = page.get_by_label("Drawn to scale").get_by_role("img", name=re.compile("Left chest"))
+    expect(held).to_be_visible()  # to look at, not to drag
+    page.get_by_role("button", name="Revise").click()
+    page.get_by_label("How many", exact=True).fill("48")
+    expect(page.get_by_label("Lines of the order")).to_contain_text("48 × ")
+    page.get_by_role("button", name="side by side").click()
+    page.get_by_label("Lay beside it").select_option("version 1")
+    sent = page.get_by_role("dialog").get_by_role("group", name="v1, as sent", exact=True)
+    expect(sent).to_contain_text("24 pieces")
+    expect(sent).to_contain_text("£15.20")
+    assert said == []
+
+
+def test_a_lost_server_is_said_in_the_frame_and_gone_when_it_is_back(page: Page):
+    start(page)
+    count(page, **WORKED)
+    ask(page)
+    expect(unit(page)).to_have_text("£15.20")
+
+    def lost(route: Route) -> None:
+        route.abort()
+
+    page.route("**/api/**", lost)
+    page.get_by_label("How many", exact=True).fill("30")
+    strip = page.get_by_text("What you type is kept in this browser and sent")
+    expect(strip).to_be_visible()
+    assert axe(page) == []
+    page.unroute("**/api/**", lost)
+    expect(strip).to_be_hidden(timeout=15_000)
+    expect(page.get_by_label("Lines of the order")).to_contain_text("30 × ")
+
+
+def test_the_goods_own_colour_tints_the_drawing(page: Page):
+    start(page)
+    count(page, **WORKED)
+    ask(page)
+    expect(unit(page)).to_have_text("£15.20")
+    wash = page.get_by_label("Drawn to scale").locator("path[opacity='0.75']")
+    expect(wash).to_have_attribute("fill", "var(--cloth)")
+    page.get_by_role("button", name="+ size or colour").click()
+    page.get_by_label("Pieces, row 1").fill("24")
+    page.get_by_label("Colour, row 1").fill("navy")
+    expect(wash).to_have_attribute("fill", re.compile("navy"))
+    page.get_by_label("Colour, row 1").fill("storm at sea")
+    expect(wash).to_have_attribute("fill", "var(--cloth)")
