@@ -6,11 +6,22 @@ import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Navigate, Outlet, Route, Routes } from "react-router";
 import { Frame } from "./parts/Frame";
+import { costsHidden } from "./parts/money";
 import { Boundary, Toasts } from "./parts/toasts";
 import { Outbox, QuotePage, QuotesList } from "./places/quotes";
 import { BackupsPage, StandardsPage, TablePage } from "./places/workshop";
 
 const PartsPage = lazy(() => import("./places/parts/PartsPage"));
+
+/** What stands where rates and prices would, while a customer looks at the screen. */
+function OutOfSight() {
+  return (
+    <main className="standards">
+      <h1>Out of sight</h1>
+      <p>Costs are hidden, and this page is all costs. Show them (Alt M) to open it.</p>
+    </main>
+  );
+}
 
 const queries = new QueryClient({
   defaultOptions: { queries: { refetchOnWindowFocus: false, staleTime: 30_000, retry: false } },
@@ -44,10 +55,19 @@ if (root) {
                     }
                   />
                   <Route path="/outbox" element={<Outbox />} />
-                  <Route path="/workshop/standards" element={<StandardsPage />} />
+                  <Route
+                    path="/workshop/standards"
+                    element={costsHidden ? <OutOfSight /> : <StandardsPage />}
+                  />
                   <Route path="/workshop/backups" element={<BackupsPage />} />
-                  <Route path="/workshop/:table?" element={<TablePage place="workshop" />} />
-                  <Route path="/shelf/:table?" element={<TablePage place="shelf" />} />
+                  <Route
+                    path="/workshop/:table?"
+                    element={costsHidden ? <OutOfSight /> : <TablePage place="workshop" />}
+                  />
+                  <Route
+                    path="/shelf/:table?"
+                    element={costsHidden ? <OutOfSight /> : <TablePage place="shelf" />}
+                  />
                 </Route>
                 <Route path="*" element={<Navigate to="/quotes" replace />} />
               </Routes>

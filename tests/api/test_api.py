@@ -330,3 +330,17 @@ def test_a_row_that_something_points_to_stays(client):
     assert (refused.status_code, "machines.compact-10.bobbin" in refused.text) == (422, True)
     client.delete("/api/v1/standards")
     assert "big" not in client.get("/api/v1/house").json()["bobbins"]
+
+
+def test_a_house_for_a_customers_eyes_holds_no_rate_and_no_price(client):
+    client.post(
+        "/api/v1/standard-rows", json={"section": "rolls", "like": "film-500", "label": "Own"}
+    )
+    shown = client.get("/api/v1/house").json()
+    hidden = client.get("/api/v1/house", headers={"x-costs": "hidden"}).json()
+    assert hidden.keys() == shown.keys()
+    assert hidden["hoops"] == shown["hoops"]
+    for section, column in (("rolls", "price"), ("machines", "rate_per_h"), ("putups", "price")):
+        assert {float(row[column]) for row in hidden[section].values()} == {0.0}
+        assert any(float(row[column]) for row in shown[section].values())
+    assert float(hidden["price"]["margin"]) == float(hidden["rates"]["labour_per_h"]) == 0

@@ -381,7 +381,8 @@ def test_costs_out_of_sight(page: Page, said: list[str]):
     expect(unit(page)).to_have_text("£15.20")
     saved(page)
     answers: list[str] = []
-    page.on("response", lambda r: answers.append(r.text()) if "/estimates" in r.url else None)
+    asked = re.compile("/(estimates|house)")
+    page.on("response", lambda r: answers.append(r.text()) if asked.search(r.url) else None)
     page.keyboard.press("Alt+m")
     expect(page.get_by_role("button", name="Show costs")).to_be_visible()
     expect(unit(page)).to_have_text("£15.20")
@@ -391,9 +392,11 @@ def test_costs_out_of_sight(page: Page, said: list[str]):
     page.get_by_label("How many", exact=True).fill("50")
     expect(unit(page)).to_have_text("£14.75")
     assert answers
-    for told in ("9.8718", "0.3505", '"labour":"35.24"'):
+    assert any('"labour_per_h":"0"' in answer for answer in answers)
+    for told in ("9.8718", "0.3505", '"labour":"35.24"', '"labour_per_h":"16.00"'):
         assert not any(told in answer for answer in answers)
     assert axe(page) == []
+    expect(page.get_by_role("link", name="Workshop")).to_have_count(0)
     page.set_viewport_size({"width": 390, "height": 844})  # a telephone has its price bar too
     page.get_by_role("button", name="One more").click()
     expect(page.get_by_label("How many", exact=True)).to_have_value("51")

@@ -4812,7 +4812,9 @@ export interface operations {
     house_api_v1_house_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
             path?: never;
             cookie?: never;
         };

@@ -118,7 +118,9 @@ function Line({ token, line, n, currency }: LineProps) {
             {Math.round(place.height_mm)} mm
             {place.text && <>: “{place.text}”</>}
             <span className="d-block hint">
-              {place.colour_names.length > 0 && `Threads: ${place.colour_names.join(", ")}. `}
+              {place.colours.some(Boolean)
+                ? `Threads: ${place.colour_names.join(", ")}. `
+                : `${place.colours.length} ${place.colours.length === 1 ? "thread" : "threads"}, colours to be agreed. `}
               {place.mark}
             </span>
           </div>

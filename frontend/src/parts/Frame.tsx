@@ -51,8 +51,12 @@ export function Frame() {
       </Link>
       <nav aria-label="Places">
         <NavLink to="/quotes">Quotes</NavLink>
-        <NavLink to="/shelf">Shelf</NavLink>
-        <NavLink to="/workshop">Workshop</NavLink>
+        {!costsHidden && (
+          <>
+            <NavLink to="/shelf">Shelf</NavLink>
+            <NavLink to="/workshop">Workshop</NavLink>
+          </>
+        )}
       </nav>
       <div className="end">
         <button

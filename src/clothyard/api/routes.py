@@ -10,7 +10,7 @@ from starlette.concurrency import run_in_threadpool
 
 from clothyard import __version__
 from clothyard.api.problems import RESPONSES
-from clothyard.core.customer import without_costs
+from clothyard.core.customer import house_without_costs, without_costs
 from clothyard.core.house import House
 from clothyard.core.job import read_job
 from clothyard.core.price import rates
@@ -143,9 +143,10 @@ def yearly_rates(year: Year) -> Rates:
 
 
 @router.get("/house")
-def house(shop: ShopDep) -> House:
+def house(shop: ShopDep, costs: Costs = "shown") -> House:
     """Return the shop's standards as one document (clothyard-house/1)."""
-    return standards.shop_house(shop)
+    found = standards.shop_house(shop)
+    return house_without_costs(found) if costs == "hidden" else found
 
 
 @router.get("/standards")

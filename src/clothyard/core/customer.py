@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from clothyard.core.house import House, house_json, row_meta
 from clothyard.core.result import Estimate
 
 NO_MONEY, NO_SHARE = "0.00", "0.0000"
@@ -48,3 +49,31 @@ def without_costs(estimate: Estimate) -> Estimate:
         kit["unit_cost"] = NO_SHARE
     document["machines"] = []
     return Estimate.model_validate(document)
+
+
+TELLING = ("price.margin", "price.goods_mark_up", "price.discount_most")
+"""Standards that tell what is earned, besides those that are money."""
+
+
+def house_without_costs(house: House) -> House:
+    """Take what things cost and earn out of a house: what a screen needs to draw stays.
+
+    Returns
+    -------
+    House
+        Same keys; every rate and price is 0, and so is what is earned.
+    """
+    tree = house_json(house)
+
+    def clean(place: dict[str, Any], prefix: str) -> None:
+        for name, value in place.items():
+            key = f"{prefix}{name}"
+            if isinstance(value, dict):
+                clean(value, f"{key}.")
+                continue
+            meta = row_meta(key)
+            if meta and (meta.unit.startswith("money") or key in TELLING):
+                place[name] = 0
+
+    clean(tree, "")
+    return House.model_validate(tree)
