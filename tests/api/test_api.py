@@ -322,6 +322,16 @@ def test_a_shop_adds_its_own_hoop_and_takes_it_away(client):
     assert client.get("/api/v1/house").json()["hoops"].keys() == default_house().hoops.keys()
 
 
+def test_a_thread_of_the_shops_own_has_a_colour(client):
+    row = {"section": "thread_shelf", "like": "navy", "label": "Harbour blue"}
+    assert client.post("/api/v1/standard-rows", json=row).status_code == 201
+    key = "/api/v1/standards/thread_shelf.harbour-blue.colour"
+    for wrong in ("blue", "#12345", "#GGGGGG", 7):
+        assert client.put(key, json={"value": wrong}).json()["code"] == "not-a-colour"
+    assert client.put(key, json={"value": "#224466"}).json()["value"] == "#224466"
+    assert client.get("/api/v1/house").json()["thread_shelf"]["harbour-blue"]["colour"] == "#224466"
+
+
 def test_a_row_that_something_points_to_stays(client):
     kind = {"section": "bobbins", "like": "l-prewound", "label": "Big"}
     client.post("/api/v1/standard-rows", json=kind)

@@ -77,7 +77,8 @@ def test_start_drop_a_file_24_polos_change_the_backing_read_the_tiers(
            const d = c?.getContext('2d').getImageData(0, 0, c.width, c.height).data ?? [];
            let n = 0; for (let i = 3; i < d.length; i += 4) n += d[i] > 0; return n > 3000; }"""
     )
-    expect(page.get_by_label(re.compile("^Thread 1, navy"))).to_have_value("#1d3b6f")
+    cards = page.get_by_label("Thread colours in sewing order")
+    expect(cards).to_contain_text("1 Navy on the shelf")
     before = unit(page).inner_text()
     expect(page.get_by_text("cut-away stays for life")).to_be_visible()
     backing = method(page, "Backing")
@@ -475,8 +476,14 @@ def test_advice_is_gone_against_threads_assigned_keys_and_undo(page: Page, said:
     expect(making).to_contain_text("Because: worn once, for a play")
     making.get_by_role("button", name="Heed it after all").click()
     expect(making.get_by_text("gone against")).to_have_count(0)
-    making.get_by_label(re.compile("^Thread 2")).fill("#c8102e")
-    expect(making.get_by_label("Thread colours in sewing order")).to_contain_text("2 ")
+    cards = making.get_by_label("Thread colours in sewing order")
+    cards.get_by_text("2 colour 2").click()
+    cards.get_by_role("button", name="Poppy").click()
+    expect(cards).to_contain_text("2 Poppy on the shelf")
+    cards.get_by_text("3 colour 3").click()
+    cards.get_by_label("Thread 3, colour 3: another colour").fill("#c8102e")
+    expect(cards).to_contain_text("3 red")
+    page.keyboard.press("Escape")
     expect(making.get_by_role("button", name="the file's own")).to_be_visible()
     # figures change, nothing moves
     page.evaluate(

@@ -1596,6 +1596,10 @@ export interface components {
             threads: {
                 [key: string]: components["schemas"]["ThreadKind"];
             };
+            /** Thread Shelf */
+            thread_shelf: {
+                [key: string]: components["schemas"]["ShelfThread"];
+            };
             /** Putups */
             putups: {
                 [key: string]: components["schemas"]["PutUp"];
@@ -2722,6 +2726,18 @@ export interface components {
         SheetGoods: {
             /** Label */
             label: string;
+        };
+        /**
+         * ShelfThread
+         * @description A thread that lies on the shelf, by its colour.
+         */
+        ShelfThread: {
+            /** Label */
+            label: string;
+            /** Colour */
+            colour: string;
+            /** Thread */
+            thread: string;
         };
         /**
          * ShopCard

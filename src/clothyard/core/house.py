@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Mapping
 from decimal import Decimal
 from functools import lru_cache
@@ -35,6 +36,9 @@ BobbinColour = Literal["white", "black", "match"]
 BobbinPolicy = Literal["between-pieces", "run-out"]
 PriceMethod = Literal["margin", "stitch-rate", "hour-rate"]
 TierMode = Literal["smooth", "stepped"]
+
+
+COLOUR = r"^#[0-9a-f]{6}$"
 
 
 class _Part(BaseModel):
@@ -162,6 +166,14 @@ class Machine(_Part):
     cap_frame: bool
     bobbin: str
     rate_per_h: Money
+
+
+class ShelfThread(_Part):
+    """A thread that lies on the shelf, by its colour."""
+
+    label: str
+    colour: Annotated[str, Field(pattern=COLOUR)]
+    thread: str
 
 
 class Needle(_Part):
@@ -481,6 +493,7 @@ class House(_Part):
     hoops: dict[str, Hoop]
     machines: dict[str, Machine]
     threads: dict[str, ThreadKind]
+    thread_shelf: dict[str, ShelfThread]
     putups: dict[str, PutUp]
     bobbins: dict[str, BobbinKind]
     needles: dict[str, Needle]
@@ -562,6 +575,13 @@ def check_value(key: str, value: Any, *, where: str) -> None:
         if not isinstance(value, bool):
             raise BadInput("must be yes or no.", where=where, remedy="", code="out-of-range")
         return
+    if meta.unit == "colour":
+        if not isinstance(value, str) or not re.fullmatch(COLOUR, value):
+            raise BadInput(
+                f"{str(value)[:40]!r} is no colour.", where=where, remedy="Write it as #1d3b6f.",
+                code="not-a-colour",
+            )  # fmt: skip
+        return
     if meta.unit in {"text", "id", "choice"}:
         if not isinstance(value, str) or not value.strip() or len(value) > 500:
             raise BadInput("must be some text.", where=where, code="out-of-range")
@@ -604,6 +624,7 @@ _POINTERS = (
     ("goods", "needle", ("needles",)),
     ("goods", "position", ("positions",)),
     ("machines", "bobbin", ("bobbins",)),
+    ("thread_shelf", "thread", ("threads",)),
     ("rolls", "material", ("backings", "toppings", "sheet_goods")),
     ("sheets", "material", ("backings", "toppings", "sheet_goods")),
     ("place_sizes", "position", ("positions",)),

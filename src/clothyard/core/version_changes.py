@@ -48,7 +48,7 @@ def _shown(value: Any) -> str:
 def standards_changed(before: dict[str, Any], after: dict[str, Any]) -> list[str]:
     """Tell which standards that move prices differ between two houses, a sentence each.
 
-    Who the shop is and the units it reads are none of them.
+    Who the shop is, the units it reads and the colours on its shelf are none of them.
 
     >>> standards_changed({"price": {"margin": "0.35"}}, {"price": {"margin": "0.4"}})
     ['price.margin: 0.35 became 0.4.']
@@ -57,7 +57,7 @@ def standards_changed(before: dict[str, Any], after: dict[str, Any]) -> list[str
     return [
         f"{key}: {_shown(old.get(key))} became {_shown(new.get(key))}."
         for key in dict.fromkeys([*old, *new])
-        if old.get(key) != new.get(key) and not key.startswith("shop.")
+        if old.get(key) != new.get(key) and not key.startswith(("shop.", "thread_shelf."))
     ]
 
 

@@ -19,8 +19,8 @@ from clothyard.store.blobs import content_hash
 from clothyard.store.shop import Shop
 
 ADDABLE = (
-    "machines", "hoops", "threads", "putups", "bobbins", "backings", "rolls", "sheet_goods",
-    "sheets", "hardware",
+    "machines", "hoops", "threads", "thread_shelf", "putups", "bobbins", "backings", "rolls",
+    "sheet_goods", "sheets", "hardware",
 )  # fmt: skip
 """Tables that a shop adds rows of its own to."""
 
@@ -56,7 +56,7 @@ class StandardView(BaseModel):
 
 def _plain(value: Any, unit: str) -> Any:
     """Write a standard's value as it is kept and shown: numbers as decimal text."""
-    if unit in {"text", "id", "choice", "yes/no"}:
+    if unit in {"text", "id", "choice", "yes/no", "colour"}:
         return value
     if unit == "quantities":
         if isinstance(value, str):

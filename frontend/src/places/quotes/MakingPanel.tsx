@@ -112,7 +112,7 @@ export function MakingPanel({ tools, house, line, advice, onOverrule, estimate }
           />
         );
       })}
-      {design && <Threads tools={tools} design={design} />}
+      {design && <Threads tools={tools} house={house} design={design} />}
       <MinutesStrip minutes={line.minutes} />
       <BobbinWords bobbins={line.bobbins} />
       <CutPlans line={line} place={placeAt} estimate={estimate} />
@@ -126,7 +126,7 @@ export function MakingPanel({ tools, house, line, advice, onOverrule, estimate }
 function BobbinWords({ bobbins }: { bobbins: EstimateLine["bobbins"] }) {
   const { ends, pieces_per_bobbin: each } = bobbins;
   return (
-    <p className="hint mb-1">
+    <p className="hint mb-1 bobbin-words">
       {bobbins.count} {bobbins.count === 1 ? "bobbin" : "bobbins"} of{" "}
       {number(bobbins.capacity_m, 0)} m{each > 0 && `, ${each} pieces each`}
       {ends.length > 0 &&

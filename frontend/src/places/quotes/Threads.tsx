@@ -1,5 +1,6 @@
-// The colours in sewing order, as wound thread cards; each may be given another thread.
-import type { EstimateLine } from "../../api/client";
+// The colours in sewing order, as wound thread cards; each is given a thread of the shelf, or any.
+import { useRef } from "react";
+import type { EstimateLine, House } from "../../api/client";
 import { number } from "../../parts/format";
 import { ThreadCard } from "../../parts/ThreadCard";
 import { threadColours, withThreads } from "./place";
@@ -9,12 +10,14 @@ const UNDYED = "#8a8378";
 
 interface Props {
   tools: DraftTools;
+  house: House;
   design: EstimateLine["designs"][number];
 }
 
-export function Threads({ tools, design }: Props) {
+export function Threads({ tools, house, design }: Props) {
   const { placement } = tools;
   const own = threadColours(placement);
+  const shelf = Object.entries(house.thread_shelf);
   const assign = (at: number, colour: string) => {
     const list = Array.from({ length: Math.max(at + 1, own.length) }, (_, i) =>
       i === at ? colour : (own[i] ?? design.blocks[i]?.colour ?? UNDYED),
@@ -36,28 +39,83 @@ export function Threads({ tools, design }: Props) {
         )}
       </div>
       <ol className="thread-cards" aria-label="Thread colours in sewing order">
-        {design.blocks.map((block, i) => (
-          <li key={i}>
-            <label>
-              <ThreadCard colour={block.colour} />
-              <input
-                type="color"
-                className="visually-hidden"
-                aria-label={`Thread ${i + 1}, ${block.colour_name}: choose another colour`}
-                value={block.colour ?? UNDYED}
-                onChange={(e) => assign(i, e.target.value)}
+        {design.blocks.map((block, i) => {
+          const kept = shelf.find(([, row]) => row.colour === block.colour)?.[1].label;
+          const name = kept ?? block.colour_name;
+          return (
+            <li key={i}>
+              <Card
+                number={i + 1}
+                name={name}
+                colour={block.colour}
+                onShelf={kept !== undefined}
+                metres={`${number(block.needle_m, 2, 2)} m, bobbin ${number(block.bobbin_m, 2, 2)} m`}
+                shelf={shelf.map(([id, row]) => ({ id, ...row }))}
+                onChoose={(colour) => assign(i, colour)}
               />
-              <span>
-                <b>
-                  {i + 1} {block.colour_name}
-                </b>
-                <br />
-                {number(block.needle_m, 2, 2)} m, bobbin {number(block.bobbin_m, 2, 2)} m
-              </span>
-            </label>
-          </li>
-        ))}
+            </li>
+          );
+        })}
       </ol>
     </section>
+  );
+}
+
+interface CardProps {
+  number: number;
+  name: string;
+  colour: string | null;
+  onShelf: boolean;
+  metres: string;
+  shelf: { id: string; label: string; colour: string }[];
+  onChoose: (colour: string) => void;
+}
+
+function Card({ number: at, name, colour, onShelf, metres, shelf, onChoose }: CardProps) {
+  const box = useRef<HTMLDetailsElement>(null);
+  const close = () => {
+    if (!box.current) return;
+    box.current.open = false;
+    box.current.querySelector("summary")?.focus();
+  };
+  return (
+    <details ref={box} onKeyDown={(e) => e.key === "Escape" && close()}>
+      <summary>
+        <ThreadCard colour={colour} />
+        <span>
+          <b>
+            {at} {name}
+          </b>
+          {onShelf && <span className="hint"> on the shelf</span>}
+          <br />
+          {metres}
+        </span>
+      </summary>
+      <div className="shelf-choice">
+        {shelf.map((thread) => (
+          <button
+            key={thread.id}
+            type="button"
+            aria-pressed={thread.colour === colour}
+            onClick={() => {
+              onChoose(thread.colour);
+              close();
+            }}
+          >
+            <ThreadCard colour={thread.colour} />
+            {thread.label}
+          </button>
+        ))}
+        <label>
+          Another
+          <input
+            type="color"
+            aria-label={`Thread ${at}, ${name}: another colour`}
+            value={colour ?? UNDYED}
+            onChange={(e) => onChoose(e.target.value)}
+          />
+        </label>
+      </div>
+    </details>
   );
 }

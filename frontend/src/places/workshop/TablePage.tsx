@@ -5,6 +5,7 @@ import { NavLink, useParams } from "react-router";
 import { api, ProblemError, type Standard } from "../../api/client";
 import { capital, words } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
+import { ThreadCard } from "../../parts/ThreadCard";
 import { useTell } from "../../parts/toasts";
 import { GoodsThumb } from "../quotes";
 import { PLACES, type PlaceName } from "./places";
@@ -93,7 +94,9 @@ function Section({ section, all }: SectionProps) {
               ) : (
                 columns.map((column) => {
                   const unit = mine.find((s) => s.key.endsWith(`.${column}`))?.unit ?? "";
-                  const said = ["text", "choice", "id", "yes/no", "ids"].includes(unit) ? "" : unit;
+                  const said = ["text", "choice", "id", "yes/no", "colour"].includes(unit)
+                    ? ""
+                    : unit;
                   return (
                     <th scope="col" key={column}>
                       {capital(words(column.replace(/_(mm|s|m|spm|h)$/, "")))}
@@ -122,6 +125,7 @@ function Section({ section, all }: SectionProps) {
                         section={section}
                         label={cells.get("label")}
                         row={row}
+                        colour={cells.get("colour")?.value as string | undefined}
                         onFocus={setAbout}
                       />
                     </th>
@@ -160,10 +164,11 @@ interface HeadProps {
   section: string;
   label: Standard | undefined;
   row: string;
+  colour: string | undefined;
   onFocus: (standard: Standard) => void;
 }
 
-function RowHead({ section, label, row, onFocus }: HeadProps) {
+function RowHead({ section, label, row, colour, onFocus }: HeadProps) {
   const renew = useRenew();
   const tell = useTell();
   const remove = useMutation({
@@ -180,6 +185,7 @@ function RowHead({ section, label, row, onFocus }: HeadProps) {
   if (!label) return words(row);
   return (
     <span className="row-head">
+      {section === "thread_shelf" && <ThreadCard colour={colour ?? null} />}
       {section === "goods" && <GoodsThumb goods={row} size={32} />}
       <Cell standard={label} onFocus={onFocus} />
       {label.added && (
@@ -262,7 +268,7 @@ function AddRow({ section, rows }: { section: string; rows: [id: string, label: 
 }
 
 const ADDABLE = [
-  "machines", "hoops", "threads", "putups", "bobbins", "backings", "rolls", "sheet_goods", "sheets",
+  "machines", "hoops", "threads", "thread_shelf", "putups", "bobbins", "backings", "rolls", "sheet_goods", "sheets",
   "hardware",
 ]; // prettier-ignore
 
@@ -331,6 +337,7 @@ function Cell({ standard, onFocus }: CellProps) {
       ) : (
         <input
           {...shared}
+          type={standard.unit === "colour" ? "color" : "text"}
           size={Math.min(Math.max(kept.length, 5), 22)}
           onChange={(e) => setText(e.target.value)}
           onBlur={() => text !== null && void put(text.trim())}

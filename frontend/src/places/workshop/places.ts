@@ -58,8 +58,9 @@ export const PLACES: Record<PlaceName, Place> = {
       {
         id: "threads",
         name: "Threads and bobbins",
-        about: "Kinds of thread, the put-ups they are bought in, and bobbins.",
-        sections: ["threads", "putups", "bobbins"],
+        about:
+          "The colours on the shelf, kinds of thread, the put-ups they are bought in, bobbins.",
+        sections: ["thread_shelf", "threads", "putups", "bobbins"],
       },
       {
         id: "backings",

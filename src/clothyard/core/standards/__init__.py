@@ -11,9 +11,9 @@ from typing import Any
 from clothyard.core.record import record
 
 ORDER = (
-    "rules", "goods", "backings", "toppings", "rolls", "hoops", "machines", "threads", "putups",
-    "bobbins", "needles", "positions", "place_sizes", "sheet_goods", "sheets", "hardware", "kinds",
-    "speed_profile", "tasks", "stitch_rates", "rush", "schools",
+    "rules", "goods", "backings", "toppings", "rolls", "hoops", "machines", "threads",
+    "thread_shelf", "putups", "bobbins", "needles", "positions", "place_sizes", "sheet_goods",
+    "sheets", "hardware", "kinds", "speed_profile", "tasks", "stitch_rates", "rush", "schools",
 )  # fmt: skip
 
 
