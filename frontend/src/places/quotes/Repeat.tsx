@@ -2,6 +2,7 @@
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import { MeasureField } from "../../parts/MeasureField";
+import { typedLength } from "./place";
 import type { DraftTools } from "./useDraft";
 import type { FieldError } from "./useEstimate";
 
@@ -18,12 +19,6 @@ const START: Record<string, Kept> = {
   split: { overlap_mm: 5 },
 };
 const shown = (value: unknown) => (value === undefined || value === null ? "" : String(value));
-const held = (text: string) => {
-  const clean = text.trim();
-  if (clean === "") return undefined;
-  return /^-?\d+(\.\d+)?$/.test(clean) ? Number(clean) : clean;
-};
-
 interface Props {
   tools: DraftTools;
   at: (where: string) => FieldError;
@@ -47,7 +42,7 @@ export function Repeat({ tools, at }: Props) {
       label={label}
       value={shown(now[key])}
       error={at(`${base}.${key}`)}
-      onChange={(text) => choose(kind, { ...now, [key]: held(text) })}
+      onChange={(text) => choose(kind, { ...now, [key]: typedLength(text) })}
     />
   );
   return (

@@ -24,7 +24,7 @@ export function placeOf(placement: DraftPlacement): DraftPlace {
 }
 
 /** A number where it is one, else the text for the server to read; nothing where it is blank. */
-function typed(held: string): number | string | undefined {
+export function typedLength(held: string): number | string | undefined {
   const clean = held.trim();
   if (clean === "") return undefined;
   return /^-?\d+(\.\d+)?$/.test(clean) ? Number(clean) : clean;
@@ -37,10 +37,10 @@ export function withPlace(
 ): Pick<DraftPlacement, "rest"> {
   const to = { ...placeOf(placement), ...change };
   const place: Kept = {
-    gap_mm: typed(to.gap_mm),
-    side_mm: typed(to.side_mm),
+    gap_mm: typedLength(to.gap_mm),
+    side_mm: typedLength(to.side_mm),
     turn: to.turn || undefined,
-    tilt_deg: typed(to.tilt_deg),
+    tilt_deg: typedLength(to.tilt_deg),
     mirror: to.mirror || undefined,
   };
   const said = Object.fromEntries(Object.entries(place).filter(([, value]) => value !== undefined));
