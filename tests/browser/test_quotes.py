@@ -141,7 +141,7 @@ def test_send_revise_and_compare(page: Page, said: list[str]):
 
 
 def test_sending_is_refused_while_a_stop_stands(page: Page):
-    page.goto("/quotes")
+    page.goto("/quotes?search=Q-0009")
     page.get_by_role("link", name="Q-0009").click()
     expect(page.get_by_role("note").first).to_contain_text("fits no hoop")
     page.get_by_role("button", name="Send", exact=True).click()

@@ -73,6 +73,8 @@ def test_a_band_with_repeats_and_several_in_a_hooping(page: Page, said: list[str
     count(page, Stitches="1200", Width="40", Height="25")
     expect(unit(page)).to_have_text(PRICE)
     piece = page.get_by_role("region", name="The piece")
+    expect(piece).to_contain_text("40 × 25 mm")
+    saved(page)
     once = unit(page).inner_text()
     piece.get_by_label("Sewn", exact=True).select_option("band")
     piece.get_by_label("Band long").fill("60cm")
