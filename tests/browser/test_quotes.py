@@ -151,6 +151,9 @@ def test_sending_is_refused_while_a_stop_stands(page: Page):
 
 def test_the_list_filters_copies_and_deletes_with_undo(page: Page):
     page.goto("/quotes")
+    page.get_by_role("button", name="New quote").click()
+    expect(page.get_by_label("Goods", exact=True)).to_be_visible()
+    page.goto("/quotes")
     page.get_by_role("button", name="expired").click()
     expect(page.get_by_role("row")).to_have_count(2)
     expect(page.get_by_role("row").last).to_contain_text("Guest House at Pebble Stairs")
