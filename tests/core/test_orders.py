@@ -792,6 +792,16 @@ def test_the_centre_mark(position, place, mark, says):
     assert says in found.words
 
 
+def test_the_wearers_right_is_the_viewers_left():
+    line = {
+        "goods": {"class": "tunic", "unit_cost": "5.00"}, "quantity": 1, "digitising": "none",
+        "placements": [{"position": "left-chest", "design": count(900, 50, 60)}],
+    }  # fmt: skip
+    house = {"positions": {"left-chest": {"side": "wearer's right"}}}
+    [found] = price(order(line, house=house)).lines[0].places[0].marks
+    assert (found.x_mm, found.words.endswith("on the wearer's right.")) == (-100, True)
+
+
 def test_several_machines_each_at_its_rate():
     """Chest on the compact, back on the single-needle: hours at 2.50 and at 1.20."""
     line = copy.deepcopy(FLEECES)

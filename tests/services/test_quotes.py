@@ -14,7 +14,8 @@ from clothyard.core.errors import BadInput, Conflict, NotFound, Stale
 from clothyard.documents.fonts import lacking, printable
 from clothyard.services import backups, outbox, quotes
 from clothyard.services.designs import keep_design
-from clothyard.services.standards import change_standard
+from clothyard.services.standards import NewRow, add_row, change_standard, shop_house
+from clothyard.store import customers
 from clothyard.store.quotes import find_document, find_version
 from clothyard.store.shop import Shop
 from tests.conftest import polos
@@ -444,3 +445,29 @@ def test_backup_from_the_command_line(run, shop, tmp_path):
     again.close()
     assert run("restore", tmp_path / "gone.zip", "--shop", tmp_path / "new")[0] == 2
     assert run("backup", tmp_path / "no" / "b.zip", "--shop", shop.folder)[0] == 2
+
+
+def test_two_answers_at_once_are_one(shop: Shop):
+    """The page checks before it writes; the store says no to whoever comes second all the same."""
+    quote = sent(shop)
+    word = customers.KeptWord(1, "accepted", "A. Person", "", "2026-05-04T10:00:00")
+    customers.keep_word(shop, quote.id, word)
+    with pytest.raises(Conflict):
+        customers.keep_word(shop, quote.id, word)
+    assert len(customers.list_words(shop, quote.id)) == 1
+
+
+def test_the_same_again_in_another_number_asks_sizes_and_names_anew(shop: Shop):
+    cells = [{"size": "M", "quantity": 20}, {"size": "L", "quantity": 4}]
+    quote = sent(shop, job=polos(line__cells=cells))
+    [same] = quotes.copy_quote(shop, quote.id, pieces=24).job["lines"]
+    assert [cell["size"] for cell in same["cells"]] == ["M", "L"]
+    [fewer] = quotes.copy_quote(shop, quote.id, pieces=12).job["lines"]
+    assert (fewer["quantity"], "cells" in fewer, "names" in fewer) == (12, False, False)
+
+
+def test_a_row_added_before_a_column_was_there_still_makes_a_house(shop: Shop):
+    add_row(shop, NewRow(section="hoops", like="100x100", label="Old"))
+    shop.reset_standards(["hoops.old.takes_mm"])  # as from a release without it
+    hoops = shop_house(shop).hoops
+    assert hoops["old"].takes_mm == next(iter(hoops.values())).takes_mm
