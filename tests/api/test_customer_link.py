@@ -114,3 +114,16 @@ def test_same_again_in_another_number(client, monkeypatch):
     assert again["customer"] == "Orrin Hill Choir"
     assert any("labour" in change and "18" in change for change in again["standards_changed"])
     assert client.post(f"{here}/copy", params={"pieces": 0}).status_code == 422
+
+
+def test_a_set_is_shown_at_its_one_price(client, monkeypatch):
+    """Two lines of 24 sold as 24 boxes: what is summed up adds to what is to pay."""
+    [line] = polos()["lines"]
+    job = polos() | {
+        "lines": [line, line], "kits": [{"name": "Box", "quantity": 24, "lines": [0, 1]}]
+    }  # fmt: skip
+    view = client.get(page_of(client, sent(client, monkeypatch, job=job))).json()
+    assert [row["name"] for row in view["sums"]] == ["24 × Box"]
+    assert all(shown["tiers"] == [] for shown in view["lines"])
+    amounts = [float(row["amount"]) for row in view["sums"] + view["charges"]]
+    assert sum(amounts) == pytest.approx(float(view["to_pay"]))

@@ -1063,11 +1063,16 @@ export interface components {
         };
         /**
          * CustomerSum
-         * @description A charge beside the lines.
+         * @description A line, a set or a charge, and what it comes to.
          */
         CustomerSum: {
             /** Name */
             name: string;
+            /**
+             * Each
+             * @default
+             */
+            each: string;
             /** Amount */
             amount: string;
         };
@@ -1113,6 +1118,8 @@ export interface components {
             currency: string;
             /** Lines */
             lines: components["schemas"]["CustomerLine"][];
+            /** Sums */
+            sums: components["schemas"]["CustomerSum"][];
             /** Charges */
             charges: components["schemas"]["CustomerSum"][];
             /** Tax */

@@ -135,27 +135,32 @@ function Line({ token, line, n, currency }: LineProps) {
             </ol>
           </details>
         )}
-        <div className="scrolls" tabIndex={0} role="group" aria-label="Price by how many">
-          <table className="tiers">
-            <caption>A piece, by how many</caption>
-            <tbody>
-              <tr>
-                <th scope="row">pieces</th>
-                {line.tiers.map((tier) => (
-                  <td key={tier.quantity}>{tier.quantity}</td>
-                ))}
-              </tr>
-              <tr>
-                <th scope="row">each</th>
-                {line.tiers.map((tier) => (
-                  <td key={tier.quantity} className={tier.quantity === line.quantity ? "here" : ""}>
-                    {money(tier.unit, currency)}
-                  </td>
-                ))}
-              </tr>
-            </tbody>
-          </table>
-        </div>
+        {line.tiers.length > 0 && (
+          <div className="scrolls" tabIndex={0} role="group" aria-label="Price by how many">
+            <table className="tiers">
+              <caption>A piece, by how many</caption>
+              <tbody>
+                <tr>
+                  <th scope="row">pieces</th>
+                  {line.tiers.map((tier) => (
+                    <td key={tier.quantity}>{tier.quantity}</td>
+                  ))}
+                </tr>
+                <tr>
+                  <th scope="row">each</th>
+                  {line.tiers.map((tier) => (
+                    <td
+                      key={tier.quantity}
+                      className={tier.quantity === line.quantity ? "here" : ""}
+                    >
+                      {money(tier.unit, currency)}
+                    </td>
+                  ))}
+                </tr>
+              </tbody>
+            </table>
+          </div>
+        )}
       </div>
     </section>
   );
@@ -167,12 +172,12 @@ function Sums({ view }: { view: CustomerView }) {
     <section aria-label="Price">
       <table className="sums">
         <tbody>
-          {view.lines.map((line, n) => (
-            <tr key={n}>
+          {view.sums.map((sum) => (
+            <tr key={sum.name}>
               <th scope="row">
-                {line.quantity} × {line.goods} at {money(line.unit, currency)}
+                {sum.name} at {money(sum.each, currency)}
               </th>
-              <td>{money(line.line, currency)}</td>
+              <td>{money(sum.amount, currency)}</td>
             </tr>
           ))}
           {view.charges.map((charge) => (

@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, StrictBool
 from clothyard.core.errors import BadInput, Conflict, NotFound
 from clothyard.core.house import House, kept_house
 from clothyard.core.job import NAME_MARK, Job, job_from
-from clothyard.core.result import Estimate
+from clothyard.core.result import Estimate, Tier
 from clothyard.documents.bundle import conditions
 from clothyard.services.designs import DesignPath, design_path, path_of
 from clothyard.services.words import plan_of_words
@@ -88,9 +88,10 @@ class CustomerLine(BaseModel):
 
 
 class CustomerSum(BaseModel):
-    """A charge beside the lines."""
+    """A line, a set or a charge, and what it comes to."""
 
     name: str
+    each: str = ""
     amount: str
 
 
@@ -119,6 +120,7 @@ class CustomerView(BaseModel):
     notes: str
     currency: str
     lines: list[CustomerLine]
+    sums: list[CustomerSum]
     charges: list[CustomerSum]
     tax: str
     to_pay: str
@@ -227,6 +229,11 @@ def read_link(shop: Shop, token: str) -> CustomerView:
         If it opens none.
     """
     quote, version, job, estimate, house = _followed(shop, token)
+    in_sets = {n for kit in estimate.total.kits for n in kit.lines}
+
+    def tiers(n: int) -> list[Tier]:
+        return [] if n in in_sets else estimate.lines[n].tiers
+
     lines = [
         CustomerLine(
             goods=house.goods[asked.goods.class_].label,
@@ -239,11 +246,19 @@ def read_link(shop: Shop, token: str) -> CustomerView:
             places=_places(job, estimate, house, n),
             unit=line.price.unit,
             line=line.price.line,
-            tiers=[CustomerTier(quantity=t.quantity, unit=t.unit) for t in line.tiers],
+            tiers=[CustomerTier(quantity=t.quantity, unit=t.unit) for t in tiers(n)],
         )
         for n, (asked, line) in enumerate(zip(job.lines, estimate.lines, strict=True))
     ]
     total = estimate.total
+    sums = [
+        CustomerSum(name=f"{line.quantity} × {line.goods}", each=line.unit, amount=line.line)
+        for n, line in enumerate(lines)
+        if n not in in_sets
+    ] + [
+        CustomerSum(name=f"{kit.quantity} × {kit.name}", each=kit.unit, amount=kit.line)
+        for kit in total.kits
+    ]
     return CustomerView(
         shop=house.shop.name,
         address=house.shop.address,
@@ -257,6 +272,7 @@ def read_link(shop: Shop, token: str) -> CustomerView:
         notes=version.head.get("notes", ""),
         currency=estimate.currency,
         lines=lines,
+        sums=sums,
         charges=[CustomerSum(name=c.name, amount=c.amount) for c in total.charges],
         tax=total.tax,
         to_pay=total.to_pay,

@@ -50,15 +50,14 @@ export function PiecePicture({ tools, house, line, editable }: Props) {
   const frame = fit(extent(view), Math.max(width, 100), high, ROOM);
   const shown = line.places.flatMap((place, n) => {
     const position = positions[n];
-    const mark = place.marks.find((m) => m.sizes === "M to L") ?? place.marks[0];
+    const drawnSize = middleSize(house, place.position)?.label;
+    const mark = place.marks.find((m) => m.sizes === drawnSize) ?? place.marks[0];
     if (!position || !mark || viewOf(drawing, position) !== view) return [];
     const spot = spotOn(view, position, mark);
     return spot ? [{ n, place, position, spot }] : [];
   });
   const current = shown.find((each) => each.n === tools.placeAt);
-  const middle = Object.values(house.place_sizes).find(
-    (row) => row.position === line.places[tools.placeAt]?.position && row.sizes.includes("*"),
-  );
+  const middle = middleSize(house, line.places[tools.placeAt]?.position ?? "");
   const tint = tintOf(tools.line.cells[0]?.colour ?? "");
   // what is typed shows at once, before the server has answered
   const height = current ? lyingHeight(current.place.corners_mm) : 0;
@@ -179,6 +178,13 @@ function grip(corners: number[][], least: number) {
   const width = Math.max(least, 2 * Math.max(...corners.map(([x]) => x ?? 0)));
   const height = Math.max(least, lyingHeight(corners));
   return { x: -width / 2, y: -height / 2, width, height };
+}
+
+/** The measures of the size that a piece is drawn at: those for all sizes named nowhere. */
+function middleSize(house: House, position: string) {
+  return Object.values(house.place_sizes).find(
+    (row) => row.position === position && row.sizes.includes("*"),
+  );
 }
 
 /** A soft wash of the goods' own colour, where its name is one the browser knows. */
