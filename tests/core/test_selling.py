@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from clothyard.core.errors import BadInput
 from clothyard.core.house import default_house
-from clothyard.core.price.goods import goods_bought
+from clothyard.core.price.goods import goods_bought, plan_supplies
 from clothyard.core.price.rates import MachineYear, Year, yearly_rates
 from clothyard.core.price.ways import digitising_even
 from clothyard.core.run import PassRun, pass_seconds
@@ -54,7 +54,7 @@ def test_goods_by_breaks_and_packs(goods, quantity, bought, total):
 
     job = polos(line__quantity=quantity)
     job["lines"][0]["goods"] |= goods
-    found = goods_bought(job_from(job).lines[0], quantity)
+    found = goods_bought(plan_supplies(job_from(job), default_house())[0], quantity)
     assert (found.bought, found.total) == (bought, D(total))
     line = line_of(job, compare=False)
     assert line.cost.goods == money(float(total))

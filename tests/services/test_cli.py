@@ -145,7 +145,7 @@ def test_standards(run, tmp_path):
     assert house["price"]["margin"] == "0.35"
     assert house["goods"]["pique-polo"]["thickness_mm"] == 0.8
     shop = Shop(tmp_path / "s")
-    shop.change_standard("price.margin", "0.42")
+    shop.change_standards({"price.margin": "0.42"})
     _, own, _ = run("standards", "--json", "--shop", tmp_path / "s")
     assert json.loads(own)["price"]["margin"] == "0.42"
     _, listed, _ = run("standards", "--shop", tmp_path / "s")

@@ -45,7 +45,7 @@ def test_pragmas_and_the_reader_cannot_write(shop: Shop):
 
 def test_what_is_kept_is_there_after_reopening(tmp_path: Path, crest_files):
     first = Shop(tmp_path / "s")
-    first.change_standard("price.margin", "0.4")
+    first.change_standards({"price.margin": "0.4"})
     kept = keep_design(first, crest_files["dst"], "../some\\where/crest.dst")
     first.close()
     again = Shop(tmp_path / "s")
@@ -77,7 +77,7 @@ def test_a_failed_write_keeps_nothing(shop: Shop):
 def test_writers_queue_up(shop: Shop):
     def change(n):
         for i in range(10):
-            shop.change_standard(f"tasks.t{n}.seconds", str(i))
+            shop.change_standards({f"tasks.t{n}.seconds": str(i)})
 
     threads = [threading.Thread(target=change, args=(n,)) for n in range(8)]
     for thread in threads:
@@ -134,7 +134,7 @@ def test_the_demo_keeps_edits_and_never_touches_another_folder(tmp_path: Path):
     assert len(listed) == 12
     assert {row.state for row in listed} == {"draft", "sent", "accepted", "declined", "expired"}
     assert {row.version for row in listed} == {0, 1, 2}
-    shop.change_standard("price.margin", "0.5")
+    shop.change_standards({"price.margin": "0.5"})
     shop.close()
     assert demo_shop(tmp_path / "demo").changed_standards()["price.margin"] == "0.5"
     assert "price.margin" not in demo_shop(tmp_path / "demo", reset=True).changed_standards()

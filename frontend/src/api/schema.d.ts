@@ -774,6 +774,32 @@ export interface components {
             stitch_mm: number;
         };
         /**
+         * Blank
+         * @description A blank that the shop buys: of which class, from whom, and what it costs.
+         */
+        Blank: {
+            /** Label */
+            label: string;
+            /** Goods */
+            goods: string;
+            /** Supplier */
+            supplier: string;
+            /** PriceSteps */
+            prices: {
+                [key: string]: string;
+            };
+            /** SizeSums */
+            dearer: {
+                [key: string]: string;
+            };
+            /** Pack */
+            pack: number;
+            /** Sizes */
+            sizes: string;
+            /** Colours */
+            colours: string;
+        };
+        /**
          * BobbinColourPlan
          * @description The bobbins of one thread.
          */
@@ -1314,6 +1340,7 @@ export interface components {
              * @default 0
              */
             goods_bought: number;
+            supplied: components["schemas"]["Supplied"] | null;
             /**
              * Tier Quantity
              * @default 0
@@ -1638,6 +1665,14 @@ export interface components {
             /** Hardware */
             hardware: {
                 [key: string]: components["schemas"]["HardwareKind"];
+            };
+            /** Suppliers */
+            suppliers: {
+                [key: string]: components["schemas"]["Supplier"];
+            };
+            /** Blanks */
+            blanks: {
+                [key: string]: components["schemas"]["Blank"];
             };
             /** Kinds */
             kinds: {
@@ -2043,15 +2078,22 @@ export interface components {
         };
         /**
          * NewRow
-         * @description A row to add: like another one of its table, under its own name.
+         * @description A row to add under its own name: like another one of its table, but for some values.
          */
         NewRow: {
             /** Section */
             section: string;
-            /** Like */
+            /**
+             * Like
+             * @default
+             */
             like: string;
             /** Label */
             label: string;
+            /** Values */
+            values?: {
+                [key: string]: unknown;
+            };
         };
         /**
          * NewValue
@@ -2849,6 +2891,54 @@ export interface components {
             rate: string;
         };
         /**
+         * Supplied
+         * @description How a line's blanks are bought.
+         *
+         *     `each` is the mean price of one (4 places), which holds from `step` on, all lines of the same
+         *     blank counted together; `next_step` and `next_each` are the supplier's next one; `delivery`
+         *     is the line's share.
+         */
+        Supplied: {
+            /** Blank */
+            blank: string | null;
+            /** Label */
+            label: string;
+            /** Supplier */
+            supplier: string;
+            /** Money */
+            each: string;
+            /** Step */
+            step: number;
+            /** Next Step */
+            next_step: number | null;
+            /** Next Each */
+            next_each: string | null;
+            /** Alike */
+            alike: number;
+            /** Pack */
+            pack: number;
+            /** Money */
+            delivery: string;
+            /** Days */
+            days: number | null;
+            /** Typed */
+            typed: boolean;
+        };
+        /**
+         * Supplier
+         * @description Who blanks are bought from.
+         */
+        Supplier: {
+            /** Label */
+            label: string;
+            /** Money */
+            delivery: string;
+            /** Money */
+            free_from: string;
+            /** Days */
+            days: number;
+        };
+        /**
          * Task
          * @description A hand task: seconds for the first piece.
          */
@@ -3377,11 +3467,16 @@ export interface components {
         };
         /**
          * Goods
-         * @description The blank goods of a line.
+         * @description The blank goods of a line: one of the shelf's, or as typed, which goes before the shelf.
          */
         Goods: {
             /** Class */
             class: string;
+            /**
+             * Blank
+             * @default null
+             */
+            blank: string | null;
             /**
              * Unit Cost
              * @default null
@@ -3394,14 +3489,14 @@ export interface components {
             price_breaks: components["schemas"]["PriceBreak"][];
             /**
              * Pack
-             * @default 1
+             * @default null
              */
-            pack: number;
+            pack: number | null;
             /**
-             * Money
-             * @default 0.00
+             * Delivery
+             * @default null
              */
-            delivery: string;
+            delivery: string | null;
             /**
              * Spares Unsaleable
              * @default false

@@ -439,7 +439,48 @@ def _line_advice(plan: LinePlan, cost: LineCost, priced: Priced, index: int) -> 
             f"The agreed price of {line.agreed.unit_price} held until {line.agreed.until}.",
             "Agree on a new one; this is the price worked out.",
         )  # fmt: skip
+    yield from _blank_advice(plan, cost, index)
     yield from _price_advice(plan, cost, priced, index)
+
+
+def _listed(text: str, sep: str | None) -> list[str]:
+    return [part.strip() for part in text.split(sep) if part.strip()]
+
+
+def _blank_advice(plan: LinePlan, cost: LineCost, index: int) -> Iterator[Advice]:
+    """What does not agree with the blank as the shelf has it."""
+    goods, house = plan.line.goods, plan.house
+    if goods.supplied_by == "customer" or goods.blank is None:
+        return
+    blank = house.blanks[goods.blank]
+    if blank.goods != goods.class_:
+        made, kept = house.goods[goods.class_].label, house.goods[blank.goods].label
+        yield _advice(
+            "blank-differs", "note", "goods",
+            f"On the shelf {blank.label} is {kept.lower()}; here it is made as {made.lower()}.",
+            f"Make it as {kept.lower()}.",
+            [{"op": "replace", "path": f"/lines/{index}/goods/class", "value": blank.goods}],
+        )  # fmt: skip
+    if not cost.goods.each and plan.supply.source != "typed":
+        yield _advice(
+            "blank-unpriced", "warn", "goods",
+            f"{blank.label} has no price on the shelf: the goods are reckoned at nothing.",
+            "Enter its prices on the shelf, or type what one costs here.",
+        )  # fmt: skip
+    sizes, colours = _listed(blank.sizes, None), _listed(blank.colours, ",")
+    for asked, known, unsaid, what in (
+        ({c.size.strip() for c in plan.line.cells} - {""}, sizes, "one-size", "size"),
+        ({c.colour.strip() for c in plan.line.cells} - {""}, colours, "any", "colour"),
+    ):
+        folded = {name.casefold() for name in known}
+        missing = sorted(name for name in asked if name.casefold() not in folded)
+        if missing and unsaid not in folded:
+            yield _advice(
+                "cell-none", "warn", "cells",
+                f"{blank.label} does not come in {what} {', '.join(missing)}: "
+                f"the shelf has {', '.join(known)}.",
+                "Ask the supplier, or choose one that is there.",
+            )  # fmt: skip
 
 
 def _floor_fix(plan: LinePlan, priced: Priced, index: int) -> list[dict[str, Any]] | None:

@@ -79,7 +79,7 @@ class Comparer:
             line, line.placements[at], making, self.order.sewn[self.index][at], house,
             where="", like=self.plan.placements[at],
         )  # fmt: skip
-        other = plan_line(line, swapped, house)
+        other = plan_line(line, swapped, house, self.plan.supply)
         cost = cost_line(other, self.quantity, ALONE)
         money = cost.own - self.base.own
         if order_wide:
@@ -152,7 +152,7 @@ def _on_machine(order: OrderPlan, machine_id: str) -> list[LinePlan]:
                 plan_place(plan.line, placement, made, sewn, house, where=where,
                            like=plan.placements[i])
             )  # fmt: skip
-        plans.append(plan_line(plan.line, placed, house))
+        plans.append(plan_line(plan.line, placed, house, plan.supply))
     return plans
 
 

@@ -27,6 +27,9 @@ def _without(line: dict[str, Any]) -> dict[str, Any]:
     for tier in line["tiers"]:
         tier["unit_cost"] = tier["margin"] = tier["set_up"] = NO_SHARE
     line["advice"] = [a for a in line["advice"] if a["code"] not in OF_COSTS]
+    if line["supplied"]:
+        nothing = {"each": NO_SHARE, "delivery": NO_MONEY, "next_each": None, "next_step": None}
+        line["supplied"] |= nothing
     return line | {"schools": [], "break_evens": [], "working": []}
 
 
@@ -68,10 +71,14 @@ def house_without_costs(house: House) -> House:
     def clean(place: dict[str, Any], prefix: str) -> None:
         for name, value in place.items():
             key = f"{prefix}{name}"
-            if isinstance(value, dict):
+            meta = row_meta(key)
+            if meta and meta.unit == "price steps":
+                place[name] = {"1": 0}
+            elif meta and meta.unit == "size sums":
+                place[name] = {}
+            elif isinstance(value, dict):
                 clean(value, f"{key}.")
                 continue
-            meta = row_meta(key)
             if meta and (meta.unit.startswith("money") or key in TELLING):
                 place[name] = 0
 

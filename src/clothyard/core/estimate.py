@@ -141,7 +141,9 @@ def estimate(
     check_margins(job, house)
     order = plan_order(job, house, designs)
     spares = [
-        spares_for(plan.line, plan.line.quantity, spoil=plan.spoil, rules=house.spoilage)
+        spares_for(
+            plan.line, plan.supply, plan.line.quantity, spoil=plan.spoil, rules=house.spoilage
+        )
         for plan in order.plans
     ]
     firsts = [first_piece(plan) for plan in order.plans]

@@ -13,7 +13,8 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationEr
 
 from clothyard.core.checking import bad_input_from
 from clothyard.core.errors import BadInput, SeveralBadInputs, unknown_id
-from clothyard.core.standards import Standard, all_standards, default_tree
+from clothyard.core.price_steps import PriceSteps, SizeSums, read_sizes, read_steps
+from clothyard.core.standards import Standard, all_standards, default_tree, table_columns
 from clothyard.core.units import Factor, Money, Rate, Share, read_decimal
 
 
@@ -231,6 +232,28 @@ class HardwareKind(_Part):
     unit: Literal["each", "m"]
     price: Money
     seconds: Num
+
+
+class Supplier(_Part):
+    """Who blanks are bought from."""
+
+    label: str
+    delivery: Money
+    free_from: Money
+    days: Count
+
+
+class Blank(_Part):
+    """A blank that the shop buys: of which class, from whom, and what it costs."""
+
+    label: str
+    goods: str
+    supplier: str
+    prices: PriceSteps
+    dearer: SizeSums
+    pack: Count
+    sizes: str
+    colours: str
 
 
 class Kind(_Part):
@@ -502,6 +525,8 @@ class House(_Part):
     sheet_goods: dict[str, SheetGoods]
     sheets: dict[str, Sheet]
     hardware: dict[str, HardwareKind]
+    suppliers: dict[str, Supplier]
+    blanks: dict[str, Blank]
     kinds: dict[str, Kind]
     speed_profile: dict[str, SpeedPoint]
     tasks: dict[str, Task]
@@ -547,17 +572,11 @@ def row_meta(key: str) -> Standard | None:
     if key in known:
         return known[key]
     parts = key.split(".")
-    if len(parts) == 3:
-        section, _, column = parts
-        return next(
-            (
-                s
-                for k, s in known.items()
-                if k.startswith(f"{section}.") and k.endswith(f".{column}")
-            ),
-            None,
-        )
-    return None
+    return table_columns(parts[0]).get(parts[2]) if len(parts) == 3 else None
+
+
+_READ_MAP = {"price steps": read_steps, "size sums": read_sizes}
+"""Units whose values are maps, and what reads them."""
 
 
 def check_value(key: str, value: Any, *, where: str) -> None:
@@ -581,6 +600,14 @@ def check_value(key: str, value: Any, *, where: str) -> None:
                 f"{str(value)[:40]!r} is no colour.", where=where, remedy="Write it as #1d3b6f.",
                 code="not-a-colour",
             )  # fmt: skip
+        return
+    if meta.unit in _READ_MAP:
+        try:
+            _READ_MAP[meta.unit](value)
+        except ValueError as error:
+            raise BadInput(
+                f"{error}.", where=where, remedy="Write each with its price.", code="not-a-price"
+            ) from None
         return
     if meta.unit in {"text", "id", "choice"}:
         if not isinstance(value, str) or not value.strip() or len(value) > 500:
@@ -612,7 +639,12 @@ def _check_patch(patch: Mapping[str, Any], prefix: str, where: str) -> None:
         key = f"{prefix}{name}"
         if value is None:
             continue
-        if isinstance(value, Mapping):
+        meta = row_meta(key) if isinstance(value, Mapping) else None
+        if meta and meta.unit in _READ_MAP:
+            kept = {name: part for name, part in value.items() if part is not None}
+            if kept:
+                check_value(key, kept, where=f"{where}.{key}")
+        elif isinstance(value, Mapping):
             _check_patch(value, f"{key}.", where)
         elif key != "format":
             check_value(key, value, where=f"{where}.{key}")
@@ -628,6 +660,8 @@ _POINTERS = (
     ("rolls", "material", ("backings", "toppings", "sheet_goods")),
     ("sheets", "material", ("backings", "toppings", "sheet_goods")),
     ("place_sizes", "position", ("positions",)),
+    ("blanks", "goods", ("goods",)),
+    ("blanks", "supplier", ("suppliers",)),
 )
 
 

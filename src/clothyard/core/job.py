@@ -59,13 +59,14 @@ class PriceBreak(_Part):
 
 
 class Goods(_Part):
-    """The blank goods of a line."""
+    """The blank goods of a line: one of the shelf's, or as typed, which goes before the shelf."""
 
     class_: ShortText = Field(alias="class")
+    blank: ShortText | None = None
     unit_cost: Money | None = None
     price_breaks: tuple[PriceBreak, ...] = Field(default=(), max_length=30)
-    pack: Annotated[StrictInt, Field(ge=1, le=10_000)] = 1
-    delivery: Money = Decimal("0.00")
+    pack: Annotated[StrictInt, Field(ge=1, le=10_000)] | None = None
+    delivery: Money | None = None
     spares_unsaleable: StrictBool = False
     supplied_by: Literal["shop", "customer"] = "shop"
     liability: Money = Decimal("0.00")
@@ -413,13 +414,16 @@ def _check_step(step: Step, where: str) -> list[BadInput]:
 def _check_line(line: Line, where: str) -> list[BadInput]:
     problems = []
     goods = line.goods
-    priced = line.cells and all(cell.unit_cost is not None for cell in line.cells)
+    priced = goods.blank is not None or (
+        line.cells and all(cell.unit_cost is not None for cell in line.cells)
+    )
     if goods.unit_cost is None and goods.supplied_by == "shop" and not priced:
         problems.append(
             BadInput(
                 "is needed.",
                 where=f"{where}.goods.unit_cost",
-                remedy='Enter what a blank costs the shop, or "supplied_by": "customer".',
+                remedy='Enter what a blank costs the shop, name one of its shelf ("blank"), or '
+                '"supplied_by": "customer".',
                 code="missing",
             )
         )

@@ -10,7 +10,7 @@ from clothyard.core.cloth.layout import HoopTry, Layout, grown, lay_out, try_hoo
 from clothyard.core.cloth.place import lying_size
 from clothyard.core.errors import BadInput, unknown_id
 from clothyard.core.house import BobbinColour, GoodsClass, House
-from clothyard.core.job import Line, Methods, Placement
+from clothyard.core.job import Goods, Line, Methods, Placement
 from clothyard.core.making import NONE, Choice, Making
 from clothyard.core.stitches.facts import DesignFacts
 
@@ -44,6 +44,14 @@ class _Chooser:
         why = reason if value == proposed else f"Chosen; proposed was {proposed}: {reason}"
         self.choices.append(Choice(key, value, "chosen", why))
         return value
+
+
+def goods_name(goods: Goods, house: House) -> str:
+    """Name what is sewn on as the customer reads it: the shelf's blank, else the class."""
+    if goods.supplied_by == "shop" and goods.blank in house.blanks:
+        return house.blanks[goods.blank].label
+    known = house.goods.get(goods.class_)
+    return known.label if known else goods.class_
 
 
 def goods_class(line: Line, house: House, *, where: str) -> GoodsClass:

@@ -46,6 +46,7 @@ from clothyard.core.result import (
     PutUpBought,
     Run,
     SchoolOffered,
+    Supplied,
     Tax,
     Tier,
     Total,
@@ -462,6 +463,28 @@ def _schools(figures: LineFigures, currency: str) -> list[SchoolOffered]:
     ]
 
 
+def _supplied(plan: LinePlan, cost: LineCost, currency: str) -> Supplied | None:
+    if plan.line.goods.supplied_by == "customer":
+        return None
+    supply, bought, house = plan.supply, cost.goods, plan.house
+    blank = house.blanks.get(supply.blank or "")
+    beyond = next((step for step in supply.steps if step[0] > bought.step), None)
+    return Supplied(
+        blank=supply.blank,
+        label=blank.label if blank else "",
+        supplier=house.suppliers[blank.supplier].label if blank else "",
+        each=share_text(bought.each),
+        step=bought.step,
+        next_step=beyond[0] if beyond else None,
+        next_each=share_text(beyond[1]) if beyond else None,
+        alike=supply.alike,
+        pack=supply.pack,
+        delivery=money_text(bought.delivery, currency),
+        days=supply.days,
+        typed=supply.source == "typed",
+    )
+
+
 def pack_line(
     figures: LineFigures, whole: OrderFigures | None, currency: str, *, working: bool
 ) -> EstimateLine:
@@ -482,6 +505,7 @@ def pack_line(
         bobbins=_bobbins(figures),
         spares=priced.spares,
         goods_bought=cost.goods.bought,
+        supplied=_supplied(plan, cost, currency),
         tier_quantity=cost.quantity + cost.order.alike,
         minutes=pack_minutes(plan, cost),
         needles=_needles(plan, cost),

@@ -11,6 +11,7 @@ from clothyard.core.job import Job, Line, Placement
 from clothyard.core.making import Making
 from clothyard.core.methods import goods_class, settle_methods
 from clothyard.core.order import once_an_order
+from clothyard.core.price.goods import Supply, plan_supplies
 from clothyard.core.price.line import HOUR
 from clothyard.core.price.plan import LinePlan, PlacementPlan, plan_line, plan_placement
 from clothyard.core.record import record
@@ -67,7 +68,7 @@ def plan_place(
     )
 
 
-def _plan(line: Line, sewn: Sequence[Sewn], house: House, where: str) -> LinePlan:
+def _plan(line: Line, sewn: Sequence[Sewn], house: House, supply: Supply, where: str) -> LinePlan:
     check_finishing(line.finishing, where=where)
     goods_class(line, house, where=where)
     placed = []
@@ -75,7 +76,7 @@ def _plan(line: Line, sewn: Sequence[Sewn], house: House, where: str) -> LinePla
         place = f"{where}.placements[{i}]"
         making = settle_methods(line, placement, design.facts, house, where=place)
         placed.append(plan_place(line, placement, making, design, house, where=place))
-    return plan_line(line, placed, house, where=where)
+    return plan_line(line, placed, house, supply, where=where)
 
 
 def plan_order(job: Job, house: House, designs: Mapping[str, DesignFacts]) -> OrderPlan:
@@ -91,5 +92,8 @@ def plan_order(job: Job, house: House, designs: Mapping[str, DesignFacts]) -> Or
     sewn = tuple(
         sewn_designs(line, house, designs, where=f"lines[{i}]") for i, line in enumerate(job.lines)
     )
-    plans = tuple(_plan(line, sewn[i], house, f"lines[{i}]") for i, line in enumerate(job.lines))
+    supplies = plan_supplies(job, house)
+    plans = tuple(
+        _plan(line, sewn[i], house, supplies[i], f"lines[{i}]") for i, line in enumerate(job.lines)
+    )
     return OrderPlan(plans, sewn, house)

@@ -413,6 +413,28 @@ class Working(_Part):
     unit: str
 
 
+class Supplied(_Part):
+    """How a line's blanks are bought.
+
+    `each` is the mean price of one (4 places), which holds from `step` on, all lines of the same
+    blank counted together; `next_step` and `next_each` are the supplier's next one; `delivery`
+    is the line's share.
+    """
+
+    blank: str | None
+    label: str
+    supplier: str
+    each: MoneyOut
+    step: int
+    next_step: int | None
+    next_each: MoneyOut | None
+    alike: int
+    pack: int
+    delivery: MoneyOut
+    days: int | None
+    typed: bool
+
+
 class EstimateLine(_Part):
     """A line of the estimate."""
 
@@ -427,6 +449,7 @@ class EstimateLine(_Part):
     bobbins: Bobbins
     spares: int
     goods_bought: int = 0
+    supplied: Supplied | None = None
     tier_quantity: int = 0
     minutes: list[Minute] = []
     needles: list[NeedleUsed] = []

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Collection
 from typing import Any
 
 _HEAD = {
@@ -45,19 +46,38 @@ def _shown(value: Any) -> str:
     return f"{value[:12]}…" if isinstance(value, str) and len(value) == 64 else str(value)
 
 
-def standards_changed(before: dict[str, Any], after: dict[str, Any]) -> list[str]:
+def standards_changed(
+    before: dict[str, Any], after: dict[str, Any], *, blanks: Collection[str] = ()
+) -> list[str]:
     """Tell which standards that move prices differ between two houses, a sentence each.
 
-    Who the shop is, the units it reads and the colours on its shelf are none of them.
+    Parameters
+    ----------
+    before, after : dict
+        Houses as documents.
+    blanks : collection of str
+        Those that the quote uses: others, and other suppliers, do not move its price. Who the
+        shop is, the units it reads and the colours on its shelf never do.
 
     >>> standards_changed({"price": {"margin": "0.35"}}, {"price": {"margin": "0.4"}})
     ['price.margin: 0.35 became 0.4.']
     """
     old, new = _flat(before), _flat(after)
+    kept = [house.get("blanks", {}).get(blank, {}) for house in (before, after) for blank in blanks]
+    used = {
+        "blanks": set(blanks),
+        "suppliers": {str(row["supplier"]) for row in kept if "supplier" in row},
+        "shop": set(), "thread_shelf": set(),
+    }  # fmt: skip
+
+    def moves(key: str) -> bool:
+        section, row, *_ = key.split(".")
+        return section not in used or row in used[section]
+
     return [
         f"{key}: {_shown(old.get(key))} became {_shown(new.get(key))}."
         for key in dict.fromkeys([*old, *new])
-        if old.get(key) != new.get(key) and not key.startswith(("shop.", "thread_shelf."))
+        if old.get(key) != new.get(key) and moves(key)
     ]
 
 

@@ -273,13 +273,19 @@ def _hand(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
 
 def _material_costs(sheet: _Sheet, plan: LinePlan, cost: LineCost) -> None:
     q = cost.quantity
-    source = "customer's own" if plan.line.goods.supplied_by == "customer" else "typed"
-    each: Input = ("a blank", cost.goods.each, "money", source)
+    supply, bought = plan.supply, cost.goods
+    source = supply.source
+    if bought.step > 1:
+        source += f", from {bought.step} on"
+    if supply.alike:
+        source += f", counted with {supply.alike} more in the order"
+    each: Input = ("a blank", bought.each, "money", source)
     pieces: Input = ("pieces", q, "pieces", "asked")
-    goods: list[Input] = [("bought", cost.goods.bought, "pieces", "asked, breaks and packs"), each]
+    goods: list[Input] = [("bought", bought.bought, "pieces", "asked, price steps and packs"), each]
     formula = "bought × a blank"
-    if plan.line.goods.delivery and source == "typed":
-        goods.append(("delivery", plan.line.goods.delivery, "money", "typed"))
+    if bought.delivery:
+        shared = "typed" if supply.supplier is None else "the supplier's, by what is bought"
+        goods.append(("delivery", bought.delivery, "money", shared))
         formula += " + delivery"
     if plan.line.goods.spares_unsaleable:
         formula += " + spares that cannot be sold"

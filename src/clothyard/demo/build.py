@@ -14,7 +14,7 @@ from clothyard.core.errors import BadInput
 from clothyard.demo import stitching
 from clothyard.services import quotes
 from clothyard.services.designs import keep_design
-from clothyard.services.standards import change_standard
+from clothyard.services.standards import NewRow, add_row, change_standard
 from clothyard.store.shop import DATABASE, Shop, today
 
 MARK = "sample-shop"
@@ -31,6 +31,49 @@ DOGS = (
     "Nell", "Sprat", "Juniper", "Mudge", "Captain", "Olive", "Rook", "Dumpling", "Ivy", "Tinker",
     "Halyard", "Moth",
 )  # fmt: skip
+SUPPLIERS: dict[str, dict[str, Any]] = {
+    "Saltmarsh Blanks": {"delivery": "6.50", "free_from": "200", "days": 3},
+    "Loom & Ladder Wholesale": {"delivery": "9.00", "free_from": "350", "days": 6},
+}
+_SALT, _LOOM = "saltmarsh-blanks", "loom-ladder-wholesale"
+BLANKS: dict[str, dict[str, Any]] = {
+    "Harbour polo": {
+        "goods": "pique-polo", "supplier": _SALT, "prices": "6.40, 25: 5.95, 100: 5.40",
+        "dearer": "2XL 0.90, 3XL 1.60", "sizes": "XS S M L XL 2XL 3XL",
+        "colours": "navy, white, sky, bottle green",
+    },
+    "Deckhand sweatshirt": {
+        "goods": "sweatshirt", "supplier": _SALT, "prices": "11.20, 12: 10.60, 50: 9.80",
+        "dearer": "2XL 1.40", "sizes": "S M L XL 2XL", "colours": "navy, grey, ecru",
+    },
+    "Crew gilet": {
+        "goods": "lined-jacket", "supplier": _LOOM, "prices": "15.40, 10: 14.50, 25: 13.60",
+        "sizes": "S M L XL", "colours": "navy, moss",
+    },
+    "Watch hat": {
+        "goods": "knitted-hat", "supplier": _SALT, "prices": "3.60, 20: 3.20, 100: 2.75",
+        "pack": 10, "colours": "navy, ecru, rust",
+    },
+    "Wool scarf": {
+        "goods": "scarf", "supplier": _LOOM, "prices": "4.60, 25: 4.10, 100: 3.70",
+        "colours": "oat, slate, moss",
+    },
+    "Quilted dog coat": {
+        "goods": "dog-coat", "supplier": _LOOM, "prices": "8.40, 10: 7.90, 40: 7.20",
+        "dearer": "L 1.30", "sizes": "S M L", "colours": "moss, brick",
+    },
+    "Clinic tunic": {
+        "goods": "tunic", "supplier": _SALT, "prices": "11.40, 12: 11.00",
+        "sizes": "8 10 12 14 16 18", "colours": "teal, white",
+    },
+    "Kit bag, 40 litres": {
+        "goods": "kit-bag", "supplier": _LOOM, "prices": "10.60, 20: 9.80", "colours": "navy",
+    },
+    "Linen-look cushion cover": {
+        "goods": "cushion-cover", "supplier": _LOOM, "prices": "5.20, 10: 4.75, 50: 4.30",
+        "pack": 2, "colours": "oat, chalk",
+    },
+}  # fmt: skip
 ROWING = ("Brackwater Rowing Club", "kit@brackwater-rowing.example")
 VETS = ("Fennel Lane Veterinary Practice", "desk@fennel-lane.example")
 CHOIR = ("Orrin Hill School Choir", "choir@orrin-hill.example")
@@ -100,6 +143,7 @@ class _Story:
             change_standard(
                 self.shop, "shop.address", "3 Rope Walk, Brackwater · hello@tidewell.example"
             )
+            self._stock()
             for key, (name, kind, draw) in DESIGNS.items():
                 data = stitching.stitch_file(draw(), kind)
                 self.designs[key] = keep_design(self.shop, data, f"{name}.{kind}").sha256
@@ -107,7 +151,9 @@ class _Story:
             self._sent(GUESTS, self._job("cushion-cover", "4.75", 16, "lighthouse"),
                        notes="One on each window seat.")  # fmt: skip
         with _days_ago(41):
-            gilets = self._sent(ROWING, self._job("lined-jacket", "14.50", 18, "crest"), due=30)
+            gilets = self._sent(
+                ROWING, self._job("lined-jacket", "crew-gilet", 18, "crest"), due=30
+            )
             self._sent(CHOIR, self._folders(), answer="declined")
         with _days_ago(33):
             self._answer(gilets, "accepted")
@@ -118,23 +164,33 @@ class _Story:
         with _days_ago(9):
             self._revised(hats, self._job("knitted-hat", "3.20", 30, "oars"))
         with _days_ago(4):
-            self._sent(CHOIR, self._job("scarf", "4.10", 40, "border"), due=45)
+            self._sent(CHOIR, self._job("scarf", "wool-scarf", 40, "border"), due=45)
             self._sent(GUESTS, self._job("tunic", "10.50", 6, "anchor"), due=21)
         with _days_ago(2):
             back = {"stitches": 38_000, "kind": "fill", "width_mm": 310, "height_mm": 330}
             self._draft(
-                ROWING, self._job("kit-bag", "9.80", 20, back), notes="As large as it goes."
+                ROWING,
+                self._job("kit-bag", "kit-bag-40-litres", 20, back),
+                notes="As large as it goes.",
             )
-            self._draft(VETS, self._job("tunic", "11.00", 5, "paw", repeat=True))
+            self._draft(VETS, self._job("tunic", "clinic-tunic", 5, "paw", repeat=True))
         with _days_ago(0):
             self._draft(GROOMER, self._coats(), due=35)
             self._draft(GUESTS, {"lines": [{"goods": {"class": "table-linen"}}]},
                         notes="Breakfast room; they will count the tables.")  # fmt: skip
 
+    def _stock(self) -> None:
+        """Keep who blanks are bought from, and what they ask."""
+        for section, rows in (("suppliers", SUPPLIERS), ("blanks", BLANKS)):
+            for label, values in rows.items():
+                add_row(self.shop, NewRow(section=section, label=label, values=values))
+
     def _job(
         self, goods: str, cost: str, quantity: int, design: str | dict[str, Any], *,
         repeat: bool = False,
     ) -> dict[str, Any]:  # fmt: skip
+        """A job of one line; a cost that is no number is a blank of the shelf."""
+        priced = {"unit_cost" if cost[:1].isdigit() else "blank": cost}
         drawn: dict[str, Any] = (
             {"sha256": self.designs[design]} if isinstance(design, str) else dict(design)
         )
@@ -145,7 +201,7 @@ class _Story:
             "currency": "GBP",
             "lines": [
                 {
-                    "goods": {"class": goods, "unit_cost": cost},
+                    "goods": {"class": goods} | priced,
                     "quantity": quantity,
                     "placements": [{"design": drawn}],
                 }
@@ -154,13 +210,13 @@ class _Story:
 
     def _coats(self) -> dict[str, Any]:
         """24 coats in three sizes, a paw on each and its dog's name."""
-        job = self._job("dog-coat", "7.90", 24, "paw")
+        job = self._job("dog-coat", "quilted-dog-coat", 24, "paw")
         job["lines"][0] |= {
             "names": list(DOGS),
             "cells": [
                 {"size": "S", "colour": "moss", "quantity": 9},
                 {"size": "M", "colour": "moss", "quantity": 10},
-                {"size": "L", "colour": "moss", "quantity": 5, "unit_cost": "9.20"},
+                {"size": "L", "colour": "moss", "quantity": 5},
             ],
         }
         name = {"text": "{name}", "height_mm": 18}

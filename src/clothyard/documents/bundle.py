@@ -16,6 +16,7 @@ from reportlab.platypus import PageBreak, Spacer
 
 from clothyard.core.house import House
 from clothyard.core.job import NAME_MARK, Job, job_json
+from clothyard.core.methods import goods_name
 from clothyard.core.result import Estimate, EstimateLine, estimate_bytes
 from clothyard.documents.fonts import BOLD
 from clothyard.documents.layout import (
@@ -122,8 +123,7 @@ def _place_rows(line: EstimateLine, job: Job, index: int, house: House) -> list[
 
 def _what(line: EstimateLine, job: Job, index: int, house: House) -> list[list[str]]:
     asked = job.lines[index]
-    goods = house.goods[asked.goods.class_]
-    rows = [["Pieces", f"{line.quantity} × {goods.label}"]]
+    rows = [["Pieces", f"{line.quantity} × {goods_name(asked.goods, house)}"]]
     cells = [f"{c.quantity} × {' '.join(x for x in (c.size, c.colour) if x)}" for c in asked.cells]
     if cells:
         rows.append(["Sizes and colours", ", ".join(cells)])
@@ -146,7 +146,7 @@ def _sums(estimate: Estimate, job: Job, house: House) -> list[list[str]]:
     for i, line in enumerate(estimate.lines):
         if i in in_kits:
             continue
-        goods = house.goods[job.lines[i].goods.class_].label
+        goods = goods_name(job.lines[i].goods, house)
         what = f"{line.quantity} × {goods}" if len(job.lines) > 1 else f"{line.quantity} pieces"
         rows.append([what, money(line.price.unit, currency), money(line.price.line, currency)])
     for kit in total.kits:

@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, StrictBool
 from clothyard.core.errors import BadInput, Conflict, NotFound
 from clothyard.core.house import House, kept_house
 from clothyard.core.job import NAME_MARK, Job, job_from
+from clothyard.core.methods import goods_name
 from clothyard.core.result import Estimate, Tier
 from clothyard.documents.bundle import conditions
 from clothyard.services.designs import DesignPath, design_path, path_of
@@ -236,7 +237,7 @@ def read_link(shop: Shop, token: str) -> CustomerView:
 
     lines = [
         CustomerLine(
-            goods=house.goods[asked.goods.class_].label,
+            goods=goods_name(asked.goods, house),
             goods_class=asked.goods.class_,
             supplied_by=asked.goods.supplied_by,
             quantity=line.quantity,

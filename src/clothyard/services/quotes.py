@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field
 
 from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound, SeveralBadInputs
 from clothyard.core.job import Job, job_from, job_json
+from clothyard.core.methods import goods_name
 from clothyard.core.result import Estimate
 from clothyard.core.version_changes import changes_between, standards_changed
 from clothyard.documents.bundle import PaperHead, papers
@@ -156,7 +157,14 @@ def _standards_changed(shop: Shop, quote: kept.KeptQuote) -> list[str]:
     sha256, text = house_document(shop)
     if sha256 == quote.house_sha256:
         return []
-    return standards_changed(kept.find_house(shop, quote.house_sha256), json.loads(text))
+    before = kept.find_house(shop, quote.house_sha256)
+    return standards_changed(before, json.loads(text), blanks=_blanks_of(quote.job))
+
+
+def _blanks_of(job: dict[str, Any]) -> set[str]:
+    """List the shelf's blanks that a job, as typed, names."""
+    goods = [line.get("goods") for line in job.get("lines", []) if isinstance(line, dict)]
+    return {str(g["blank"]) for g in goods if isinstance(g, dict) and g.get("blank")}
 
 
 def _check_dates(head: QuoteHead) -> None:
@@ -181,8 +189,7 @@ def _columns(shop: Shop, document: QuoteDocument) -> tuple[dict[str, str], Any, 
     read, estimate, problems = _priced(shop, document.job)
     labels = []
     for line in read.lines if read else ():
-        goods = shop_house(shop).goods[line.goods.class_]
-        labels.append(f"{line.quantity} × {goods.label}")
+        labels.append(f"{line.quantity} × {goods_name(line.goods, shop_house(shop))}")
     summary = ", ".join(labels)
     words = [document.customer, document.email, document.notes, summary]
     currency = document.job.get("currency")

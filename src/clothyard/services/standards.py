@@ -13,26 +13,29 @@ from pydantic import BaseModel, Field
 
 from clothyard.core.errors import BadInput, Conflict, unknown_id
 from clothyard.core.house import House, build_house, check_value, house_json, row_meta
-from clothyard.core.standards import Standard, all_standards, default_tree
+from clothyard.core.price_steps import read_sizes, read_steps, write_sizes, write_steps
+from clothyard.core.standards import Standard, all_standards, default_tree, table_columns
 from clothyard.core.units import read_decimal
 from clothyard.store.blobs import content_hash
 from clothyard.store.shop import Shop
 
 ADDABLE = (
     "machines", "hoops", "threads", "thread_shelf", "putups", "bobbins", "backings", "rolls",
-    "sheet_goods", "sheets", "hardware",
+    "sheet_goods", "sheets", "hardware", "suppliers", "blanks",
 )  # fmt: skip
 """Tables that a shop adds rows of its own to."""
 
-MOST_ROWS = 60
+MOST_ROWS = {"blanks": 400}
+"""Rows that a table may have, 60 unless said."""
 
 
 class NewRow(BaseModel):
-    """A row to add: like another one of its table, under its own name."""
+    """A row to add under its own name: like another one of its table, but for some values."""
 
     section: str = Field(max_length=40)
-    like: str = Field(max_length=80)
+    like: str = Field(default="", max_length=80)
     label: str = Field(min_length=1, max_length=80)
+    values: dict[str, Any] = Field(default_factory=dict, max_length=30)
 
 
 class StandardView(BaseModel):
@@ -54,6 +57,12 @@ class StandardView(BaseModel):
     added: bool = False
 
 
+_MAPS: dict[str, Any] = {
+    "price steps": (read_steps, write_steps), "size sums": (read_sizes, write_sizes),
+}  # fmt: skip
+"""Units whose values are maps; kept and shown as the text that they are typed as."""
+
+
 def _plain(value: Any, unit: str) -> Any:
     """Write a standard's value as it is kept and shown: numbers as decimal text."""
     if unit in {"text", "id", "choice", "yes/no", "colour"}:
@@ -66,6 +75,14 @@ def _plain(value: Any, unit: str) -> Any:
                 "must be a list of quantities.", where="value", remedy="Enter such as 1, 6, 12."
             )
         return [_plain(part, "pieces") for part in value]
+    if unit in _MAPS:
+        read, write = _MAPS[unit]
+        try:
+            return write(read(value))
+        except ValueError as error:
+            raise BadInput(
+                f"{error}.", where="value", remedy="Nothing was changed.", code="not-a-price"
+            ) from None
     try:
         number = format(read_decimal(value), "f")
     except ValueError as error:
@@ -112,11 +129,15 @@ def _patch(changed: dict[str, Any]) -> dict[str, Any]:
         for part in path:
             place = place.setdefault(part, {})
         place[last] = value
-    tree = default_tree()
     for section, row in _added(changed):
-        # columns that came after the row was added are those of the table's first
-        patch[section][row] = next(iter(tree[section].values())) | patch[section][row]
+        # columns that came after the row was added have the table's default
+        patch[section][row] = _usual(section) | patch[section][row]
     return patch
+
+
+def _usual(section: str) -> dict[str, Any]:
+    """What a new row of a table is, but for its name."""
+    return {column: standard.value for column, standard in table_columns(section).items()}
 
 
 def _added(changed: dict[str, Any]) -> list[tuple[str, str]]:
@@ -170,8 +191,7 @@ def list_standards(shop: Shop) -> list[StandardView]:
     changed, house = _changed(shop), shop_house(shop)
     found = [_view(standard, changed, house) for standard in all_standards().values()]
     for section, row in _added(changed):
-        columns = next(iter(default_tree()[section].values()))
-        for column in columns:
+        for column in table_columns(section):
             found.append(_view(_known(f"{section}.{row}.{column}", changed), changed, house))
     return found
 
@@ -185,12 +205,11 @@ def _known(key: str, changed: dict[str, Any]) -> Standard:
     if meta is None:
         raise unknown_id(key, all_standards(), where="key", what="standard")
     column = key.rsplit(".", 1)[-1]
-    first = next(iter(default_tree()[section].values()))
     return replace(
         meta,
         key=key,
         of=str(changed.get(f"{section}.{row}.label", row)),
-        value=changed.get(key, first[column]),
+        value=changed.get(key, _usual(section)[column]),
         basis="typed",
     )
 
@@ -210,13 +229,13 @@ def change_standard(shop: Shop, key: str, value: Any) -> StandardView:
     changed = before | {key: value}
     build_house(_patch(changed), where="standards")
     if _is_added(key):
-        shop.change_standard(key, value)
+        shop.change_standards({key: value})
         return _view(_known(key, changed), changed, shop_house(shop))
     if value == _plain(standard.value, standard.unit):
         shop.reset_standards([key])
         changed.pop(key)
     else:
-        shop.change_standard(key, value)
+        shop.change_standards({key: value})
     return _view(standard, changed, shop_house(shop))
 
 
@@ -248,15 +267,19 @@ def add_row(shop: Shop, new: NewRow) -> list[StandardView]:
     Raises
     ------
     BadInput
-        If the table takes no rows, or there is no such row to be like.
+        If the table takes no rows, there is no such row to be like, or a value is none.
     """
     if new.section not in ADDABLE:
         raise unknown_id(new.section, ADDABLE, where="section", what="table")
     house = house_json(shop_house(shop))
     rows = house[new.section]
-    if new.like not in rows:
+    if new.like and new.like not in rows:
         raise unknown_id(new.like, rows, where="like", what="row")
-    if len(rows) >= MOST_ROWS:
+    columns = table_columns(new.section)
+    for column in new.values:
+        if column not in columns:
+            raise unknown_id(column, columns, where=f"values.{column}", what="column")
+    if len(rows) >= MOST_ROWS.get(new.section, 60):
         raise BadInput(
             f"the table has {len(rows)} rows.", where="section", remedy="Remove one first.",
             code="out-of-range",
@@ -265,19 +288,18 @@ def add_row(shop: Shop, new: NewRow) -> list[StandardView]:
     if not label:
         raise BadInput("the name is empty.", where="label", remedy="Type one.", code="no-name")
     row_id = _id_of(label, set(rows))
-    row = rows[new.like] | {"label": label}
+    row = (rows[new.like] if new.like else _usual(new.section)) | new.values | {"label": label}
     if "order" in row:
         row["order"] = max(int(r["order"]) for r in rows.values()) + 1
     changed = _changed(shop)
     keys = {f"{new.section}.{row_id}.{column}": value for column, value in row.items()}
     for key, value in keys.items():
-        meta = row_meta(key)
-        keys[key] = _plain(value, meta.unit) if meta else value
+        meta = columns[key.rsplit(".", 1)[-1]]
+        keys[key] = _plain(value, meta.unit)
         check_value(key, keys[key], where=key)
     changed |= keys
     build_house(_patch(changed), where="standards")
-    for key, value in keys.items():
-        shop.change_standard(key, value)
+    shop.change_standards(keys)
     house_now = shop_house(shop)
     return [_view(_known(key, changed), changed, house_now) for key in keys]
 

@@ -6,7 +6,7 @@ import json
 import os
 import sqlite3
 import threading
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import closing, contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
@@ -119,16 +119,17 @@ class Shop:
             rows = session.scalars(select(StandardChange)).all()
             return {row.key: json.loads(row.value) for row in rows}
 
-    def change_standard(self, key: str, value: Any) -> None:
-        """Keep a changed default."""
-        text = json.dumps(value)
+    def change_standards(self, values: Mapping[str, Any]) -> None:
+        """Keep changed defaults, all of them or none: dotted key to value."""
         with self.writing() as session:
-            row = insert(StandardChange).values(key=key, value=text, changed_on=now())
-            session.execute(
-                row.on_conflict_do_update(
-                    index_elements=["key"], set_={"value": text, "changed_on": now()}
+            for key, value in values.items():
+                text = json.dumps(value)
+                row = insert(StandardChange).values(key=key, value=text, changed_on=now())
+                session.execute(
+                    row.on_conflict_do_update(
+                        index_elements=["key"], set_={"value": text, "changed_on": now()}
+                    )
                 )
-            )
 
     def reset_standards(self, keys: list[str]) -> None:
         """Go back to the defaults for these keys."""

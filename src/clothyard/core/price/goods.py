@@ -1,17 +1,72 @@
-"""Goods: what blanks cost at a quantity, by supplier's breaks and packs, and the spares to buy."""
+"""Goods: what blanks cost at a quantity, by supplier's steps, packs and delivery, and spares."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from decimal import Decimal
 
-from clothyard.core.house import Spoilage
-from clothyard.core.job import Goods, Line
+from clothyard.core.errors import unknown_id
+from clothyard.core.house import Blank, House, Spoilage
+from clothyard.core.job import Cell, Job, Line
 from clothyard.core.price.spares import spares_needed
 from clothyard.core.record import record
 
 ZERO = Decimal(0)
+
+Steps = tuple[tuple[int, Decimal], ...]
+"""What one costs from each number on, the smallest number first."""
+
+
+@record
+class Supply:
+    """How a line's blanks are bought.
+
+    Attributes
+    ----------
+    steps : tuple of (int, Decimal)
+        Mean price of a blank over the line's cells, from each number on; the first is the least
+        number that is sold.
+    style : tuple of (int, Decimal)
+        The same over every line of this blank: by it the whole purchase is chosen.
+    cells : tuple of Decimal
+        Each cell's price at the first step.
+    pack : int
+    delivery : Decimal
+        The line's own as typed, or the supplier's whole one.
+    blank : str or None
+        Its id on the shelf.
+    supplier : str or None
+        Whose delivery is shared; None for the line's own.
+    source : str
+        Where the price comes from, in words.
+    alike, before : int
+        Pieces of other lines of the same blank, and those in lines before this one.
+    others : Decimal
+        What other lines buy from the same supplier.
+    lines : int
+        Lines that are bought from the same supplier, this one too.
+    free_from : Decimal
+        Goods of this much come without delivery; 0 for never.
+    days : int or None
+        From the order to the parcel.
+    """
+
+    steps: Steps
+    style: Steps
+    cells: tuple[Decimal, ...]
+    pack: int = 1
+    delivery: Decimal = ZERO
+    blank: str | None = None
+    supplier: str | None = None
+    source: str = "typed"
+    alike: int = 0
+    before: int = 0
+    others: Decimal = ZERO
+    lines: int = 1
+    free_from: Decimal = ZERO
+    days: int | None = None
 
 
 @record
@@ -19,70 +74,210 @@ class GoodsBought:
     """Blanks of a line at a quantity.
 
     `bought` may be more than the pieces, where that costs less or packs hold more; `each` is the
-    mean price of one bought; `total` holds the delivery. Not rounded.
+    mean price of one bought, which holds from `step` on; `delivery` is the line's share; `total`
+    is all of it. Not rounded.
     """
 
     bought: int
     each: Decimal
+    step: int
+    delivery: Decimal
     total: Decimal
 
 
-def _mean_each(line: Line) -> Decimal:
-    """Mean price of a blank over the cells, without breaks."""
-    base = line.goods.unit_cost or ZERO
-    if not line.cells:
-        return base
-    total = sum(
-        (c.quantity * (base if c.unit_cost is None else c.unit_cost) for c in line.cells), ZERO
-    )
-    return total / line.quantity
+OWN = Supply(steps=((1, ZERO),), style=((1, ZERO),), cells=(), source="customer's own")
+"""The customer's own goods: they cost nothing, and nothing is bought."""
 
 
-def _break_share(goods: Goods, bought: int) -> Decimal:
-    """Price at a bought quantity against the undiscounted one; cells follow in proportion."""
-    base = goods.unit_cost or (goods.price_breaks[0].unit_cost if goods.price_breaks else ZERO)
-    price = base
-    for found in sorted(goods.price_breaks, key=lambda b: b.quantity):
-        if found.quantity <= bought:
-            price = found.unit_cost
-    return price / base if base else Decimal(1)
+def _price(steps: Steps, bought: int) -> tuple[int, Decimal]:
+    """Find the step that holds for a number bought: (from, price)."""
+    found = steps[0]
+    for step in steps:
+        if step[0] <= bought:
+            found = step
+    return found
 
 
-def goods_bought(line: Line, quantity: int) -> GoodsBought:
-    """Buy blanks for a quantity as cheaply as breaks and packs allow.
+def _style_bought(supply: Supply, pieces: int) -> int:
+    """Say how many blanks of a style are bought for so many pieces: the cheapest whole packs."""
+    least = supply.style[0][0]
+    wanted = [max(pieces, least), *(n for n, _ in supply.style if n > max(pieces, least))]
+    packs = [math.ceil(n / supply.pack) * supply.pack for n in wanted]
+    return min(packs, key=lambda n: (n * _price(supply.style, n)[1], n))
+
+
+def goods_bought(supply: Supply, quantity: int) -> GoodsBought:
+    """Buy blanks for a quantity as cheaply as steps and packs allow.
 
     Parameters
     ----------
-    line : Line
-        Its goods' breaks, pack and delivery; its cells' own prices.
+    supply : Supply
     quantity : int
-        Good pieces.
+        Good pieces of the line.
 
     Returns
     -------
     GoodsBought
-        The least, over m ≥ quantity in whole packs, of m × price(m), and the delivery.
+        The least, over m ≥ all pieces of the style in whole packs, of m × price(m), of which the
+        line has its share; and its share of the supplier's one delivery, by what is bought.
 
     Source
     ------
     docs/formulas.md 11. The customer's own cost nothing.
     """
+    whole = quantity + supply.alike
+    m = _style_bought(supply, whole)
+    step, each = _price(supply.steps, m)
+    # shares in whole blanks that add up to m, whatever the lines
+    bought = (supply.before + quantity) * m // whole - supply.before * m // whole
+    goods = bought * each
+    delivery = supply.delivery
+    together = goods + supply.others
+    if supply.supplier is not None:
+        if supply.free_from and together >= supply.free_from:
+            delivery = ZERO
+        elif together:
+            delivery = delivery * goods / together
+        else:
+            delivery = delivery / supply.lines
+    return GoodsBought(bought, each, step, delivery, goods + delivery)
+
+
+def _step_price(steps: Mapping[int, Decimal], cell: Cell, dearer: Mapping[str, Decimal],
+                number: int) -> Decimal:  # fmt: skip
+    """What a blank of a cell costs from a number on: its own price follows the steps."""
+    base, here = steps[min(steps)], steps[number]
+    if cell.unit_cost is None:
+        return here + dearer.get(cell.size.strip().casefold(), ZERO)
+    return cell.unit_cost * (here / base if base else 1)
+
+
+def _mean_steps(
+    steps: Mapping[int, Decimal], cells: Sequence[Cell], dearer: Mapping[str, Decimal]
+) -> Steps:
+    if not cells:
+        return tuple(sorted(steps.items()))
+    pieces = sum(cell.quantity for cell in cells)
+    return tuple(
+        (n, sum((c.quantity * _step_price(steps, c, dearer, n) for c in cells), ZERO) / pieces)
+        for n in sorted(steps)
+    )
+
+
+def _typed_steps(line: Line) -> dict[int, Decimal]:
+    goods = line.goods
+    first = goods.price_breaks[0].unit_cost if goods.price_breaks else ZERO
+    steps = {1: first if goods.unit_cost is None else goods.unit_cost}
+    return steps | {b.quantity: b.unit_cost for b in goods.price_breaks}
+
+
+def _supply(line: Line, house: House, where: str) -> Supply:
+    """Say how one line's blanks are bought, on its own: what is typed overrides the shelf."""
     goods = line.goods
     if goods.supplied_by == "customer":
-        return GoodsBought(quantity, ZERO, ZERO)
-    mean = _mean_each(line)
-    wanted = [quantity, *(b.quantity for b in goods.price_breaks if b.quantity > quantity)]
-    best: tuple[Decimal, int, Decimal] | None = None
-    for m in wanted:
-        whole = math.ceil(m / goods.pack) * goods.pack
-        each = mean * _break_share(goods, whole)
-        if best is None or (whole * each, whole) < best[:2]:
-            best = (whole * each, whole, each)
-    assert best is not None
-    return GoodsBought(best[1], best[2], best[0] + goods.delivery)
+        return OWN
+    if goods.blank is None:
+        return _from_steps(line, _typed_steps(line), {}, Supply((), (), ()))
+    if goods.blank not in house.blanks:
+        raise unknown_id(goods.blank, house.blanks, where=f"{where}.goods.blank", what="blank")
+    blank = house.blanks[goods.blank]
+    supplier = house.suppliers[blank.supplier]
+    shelf = Supply(
+        (), (), (), pack=blank.pack, delivery=supplier.delivery, blank=goods.blank,
+        supplier=blank.supplier, source=f"the shelf: {blank.label}",
+        free_from=supplier.free_from, days=supplier.days,
+    )  # fmt: skip
+    if goods.unit_cost is not None or goods.price_breaks:
+        steps = _typed_steps(line)
+        if goods.unit_cost is None:
+            steps[1] = _shelf_steps(blank).get(1, steps[1])
+        return _from_steps(line, steps, {}, replace(shelf, source="typed"))
+    return _from_steps(line, _shelf_steps(blank), blank.dearer, shelf)
 
 
-def spares_for(line: Line, quantity: int, *, spoil: float, rules: Spoilage) -> int:
+def _shelf_steps(blank: Blank) -> dict[int, Decimal]:
+    return {int(number): price for number, price in blank.prices.items()}
+
+
+def _from_steps(
+    line: Line, steps: Mapping[int, Decimal], dearer: Mapping[str, Decimal], like: Supply
+) -> Supply:
+    goods = line.goods
+    sizes = {size.casefold(): more for size, more in dearer.items()}
+    mean = _mean_steps(steps, line.cells, sizes)
+    own = goods.delivery is not None or like.supplier is None
+    return replace(
+        like,
+        steps=mean,
+        style=mean,
+        cells=tuple(_step_price(steps, cell, sizes, min(steps)) for cell in line.cells),
+        pack=goods.pack or like.pack,
+        delivery=(goods.delivery or ZERO) if own else like.delivery,
+        supplier=None if own else like.supplier,
+    )
+
+
+def _style_steps(supplies: Sequence[tuple[Supply, int]]) -> Steps:
+    """Mean the steps of the lines of one style by their pieces."""
+    pieces = sum(n for _, n in supplies)
+    return tuple(
+        (number, sum((s.steps[k][1] * n for s, n in supplies), ZERO) / pieces)
+        for k, (number, _) in enumerate(supplies[0][0].steps)
+    )
+
+
+def plan_supplies(job: Job, house: House) -> list[Supply]:
+    """Say how each line's blanks are bought: lines of one blank, and of one supplier, together.
+
+    Returns
+    -------
+    list of Supply
+        One a line. Lines whose price is typed are bought by themselves, but come in the same
+        parcel unless their delivery is typed too.
+
+    Raises
+    ------
+    BadInput
+        If a line names a blank that is not on the shelf.
+
+    Source
+    ------
+    docs/formulas.md 11.
+    """
+    found = [_supply(line, house, f"lines[{i}]") for i, line in enumerate(job.lines)]
+    counts = [line.quantity for line in job.lines]
+    styles: dict[str, list[int]] = {}
+    for i, supply in enumerate(found):
+        if supply.blank is not None and supply.source != "typed":
+            styles.setdefault(supply.blank, []).append(i)
+    for lines in styles.values():
+        if len(lines) == 1:
+            continue
+        style, whole = (
+            _style_steps([(found[i], counts[i]) for i in lines]),
+            sum(counts[i] for i in lines),
+        )
+        pack = found[lines[0]].pack
+        before = 0
+        for i in lines:
+            found[i] = replace(
+                found[i], style=style, alike=whole - counts[i], before=before, pack=pack
+            )
+            before += counts[i]
+    bought = [goods_bought(s, n) for s, n in zip(found, counts, strict=True)]
+    parcels: dict[str, list[int]] = {}
+    for i, supply in enumerate(found):
+        if supply.supplier is not None:
+            parcels.setdefault(supply.supplier, []).append(i)
+    for lines in parcels.values():
+        goods = {i: bought[i].bought * bought[i].each for i in lines}
+        for i in lines:
+            others = sum((g for k, g in goods.items() if k != i), ZERO)
+            found[i] = replace(found[i], others=others, lines=len(lines))
+    return found
+
+
+def spares_for(line: Line, supply: Supply, quantity: int, *, spoil: float, rules: Spoilage) -> int:
     """Return the spares to buy for a quantity; none of the customer's own goods.
 
     Over the cells at the asked quantity, as one kind at any other. Packs are rounded up: what a
@@ -90,17 +285,15 @@ def spares_for(line: Line, quantity: int, *, spoil: float, rules: Spoilage) -> i
 
     Source: docs/formulas.md 10.
     """
-    goods = line.goods
-    if goods.supplied_by == "customer":
+    if line.goods.supplied_by == "customer":
         return 0
     cells: Sequence[int] = [quantity]
     costs: list[float] | None = None
     if line.cells and quantity == line.quantity:
-        base = goods.unit_cost or ZERO
         cells = [cell.quantity for cell in line.cells]
-        costs = [float(base if c.unit_cost is None else c.unit_cost) for c in line.cells]
+        costs = [float(price) for price in supply.cells]
     found = sum(spares_needed(cells, spoil=spoil, confidence=rules.confidence, costs=costs))
-    if goods.pack == 1:
+    if supply.pack == 1:
         return found
-    whole = math.ceil((quantity + found) / goods.pack) * goods.pack
+    whole = math.ceil((quantity + found) / supply.pack) * supply.pack
     return whole - quantity

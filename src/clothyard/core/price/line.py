@@ -447,10 +447,12 @@ def cost_line(
     run = _consumed(plan, passes, pieces=quantity)
     n_samples, wash = sample_pieces(plan, quantity)
     sample = _samples(plan, n_samples, wash=wash, first=first)
-    bought = goods_bought(plan.line, quantity)
+    bought = goods_bought(plan.supply, quantity)
     goods = bought.total
     if plan.line.goods.spares_unsaleable:
-        spares = spares_for(plan.line, quantity, spoil=plan.spoil, rules=plan.house.spoilage)
+        spares = spares_for(
+            plan.line, plan.supply, quantity, spoil=plan.spoil, rules=plan.house.spoilage
+        )
         goods += max(0, quantity + spares - bought.bought) * bought.each
     labour = exact(run.hand_s + run.attend_s) / HOUR * rates.labour_per_h
     names = tuple(name_tasks(plan.house, plan.names_of(quantity)))

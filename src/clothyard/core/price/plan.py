@@ -16,6 +16,7 @@ from clothyard.core.errors import unknown_id
 from clothyard.core.house import House
 from clothyard.core.job import Line, Placement
 from clothyard.core.making import Making
+from clothyard.core.price.goods import Supply
 from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.thread.use import (
@@ -135,6 +136,7 @@ class LinePlan:
 
     line: Line
     house: House
+    supply: Supply
     placements: tuple[PlacementPlan, ...]
     tasks: tuple[TaskUse, ...]
     hand_s: float
@@ -330,7 +332,12 @@ def plan_hardware(line: Line, house: House, *, where: str) -> tuple[FixedPart, .
 
 
 def plan_line(
-    line: Line, placements: Sequence[PlacementPlan], house: House, *, where: str = "line"
+    line: Line,
+    placements: Sequence[PlacementPlan],
+    house: House,
+    supply: Supply,
+    *,
+    where: str = "line",
 ) -> LinePlan:
     """Work out all of a line that does not depend on the quantity.
 
@@ -339,6 +346,8 @@ def plan_line(
     line : Line
     placements : sequence of PlacementPlan, shape (n_placements,)
     house : House
+    supply : Supply
+        How its blanks are bought.
     """
     makings = [p.making for p in placements]
     tasks = piece_tasks(makings, line.finishing, house)
@@ -352,6 +361,7 @@ def plan_line(
     return LinePlan(
         line=line,
         house=house,
+        supply=supply,
         placements=tuple(placements),
         tasks=tuple(tasks),
         hand_s=sum(task.total_s for task in tasks),

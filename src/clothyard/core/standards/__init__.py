@@ -13,7 +13,8 @@ from clothyard.core.record import record
 ORDER = (
     "rules", "goods", "backings", "toppings", "rolls", "hoops", "machines", "threads",
     "thread_shelf", "putups", "bobbins", "needles", "positions", "place_sizes", "sheet_goods",
-    "sheets", "hardware", "kinds", "speed_profile", "tasks", "stitch_rates", "rush", "schools",
+    "sheets", "hardware", "suppliers", "blanks", "kinds", "speed_profile", "tasks",
+    "stitch_rates", "rush", "schools",
 )  # fmt: skip
 
 
@@ -124,8 +125,29 @@ def all_standards() -> dict[str, Standard]:
 
 
 @cache
+def table_columns(section: str) -> dict[str, Standard]:
+    """Return a table's columns, each as the standard of a new row with the column's default.
+
+    Parameters
+    ----------
+    section : str
+        Such as "blanks"; {} for what is no table. A column's default is the table's own, else
+        that of its first row.
+    """
+    if section not in ORDER or section == "rules":
+        return {}
+    data = _read(section)
+    first = next(iter(data["rows"].values()), {}) | data.get("defaults", {})
+    return {
+        column: _standard(f"{section}.{column}", data["title"], "", first.get(column, ""), meta)
+        for column, meta in data["columns"].items()
+    }
+
+
+@cache
 def _default_tree() -> dict[str, Any]:
     tree: dict[str, Any] = {"format": "clothyard-house/1"}
+    tree |= {name: {} for name in ORDER if name != "rules"}
     for key, standard in all_standards().items():
         *path, last = key.split(".")
         place = tree
