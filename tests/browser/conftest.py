@@ -14,7 +14,6 @@ from playwright.sync_api import Page
 
 from clothyard.api.app import FRONTEND, create_app
 from clothyard.demo.build import demo_shop
-from clothyard.services.standards import reset_all
 from clothyard.store.shop import Shop
 
 CHROMIUM = "/usr/bin/chromium"
@@ -38,9 +37,20 @@ def shop(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Shop]:
     kept.close()
 
 
+@pytest.fixture(scope="session")
+def _shelf(shop: Shop) -> dict:
+    """The sample shop's blanks and suppliers."""
+    kept = shop.changed_standards()
+    return {k: v for k, v in kept.items() if k.startswith(("blanks.", "suppliers."))}
+
+
 @pytest.fixture(autouse=True)
-def _as_new(shop: Shop) -> None:
-    reset_all(shop)
+def _as_new(shop: Shop, _shelf: dict) -> None:
+    """Let every test begin with the default standards and the sample shop's shelf."""
+    kept = shop.changed_standards()
+    if kept != _shelf:
+        shop.reset_standards(list(kept))
+        shop.change_standards(_shelf)
 
 
 @pytest.fixture(scope="session")

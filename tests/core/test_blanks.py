@@ -237,7 +237,8 @@ def test_the_estimate_tells_how_the_blanks_are_bought():
     found = price(line(quantity=30), working=True).lines[0]
     assert found.supplied.model_dump() == {
         "blank": "polo", "label": "Plain polo", "supplier": "The mill", "each": "5.9000",
-        "step": 24, "next_step": 100, "next_each": "5.4000", "alike": 0, "pack": 1,
+        "step": 24, "next_step": 100, "next_each": "5.4000", "alike": 0, "more": 0,
+        "pack": 1,
         "delivery": "8.00", "days": 3, "typed": False,
     }  # fmt: skip
     assert found.cost.goods == "185.00"

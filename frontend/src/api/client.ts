@@ -15,6 +15,7 @@ export type Working = Schemas["Working"];
 export type Tier = Schemas["Tier"];
 export type House = Schemas["House"];
 export type KeptDesign = Schemas["KeptDesign"];
+export type Supplied = Schemas["Supplied"];
 export type Place = Schemas["WherePlaced"];
 export type DesignPath = Schemas["DesignPath"];
 export type Standard = Schemas["StandardView"];
@@ -163,13 +164,15 @@ export const api = {
     unpack(client.PUT("/api/v1/standards/{key}", { params: { path: { key } }, body: { value } })),
   resetStandard: (key: string) =>
     unpack(client.DELETE("/api/v1/standards/{key}", { params: { path: { key } } })),
-  addRow: (section: string, like: string, label: string) =>
-    unpack(client.POST("/api/v1/standard-rows", { body: { section, like, label } })),
+  addRow: (section: string, like: string, label: string, values: Record<string, unknown> = {}) =>
+    unpack(client.POST("/api/v1/standard-rows", { body: { section, like, label, values } })),
   removeRow: (section: string, row: string) =>
     unpack(
       client.DELETE("/api/v1/standard-rows/{section}/{row}", {
         params: { path: { section, row } },
       }),
     ),
+  priceList: (text: string, keep: boolean) =>
+    unpack(client.POST("/api/v1/price-lists", { body: { text, keep } })),
   resetStandards: () => unpack(client.DELETE("/api/v1/standards")),
 };

@@ -255,6 +255,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/price-lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Price List
+         * @description Read a supplier's price list; what can be read of it is kept when that is asked for.
+         */
+        post: operations["take_price_list_api_v1_price_lists_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/price-lists/blanks.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Price List
+         * @description Write the shelf's blanks as a price list that can be read again.
+         */
+        get: operations["price_list_api_v1_price_lists_blanks_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/standards/{key}": {
         parameters: {
             query?: never;
@@ -1864,6 +1904,52 @@ export interface components {
             valid_until: string;
         };
         /**
+         * ListProblem
+         * @description A row that was not taken, and why.
+         */
+        ListProblem: {
+            /** Line */
+            line: number;
+            /** Detail */
+            detail: string;
+            /** Remedy */
+            remedy: string;
+        };
+        /**
+         * ListRead
+         * @description What a list holds; `kept` says whether it is on the shelf now.
+         */
+        ListRead: {
+            /** Kept */
+            kept: boolean;
+            /** Blanks */
+            blanks: components["schemas"]["ListedBlank"][];
+            /** Problems */
+            problems: components["schemas"]["ListProblem"][];
+        };
+        /**
+         * ListedBlank
+         * @description A blank that the list holds: new, or on the shelf already; its prices before and after.
+         */
+        ListedBlank: {
+            /** Line */
+            line: number;
+            /** Label */
+            label: string;
+            /** Id */
+            id: string | null;
+            /** Goods */
+            goods: string;
+            /** Supplier */
+            supplier: string;
+            /** Prices */
+            prices: string;
+            /** Was */
+            was: string;
+            /** New Supplier */
+            new_supplier: boolean;
+        };
+        /**
          * Machine
          * @description A machine.
          */
@@ -2384,6 +2470,19 @@ export interface components {
             crosscheck: number;
         };
         /**
+         * PriceList
+         * @description A list as pasted; what can be read of it is taken when `keep` says so.
+         */
+        PriceList: {
+            /** Text */
+            text: string;
+            /**
+             * Keep
+             * @default false
+             */
+            keep: boolean;
+        };
+        /**
          * Problem
          * @description A problem response (RFC 9457), with the trade's own words.
          */
@@ -2870,6 +2969,8 @@ export interface components {
             high: string | null;
             /** Choices */
             choices: string[];
+            /** Choice Names */
+            choice_names: string[];
             /** Basis */
             basis: string;
             /** Reason */
@@ -2896,7 +2997,7 @@ export interface components {
          *
          *     `each` is the mean price of one (4 places), which holds from `step` on, all lines of the same
          *     blank counted together; `next_step` and `next_each` are the supplier's next one; `delivery`
-         *     is the line's share.
+         *     is the line's share; `more` are bought than asked, since they cost less or packs hold them.
          */
         Supplied: {
             /** Blank */
@@ -2915,6 +3016,8 @@ export interface components {
             next_each: string | null;
             /** Alike */
             alike: number;
+            /** More */
+            more: number;
             /** Pack */
             pack: number;
             /** Money */
@@ -5352,6 +5455,210 @@ export interface operations {
                 };
                 content: {
                     "application/json": number;
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_price_list_api_v1_price_lists_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriceList"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListRead"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    price_list_api_v1_price_lists_blanks_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
                 };
             };
             /** @description Not readable as a request */

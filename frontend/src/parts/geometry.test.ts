@@ -3,6 +3,7 @@ import { curveOf } from "../places/quotes/curve.geometry";
 import { layMinutes } from "./minutesStrip.geometry";
 import { placeOf, quantityAt } from "./tape.geometry";
 import { labelGroups, lay, priceAt, scaleEnd, ticks } from "./yardRod.geometry";
+import { stepAt, stepsOf, treads } from "./priceSteps.geometry";
 
 describe("the yard", () => {
   it.each([
@@ -105,5 +106,32 @@ describe("the curve of price against quantity", () => {
 
   it("draws a single quantity without dividing by nothing", () => {
     expect(curveOf([tier(5, "0.00", "0.00", "0.00")], 200, 100).price).toBe("M0.0 100.0");
+  });
+});
+
+describe("a supplier's price steps", () => {
+  const steps = stepsOf({ "100": "5.40", "1": "6.40", "25": "5.90" });
+  it("are in order, and hold from their number on", () => {
+    expect(steps.map((step) => step.from)).toEqual([1, 25, 100]);
+    expect([1, 24, 25, 99, 100, 900].map((n) => stepAt(steps, n))).toEqual([0, 0, 1, 1, 2, 2]);
+    expect(stepAt([{ from: 10, each: 4 }], 3)).toBe(0);
+  });
+
+  it("fall from the dearest at the top to the cheapest at the foot", () => {
+    const laid = treads(steps, 30, 300, 20);
+    expect(laid.map((t) => [t.x, t.width, t.y, t.here])).toEqual([
+      [0, 100, 0, false],
+      [100, 100, 10, true],
+      [200, 100, 20, false],
+    ]);
+    expect(treads(steps, null, 300, 20).some((t) => t.here)).toBe(false);
+    expect(treads([{ from: 1, each: 4 }], 3, 300, 20)[0]?.y).toBe(10);
+  });
+
+  it("that are many are drawn about the one that holds", () => {
+    const many = Array.from({ length: 12 }, (_, n) => ({ from: n + 1, each: 12 - n }));
+    expect(treads(many, 1, 100, 10).map((t) => t.from)).toEqual([1, 2, 3, 4, 5]);
+    expect(treads(many, 6, 100, 10).map((t) => t.from)).toEqual([4, 5, 6, 7, 8]);
+    expect(treads(many, 50, 100, 10).map((t) => t.from)).toEqual([8, 9, 10, 11, 12]);
   });
 });

@@ -17,7 +17,7 @@ from clothyard.core.price import rates
 from clothyard.core.price.rates import Rates, Year
 from clothyard.core.result import Estimate, estimate_bytes
 from clothyard.files.kinds import MAX_FILE_BYTES, readable_kinds
-from clothyard.services import designs, estimates, standards, words
+from clothyard.services import blanks, designs, estimates, standards, words
 from clothyard.store.shop import Shop
 
 router = APIRouter(prefix="/api/v1", responses=RESPONSES)
@@ -157,7 +157,7 @@ def list_standards(shop: ShopDep) -> list[standards.StandardView]:
 
 @router.delete("/standards")
 def reset_standards(shop: ShopDep) -> int:
-    """Go back to every default; returns how many were changed."""
+    """Go back to every default; returns how many were changed. The shop's own rows stay."""
     return standards.reset_all(shop)
 
 
@@ -171,6 +171,23 @@ def add_row(new: standards.NewRow, shop: ShopDep) -> list[standards.StandardView
 def remove_row(section: str, row: str, shop: ShopDep) -> int:
     """Remove a row that the shop added."""
     return standards.remove_row(shop, section, row)
+
+
+@router.post("/price-lists")
+def take_price_list(asked: blanks.PriceList, shop: ShopDep) -> blanks.ListRead:
+    """Read a supplier's price list; what can be read of it is kept when that is asked for."""
+    return blanks.take_price_list(shop, asked)
+
+
+@router.get(
+    "/price-lists/blanks.csv",
+    response_class=Response,
+    responses={200: {"content": {"text/csv": {}}}},
+)
+def price_list(shop: ShopDep) -> Response:
+    """Write the shelf's blanks as a price list that can be read again."""
+    headers = {"Content-Disposition": 'attachment; filename="blanks.csv"'}
+    return Response(blanks.price_list(shop), media_type="text/csv; charset=utf-8", headers=headers)
 
 
 @router.put("/standards/{key}")

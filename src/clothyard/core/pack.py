@@ -478,6 +478,7 @@ def _supplied(plan: LinePlan, cost: LineCost, currency: str) -> Supplied | None:
         next_step=beyond[0] if beyond else None,
         next_each=share_text(beyond[1]) if beyond else None,
         alike=supply.alike,
+        more=bought.bought - cost.quantity,
         pack=supply.pack,
         delivery=money_text(bought.delivery, currency),
         days=supply.days,

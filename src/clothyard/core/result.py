@@ -418,7 +418,7 @@ class Supplied(_Part):
 
     `each` is the mean price of one (4 places), which holds from `step` on, all lines of the same
     blank counted together; `next_step` and `next_each` are the supplier's next one; `delivery`
-    is the line's share.
+    is the line's share; `more` are bought than asked, since they cost less or packs hold them.
     """
 
     blank: str | None
@@ -429,6 +429,7 @@ class Supplied(_Part):
     next_step: int | None
     next_each: MoneyOut | None
     alike: int
+    more: int
     pack: int
     delivery: MoneyOut
     days: int | None

@@ -52,6 +52,7 @@ class StandardView(BaseModel):
     low: str | None
     high: str | None
     choices: list[str]
+    choice_names: list[str]
     basis: str
     reason: str
     added: bool = False
@@ -89,20 +90,26 @@ def _plain(value: Any, unit: str) -> Any:
         raise BadInput(
             f"{error}.", where="value", remedy="Enter digits.", code="not-a-number"
         ) from None
-    return number.rstrip("0").rstrip(".") if "." in number else number
+    number = number.rstrip("0").rstrip(".") if "." in number else number
+    return f"{number}0" if unit.startswith("money") and re.search(r"\.\d$", number) else number
 
 
-def _choices(standard: Standard, house: House) -> list[str]:
+def _choices(standard: Standard, house: House) -> list[tuple[str, str]]:
+    """List what may be chosen: (value, as the shop calls it)."""
+    if standard.unit == "yes/no":
+        return [("true", "yes"), ("false", "no")]
     if standard.choices:
-        return list(standard.choices)
+        return [(choice, choice.replace("-", " ")) for choice in standard.choices]
     if not standard.id_of:
         return []
-    ids = [i for table in standard.id_of.split(" or ") for i in getattr(house, table)]
-    return [*ids, "none"] if standard.id_of in {"backings", "toppings"} else ids
+    rows = [row for table in standard.id_of.split(" or ") for row in getattr(house, table).items()]
+    named = [(key, str(row.label)) for key, row in rows]
+    return [*named, ("none", "none")] if standard.id_of in {"backings", "toppings"} else named
 
 
 def _view(standard: Standard, changed: dict[str, Any], house: House) -> StandardView:
     default = _plain(standard.value, standard.unit)
+    choices = _choices(standard, house)
     return StandardView(
         key=standard.key,
         topic=standard.topic,
@@ -114,7 +121,8 @@ def _view(standard: Standard, changed: dict[str, Any], house: House) -> Standard
         unit=standard.unit,
         low=None if standard.low is None else str(standard.low),
         high=None if standard.high is None else str(standard.high),
-        choices=_choices(standard, house),
+        choices=[key for key, _ in choices],
+        choice_names=[name for _, name in choices],
         basis=standard.basis,
         reason=standard.reason,
         added=standard.key not in all_standards(),
@@ -304,6 +312,24 @@ def add_row(shop: Shop, new: NewRow) -> list[StandardView]:
     return [_view(_known(key, changed), changed, house_now) for key in keys]
 
 
+def keep_row(shop: Shop, section: str, row: str, values: dict[str, Any]) -> None:
+    """Change several values of a row of the shop's own, all of them or none.
+
+    Raises
+    ------
+    BadInput
+        If it is none of the shop's own, or a value is none.
+    """
+    changed = _changed(shop)
+    keys = {}
+    for column, value in values.items():
+        key = f"{section}.{row}.{column}"
+        keys[key] = _plain(value, _known(key, changed).unit)
+        check_value(key, keys[key], where=key)
+    build_house(_patch(changed | keys), where="standards")
+    shop.change_standards(keys)
+
+
 def remove_row(shop: Shop, section: str, row: str) -> int:
     """Remove a row that the shop added; returns how many values went.
 
@@ -324,7 +350,7 @@ def remove_row(shop: Shop, section: str, row: str) -> int:
 
 
 def reset_all(shop: Shop) -> int:
-    """Go back to every default; returns how many were changed."""
-    changed = list(_changed(shop))
+    """Go back to every default; returns how many were changed. Rows of the shop's own stay."""
+    changed = [key for key in _changed(shop) if not _is_added(key)]
     shop.reset_standards(changed)
     return len(changed)

@@ -10,6 +10,7 @@ import { Loading } from "../../parts/Loading";
 import { MeasureField } from "../../parts/MeasureField";
 import { MinutesStrip } from "../../parts/MinutesStrip";
 import { PlainRod } from "../../parts/PlainRod";
+import { PriceSteps } from "../../parts/PriceSteps";
 import { Tape } from "../../parts/Tape";
 import { ThreadCard } from "../../parts/ThreadCard";
 import { useTell } from "../../parts/toasts";
@@ -21,6 +22,12 @@ const TOKENS = [
   "linen", "linen-deep", "white", "ink", "ink-soft", "ink-faint", "line", "line-strong", "brass",
   "stop", "warn", "good", "focus", "cloth", "cloth-deep",
 ]; // prettier-ignore
+const STEPS = [
+  { from: 1, each: 6.4 },
+  { from: 25, each: 5.95 },
+  { from: 50, each: 5.7 },
+  { from: 100, each: 5.4 },
+];
 const SUMS = [6.4, 0.22, 0.09, 0.28, 0.2, 0.9, 0.31, 1.27, 0.7, 0.41, 0.14];
 
 const advice = (level: string, message: string, more: Partial<Advice> = {}) =>
@@ -95,6 +102,9 @@ function Rods() {
       <PlainRod name="For a customer's eyes" price={15.2} currency="GBP" />
       <Tape quantity={quantity} tiers={TIERS} currency="GBP" onQuantity={setQuantity} />
       <MinutesStrip minutes={MINUTES} />
+      {[null, 12, 60].map((bought) => (
+        <PriceSteps key={bought} steps={STEPS} quantity={bought} currency="GBP" />
+      ))}
     </div>
   );
 }

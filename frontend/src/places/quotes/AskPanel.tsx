@@ -1,14 +1,15 @@
 // Ask: goods, how many, design. Everything else is proposed.
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
-import type { Advice, House } from "../../api/client";
+import type { Advice, House, Supplied } from "../../api/client";
 import { AdviceList } from "../../parts/AdviceList";
-import { symbol } from "../../parts/format";
+import { plainMoney, symbol } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { Cells } from "./Cells";
 import { DesignField } from "./DesignField";
 import { patched } from "./draft";
 import { Field, moveOn } from "./Field";
+import { GoodsSelect } from "./GoodsSelect";
 import { Supply } from "./Supply";
 import type { DraftTools } from "./useDraft";
 import type { useEstimate } from "./useEstimate";
@@ -25,6 +26,8 @@ interface Props {
   house: House;
   at: ReturnType<typeof useEstimate>["at"];
   advice: Advice[];
+  /** How the blanks of this line are bought, when it has a price. */
+  supplied: Supplied | null;
   onOverrule: (advice: Advice, reason: string) => void;
   upload: {
     error: string | null;
@@ -34,11 +37,11 @@ interface Props {
   };
 }
 
-export function AskPanel({ tools, house, at, advice, onOverrule, upload }: Props) {
+export function AskPanel({ tools, house, at, advice, supplied, onOverrule, upload }: Props) {
   const { draft, line, setLine } = tools;
   const base = `lines[${tools.lineAt}]`;
   const goodsId = useId();
-  const goods = Object.entries(house.goods);
+  const fromShelf = line.goods.blank && !line.goods.unit_cost ? supplied : null;
   const toggle = (task: string) =>
     setLine({
       finishing: line.finishing.includes(task)
@@ -53,26 +56,14 @@ export function AskPanel({ tools, house, at, advice, onOverrule, upload }: Props
       <div className="ask-fields">
         <div>
           <Form.Label htmlFor={goodsId}>Goods</Form.Label>
-          <Form.Select
-            id={goodsId}
-            autoFocus
-            value={line.goods.class}
-            isInvalid={!!at(`${base}.goods.class`)}
-            onChange={(e) => setLine({ goods: { ...line.goods, class: e.target.value } })}
-          >
-            <option value="">Choose</option>
-            {goods.map(([id, row]) => (
-              <option key={id} value={id}>
-                {row.label}
-              </option>
-            ))}
-          </Form.Select>
+          <GoodsSelect id={goodsId} tools={tools} house={house} at={at} />
         </div>
         <div className="pair">
           {!costsHidden && (
             <Field
               label={`A blank costs, ${symbol(draft.currency)}`}
               value={line.goods.supplied_by === "customer" ? "0" : line.goods.unit_cost}
+              placeholder={fromShelf ? plainMoney(fromShelf.each, draft.currency) : undefined}
               inputMode="decimal"
               error={at(`${base}.goods.unit_cost`)}
               onChange={(unit_cost) => setLine({ goods: { ...line.goods, unit_cost } })}
@@ -97,8 +88,8 @@ export function AskPanel({ tools, house, at, advice, onOverrule, upload }: Props
           }
         />
         <DesignField tools={tools} house={house} at={at} upload={upload} />
-        <Cells tools={tools} at={at} />
-        <Supply tools={tools} at={at} />
+        <Supply tools={tools} house={house} at={at} supplied={supplied} />
+        <Cells tools={tools} house={house} at={at} />
         <AdviceList
           advice={advice}
           onFix={(patch) => tools.set(patched(tools.draft, patch))}

@@ -2,6 +2,7 @@
 import type { House } from "../../api/client";
 import { drawings, extent } from "../../look/drawings";
 import { Goods } from "../../look/drawings/Goods";
+import { BLANK, chooseGoods, goodsName } from "./goods";
 import type { DraftTools } from "./useDraft";
 
 const SIZE = 78;
@@ -37,7 +38,7 @@ export function GoodsPicker({ tools, house, lacks, editable }: Props) {
         <div className="begun">
           <GoodsThumb goods={chosen} size={230} />
           <div>
-            <h2 className="small-caps-head">{house.goods[chosen]?.label}</h2>
+            <h2 className="small-caps-head">{goodsName(tools.line, house)}</h2>
             <p>
               {lacks.length > 0
                 ? `Still asked: ${lacks.join(", ")}.`
@@ -57,13 +58,33 @@ export function GoodsPicker({ tools, house, lacks, editable }: Props) {
         <h2 className="small-caps-head">What is it sewn on?</h2>
         <span className="hint">three answers make a price: goods, how many, the design</span>
       </header>
+      {Object.keys(house.blanks).length > 0 && (
+        <>
+          <h3>Blanks on your shelf</h3>
+          <ul>
+            {Object.entries(house.blanks).map(([id, row]) => (
+              <li key={id}>
+                <button
+                  type="button"
+                  disabled={!editable}
+                  onClick={() => tools.setLine(chooseGoods(tools.line, BLANK + id, house))}
+                >
+                  <GoodsThumb goods={row.goods} />
+                  <span>{row.label}</span>
+                </button>
+              </li>
+            ))}
+          </ul>
+          <h3>Any other</h3>
+        </>
+      )}
       <ul>
         {Object.entries(house.goods).map(([id, row]) => (
           <li key={id}>
             <button
               type="button"
               disabled={!editable}
-              onClick={() => tools.setLine({ goods: { ...tools.line.goods, class: id } })}
+              onClick={() => tools.setLine(chooseGoods(tools.line, id, house))}
             >
               <GoodsThumb goods={id} />
               <span>{row.label}</span>

@@ -1,6 +1,7 @@
 // The lines of an order, and the places of the line that is open.
 import type { House } from "../../api/client";
 import type { DraftLine } from "./draft";
+import { goodsName } from "./goods";
 import { Kit } from "./Kit";
 import type { DraftTools } from "./useDraft";
 
@@ -11,7 +12,7 @@ interface Props {
 }
 
 function named(line: DraftLine, house: House | undefined, n: number): string {
-  const goods = house?.goods[line.goods.class]?.label;
+  const goods = house && goodsName(line, house);
   if (!goods) return `Line ${n + 1}`;
   return line.quantity ? `${line.quantity} × ${goods}` : goods;
 }

@@ -25,7 +25,10 @@ import { useDraft, type DraftState, type DraftTools } from "./useDraft";
 import { useEstimate } from "./useEstimate";
 import { useSaving } from "./useSaving";
 
-const ASK_CODES = ["names-unused", "sample-none", "spare-none", "skin-cover", "wear-special"];
+const ASK_CODES = [
+  "names-unused", "sample-none", "spare-none", "skin-cover", "wear-special", "blank-differs",
+  "blank-unpriced", "cell-none",
+]; // prettier-ignore
 const PIECE_CODES = [
   "hoop-none", "hoop-tight", "place-big", "letter-small", "stitch-short", "stitch-long",
   "density-hot", "colour-none", "cap-tall", "name-odd", "names-missing", "name-long", "band-short",
@@ -179,6 +182,7 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
               house={house.data}
               at={at}
               advice={pick(ASK_CODES)}
+              supplied={line?.supplied ?? null}
               onOverrule={overrule}
               upload={upload}
             />

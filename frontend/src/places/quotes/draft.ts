@@ -38,7 +38,8 @@ export interface DraftCell {
 }
 
 export interface DraftLine {
-  goods: { class: string; unit_cost: string; supplied_by: "shop" | "customer" };
+  /** `blank` is one of the shelf's; what is typed goes before it. */
+  goods: { class: string; blank: string; unit_cost: string; supplied_by: "shop" | "customer" };
   quantity: string;
   cells: DraftCell[];
   /** One a line, as typed. */
@@ -87,7 +88,7 @@ export const newPlacement = (): DraftPlacement => ({
 });
 
 export const newLine = (): DraftLine => ({
-  goods: { class: "", unit_cost: "", supplied_by: "shop" },
+  goods: { class: "", blank: "", unit_cost: "", supplied_by: "shop" },
   quantity: "",
   cells: [],
   names: "",
@@ -160,6 +161,10 @@ export function namesOf(text: string): string[] {
   return lines.length === 1 && lines[0]?.trim() === "" ? [] : lines.map((name) => name.trim());
 }
 
+/** A size that is listed without a number yet is left out; one with another value is refused. */
+export const isCounted = (cell: DraftCell) =>
+  cell.quantity.trim() !== "" || !(cell.size || cell.colour);
+
 export const NAME_MARK = "{name}";
 export const hasNames = (line: DraftLine) =>
   line.placements.some((p) => p.design.way === "words" && p.design.text.includes(NAME_MARK));
@@ -171,11 +176,12 @@ function lineOf(line: DraftLine): Record<string, unknown> {
     goods: {
       ...part(line.rest["goods"]),
       class: line.goods.class,
+      blank: line.goods.blank || undefined,
       unit_cost: typedMoney(line.goods.unit_cost),
       supplied_by: line.goods.supplied_by,
     },
     quantity: typedNumber(line.quantity),
-    cells: line.cells.map((cell) => ({
+    cells: line.cells.filter(isCounted).map((cell) => ({
       size: cell.size,
       colour: cell.colour,
       quantity: typedNumber(cell.quantity),
@@ -217,7 +223,8 @@ export function missing(draft: Draft): string[] {
   const several = draft.lines.length > 1;
   return draft.lines.flatMap((line, n) => {
     const found: string[] = [];
-    const priced = line.cells.length > 0 && line.cells.every((cell) => cell.unit_cost.trim());
+    const celled = line.cells.length > 0 && line.cells.every((cell) => cell.unit_cost.trim());
+    const priced = celled || line.goods.blank !== "";
     if (!line.goods.class) found.push("the goods");
     else if (!line.goods.unit_cost.trim() && line.goods.supplied_by === "shop" && !priced)
       found.push("what a blank costs");
@@ -295,10 +302,11 @@ function draftLine(line: Json): DraftLine {
   const goods = part(line["goods"]);
   const list = (value: unknown) => (Array.isArray(value) ? (value as unknown[]).map(part) : []);
   const placements = list(line["placements"]);
-  const other = without(goods, "class", "unit_cost", "supplied_by");
+  const other = without(goods, "class", "blank", "unit_cost", "supplied_by");
   return {
     goods: {
       class: text(goods["class"]),
+      blank: text(goods["blank"]),
       unit_cost: text(goods["unit_cost"]),
       supplied_by: goods["supplied_by"] === "customer" ? "customer" : "shop",
     },

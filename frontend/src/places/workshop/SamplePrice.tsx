@@ -7,12 +7,12 @@ import { money, percent } from "../../parts/format";
 import { YardRod } from "../../parts/YardRod";
 import { scaleEnd } from "../../parts/yardRod.geometry";
 
-const SAMPLE = {
+export const SAMPLE = {
   format: "clothyard-job/1",
   currency: "GBP",
   lines: [
     {
-      goods: { class: "pique-polo", unit_cost: "6.40" },
+      goods: { class: "pique-polo", unit_cost: "6.40" } as Record<string, string>,
       quantity: 24,
       placements: [
         {
@@ -24,22 +24,31 @@ const SAMPLE = {
   ],
 };
 
-export function SamplePrice() {
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+
+interface Props {
+  name?: string;
+  job?: typeof SAMPLE;
+}
+
+export function SamplePrice({ name = "24 polos, 8,200 stitches", job = SAMPLE }: Props) {
   const now = useQuery({
-    queryKey: ["sample"],
-    queryFn: () => api.estimate(SAMPLE, false, -1),
+    queryKey: ["sample", job],
+    queryFn: () => api.estimate(job, false, -1),
     staleTime: 0,
+    placeholderData: (previous) => previous, // nothing moves while another sample is asked for
   });
-  const [before, setBefore] = useState<Estimate | null>(null);
-  if (now.data && !before) setBefore(now.data);
-  const [was, is] = [before?.lines[0], now.data?.lines[0]];
+  const [before, setBefore] = useState<{ job: typeof SAMPLE; estimate: Estimate } | null>(null);
+  const fresh = now.data && !now.isPlaceholderData ? now.data : null;
+  if (fresh && before?.job !== job && !same(before?.job, job)) setBefore({ job, estimate: fresh });
+  const [was, is] = [before?.estimate.lines[0], now.data?.lines[0]];
   const both = was && is ? [was, is] : [];
   const end = scaleEnd(Math.max(...both.map((line) => Number(line.price.unit)), 1));
   const moved = was && is && was.price.unit !== is.price.unit;
   return (
     <section className="sample-price" aria-label="A sample price">
       <div className="sub-head">
-        <h2>A sample price: 24 polos, 8,200 stitches</h2>
+        <h2>{`A sample price: ${name}`}</h2>
         <span className="hint" role="status">
           {was && is
             ? moved
@@ -49,14 +58,14 @@ export function SamplePrice() {
         </span>
       </div>
       {both.slice(moved ? 0 : 1).map((line, n) => {
-        const name = moved && n === 0 ? "As it was" : "Now";
+        const when = moved && n === 0 ? "As it was" : "Now";
         return (
-          <div key={name} className="beside">
+          <div key={when} className="beside">
             <span>
-              <b>{name}</b>
+              <b>{when}</b>
             </span>
             <YardRod
-              name={name}
+              name={when}
               lengths={lengthsOf({ ...line.piece_cost })}
               end={end}
               price={Number(line.price.unit)}

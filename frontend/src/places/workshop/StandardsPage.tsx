@@ -6,6 +6,7 @@ import { Link } from "react-router";
 import { api, ProblemError, type Standard } from "../../api/client";
 import { words } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
+import { textOf } from "./StandardCell";
 
 const MOST_SHOWN = 150;
 
@@ -28,10 +29,12 @@ export function StandardsPage() {
   const id = useId();
   const all = standards.data ?? [];
   const topics = [...new Set(all.map((s) => s.topic))];
-  const changed = all.filter((s) => s.changed).length;
+  const changed = all.filter((s) => s.changed && !s.added).length;
   const found = all.filter(
     (s) =>
-      (!topic || s.topic === topic) && (!changedOnly || s.changed) && matches(s, search.trim()),
+      (!topic || s.topic === topic) &&
+      (!changedOnly || (s.changed && !s.added)) &&
+      matches(s, search.trim()),
   );
   const shown = found.slice(0, MOST_SHOWN);
   const renew = async () => {
@@ -146,8 +149,6 @@ function ResetAll({ off, onReset }: { off: boolean; onReset: () => void }) {
   );
 }
 
-const textOf = (value: unknown) => (Array.isArray(value) ? value.join(", ") : String(value));
-
 function StandardRow({ standard, renew }: { standard: Standard; renew: () => Promise<void> }) {
   const [text, setText] = useState(textOf(standard.value));
   const name = `${standard.of ? `${standard.of}: ` : ""}${words(standard.name)}`;
@@ -181,7 +182,7 @@ function StandardRow({ standard, renew }: { standard: Standard; renew: () => Pro
     else change.mutate(standard.unit === "yes/no" ? value === "true" : value);
   };
   const problem = change.error instanceof ProblemError ? change.error.problem : null;
-  const options = standard.unit === "yes/no" ? ["true", "false"] : standard.choices;
+  const options = standard.choices;
   const range =
     standard.low !== null && standard.high !== null ? `${standard.low} to ${standard.high}` : "";
   return (
@@ -200,9 +201,9 @@ function StandardRow({ standard, renew }: { standard: Standard; renew: () => Pro
             isInvalid={!!problem}
             onChange={(e) => keep(e.target.value)}
           >
-            {options.map((option) => (
+            {options.map((option, n) => (
               <option key={option} value={option}>
-                {standard.unit === "yes/no" ? (option === "true" ? "yes" : "no") : words(option)}
+                {standard.choice_names[n] ?? option}
               </option>
             ))}
           </Form.Select>
@@ -232,7 +233,7 @@ function StandardRow({ standard, renew }: { standard: Standard; renew: () => Pro
         {standard.reason} ({standard.basis})
       </span>
       <span>
-        {standard.changed && (
+        {standard.changed && !standard.added && (
           <button type="button" className="btn btn-plain" onClick={() => reset.mutate()}>
             Reset
           </button>

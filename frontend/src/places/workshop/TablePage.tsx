@@ -1,6 +1,6 @@
 // A table of the workshop or the shelf, edited in place; beside it what a change does to a price.
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useId, useState } from "react";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { NavLink, useParams } from "react-router";
 import { api, ProblemError, type Standard } from "../../api/client";
 import { capital, words } from "../../parts/format";
@@ -9,10 +9,11 @@ import { ThreadCard } from "../../parts/ThreadCard";
 import { useTell } from "../../parts/toasts";
 import { GoodsThumb } from "../quotes";
 import { PLACES, type PlaceName } from "./places";
+import { AddRow } from "./AddRow";
+import { BlanksPage } from "./BlanksPage";
 import { RatesPage } from "./RatesPage";
 import { SamplePrice } from "./SamplePrice";
-
-const textOf = (value: unknown) => (Array.isArray(value) ? value.join(", ") : String(value));
+import { StandardCell, textOf, useRenew } from "./StandardCell";
 
 export function TablePage({ place }: { place: PlaceName }) {
   const { title, tables, also } = PLACES[place];
@@ -43,12 +44,13 @@ export function TablePage({ place }: { place: PlaceName }) {
         ))}
       </nav>
       {table && <p className="hint">{table.about}</p>}
-      {table && <SamplePrice key={table.id} />}
+      {table && table.id !== "blanks" && <SamplePrice key={table.id} />}
       {standards.error && (
         <p role="alert">The shop's server does not answer. Start it, then reload.</p>
       )}
       {standards.isPending && <Loading what={title} />}
       {table?.id === "rates" && <RatesPage />}
+      {table?.id === "blanks" && standards.data && <BlanksPage all={standards.data} />}
       {standards.data &&
         table?.sections.map((section) => (
           <Section key={section} section={section} all={standards.data} />
@@ -62,20 +64,26 @@ interface SectionProps {
   all: Standard[];
 }
 
-function Section({ section, all }: SectionProps) {
+/** The rows of a table by their ids, each with its cells by column. */
+export function rowsOf(section: string, all: Standard[]): Map<string, Map<string, Standard>> {
+  const found = new Map<string, Map<string, Standard>>();
+  for (const each of all.filter((s) => s.key.startsWith(`${section}.`))) {
+    const [, row = "", column = ""] = each.of
+      ? each.key.split(".")
+      : ["", "", each.key.split(".")[1]];
+    const cells = found.get(row) ?? new Map<string, Standard>();
+    cells.set(column, each);
+    found.set(row, cells);
+  }
+  return found;
+}
+
+export function Section({ section, all }: SectionProps) {
   const [about, setAbout] = useState<Standard | null>(null);
   const mine = all.filter((s) => s.key.startsWith(`${section}.`));
   const first = mine[0];
   if (!first) return null;
-  const byRow = new Map<string, Map<string, Standard>>();
-  for (const each of mine) {
-    const [, row = "", column = ""] = each.of
-      ? each.key.split(".")
-      : ["", "", each.key.split(".")[1]];
-    const cells = byRow.get(row) ?? new Map<string, Standard>();
-    cells.set(column, each);
-    byRow.set(row, cells);
-  }
+  const byRow = rowsOf(section, all);
   const columns = [...(byRow.values().next().value?.keys() ?? [])].filter((c) => c !== "label");
   const plain = byRow.size === 1 && byRow.has("");
   return (
@@ -100,7 +108,7 @@ function Section({ section, all }: SectionProps) {
                   return (
                     <th scope="col" key={column}>
                       {capital(words(column.replace(/_(mm|s|m|spm|h)$/, "")))}
-                      {said && <span className="hint d-block">{said}</span>}
+                      {said && said !== column && <span className="hint d-block">{said}</span>}
                     </th>
                   );
                 })
@@ -113,7 +121,7 @@ function Section({ section, all }: SectionProps) {
                   <tr key={each.key}>
                     <th scope="row">{capital(each.name)}</th>
                     <td>
-                      <Cell standard={each} onFocus={setAbout} />
+                      <StandardCell standard={each} onFocus={setAbout} />
                     </td>
                     <td className="hint">{each.reason}</td>
                   </tr>
@@ -132,7 +140,9 @@ function Section({ section, all }: SectionProps) {
                     {columns.map((column) => {
                       const cell = cells.get(column);
                       return (
-                        <td key={column}>{cell && <Cell standard={cell} onFocus={setAbout} />}</td>
+                        <td key={column}>
+                          {cell && <StandardCell standard={cell} onFocus={setAbout} />}
+                        </td>
                       );
                     })}
                   </tr>
@@ -187,7 +197,7 @@ function RowHead({ section, label, row, colour, onFocus }: HeadProps) {
     <span className="row-head">
       {section === "thread_shelf" && <ThreadCard colour={colour ?? null} />}
       {section === "goods" && <GoodsThumb goods={row} size={32} />}
-      <Cell standard={label} onFocus={onFocus} />
+      <StandardCell standard={label} onFocus={onFocus} />
       {label.added && (
         <button
           type="button"
@@ -202,159 +212,7 @@ function RowHead({ section, label, row, colour, onFocus }: HeadProps) {
   );
 }
 
-/** Another row like one that is there: a shop's own machine, hoop, roll … */
-function AddRow({ section, rows }: { section: string; rows: [id: string, label: string][] }) {
-  const id = useId();
-  const renew = useRenew();
-  const tell = useTell();
-  const [label, setLabel] = useState<string | null>(null);
-  const [like, setLike] = useState(rows[0]?.[0] ?? "");
-  const add = useMutation({
-    mutationFn: (name: string) => api.addRow(section, like, name),
-    onSuccess: async () => {
-      await renew();
-      setLabel(null);
-      tell(`${label ?? ""} is added: set what is different about it.`);
-    },
-  });
-  const problem = add.error instanceof ProblemError ? add.error.problem : null;
-  if (label === null)
-    return (
-      <button type="button" className="btn btn-plain" onClick={() => setLabel("")}>
-        + one of your own
-      </button>
-    );
-  return (
-    <form
-      className="add-row"
-      onSubmit={(e) => {
-        e.preventDefault();
-        add.mutate(label);
-      }}
-    >
-      <label htmlFor={`${id}-name`}>Called</label>
-      <input
-        id={`${id}-name`}
-        className="form-control"
-        autoFocus
-        maxLength={80}
-        value={label}
-        onChange={(e) => setLabel(e.target.value)}
-        onKeyDown={(e) => e.key === "Escape" && setLabel(null)}
-      />
-      <label htmlFor={`${id}-like`}>and otherwise like</label>
-      <select
-        id={`${id}-like`}
-        className="form-select"
-        value={like}
-        onChange={(e) => setLike(e.target.value)}
-      >
-        {rows.map(([key, name]) => (
-          <option key={key} value={key}>
-            {name}
-          </option>
-        ))}
-      </select>
-      <button type="submit" className="btn btn-outline-primary btn-sm">
-        Add
-      </button>
-      {problem && (
-        <span role="alert" className="invalid-feedback d-block">
-          {problem.detail} {problem.remedy}
-        </span>
-      )}
-    </form>
-  );
-}
-
 const ADDABLE = [
   "machines", "hoops", "threads", "thread_shelf", "putups", "bobbins", "backings", "rolls", "sheet_goods", "sheets",
-  "hardware",
+  "hardware", "suppliers",
 ]; // prettier-ignore
-
-/** Everything that the standards move is asked anew. */
-function useRenew() {
-  const queries = useQueryClient();
-  return () =>
-    Promise.all(
-      ["standards", "house", "estimate", "sample"].map((key) =>
-        queries.invalidateQueries({ queryKey: [key] }),
-      ),
-    );
-}
-
-interface CellProps {
-  standard: Standard;
-  onFocus: (standard: Standard) => void;
-}
-
-function Cell({ standard, onFocus }: CellProps) {
-  const renew = useRenew();
-  const tell = useTell();
-  const kept = textOf(standard.value);
-  const [text, setText] = useState<string | null>(null);
-  const [problem, setProblem] = useState("");
-  const name = `${standard.of ? `${standard.of}, ` : ""}${standard.name}`;
-  const put = async (value: string) => {
-    if (value === kept) return setText(null);
-    try {
-      const was = { value: standard.value, changed: standard.changed };
-      await api.changeStandard(standard.key, standard.unit === "yes/no" ? value === "true" : value);
-      await renew();
-      setProblem("");
-      setText(null);
-      tell(`${name}: ${kept} became ${value}.`, {
-        label: "Undo",
-        does: () =>
-          void (
-            was.changed
-              ? api.changeStandard(standard.key, was.value)
-              : api.resetStandard(standard.key)
-          ).then(renew),
-      });
-    } catch (error) {
-      if (error instanceof ProblemError)
-        setProblem(`${error.problem.detail} ${error.problem.remedy}`);
-    }
-  };
-  const options = standard.unit === "yes/no" ? ["true", "false"] : standard.choices;
-  const shared = {
-    "aria-label": name,
-    className: `${options.length > 0 ? "form-select" : "form-control"}${standard.changed ? " own" : ""}${problem ? " is-invalid" : ""}`,
-    value: text ?? kept,
-    onFocus: () => onFocus(standard),
-  };
-  return (
-    <>
-      {options.length > 0 ? (
-        <select {...shared} onChange={(e) => void put(e.target.value)}>
-          {options.map((option) => (
-            <option key={option} value={option}>
-              {option === "true" ? "yes" : option === "false" ? "no" : words(option)}
-            </option>
-          ))}
-        </select>
-      ) : (
-        <input
-          {...shared}
-          type={standard.unit === "colour" ? "color" : "text"}
-          size={Math.min(Math.max(kept.length, 5), 22)}
-          onChange={(e) => setText(e.target.value)}
-          onBlur={() => text !== null && void put(text.trim())}
-          onKeyDown={(e) => {
-            if (e.key === "Enter") e.currentTarget.blur();
-            if (e.key === "Escape") {
-              setText(null);
-              setProblem("");
-            }
-          }}
-        />
-      )}
-      {problem && (
-        <span className="invalid-feedback d-block" role="alert">
-          {problem}
-        </span>
-      )}
-    </>
-  );
-}

@@ -69,8 +69,14 @@ export const PLACES: Record<PlaceName, Place> = {
         sections: ["backings", "toppings", "rolls"],
       },
       {
+        id: "blanks",
+        name: "Blanks and suppliers",
+        about: "What you buy, from whom, and what it costs from each number on.",
+        sections: ["suppliers"],
+      },
+      {
         id: "goods",
-        name: "Goods",
+        name: "Classes of goods",
         about:
           "What the shop knows of each class: thickness, stretch, how it is held, what it risks.",
         sections: ["goods"],

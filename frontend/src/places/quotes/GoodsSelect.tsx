@@ -1,0 +1,57 @@
+// The goods: blanks of the shelf first, then any class.
+import Form from "react-bootstrap/Form";
+import type { House } from "../../api/client";
+import { BLANK, chooseGoods, chosenGoods } from "./goods";
+import type { DraftTools } from "./useDraft";
+import type { useEstimate } from "./useEstimate";
+
+interface Props {
+  id: string;
+  tools: DraftTools;
+  house: House;
+  at: ReturnType<typeof useEstimate>["at"];
+}
+
+export function GoodsSelect({ id, tools, house, at }: Props) {
+  const { line, setLine, lineAt } = tools;
+  const base = `lines[${lineAt}].goods`;
+  const blanks = Object.entries(house.blanks);
+  const gone = line.goods.blank && !house.blanks[line.goods.blank] ? line.goods.blank : null;
+  const problem = at(`${base}.class`) ?? at(`${base}.blank`);
+  const classes = Object.entries(house.goods).map(([key, row]) => (
+    <option key={key} value={key}>
+      {row.label}
+    </option>
+  ));
+  return (
+    <>
+      <Form.Select
+        id={id}
+        autoFocus
+        value={chosenGoods(line)}
+        isInvalid={!!problem}
+        onChange={(e) => setLine(chooseGoods(line, e.target.value, house))}
+      >
+        <option value="">Choose</option>
+        {gone && <option value={BLANK + gone}>{gone}, no longer on the shelf</option>}
+        {blanks.length > 0 ? (
+          <>
+            <optgroup label="Blanks on your shelf">
+              {blanks.map(([key, row]) => (
+                <option key={key} value={BLANK + key}>
+                  {row.label}
+                </option>
+              ))}
+            </optgroup>
+            <optgroup label="Any other">{classes}</optgroup>
+          </>
+        ) : (
+          classes
+        )}
+      </Form.Select>
+      {problem && (
+        <div className="invalid-feedback d-block">{`${problem.detail} ${problem.remedy}`}</div>
+      )}
+    </>
+  );
+}

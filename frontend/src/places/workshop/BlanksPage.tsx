@@ -1,0 +1,137 @@
+// The blanks on the shelf: each a card of how it is bought, its prices drawn as a stair.
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ProblemError, type Standard } from "../../api/client";
+import { PriceSteps } from "../../parts/PriceSteps";
+import type { Step } from "../../parts/priceSteps.geometry";
+import { useTell } from "../../parts/toasts";
+import { GoodsThumb } from "../quotes";
+import { AddRow } from "./AddRow";
+import { PriceList } from "./PriceList";
+import { SAMPLE, SamplePrice } from "./SamplePrice";
+import { StandardCell, textOf, useRenew } from "./StandardCell";
+import { rowsOf } from "./TablePage";
+
+const FIELDS = [
+  ["label", "Called"],
+  ["goods", "Class of goods"],
+  ["supplier", "Bought from"],
+  ["pack", "Packs of"],
+  ["prices", "From a number on, each"],
+  ["dearer", "Some sizes cost more"],
+  ["sizes", "Sizes"],
+  ["colours", "Colours"],
+] as const;
+
+/** Steps as the server writes them: "1: 6.40, 25: 5.95". */
+function stepsIn(text: string): Step[] {
+  return text.split(",").map((part) => {
+    const [from = "1", each = "0"] = part.split(":");
+    return { from: Number(from), each: Number(each) };
+  });
+}
+
+function sampleOf(row: string, goods: string): typeof SAMPLE {
+  const line = SAMPLE.lines[0];
+  if (!line) return SAMPLE;
+  const placements = line.placements.map(({ design }) => ({ design })) as typeof line.placements;
+  return { ...SAMPLE, lines: [{ ...line, goods: { class: goods, blank: row }, placements }] };
+}
+
+export function BlanksPage({ all }: { all: Standard[] }) {
+  const rows = [...rowsOf("blanks", all)];
+  const [open, setOpen] = useState<string | null>(null);
+  const shown = rows.find(([row]) => row === open) ?? rows[0];
+  const label = (cells: Map<string, Standard>) => textOf(cells.get("label")?.value);
+  return (
+    <section aria-label="Blanks" className="blanks">
+      {shown && (
+        <SamplePrice
+          name={`24 × ${label(shown[1])}, 8,200 stitches`}
+          job={sampleOf(shown[0], textOf(shown[1].get("goods")?.value))}
+        />
+      )}
+      {rows.length === 0 && (
+        <p className="empty">
+          Nothing is kept yet. Add what you buy often, or type a blank in a quote and press
+          &ldquo;Keep this blank on the shelf&rdquo; there: next time its price is known.
+        </p>
+      )}
+      <ul>
+        {rows.map(([row, cells]) => (
+          <BlankCard key={row} row={row} cells={cells} onOpen={() => setOpen(row)} />
+        ))}
+      </ul>
+      <div className="blank-actions">
+        <AddRow
+          section="blanks"
+          rows={rows.map(([row, cells]) => [row, label(cells)])}
+          button="+ a blank"
+        />
+        <PriceList />
+        {rows.length > 0 && <a href="/api/v1/price-lists/blanks.csv">Take them out as a list</a>}
+      </div>
+    </section>
+  );
+}
+
+interface CardProps {
+  row: string;
+  cells: Map<string, Standard>;
+  onOpen: () => void;
+}
+
+function BlankCard({ row, cells, onOpen }: CardProps) {
+  const renew = useRenew();
+  const tell = useTell();
+  const name = textOf(cells.get("label")?.value);
+  const remove = useMutation({
+    mutationFn: () => api.removeRow("blanks", row),
+    onSuccess: async () => {
+      await renew();
+      const values = Object.fromEntries([...cells].map(([column, cell]) => [column, cell.value]));
+      tell(`${name} is off the shelf.`, {
+        label: "Undo",
+        does: () => void api.addRow("blanks", "", name, values).then(renew),
+      });
+    },
+    onError: (error) => {
+      if (error instanceof ProblemError) tell(`${name} stays: ${error.problem.detail}`);
+    },
+  });
+  return (
+    <li className="blank-card" onFocus={onOpen}>
+      <GoodsThumb goods={textOf(cells.get("goods")?.value)} size={72} />
+      <div className="blank-fields">
+        {FIELDS.map(([column, said]) => {
+          const cell = cells.get(column);
+          return (
+            cell && (
+              <div key={column} className={`of-${column}`}>
+                <span className="form-label" aria-hidden="true">
+                  {said}
+                </span>
+                <StandardCell standard={cell} onFocus={() => undefined} />
+              </div>
+            )
+          );
+        })}
+        <div className="of-steps">
+          <PriceSteps
+            steps={stepsIn(textOf(cells.get("prices")?.value))}
+            quantity={null}
+            currency="GBP"
+          />
+        </div>
+      </div>
+      <button
+        type="button"
+        className="btn btn-plain"
+        aria-label={`Remove ${name}`}
+        onClick={() => remove.mutate()}
+      >
+        remove
+      </button>
+    </li>
+  );
+}

@@ -1,0 +1,94 @@
+// One standard as a field: typed and kept when it is left, refused beside it, taken back by a press.
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ProblemError, type Standard } from "../../api/client";
+import { useTell } from "../../parts/toasts";
+
+export const textOf = (value: unknown) => (Array.isArray(value) ? value.join(", ") : String(value));
+
+/** Everything that the standards move is asked anew. */
+export function useRenew() {
+  const queries = useQueryClient();
+  return () =>
+    Promise.all(
+      ["standards", "house", "estimate", "sample"].map((key) =>
+        queries.invalidateQueries({ queryKey: [key] }),
+      ),
+    );
+}
+
+interface CellProps {
+  standard: Standard;
+  onFocus: (standard: Standard) => void;
+}
+
+export function StandardCell({ standard, onFocus }: CellProps) {
+  const renew = useRenew();
+  const tell = useTell();
+  const kept = textOf(standard.value);
+  const [text, setText] = useState<string | null>(null);
+  const [problem, setProblem] = useState("");
+  const name = `${standard.of ? `${standard.of}, ` : ""}${standard.name}`;
+  const put = async (value: string) => {
+    if (value === kept) return setText(null);
+    try {
+      const was = { value: standard.value, changed: standard.changed };
+      await api.changeStandard(standard.key, standard.unit === "yes/no" ? value === "true" : value);
+      await renew();
+      setProblem("");
+      setText(null);
+      tell(`${name}: ${kept} became ${value}.`, {
+        label: "Undo",
+        does: () =>
+          void (
+            was.changed
+              ? api.changeStandard(standard.key, was.value)
+              : api.resetStandard(standard.key)
+          ).then(renew),
+      });
+    } catch (error) {
+      if (error instanceof ProblemError)
+        setProblem(`${error.problem.detail} ${error.problem.remedy}`);
+    }
+  };
+  const options = standard.choices;
+  const shared = {
+    "aria-label": name,
+    className: `${options.length > 0 ? "form-select" : "form-control"}${standard.changed ? " own" : ""}${problem ? " is-invalid" : ""}`,
+    value: text ?? kept,
+    onFocus: () => onFocus(standard),
+  };
+  return (
+    <>
+      {options.length > 0 ? (
+        <select {...shared} onChange={(e) => void put(e.target.value)}>
+          {options.map((option, n) => (
+            <option key={option} value={option}>
+              {standard.choice_names[n] ?? option}
+            </option>
+          ))}
+        </select>
+      ) : (
+        <input
+          {...shared}
+          type={standard.unit === "colour" ? "color" : "text"}
+          size={Math.min(Math.max(kept.length, 5), 22)}
+          onChange={(e) => setText(e.target.value)}
+          onBlur={() => text !== null && void put(text.trim())}
+          onKeyDown={(e) => {
+            if (e.key === "Enter") e.currentTarget.blur();
+            if (e.key === "Escape") {
+              setText(null);
+              setProblem("");
+            }
+          }}
+        />
+      )}
+      {problem && (
+        <span className="invalid-feedback d-block" role="alert">
+          {problem}
+        </span>
+      )}
+    </>
+  );
+}

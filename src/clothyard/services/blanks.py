@@ -1,0 +1,228 @@
+"""Blanks: a supplier's price list is taken onto the shelf, and written out again."""
+
+from __future__ import annotations
+
+from difflib import get_close_matches
+from typing import Any
+
+from pydantic import BaseModel, Field
+
+from clothyard.core.errors import BadInput, ClothyardError
+from clothyard.core.house import House, check_value, house_json
+from clothyard.core.price_steps import read_sizes, read_steps, write_sizes, write_steps
+from clothyard.files.price_list import ListRow, read_price_list, write_price_list
+from clothyard.services.standards import NewRow, add_row, keep_row, shop_house
+from clothyard.store.shop import Shop
+
+
+class PriceList(BaseModel):
+    """A list as pasted; what can be read of it is taken when `keep` says so."""
+
+    text: str = Field(max_length=500_000)
+    keep: bool = False
+
+
+class ListedBlank(BaseModel):
+    """A blank that the list holds: new, or on the shelf already; its prices before and after."""
+
+    line: int
+    label: str
+    id: str | None
+    goods: str
+    supplier: str
+    prices: str
+    was: str
+    new_supplier: bool
+
+
+class ListProblem(BaseModel):
+    """A row that was not taken, and why."""
+
+    line: int
+    detail: str
+    remedy: str
+
+
+class ListRead(BaseModel):
+    """What a list holds; `kept` says whether it is on the shelf now."""
+
+    kept: bool
+    blanks: list[ListedBlank]
+    problems: list[ListProblem]
+
+
+def _named(text: str, rows: dict[str, Any], *, what: str) -> str:
+    """Find a row by its id or by what the shop calls it."""
+    asked = text.strip().casefold()
+    for key, row in rows.items():
+        if asked in {key.casefold(), row.label.casefold()}:
+            return key
+    names = {row.label.casefold(): row.label for row in rows.values()}
+    near = get_close_matches(asked, names, n=1, cutoff=0.5)
+    raise BadInput(
+        f"{text[:40]!r} is no {what}.", where=what,
+        remedy=f"Did you mean {names[near[0]]}?" if near else f"Write the {what} as the shop does.",
+        code="unknown-id",
+    )  # fmt: skip
+
+
+def _supplier(text: str, house: House) -> str | None:
+    try:
+        return _named(text, house.suppliers, what="supplier")
+    except BadInput:
+        return None
+
+
+class _Reader:
+    """Puts a list's rows together: those of one name are the price steps of one blank."""
+
+    def __init__(self, house: House):
+        self.house = house
+        self.found: dict[str, tuple[ListRow, dict[str, Any]]] = {}
+        self.problems: list[ListProblem] = []
+        self.bad: set[str] = set()
+
+    def read(self, row: ListRow) -> None:
+        label = row.cells.get("label", "")
+        name = label.casefold()
+        try:
+            if not label or len(label) > 80:
+                raise BadInput("the row names no blank.", remedy="Name it, in 80 letters at most.")
+            values = self._values(row)
+            if name in self.found:
+                self._more(self.found[name][1], values)
+            else:
+                self.found[name] = (row, values)
+        except (BadInput, ValueError) as error:
+            remedy = error.remedy if isinstance(error, BadInput) else "Mend the row."
+            said = error.message if isinstance(error, BadInput) else f"{error}."
+            self.problems.append(ListProblem(line=row.line, detail=said, remedy=remedy))
+            self.bad.add(name)
+
+    def _values(self, row: ListRow) -> dict[str, Any]:
+        cells = {column: text for column, text in row.cells.items() if text}
+        values: dict[str, Any] = {
+            c: cells[c] for c in ("sizes", "colours", "supplier") if c in cells
+        }
+        if "goods" in cells:
+            values["goods"] = _named(cells["goods"], self.house.goods, what="class of goods")
+        if "pack" in cells:
+            values["pack"] = cells["pack"]
+        for column in ("pack", "sizes", "colours"):
+            if column in cells:
+                check_value(f"blanks.one.{column}", cells[column], where=column)
+        if "dearer" in cells:
+            values["dearer"] = read_sizes(cells["dearer"])
+        if "prices" in cells:
+            values["prices"] = read_steps(cells["prices"])
+        elif "each" in cells:
+            values["prices"] = read_steps(f"{cells.get('from', '1')}: {cells['each']}")
+        return values
+
+    @staticmethod
+    def _more(values: dict[str, Any], more: dict[str, Any]) -> None:
+        steps, further = values.get("prices", {}), more.pop("prices", {})
+        twice = steps.keys() & further.keys()
+        if twice:
+            raise BadInput(
+                f"two prices hold from {min(twice, key=int)}.", remedy="Leave one of the rows out."
+            )
+        values.update(more)
+        if further:
+            values["prices"] = read_steps({**steps, **further})
+
+    def blanks(self) -> list[tuple[ListedBlank, dict[str, Any]]]:
+        """Say what becomes of each blank that has no row that was refused."""
+        listed = []
+        for name, (row, values) in self.found.items():
+            if name in self.bad:
+                continue
+            label = row.cells["label"]
+            known = next(
+                (key for key, b in self.house.blanks.items() if b.label.casefold() == name), None
+            )
+            missing = next((c for c in ("goods", "prices") if c not in values), "")
+            if known is None and missing:
+                said = {"goods": "class of goods", "prices": "price"}[missing]
+                self.problems.append(
+                    ListProblem(line=row.line, detail=f"{label} is new and has no {said}.",
+                                remedy="Add the column.")
+                )  # fmt: skip
+                continue
+            before = self.house.blanks.get(known or "")
+            supplier = values.get("supplier", "")
+            listed.append((
+                ListedBlank(
+                    line=row.line, label=label, id=known,
+                    goods=values.get("goods", before.goods if before else ""),
+                    supplier=supplier or (before.supplier if before else "any"),
+                    prices=write_steps(values.get("prices", before.prices if before else {})),
+                    was=write_steps(before.prices) if before else "",
+                    new_supplier=bool(supplier) and _supplier(supplier, self.house) is None,
+                ),
+                values,
+            ))  # fmt: skip
+        return listed
+
+
+def take_price_list(shop: Shop, asked: PriceList) -> ListRead:
+    """Read a price list, and keep what can be read of it.
+
+    A blank of the same name gets the list's prices; others of its values stay unless the list
+    has them. A supplier that is not known yet is added.
+
+    Raises
+    ------
+    BadInput
+        If it is no table, or has no headings; nothing is kept then.
+    """
+    house = shop_house(shop)
+    reader = _Reader(house)
+    for row in read_price_list(asked.text):
+        reader.read(row)
+    listed = reader.blanks()
+    done = []
+    for blank, values in listed:
+        try:
+            kept = _keep(shop, blank, values) if asked.keep else blank.id
+            done.append(blank.model_copy(update={"id": kept}))
+        except ClothyardError as error:
+            problem = ListProblem(line=blank.line, detail=error.message, remedy=error.remedy)
+            reader.problems.append(problem)
+    reader.problems.sort(key=lambda p: p.line)
+    return ListRead(kept=asked.keep, blanks=done, problems=reader.problems)
+
+
+def _keep(shop: Shop, blank: ListedBlank, values: dict[str, Any]) -> str:
+    """Put one blank on the shelf, its supplier first; returns its id."""
+    house = shop_house(shop)
+    if "supplier" in values:
+        known = _supplier(values["supplier"], house)
+        if known is None:
+            rows = add_row(shop, NewRow(section="suppliers", label=values["supplier"]))
+            known = rows[0].key.split(".")[1]
+        values = values | {"supplier": known}
+    if blank.id is None:
+        rows = add_row(shop, NewRow(section="blanks", label=blank.label, values=values))
+        return rows[0].key.split(".")[1]
+    keep_row(shop, "blanks", blank.id, values)
+    return blank.id
+
+
+def price_list(shop: Shop) -> str:
+    """Write the shelf's blanks as a price list (CSV)."""
+    house = shop_house(shop)
+    rows = house_json(house)["blanks"]
+    return write_price_list(
+        {
+            "label": row["label"],
+            "goods": house.goods[row["goods"]].label,
+            "supplier": house.suppliers[row["supplier"]].label,
+            "prices": write_steps(house.blanks[key].prices),
+            "dearer": write_sizes(house.blanks[key].dearer),
+            "pack": str(row["pack"]),
+            "sizes": row["sizes"],
+            "colours": row["colours"],
+        }
+        for key, row in rows.items()
+    )
