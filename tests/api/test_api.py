@@ -338,7 +338,10 @@ def test_a_row_that_something_points_to_stays(client):
     client.put("/api/v1/standards/machines.compact-10.bobbin", json={"value": "big"})
     refused = client.delete("/api/v1/standard-rows/bobbins/big")
     assert (refused.status_code, "machines.compact-10.bobbin" in refused.text) == (422, True)
+    # back to the defaults the row is the shop's own still, and nothing points to it
     client.delete("/api/v1/standards")
+    assert "big" in client.get("/api/v1/house").json()["bobbins"]
+    assert client.delete("/api/v1/standard-rows/bobbins/big").status_code == 200
     assert "big" not in client.get("/api/v1/house").json()["bobbins"]
 
 

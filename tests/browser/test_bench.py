@@ -3,7 +3,7 @@
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.conftest import axe
 from tests.conftest import polos, price
@@ -514,3 +514,27 @@ def test_advice_is_gone_against_threads_assigned_keys_and_undo(page: Page, said:
     expect(page.get_by_label("Changed here (0)")).to_be_visible()
     expect(field).to_have_value(was)
     assert said == []
+
+
+def test_what_is_typed_while_a_file_is_read_is_kept(page: Page, crest_files):
+    """A file that takes its time lands where it was dropped; nothing typed since is lost."""
+    start(page)
+    count(page)
+    ask(page, quantity="6")
+    expect(unit(page)).to_have_text(PRICE)
+    held: list[Route] = []
+    page.route(
+        "**/api/v1/designs",
+        lambda route: held.append(route) if route.request.method == "POST" else route.continue_(),
+    )
+    drop(page, "slow-crest.pes", crest_files["pes"])
+    ask(page, "sweatshirt", "11.00", "7")
+    page.get_by_role("button", name="+ line").click()  # the file is the first line's
+    while not held:
+        page.wait_for_timeout(20)
+    held[0].continue_()
+    expect(page.get_by_label("Goods", exact=True)).to_have_value("")
+    page.get_by_label("Lines of the order").get_by_role("button", name="7 × Sweatshirt").click()
+    chosen = page.get_by_label("Or one that is here").locator("option:checked")
+    expect(chosen).to_contain_text("slow-crest.pes")
+    expect(page.get_by_label("A blank costs, £")).to_have_value("11.00")

@@ -7,11 +7,14 @@ import re
 from playwright.sync_api import Page, Route, expect
 
 from clothyard.core.house import default_house
+from clothyard.demo.stitching import fill, stitch_file
 from tests.browser.conftest import axe
-from tests.browser.test_bench import WORKED, ask, count, saved, start, unit
+from tests.browser.test_bench import WORKED, ask, count, drop, saved, start, unit
 from tests.conftest import polos
 
 PRICE = re.compile(r"£\d+\.\d\d")
+SMALL = [(0.0, 0.0), (30.0, 0.0), (30.0, 20.0), (0.0, 20.0)]
+LARGE = [(0.0, 0.0), (42.0, 0.0), (42.0, 30.0), (0.0, 30.0)]
 
 
 def make(page: Page, base_url: str, **head: object) -> str:
@@ -169,3 +172,48 @@ def test_the_goods_own_colour_tints_the_drawing(page: Page):
     expect(wash).to_have_attribute("fill", re.compile("navy"))
     page.get_by_label("Colour, row 1").fill("storm at sea")
     expect(wash).to_have_attribute("fill", "var(--cloth)")
+
+
+def test_a_file_replaced_under_quotes_is_told_on_each(page: Page, base_url: str, said: list[str]):
+    """The same name, another content: a draft may take it, what was sent stands as it was."""
+    old, new = (stitch_file([("#223344", [fill(box)])], "dst") for box in (SMALL, LARGE))
+    start(page)
+    drop(page, "ferry.dst", old)
+    ask(page)
+    expect(unit(page)).to_have_text(PRICE)
+    page.get_by_label("Customer", exact=True).fill("Orrin Hill School Choir")
+    saved(page)
+    drafted = page.url
+    page.goto("/quotes")
+    page.get_by_role("row", name=re.compile("Orrin Hill School Choir")).first.wait_for()
+    start(page)
+    drop(page, "ferry.dst", old)
+    ask(page)
+    expect(unit(page)).to_have_text(PRICE)
+    page.get_by_label("Customer", exact=True).fill("Guest House at Pebble Stairs")
+    saved(page)
+    page.get_by_role("button", name="Send").click()
+    page.get_by_role("button", name="Send it").click()
+    expect(page.get_by_label("This quote")).to_contain_text("sent")
+    gone = page.url
+
+    start(page)
+    drop(page, "ferry.dst", new)
+    ask(page)
+    expect(unit(page)).to_have_text(PRICE)
+    saved(page)
+    page.goto(gone)
+    piece = page.get_by_role("region", name="The piece")
+    expect(piece).to_contain_text(re.compile(r"Another ferry.dst came in on .* over 10%"))
+    expect(piece).to_contain_text("Revise the quote to take it.")
+    expect(piece.get_by_role("button", name="Take the later file.")).to_have_count(0)
+    page.goto(drafted)
+    before = unit(page).inner_text()
+    piece.get_by_role("button", name="Take the later file.").click()
+    expect(unit(page)).not_to_have_text(before)
+    expect(piece).not_to_contain_text("Another ferry.dst")
+    saved(page)
+    page.reload()
+    expect(unit(page)).to_have_text(PRICE)
+    expect(piece).not_to_contain_text("Another ferry.dst")
+    assert said == []

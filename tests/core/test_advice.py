@@ -21,14 +21,16 @@ def methods(job, **options):
 
 
 def apply_patch(job, patch):
-    """Apply the adds and removes of a JSON Patch to a copy of a job."""
+    """Apply the adds, replaces and removes of a JSON Patch to a copy of a job."""
     job = copy.deepcopy(job)
     for step in patch:
-        assert step["op"] in {"add", "remove"}
+        assert step["op"] in {"add", "replace", "remove"}
         *path, last = step["path"].strip("/").split("/")
         place = job
         for part in path:
             place = place[int(part)] if isinstance(place, list) else place[part]
+        if step["op"] != "add":
+            assert last in place
         if step["op"] == "remove":
             del place[last]
         else:

@@ -11,6 +11,7 @@ import pytest
 from pypdf import PdfReader
 
 from clothyard.core.errors import BadInput, Conflict, NotFound, Stale
+from clothyard.demo.stitching import fill, stitch_file
 from clothyard.documents.fonts import lacking, printable
 from clothyard.services import backups, outbox, quotes
 from clothyard.services.designs import keep_design
@@ -19,6 +20,7 @@ from clothyard.store import customers
 from clothyard.store.quotes import find_document, find_version
 from clothyard.store.shop import Shop
 from tests.conftest import polos
+from tests.core.test_advice import apply_patch
 from tests.core.test_orders import FLEECES, LABELS, TIE_BACKS, order
 
 
@@ -471,3 +473,68 @@ def test_a_row_added_before_a_column_was_there_still_makes_a_house(shop: Shop):
     shop.reset_standards(["hoops.old.takes_mm"])  # as from a release without it
     hoops = shop_house(shop).hoops
     assert hoops["old"].takes_mm == next(iter(hoops.values())).takes_mm
+
+
+# files under quotes -------------------------------------------------------------------------
+
+
+def crest(shop, rows, name="crest.dst"):
+    """Keep a fill of so many rows, 0.4 mm each, under a name."""
+    points = fill([(0, 0), (20, 0), (20, rows * 0.4), (0, rows * 0.4)])
+    data = stitch_file([("#223344", [points])], "dst")
+    return keep_design(shop, data, name)
+
+
+def of_file(shop, sha256, **more):
+    job = polos() | more
+    job["lines"][0]["placements"][0]["design"] = {"sha256": sha256}
+    return made(shop, job=job)
+
+
+def test_a_file_replaced_under_a_quote_is_told_and_taken_by_one_press(shop, monkeypatch):
+    first = crest(shop, 50)
+    draft, second = of_file(shop, first.sha256), of_file(shop, first.sha256)
+    assert quotes.find_quote(shop, draft.id).files_changed == []
+    gone = quotes.send_quote(shop, second.id, seen=second.revision)
+    monkeypatch.setenv("CLOTHYARD_TODAY", "2026-05-09")
+    crest(shop, 90, "other.dst")
+    assert quotes.find_quote(shop, draft.id).files_changed == []
+    later = crest(shop, 60, "Crest.DST")
+    (told,) = quotes.find_quote(shop, draft.id).files_changed
+    assert (told.line, told.sha256) == (0, first.sha256)
+    advice, before, after = told.advice, first.inspection.stitches, later.inspection.stitches
+    assert (advice.code, advice.level, advice.where) == ("file-changed", "warn", "placements[0]")
+    assert f"came in on 2026-05-09: {before:,} stitches were quoted" in advice.message
+    assert (
+        f"it has {after:,} ({after / before - 1:+.1%}; over 10%: price it anew)" in advice.message
+    )
+    taken = apply_patch(draft.job, advice.apply)
+    kept = quotes.save_quote(shop, draft.id, document(job=taken), seen=draft.revision)
+    assert kept.files_changed == []
+    # what was sent stands: it is told, and nothing can be pressed
+    (told,) = quotes.find_quote(shop, gone.id).files_changed
+    assert (told.advice.apply, told.advice.fix) == (None, "Revise the quote to take it.")
+    # the first file again is the newest again
+    monkeypatch.setenv("CLOTHYARD_TODAY", "2026-05-11")
+    crest(shop, 50)
+    assert quotes.find_quote(shop, gone.id).files_changed == []
+
+
+def test_a_reason_to_keep_the_earlier_file_is_kept(shop, monkeypatch):
+    first = crest(shop, 100)
+    monkeypatch.setenv("CLOTHYARD_TODAY", "2026-05-09")
+    crest(shop, 101)
+    against = {"code": "file-changed", "where": "placements[0]", "line": 0, "reason": "as sewn"}
+    (told,) = of_file(shop, first.sha256, overruled=[against]).files_changed
+    assert told.advice.overruled == "as sewn"
+    assert "the price holds within 10%" in told.advice.message
+
+
+@pytest.mark.parametrize(
+    "job",
+    [{}, {"lines": None}, {"lines": [3, {"placements": 4}, {"placements": [None]}]},
+     {"lines": [{"placements": [{"design": {"sha256": 7}}, {"design": []}]}]},
+     {"lines": [{"placements": [{"design": {"sha256": "f" * 64}}]}], "overruled": 5}],
+)  # fmt: skip
+def test_what_is_no_job_yet_has_no_files(shop, job):
+    assert made(shop, job=job).files_changed == []

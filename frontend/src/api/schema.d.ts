@@ -207,7 +207,7 @@ export interface paths {
         post?: never;
         /**
          * Reset Standards
-         * @description Go back to every default; returns how many were changed.
+         * @description Go back to every default; returns how many were changed. The shop's own rows stay.
          */
         delete: operations["reset_standards_api_v1_standards_delete"];
         options?: never;
@@ -1470,6 +1470,17 @@ export interface components {
             remedy: string;
         };
         /**
+         * FileChanged
+         * @description A design of a quote whose file was replaced: another came in later under its name.
+         */
+        FileChanged: {
+            /** Line */
+            line: number;
+            /** Sha256 */
+            sha256: string;
+            advice: components["schemas"]["Advice"];
+        };
+        /**
          * GoodsClass
          * @description What the shop knows of a class of goods.
          */
@@ -2700,6 +2711,8 @@ export interface components {
             problems: components["schemas"]["FieldTold"][];
             /** Standards Changed */
             standards_changed: string[];
+            /** Files Changed */
+            files_changed: components["schemas"]["FileChanged"][];
             /** Said */
             said: components["schemas"]["SaidView"][];
         };

@@ -6,7 +6,7 @@ interface Props {
   advice: Advice[];
   onFix: (patch: Record<string, unknown>[]) => void;
   /** Goes against an advice for a reason; "" heeds it again. */
-  onOverrule?: (advice: Advice, reason: string) => void;
+  onOverrule?: ((advice: Advice, reason: string) => void) | undefined;
 }
 
 export function AdviceList({ advice, onFix, onOverrule }: Props) {

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from functools import lru_cache
 from pathlib import Path
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import BaseModel
 
 from clothyard.core.errors import BadInput, NotFound, OutOfRange
+from clothyard.core.result import Advice
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.stitches.plan import JUMP, StitchPlan
 from clothyard.core.thread.use import bare_sums_m
@@ -19,6 +20,9 @@ from clothyard.store.blobs import Blobs, content_hash
 from clothyard.store.shop import Shop
 
 DEFAULT_THICKNESS_MM = 0.8
+FILE_CHANGED = "file-changed"
+HOLDS_WITHIN = 0.10
+"""A price holds while the finished file is within this share of the stitches quoted."""
 
 
 class DesignBlock(BaseModel):
@@ -188,6 +192,78 @@ def find_design(shop: Shop, sha256: str) -> KeptDesign:
 def list_designs(shop: Shop) -> list[KeptDesign]:
     """List the kept designs, newest first."""
     return [_kept(facts, name) for _, name, facts in shop.designs()]
+
+
+class FileChanged(BaseModel):
+    """A design of a quote whose file was replaced: another came in later under its name."""
+
+    line: int
+    sha256: str
+    advice: Advice
+
+
+def _sewn_files(job: dict[str, Any]) -> list[tuple[int, int, str]]:
+    """List the design files that a job, as typed, names: (line, placement, sha256)."""
+    found = []
+    lines = job.get("lines")
+    for i, line in enumerate(lines if isinstance(lines, list) else []):
+        placements = line.get("placements") if isinstance(line, dict) else None
+        for k, placement in enumerate(placements if isinstance(placements, list) else []):
+            design = placement.get("design") if isinstance(placement, dict) else None
+            sha256 = design.get("sha256") if isinstance(design, dict) else None
+            if isinstance(sha256, str) and sha256:
+                found.append((i, k, sha256))
+    return found
+
+
+def files_changed(shop: Shop, job: dict[str, Any], *, sent: bool) -> list[FileChanged]:
+    """Say which designs of a quote were replaced by a later file of the same name.
+
+    Parameters
+    ----------
+    job : dict
+        As typed; what is no job has none.
+    sent : bool
+        A sent quote stands as it was: what to do is said, and nothing can be pressed.
+
+    Source: docs/formulas.md, advice `file-changed`.
+    """
+    sewn = _sewn_files(job)
+    later = shop.replaced_designs({sha256 for _, _, sha256 in sewn}) if sewn else {}
+    against = job.get("overruled")
+    reasons = {
+        (o.get("line"), o.get("where")): o.get("reason")
+        for o in (against if isinstance(against, list) else [])
+        if isinstance(o, dict) and o.get("code") == FILE_CHANGED
+    }
+    found = []
+    for i, k, sha256 in sewn:
+        if sha256 not in later:
+            continue
+        newest, day = later[sha256]
+        before, after = shop.design(sha256), shop.design(newest)
+        if before is None or after is None:
+            continue
+        where = f"placements[{k}]"
+        path = f"/lines/{i}/placements/{k}/design/sha256"
+        advice = Advice(
+            code=FILE_CHANGED, level="warn", where=where,
+            message=_replaced(before, after, day),
+            fix="Revise the quote to take it." if sent else "Take the later file.",
+            apply=None if sent else [{"op": "replace", "path": path, "value": newest}],
+            overruled=str(reasons.get((i, where)) or ""),
+        )  # fmt: skip
+        found.append(FileChanged(line=i, sha256=sha256, advice=advice))
+    return found
+
+
+def _replaced(before: DesignFacts, after: DesignFacts, day: str) -> str:
+    more = after.stitches / before.stitches - 1
+    holds = "the price holds within 10%" if abs(more) <= HOLDS_WITHIN else "over 10%: price it anew"
+    return (
+        f"Another {before.name} came in on {day}: {before.stitches:,} stitches were quoted, it has "
+        f"{after.stitches:,} ({more:+.1%}; {holds})."
+    )
 
 
 @lru_cache(maxsize=8)

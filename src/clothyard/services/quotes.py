@@ -17,6 +17,7 @@ from clothyard.core.version_changes import changes_between, standards_changed
 from clothyard.documents.bundle import PaperHead, papers
 from clothyard.services import outbox
 from clothyard.services.customers import SaidView, list_said, make_link
+from clothyard.services.designs import FileChanged, files_changed
 from clothyard.services.estimates import price_job
 from clothyard.services.standards import house_document, shop_house
 from clothyard.store import quotes as kept
@@ -78,6 +79,7 @@ class QuoteView(QuoteRow):
     estimate: Estimate | None
     problems: list[FieldTold]
     standards_changed: list[str]
+    files_changed: list[FileChanged]
     said: list[SaidView]
 
 
@@ -136,6 +138,7 @@ def _priced(
 
 
 def _view(
+    shop: Shop,
     quote: kept.KeptQuote,
     estimate: Estimate | None,
     problems: list[FieldTold],
@@ -148,6 +151,7 @@ def _view(
         estimate=estimate,
         problems=problems,
         standards_changed=changed or [],
+        files_changed=files_changed(shop, quote.job, sent=quote.state != "draft"),
         said=said or [],
     )
 
@@ -212,7 +216,7 @@ def create_quote(shop: Shop, document: QuoteDocument) -> QuoteView:
         document = document.model_copy(update={"valid_until": until.isoformat()})
     columns, estimate, problems = _columns(shop, document)
     quote = kept.add_quote(shop, **columns)
-    return _view(quote, estimate, problems)
+    return _view(shop, quote, estimate, problems)
 
 
 def find_quote(shop: Shop, quote_id: int) -> QuoteView:
@@ -221,10 +225,10 @@ def find_quote(shop: Shop, quote_id: int) -> QuoteView:
     if quote.state != "draft" and quote.version:
         version = kept.find_version(shop, quote_id, quote.version)
         sent = Estimate.model_validate(version.estimate)
-        return _view(quote, sent, [], said=list_said(shop, quote_id))
+        return _view(shop, quote, sent, [], said=list_said(shop, quote_id))
     _, estimate, problems = _priced(shop, quote.job)
     return _view(
-        quote, estimate, problems, _standards_changed(shop, quote), list_said(shop, quote_id)
+        shop, quote, estimate, problems, _standards_changed(shop, quote), list_said(shop, quote_id)
     )
 
 
@@ -271,7 +275,7 @@ def save_quote(shop: Shop, quote_id: int, document: QuoteDocument, *, seen: int)
         )
     columns["search"] = f"{before.number.lower()} {columns['search']}"
     quote = kept.change_quote(shop, quote_id, seen=seen, **columns)
-    return _view(quote, estimate, problems)
+    return _view(shop, quote, estimate, problems)
 
 
 def copy_quote(shop: Shop, quote_id: int, *, pieces: int | None = None) -> QuoteView:
@@ -409,7 +413,7 @@ def send_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
     )
     link = make_link(shop, quote_id)
     outbox.post(shop, head, files, link=link.url)
-    return _view(sent, estimate, [])
+    return _view(shop, sent, estimate, [])
 
 
 def answer_quote(

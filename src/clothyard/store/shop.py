@@ -6,13 +6,13 @@ import json
 import os
 import sqlite3
 import threading
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from contextlib import closing, contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import func, select, text
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
@@ -123,11 +123,11 @@ class Shop:
         """Keep changed defaults, all of them or none: dotted key to value."""
         with self.writing() as session:
             for key, value in values.items():
-                text = json.dumps(value)
-                row = insert(StandardChange).values(key=key, value=text, changed_on=now())
+                kept = json.dumps(value)
+                row = insert(StandardChange).values(key=key, value=kept, changed_on=now())
                 session.execute(
                     row.on_conflict_do_update(
-                        index_elements=["key"], set_={"value": text, "changed_on": now()}
+                        index_elements=["key"], set_={"value": kept, "changed_on": now()}
                     )
                 )
 
@@ -140,7 +140,7 @@ class Shop:
                 session.delete(row)
 
     def keep_design(self, data: bytes, name: str, facts: DesignFacts) -> None:
-        """Keep a stitch file and its facts; the same content is kept once."""
+        """Keep a stitch file and its facts; the same content is kept once, as the newest."""
         self.blobs.keep(data)
         with self.writing() as session:
             row = insert(DesignFile).values(
@@ -151,8 +151,32 @@ class Shop:
                 added_on=now(),
             )
             session.execute(
-                row.on_conflict_do_update(index_elements=["sha256"], set_={"name": name})
+                row.on_conflict_do_update(
+                    index_elements=["sha256"], set_={"name": name, "added_on": now()}
+                )
             )
+
+    def replaced_designs(self, sha256s: Collection[str]) -> dict[str, tuple[str, str]]:
+        """Find the designs under whose name another file came in later.
+
+        Returns
+        -------
+        dict
+            Each replaced one's sha256 to (the newest's sha256, the day it came in).
+        """
+        named = select(func.lower(DesignFile.name)).where(DesignFile.sha256.in_(sha256s))
+        with self.reading() as session:
+            rows = session.execute(
+                select(func.lower(DesignFile.name), DesignFile.sha256, DesignFile.added_on)
+                .where(func.lower(DesignFile.name).in_(named))
+                .order_by(DesignFile.added_on, text("rowid"))
+            ).all()
+        newest = {name: (sha256, added_on[:10]) for name, sha256, added_on in rows}
+        return {
+            sha256: newest[name]
+            for name, sha256, _ in rows
+            if sha256 in sha256s and newest[name][0] != sha256
+        }
 
     def design(self, sha256: str) -> DesignFacts | None:
         """Return a kept design's facts, or None."""

@@ -28,7 +28,7 @@ interface Props {
   advice: Advice[];
   /** How the blanks of this line are bought, when it has a price. */
   supplied: Supplied | null;
-  onOverrule: (advice: Advice, reason: string) => void;
+  onOverrule: ((advice: Advice, reason: string) => void) | undefined;
   upload: {
     error: string | null;
     busy: string | null;

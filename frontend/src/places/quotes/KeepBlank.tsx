@@ -21,7 +21,7 @@ export function KeepBlank({ tools, house }: Props) {
   const id = useId();
   const tell = useTell();
   const queries = useQueryClient();
-  const { line } = tools;
+  const { line, lineAt } = tools;
   const [label, setLabel] = useState<string | null>(null);
   const [supplier, setSupplier] = useState(Object.keys(house.suppliers)[0] ?? "any");
   const goods = (line.rest["goods"] ?? {}) as Record<string, unknown>;
@@ -46,10 +46,13 @@ export function KeepBlank({ tools, house }: Props) {
         queryFn: api.house,
         staleTime: 0,
       });
-      const chosen = chooseGoods(line, BLANK + key, kept);
-      const delivery = goods["delivery"] === undefined ? {} : { delivery: goods["delivery"] };
-      const { goods: rest } = (chosen.rest ?? {}) as { goods?: object };
-      tools.setLine({ ...chosen, rest: { ...chosen.rest, goods: { ...rest, ...delivery } } });
+      tools.changeLine(lineAt, (now) => {
+        const typed = (now.rest["goods"] ?? {}) as Record<string, unknown>;
+        const chosen = { ...now, ...chooseGoods(now, BLANK + key, kept) };
+        if (typed["delivery"] === undefined) return chosen;
+        const rest = { ...(chosen.rest["goods"] as object), delivery: typed["delivery"] };
+        return { ...chosen, rest: { ...chosen.rest, goods: rest } };
+      });
       setLabel(null);
       tell(`${label ?? ""} is on the shelf: choose it under Goods next time.`);
     },

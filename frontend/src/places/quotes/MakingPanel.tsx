@@ -73,7 +73,7 @@ interface Props {
   house: House;
   line: EstimateLine;
   advice: Advice[];
-  onOverrule: (advice: Advice, reason: string) => void;
+  onOverrule: ((advice: Advice, reason: string) => void) | undefined;
   estimate: Estimate;
 }
 

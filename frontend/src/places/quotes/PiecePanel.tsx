@@ -21,7 +21,7 @@ interface Props {
   house: House;
   line: EstimateLine;
   advice: Advice[];
-  onOverrule: (advice: Advice, reason: string) => void;
+  onOverrule: ((advice: Advice, reason: string) => void) | undefined;
   editable: boolean;
   at: (where: string) => FieldError;
   onOpen: (id: string) => void;

@@ -17,7 +17,7 @@ import { Compare } from "./Compare";
 import { GoodsPicker } from "./GoodsPicker";
 import { LineTabs } from "./LineTabs";
 import { PiecePanel } from "./PiecePanel";
-import { overruledIn, type Draft } from "./draft";
+import { overruledIn, reasonIn, type Draft } from "./draft";
 import { PriceDock } from "./PriceDock";
 import { PriceSheet } from "./PriceSheet";
 import { QuoteBar } from "./QuoteBar";
@@ -32,7 +32,7 @@ const ASK_CODES = [
 const PIECE_CODES = [
   "hoop-none", "hoop-tight", "place-big", "letter-small", "stitch-short", "stitch-long",
   "density-hot", "colour-none", "cap-tall", "name-odd", "names-missing", "name-long", "band-short",
-  "split-join",
+  "split-join", "file-changed",
 ]; // prettier-ignore
 
 function useUpload(tools: DraftTools) {
@@ -46,12 +46,18 @@ function useUpload(tools: DraftTools) {
     stop.current = control;
     setBusy(file.name);
     setError(null);
+    const { lineAt, placeAt } = tools; // it belongs where it was dropped, whatever is typed since
     try {
       const kept = await api.keepDesign(file, control.signal);
       await queries.invalidateQueries({ queryKey: ["designs"] });
-      tools.setPlacement({
-        design: { ...tools.placement.design, way: "file", sha256: kept.sha256 },
-      });
+      tools.changeLine(lineAt, (line) => ({
+        ...line,
+        placements: line.placements.map((old, n) =>
+          n === placeAt
+            ? { ...old, design: { ...old.design, way: "file", sha256: kept.sha256 } }
+            : old,
+        ),
+      }));
     } catch (problem) {
       if (problem instanceof ProblemError) {
         const { where, detail, remedy } = problem.problem;
@@ -126,16 +132,19 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
   const all = estimate?.lines.flatMap((each) => each.advice) ?? [];
   const here = `placements[${tools.placeAt}]`;
   // of other places of this line only what stops it: the rest stands at its place
-  const advice = (line?.advice ?? [])
+  const advice = [...(line?.advice ?? []), ...filesChanged(quote, tools)]
     .filter((a) => !a.where.startsWith("placements[") || a.where === here || a.level === "stop")
-    .map((a) => elsewhere(a, here, line));
+    .map((a) => elsewhere(a, here, line))
+    .map((a) => (editable ? a : { ...a, apply: null })); // a sent quote stands as it was
   const show = (id: string) => {
     if (costsHidden) return; // the working tells costs
     setOpen(id);
     setSide("making");
   };
-  const overrule = (advice: Advice, reason: string) =>
-    tools.set(overruledIn(tools.draft, advice, tools.lineAt, reason));
+  const overrule = editable
+    ? (advice: Advice, reason: string) =>
+        tools.set(overruledIn(tools.draft, advice, tools.lineAt, reason))
+    : undefined;
   const pick = (codes: string[]) => advice.filter((a) => codes.includes(a.code));
   const others = advice.filter((a) => ![...ASK_CODES, ...PIECE_CODES].includes(a.code));
   return (
@@ -288,6 +297,16 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
       )}
     </div>
   );
+}
+
+/** What the server knows of this line's files, of those that the draft still has. */
+function filesChanged(quote: QuoteView, { draft, line, lineAt }: DraftTools): Advice[] {
+  return quote.files_changed
+    .filter((changed) => {
+      const place = Number(/\d+/.exec(changed.advice.where)?.[0]);
+      return changed.line === lineAt && line.placements[place]?.design.sha256 === changed.sha256;
+    })
+    .map(({ advice }) => ({ ...advice, overruled: reasonIn(draft, advice, lineAt) }));
 }
 
 /** Says which place a stop belongs to, when it is not the one that is open. */

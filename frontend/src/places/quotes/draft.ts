@@ -251,6 +251,17 @@ interface Against {
   reason: string;
 }
 
+/** The reason kept in the job for going against an advice. */
+export function reasonIn(
+  draft: Draft,
+  advice: { code: string; where: string },
+  line: number,
+): string {
+  const kept = (draft.rest["overruled"] as Against[] | undefined) ?? [];
+  const { code, where } = advice;
+  return kept.find((o) => o.code === code && o.where === where && o.line === line)?.reason ?? "";
+}
+
 /** Goes against an advice, with the reason kept in the job; an empty reason heeds it again. */
 export function overruledIn(
   draft: Draft,

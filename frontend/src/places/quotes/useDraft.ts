@@ -7,15 +7,18 @@ export interface DraftState {
   future: Draft[];
 }
 
+/** What a change is made of: the draft as it then is, which may be newer than the one on screen. */
+type Change = Draft | ((draft: Draft) => Draft);
 type Action =
-  { do: "set"; to: Draft } | { do: "undo" } | { do: "redo" } | { do: "load"; to: Draft };
+  { do: "set"; to: Change } | { do: "undo" } | { do: "redo" } | { do: "load"; to: Draft };
 const MOST_KEPT = 100;
 
 function reduce(state: DraftState, action: Action): DraftState {
   const { draft, past, future } = state;
   if (action.do === "set" || action.do === "load") {
-    const kept = [...past, draft].slice(-MOST_KEPT);
-    return { draft: action.to, past: kept, future: [] };
+    const to = typeof action.to === "function" ? action.to(draft) : action.to;
+    if (to === draft) return state;
+    return { draft: to, past: [...past, draft].slice(-MOST_KEPT), future: [] };
   }
   const from = action.do === "undo" ? past : future;
   const to = from[from.length - 1];
@@ -29,7 +32,12 @@ function reduce(state: DraftState, action: Action): DraftState {
 export function useDraft(start: DraftState) {
   const [state, act] = useReducer(reduce, start);
   const { draft } = state;
-  const set = useCallback((to: Draft) => act({ do: "set", to }), []);
+  const set = useCallback((to: Change) => act({ do: "set", to }), []);
+  const changeLine = useCallback(
+    (at: number, change: (line: DraftLine) => DraftLine) =>
+      set((now) => ({ ...now, lines: now.lines.map((old, n) => (n === at ? change(old) : old)) })),
+    [set],
+  );
   const undo = useCallback(() => act({ do: "undo" }), []);
   const redo = useCallback(() => act({ do: "redo" }), []);
   const [at, go] = useState({ line: 0, place: 0 });
@@ -53,6 +61,8 @@ export function useDraft(start: DraftState) {
     go: (to: { line?: number; place?: number }) =>
       go({ line: to.line ?? lineAt, place: to.place ?? (to.line === undefined ? placeAt : 0) }),
     set,
+    /** For what comes back later: changes a line as it then is, not as it was. */
+    changeLine,
     setLine,
     setPlacement,
     addLine: (like?: DraftLine) => {
