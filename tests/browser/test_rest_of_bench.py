@@ -217,3 +217,32 @@ def test_a_file_replaced_under_quotes_is_told_on_each(page: Page, base_url: str,
     expect(unit(page)).to_have_text(PRICE)
     expect(piece).not_to_contain_text("Another ferry.dst")
     assert said == []
+
+
+def test_what_was_priced_stays_in_sight_while_one_more_is_begun(page: Page, said: list[str]):
+    """A place and a line begun are left out and told; back at the first all is there."""
+    start(page)
+    count(page, **WORKED)
+    ask(page)
+    expect(unit(page)).to_have_text("£15.20")
+    page.get_by_role("button", name="+ place").click()
+    begun = page.get_by_role("region", name="How to begin")
+    expect(begun).to_contain_text("Still asked: the design of place 2.")
+    expect(unit(page)).to_have_text("£15.20")
+    expect(page.get_by_text("Not in this price yet: the design of place 2.")).to_be_visible()
+    expect(page.get_by_role("button", name="Send", exact=True)).to_be_disabled()
+    begun.get_by_role("button", name="Left chest").first.click()
+    expect(page.get_by_role("region", name="The piece")).to_contain_text("85 × 60 mm")
+    page.get_by_role("button", name="+ line").click()
+    expect(begun).to_contain_text("What is it sewn on?")
+    lines = page.get_by_label("Lines of the order")
+    lines.get_by_role("button", name="24 × Piqué polo").click()
+    expect(unit(page)).to_have_text("£15.20")
+    page.get_by_role("button", name="side by side").click()
+    expect(page.get_by_text("Side by side once you have said")).to_be_visible()
+    lines.get_by_role("button", name="Line 2").click()
+    lines.get_by_role("button", name="remove this line").click()
+    page.get_by_role("group", name="Places").get_by_role("button").nth(1).click()
+    begun.get_by_role("button", name="remove this place").click()
+    expect(page.get_by_role("button", name="Send", exact=True)).to_be_enabled()
+    assert said == []

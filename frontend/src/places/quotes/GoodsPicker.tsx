@@ -3,6 +3,7 @@ import type { House } from "../../api/client";
 import { drawings, extent } from "../../look/drawings";
 import { Goods } from "../../look/drawings/Goods";
 import { BLANK, chooseGoods, goodsName } from "./goods";
+import { PlaceTabs } from "./LineTabs";
 import type { DraftTools } from "./useDraft";
 
 const SIZE = 78;
@@ -35,6 +36,9 @@ export function GoodsPicker({ tools, house, lacks, editable }: Props) {
   if (chosen)
     return (
       <section className="panel picker" aria-label="How to begin">
+        {tools.line.placements.length > 1 && (
+          <PlaceTabs tools={tools} house={house} editable={editable} />
+        )}
         <div className="begun">
           <GoodsThumb goods={chosen} size={230} />
           <div>

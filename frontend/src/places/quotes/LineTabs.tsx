@@ -56,6 +56,7 @@ export function LineTabs({ tools, house, editable }: Props) {
 export function PlaceTabs({ tools, house, editable }: Props) {
   const { line, placeAt } = tools;
   const label = (position: string, n: number) => {
+    if (!position && n > 0) return `Place ${n + 1}`; // not said yet: the usual one is taken
     const id = position || house?.goods[line.goods.class]?.position || "";
     return house?.positions[id]?.label ?? `Place ${n + 1}`;
   };

@@ -130,6 +130,7 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
   useKeys(tools);
   const line = estimate?.lines[tools.lineAt];
   const all = estimate?.lines.flatMap((each) => each.advice) ?? [];
+  const placed = line && (!editable || tools.placeAt < line.places.length);
   const here = `placements[${tools.placeAt}]`;
   // of other places of this line only what stops it: the rest stands at its place
   const advice = [...(line?.advice ?? []), ...filesChanged(quote, tools)]
@@ -165,7 +166,7 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
         tools={tools}
         saving={saving}
         advice={all}
-        toPay={estimate?.total.to_pay ?? null}
+        toPay={lacks.length > 0 ? null : (estimate?.total.to_pay ?? null)}
         reopen={reopen}
       >
         <div className="switch-panels" role="group" aria-label="Show">
@@ -201,7 +202,7 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
             {house.error ? "The shop's server does not answer. Start it, then reload." : ""}
           </section>
         )}
-        {house.data && line ? (
+        {house.data && line && placed ? (
           <>
             <PiecePanel
               tools={tools}
@@ -276,6 +277,13 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
           </p>
         </div>
       )}
+      {estimate && line && editable && lacks.length > 0 && (
+        <div className="dock" role="status">
+          <p className="my-2">
+            <strong>Not in this price yet:</strong> {listed(lacks)}.
+          </p>
+        </div>
+      )}
       {estimate && line && house.data ? (
         <PriceDock
           tools={tools}
@@ -288,7 +296,10 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
             setOpen("the price");
             setSide("making");
           }}
-          onCompare={() => setComparing(true)}
+          onCompare={() => {
+            if (lacks.length > 0) tell(`Side by side once you have said ${listed(lacks)}.`);
+            else setComparing(true);
+          }}
         />
       ) : (
         <section className="dock" aria-label="Price">

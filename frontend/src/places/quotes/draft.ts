@@ -218,23 +218,51 @@ function designMissing({ way, sha256, stitches, text }: DraftDesign): boolean {
   return !{ file: sha256, count: stitches.trim(), words: text.trim() }[way];
 }
 
-/** What is still asked for a price: goods, how many, design, of every line. */
+/** What is still asked of a line: goods, how many, design. */
+function missingOf(line: DraftLine): string[] {
+  const found: string[] = [];
+  const celled = line.cells.length > 0 && line.cells.every((cell) => cell.unit_cost.trim());
+  const priced = celled || line.goods.blank !== "";
+  if (!line.goods.class) found.push("the goods");
+  else if (!line.goods.unit_cost.trim() && line.goods.supplied_by === "shop" && !priced)
+    found.push("what a blank costs");
+  if (!line.quantity.trim()) found.push("how many");
+  line.placements.forEach((placement, k) => {
+    if (designMissing(placement.design))
+      found.push(k === 0 ? "the design" : `the design of place ${k + 1}`);
+  });
+  return found;
+}
+
+/** What is still asked for a price, of every line. */
 export function missing(draft: Draft): string[] {
   const several = draft.lines.length > 1;
   return draft.lines.flatMap((line, n) => {
-    const found: string[] = [];
-    const celled = line.cells.length > 0 && line.cells.every((cell) => cell.unit_cost.trim());
-    const priced = celled || line.goods.blank !== "";
-    if (!line.goods.class) found.push("the goods");
-    else if (!line.goods.unit_cost.trim() && line.goods.supplied_by === "shop" && !priced)
-      found.push("what a blank costs");
-    if (!line.quantity.trim()) found.push("how many");
-    line.placements.forEach((placement, k) => {
-      if (designMissing(placement.design))
-        found.push(k === 0 ? "the design" : `the design of place ${k + 1}`);
-    });
+    const found = missingOf(line);
     return several ? found.map((what) => `${what} (line ${n + 1})`) : found;
   });
+}
+
+/** A list up to its last part that is done. */
+function untilDone<T>(parts: T[], isDone: (part: T) => boolean): T[] {
+  return parts.slice(0, parts.findLastIndex(isDone) + 1);
+}
+
+/**
+ * What of a draft can be priced: all but the last lines and places that are not filled in yet, so
+ * that what was priced stays in sight while one more is begun. Null when that is not enough, or
+ * when lines are sold as a set.
+ */
+export function priceable(draft: Draft): Draft | null {
+  if (missing(draft).length === 0) return draft;
+  if (draft.rest["kits"]) return null;
+  const placed = draft.lines.map((line) => ({
+    ...line,
+    placements: untilDone(line.placements, ({ design }) => !designMissing(design)),
+  }));
+  const lines = untilDone(placed, (line) => line.placements.length > 0 && !missingOf(line).length);
+  const part = { ...draft, lines };
+  return lines.length > 0 && missing(part).length === 0 ? part : null;
 }
 
 /** Apply an advice's fix, a JSON Patch on the job, to the draft. */

@@ -9,7 +9,7 @@ import {
   type Problem,
   type QuoteView,
 } from "../../api/client";
-import { jobOf, missing, type Draft } from "./draft";
+import { jobOf, missing, priceable, type Draft } from "./draft";
 
 const WAIT_MS = 80;
 const RETRY_MS = 3000;
@@ -26,16 +26,21 @@ function usePaced<T>(value: T, key: string): T {
   return paced.value;
 }
 
-/** The estimate of a draft: follows what is typed, keeps the last good one while something is wrong. */
+/**
+ * The estimate of a draft: follows what is typed, keeps the last good one while something is wrong,
+ * and leaves out a last line or place that is only begun.
+ */
 export function useEstimate(draft: Draft, working: boolean, quote: QuoteView, line: number) {
   const frozen = quote.state === "draft" ? null : quote.estimate;
   const settled = usePaced(draft, JSON.stringify(draft));
-  const job = jobOf(settled);
+  const part = priceable(settled);
+  const job = jobOf(part ?? settled);
   const lacks = missing(draft);
+  const some = priceable(draft) !== null;
   const query = useQuery({
     queryKey: ["estimate", job, working, line],
     queryFn: ({ signal }) => api.estimate(job, working, line, signal),
-    enabled: !frozen && missing(settled).length === 0,
+    enabled: !frozen && part !== null,
     placeholderData: keepPreviousData,
     refetchInterval: (found) =>
       found.state.error instanceof ProblemError && found.state.error.problem.status === 0
@@ -45,10 +50,10 @@ export function useEstimate(draft: Draft, working: boolean, quote: QuoteView, li
   const [good, setGood] = useState<Estimate | null>(null);
   if (query.data && query.data !== good) setGood(query.data);
   const problem: Problem | null =
-    lacks.length === 0 && query.error instanceof ProblemError ? query.error.problem : null;
+    some && query.error instanceof ProblemError ? query.error.problem : null;
   const errors: FieldProblem[] = problem?.errors ?? [];
   const at = (where: string) => errors.find((error) => error.where === where);
-  return { estimate: frozen ?? (lacks.length === 0 ? good : null), lacks, problem, at };
+  return { estimate: frozen ?? (some ? good : null), lacks, problem, at };
 }
 
 export type FieldError = ReturnType<ReturnType<typeof useEstimate>["at"]>;
