@@ -100,9 +100,11 @@ def _price(steps: Steps, bought: int) -> tuple[int, Decimal]:
 
 def _style_bought(supply: Supply, pieces: int) -> int:
     """Say how many blanks of a style are bought for so many pieces: the cheapest whole packs."""
-    least = supply.style[0][0]
-    wanted = [max(pieces, least), *(n for n, _ in supply.style if n > max(pieces, least))]
-    packs = [math.ceil(n / supply.pack) * supply.pack for n in wanted]
+    pack, asked = supply.pack, max(pieces, supply.style[0][0])
+    if len(supply.style) == 1:
+        return math.ceil(asked / pack) * pack
+    wanted = [asked, *(n for n, _ in supply.style if n > asked)]
+    packs = [math.ceil(n / pack) * pack for n in wanted]
     return min(packs, key=lambda n: (n * _price(supply.style, n)[1], n))
 
 
