@@ -302,6 +302,11 @@ def test_every_size_is_usable_and_axe_clean(page: Page, size):
     expect(page.get_by_role("heading", name="Standards")).to_be_visible()
     page.get_by_label("Search").fill("price")
     assert axe(page) == []
+    page.goto("/shelf/blanks")
+    expect(page.get_by_label("Harbour polo, prices")).to_be_visible()
+    assert axe(page) == []
+    across = page.evaluate("() => document.documentElement.scrollWidth - window.innerWidth")
+    assert across <= 0
     page.goto("/parts")
     page.get_by_role("button", name="Go against it").first.click()
     assert axe(page) == []

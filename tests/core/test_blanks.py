@@ -174,6 +174,9 @@ def test_a_house_kept_before_there_were_blanks_reads_with_none():
         pytest.param(
             line(goods={"price_breaks": [{"quantity": 20, "unit_cost": "5.00"}]}, quantity=21),
             21, "5.00", "113.00", id="typed steps go before the shelf's"),
+        pytest.param(
+            line(goods={"price_breaks": [{"quantity": 20, "unit_cost": "6.00"}]}, quantity=5),
+            5, "6.40", "40.00", id="under the typed step the shelf's first price"),
         pytest.param(line(goods={"supplied_by": "customer"}), 24, "0", "0", id="their own"),
     ],
 )  # fmt: skip
@@ -182,9 +185,24 @@ def test_a_blank_costs_what_its_supplier_asks(asked, count, each, total):
     assert (found.bought, found.each, found.total) == (count, D(each), D(total))
 
 
+@pytest.mark.parametrize(
+    ("prices", "quantity", "count", "total"),
+    [
+        pytest.param("10: 4.00", 4, 10, "48.00", id="the least that is sold, without packs"),
+        pytest.param("10: 4.00, 50: 3", 4, 10, "48.00", id="the same with a further step"),
+        pytest.param("10.00", 25, 25, "250.00", id="250 to the penny comes free"),
+        pytest.param("9.99", 25, 25, "257.75", id="a quarter less does not"),
+    ],
+)
+def test_the_least_sold_and_what_comes_free(prices, quantity, count, total):
+    house = shelf(blanks={"polo": {"prices": prices}})
+    (found,) = bought(line(quantity=quantity), house=house)
+    assert (found.bought, found.total) == (count, D(total))
+
+
 def test_a_dearer_size_stays_dearer_at_every_step():
     """20 at 6.40 and 4 at 7.60 are 158.40; from 24 on 0.50 less each: 20 x 5.90 + 4 x 7.10."""
-    cells = [{"size": "M", "quantity": 20}, {"size": "2xl", "quantity": 4}]
+    cells = [{"size": "M", "quantity": 20}, {"size": " 2Xl", "quantity": 4}]
     (found,) = bought(line(cells=cells))
     assert found.each * 24 == D("146.40")
     typed = [{"size": "M", "quantity": 20}, {"size": "2XL", "quantity": 4, "unit_cost": "8.00"}]

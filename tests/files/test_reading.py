@@ -9,7 +9,9 @@ import pytest
 from clothyard.core.errors import BadInput
 from clothyard.core.stitches.plan import MAX_STITCHES
 from clothyard.demo.stitching import crest, stitch_file
+from clothyard.files import guarded
 from clothyard.files.guarded import GuardedReader, read_design
+from clothyard.files.guarded import _serve as serve
 from clothyard.files.kinds import MAX_FILE_BYTES, kind_of, readable_kinds
 from clothyard.services.designs import design_of_file, inspect_facts, path_of
 
@@ -134,6 +136,22 @@ def test_a_reader_that_overruns_is_killed_and_comes_back(crest_files):
     with pytest.raises(BadInput):
         reader.plan(crest_files["dst"], "a.dst")
     assert reader.plan(crest_files["dst"], "a.dst").colours == (None,) * 4
+    reader.close()
+
+
+def _ends_once(pipe):
+    """End before being ready the first time; serve the second."""
+    mark = Path(os.environ["CLOTHYARD_TEST_MARK"])
+    if mark.exists():
+        serve(pipe)
+    mark.touch()
+
+
+def test_a_reader_that_ends_at_its_start_is_started_again(crest_files, tmp_path, monkeypatch):
+    monkeypatch.setenv("CLOTHYARD_TEST_MARK", str(tmp_path / "mark"))
+    monkeypatch.setattr(guarded, "_serve", _ends_once)
+    reader = GuardedReader()
+    assert len(reader.plan(crest_files["dst"], "a.dst").points_mm) == STITCHES
     reader.close()
 
 

@@ -34,8 +34,7 @@ def polos(page: Page) -> None:
     """24 polos with the rowing club's crest, priced."""
     page.goto(f"{BASE}/quotes")
     page.get_by_role("button", name="New quote").click()
-    page.get_by_label("Goods", exact=True).select_option("pique-polo")
-    page.get_by_label("A blank costs, £").fill("6.40")
+    page.get_by_label("Goods", exact=True).select_option("blank:harbour-polo")
     page.get_by_label("How many", exact=True).fill("24")
     page.get_by_label("Or one that is here").select_option(
         label="rowing-club-crest.pes, 4,832 stitches"
@@ -104,7 +103,7 @@ def picker(page: Page) -> None:
     """A new quote: what is it sewn on?"""
     page.goto(f"{BASE}/quotes")
     page.get_by_role("button", name="New quote").click()
-    page.get_by_role("button", name="Piqué polo").wait_for()
+    page.get_by_role("button", name="Harbour polo").wait_for()
 
 
 def price_opened(page: Page) -> None:
@@ -144,10 +143,14 @@ def workshop(page: Page) -> None:
 
 
 def shelf(page: Page) -> None:
-    """Backing, topping and the rolls they are cut from."""
+    """Blanks: what they cost from each number on, and what a dearer one does to a price."""
     page.request.delete(f"{BASE}/api/v1/standards", headers={"origin": BASE})
-    page.goto(f"{BASE}/shelf/threads")
-    page.locator("table").first.wait_for()
+    page.goto(f"{BASE}/shelf/blanks")
+    page.get_by_text("what is changed below shows here").wait_for()
+    prices = page.get_by_label("Harbour polo, prices")
+    prices.fill("6.40, 50: 5.95, 100: 5.40")
+    prices.press("Enter")
+    page.get_by_text("became").first.wait_for()
 
 
 def parts(page: Page) -> None:

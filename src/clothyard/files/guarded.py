@@ -18,6 +18,7 @@ from clothyard.core.stitches.plan import StitchPlan, plan_from_records
 MEMORY_BYTES = 500 * 1024 * 1024
 SECONDS = 5.0
 START_SECONDS = 30.0
+START_TRIES = 3
 
 
 def _serve(pipe: Connection) -> None:
@@ -68,16 +69,18 @@ class GuardedReader:
 
     def _start(self) -> Connection:
         context = multiprocessing.get_context("spawn")
-        ours, theirs = context.Pipe()
-        self._process = context.Process(target=_serve, args=(theirs,), daemon=True)
-        self._process.start()
-        theirs.close()
-        self._pipe = ours
-        if not ours.poll(START_SECONDS):
+        for _ in range(START_TRIES):
+            ours, theirs = context.Pipe()
+            self._process = context.Process(target=_serve, args=(theirs,), daemon=True)
+            self._process.start()
+            theirs.close()
+            self._pipe = ours
+            with contextlib.suppress(EOFError):  # it ended before it was ready
+                if ours.poll(START_SECONDS):
+                    ours.recv()
+                    return ours
             self.close()
-            raise RuntimeError("the reading process did not start")
-        ours.recv()
-        return ours
+        raise RuntimeError("the reading process did not start")
 
     def close(self) -> None:
         """End the child process; the next read starts another."""
