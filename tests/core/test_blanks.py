@@ -218,6 +218,13 @@ def test_lines_of_one_blank_are_bought_together():
     assert first.total + second.total == 24 * D("5.90") + 8
 
 
+def test_a_line_with_a_typed_price_is_bought_by_itself():
+    """12 on the shelf's terms do not reach the step of 24; the other 12 were agreed on."""
+    shelved, typed = bought(line(quantity=12), line(quantity=12, goods={"unit_cost": "5.00"}))
+    assert (shelved.each, typed.each) == (D("6.40"), D("5.00"))
+    assert shelved.delivery + typed.delivery == 8  # they come in one parcel all the same
+
+
 def test_one_parcel_is_shared_by_what_is_in_it():
     polos, aprons = bought(line(quantity=10), line("apron", 10))
     assert (polos.delivery, aprons.delivery) == (8 * D(64) / 104, 8 * D(40) / 104)
@@ -260,6 +267,7 @@ def test_the_estimate_tells_how_the_blanks_are_bought():
         "delivery": "8.00", "days": 3, "typed": False,
     }  # fmt: skip
     assert found.cost.goods == "185.00"
+    assert {m.item for m in found.materials if m.kind == "goods"} == {"polo"}
     goods = next(w for w in found.working if w.id == "cost.goods")
     assert goods.inputs[1].source == "the shelf: Plain polo, from 24 on"
     assert price(line(goods={"supplied_by": "customer"})).lines[0].supplied is None

@@ -286,7 +286,7 @@ def _materials(figures: LineFigures, cost: dict[str, Decimal], currency: str) ->
     plan, q = figures.plan, figures.cost.quantity
     rows = [
         Material(
-            kind="goods", item=plan.line.goods.class_, quantity=q, unit="each",
+            kind="goods", item=plan.supply.blank or plan.line.goods.class_, quantity=q, unit="each",
             cost=money_text(cost["goods"], currency),
         )
     ]  # fmt: skip

@@ -62,7 +62,7 @@ export function PlaceFields({ tools, house, place, at }: Props) {
             placeholder={
               typeof usual === "number"
                 ? number(usual, 1)
-                : ({ 0.5: "half way", 0.3333: "a third" }[position.share] ?? "")
+                : ({ 0.5: "half", 0.3333: "a third" }[position.share] ?? "")
             }
             error={at(`${base}.gap_mm`)}
             onChange={(gap_mm) => set({ gap_mm })}
