@@ -6,6 +6,8 @@ import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 from pypdf import PdfReader
 
+from clothyard.services.quotes import list_quotes
+from clothyard.store.shop import Shop
 from tests.browser.conftest import axe
 from tests.browser.test_bench import WORKED, ask, count, method, saved, start, unit
 
@@ -168,6 +170,23 @@ def test_the_list_filters_copies_and_deletes_with_undo(page: Page):
     page.get_by_role("button", name="Copy Q-0001").click()
     expect(page.get_by_label("Goods", exact=True)).to_have_value("cushion-cover")
     expect(bar(page)).to_contain_text("draft")
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (900, 700), (640, 400), (390, 844)])
+def test_no_quote_in_any_state_is_wider_than_its_window(page: Page, shop: Shop, size):
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    seen = set()
+    for row in list_quotes(shop, limit=200).items:
+        if (row.state, row.version > 0, row.heard) in seen:
+            continue
+        seen.add((row.state, row.version > 0, row.heard))
+        page.goto(f"/quotes/{row.id}")
+        expect(page.get_by_label("This quote")).to_contain_text(row.number)
+        if row.total:
+            expect(page.get_by_test_id("unit-price").last).to_be_attached()
+        over = page.evaluate("() => document.documentElement.scrollWidth - window.innerWidth")
+        assert over <= 0, (row.number, row.state)
+    assert {"draft", "sent", "accepted", "declined", "expired"} <= {state for state, *_ in seen}
 
 
 def test_a_quote_that_is_not_there(page: Page):

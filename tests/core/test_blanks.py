@@ -66,7 +66,7 @@ def bought(*lines, house=None):
     ["6.40, 25: 5.90", "1: 6.40; 25 5.90", "25: 5.90, 6.40", "from 1 £6.40\nfrom 25 = 5.90"],
 )
 def test_steps_are_read_as_they_are_typed(text):
-    assert read_steps(text) == {"1": D("6.40"), "25": D("5.90")}
+    assert list(read_steps(text).items()) == [("1", D("6.40")), ("25", D("5.90"))]
 
 
 @pytest.mark.parametrize(
@@ -210,6 +210,17 @@ def test_a_dearer_size_stays_dearer_at_every_step():
     assert found.each * 24 == pytest.approx(D(20) * D("5.90") + 4 * D(8) * D("5.90") / D("6.40"))
 
 
+def test_spares_weigh_what_a_dearer_size_costs():
+    """4 small at 6.40 and 15 large at 12.80, 5% spoiled: 5 spares; at one price 4 would do."""
+    toy = {"goods": "stuffed-toy", "prices": "6.40", "sizes": "S L"}
+    cells = [{"size": "S", "quantity": 4}, {"size": "L", "quantity": 15}]
+    asked = line(quantity=19, cells=cells, goods={"class": "stuffed-toy"})
+    for dearer, spares in (("L 6.40", 5), ("none", 4)):
+        house = shelf(blanks={"polo": toy | {"dearer": dearer}})
+        found = estimate(job(asked), house, {}, compare=False)
+        assert found.lines[0].spares == spares
+
+
 def test_lines_of_one_blank_are_bought_together():
     """12 and 11 are 23: 24 at 5.90 cost less; the 24th falls to the second line."""
     first, second = bought(line(quantity=12), line(quantity=11))
@@ -266,6 +277,7 @@ def test_the_estimate_tells_how_the_blanks_are_bought():
         "pack": 1,
         "delivery": "8.00", "days": 3, "typed": False,
     }  # fmt: skip
+    assert price(line(quantity=23)).lines[0].supplied.next_step == 100  # 24 are bought already
     assert found.cost.goods == "185.00"
     assert {m.item for m in found.materials if m.kind == "goods"} == {"polo"}
     goods = next(w for w in found.working if w.id == "cost.goods")
@@ -293,6 +305,7 @@ def test_what_does_not_agree_with_the_shelf_is_told():
     unpriced = shelf(blanks={"polo": {"prices": "0"}})
     assert "blank-unpriced" in told(line(), house=unpriced)
     assert "blank-unpriced" not in told(line(goods={"unit_cost": "5"}), house=unpriced)
+    assert "blank-unpriced" not in told(line(goods={"unit_cost": "0"}))  # a gift, as typed
     one_size = [{"size": "XL", "colour": "red", "quantity": 10}]
     assert "cell-none" not in told(line("apron", 10, cells=one_size))
 

@@ -160,10 +160,10 @@ def test_the_shelf_lists_its_blanks_with_the_standards(shop):
 # a quote of a blank -------------------------------------------------------------------------
 
 
-def quote_of(shop, blank="harbour-polo"):
+def quote_of(shop, blank="harbour-polo", **goods):
     job = {
         "format": "clothyard-job/1", "currency": "GBP",
-        "lines": [{"goods": {"class": "pique-polo", "blank": blank}, "quantity": 10,
+        "lines": [{"goods": {"class": "pique-polo", "blank": blank} | goods, "quantity": 10,
                    "placements": [{"design": {"stitches": 8200}}]}],
     }  # fmt: skip
     return create_quote(shop, QuoteDocument(customer="Brackwater", job=job))
@@ -173,6 +173,7 @@ def test_only_the_blank_that_a_draft_uses_is_told_when_it_changes(shop):
     take(shop, LIST)
     quote = quote_of(shop)
     assert quote.summary == "10 × Harbour polo"
+    assert quote_of(shop, supplied_by="customer").summary == "10 × Piqué polo"
     change_standard(shop, "blanks.watch-hat.prices", "9")
     assert find_quote(shop, quote.id).standards_changed == []
     change_standard(shop, "blanks.harbour-polo.prices", "6.60, 25: 5.95")

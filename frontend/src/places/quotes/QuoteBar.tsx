@@ -4,7 +4,7 @@ import { useId, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, ProblemError, type Advice, type QuoteView } from "../../api/client";
 import { Dialog } from "../../parts/Dialog";
-import { money } from "../../parts/format";
+import { day, money } from "../../parts/format";
 import type { DraftTools } from "./useDraft";
 import type { useSaving } from "./useSaving";
 import { CustomerLink, Said } from "./CustomerSide";
@@ -52,7 +52,6 @@ export function QuoteBar({ quote, tools, saving, advice, toPay, reopen, children
         className="form-control"
         type={type}
         value={draft[key]}
-        disabled={!editable}
         onChange={(e) => set({ ...draft, [key]: e.target.value })}
       />
     </div>
@@ -69,9 +68,19 @@ export function QuoteBar({ quote, tools, saving, advice, toPay, reopen, children
           {quote.heard === "change" ? "asks for a change" : "customer's words"}
         </button>
       )}
-      {field("customer", "Customer", "text")}
-      {field("due_on", "Due", "date")}
-      {field("valid_until", "Valid", "date")}
+      {editable ? (
+        <>
+          {field("customer", "Customer", "text")}
+          {field("due_on", "Due", "date")}
+          {field("valid_until", "Valid", "date")}
+        </>
+      ) : (
+        <span className="bar-told">
+          <b title={quote.customer}>{quote.customer}</b>
+          {quote.due_on && <span>due {day(quote.due_on)}</span>}
+          {quote.valid_until && <span>valid until {day(quote.valid_until)}</span>}
+        </span>
+      )}
       {quote.standards_changed.length > 0 && saving.revision === quote.revision && (
         <details className="standards-changed">
           <summary>
