@@ -81,3 +81,41 @@ def test_backups_over_http(client):
     assert client.get(URL).json()["total"] == 1
     assert len(client.get("/api/v1/backups").json()) == 2
     assert client.post("/api/v1/backups/other/restore").status_code == 404
+
+
+def test_no_answer_about_a_quote_tells_a_cost_while_costs_are_hidden(client):
+    """Every route that answers with a quote, from draft to the same again, and what was sent."""
+    client.headers["X-Costs"] = "hidden"
+
+    def bare(answer):
+        line = answer.json()["estimate"]["lines"][0]
+        assert set(line["cost"].values()) == {"0.00"}
+        assert line["price"]["margin"] == "0.0000"
+        assert answer.json()["standards_changed"] == []
+        return {"if-match": answer.headers["etag"]}
+
+    made = make(client)
+    here = f"{URL}/{made.json()['id']}"
+    seen = bare(made)
+    client.put("/api/v1/standards/rates.labour_per_h", json={"value": "31.50"})
+    bare(client.get(here))
+    seen = bare(client.post(f"{here}/send", headers=seen))
+    seen = bare(client.post(f"{here}/revise", headers=seen))
+    job = polos(goods__unit_cost="7.77") | {"margin": "0.41"}
+    seen = bare(client.put(here, json={"customer": "Orrin", "job": job}, headers=seen))
+    seen = bare(client.post(f"{here}/send", headers=seen))
+    bare(client.post(f"{here}/answer", json={"answer": "accepted"}, headers=seen))
+    bare(client.post(f"{here}/copy", params={"pieces": 12}))
+    versions = client.get(f"{here}/versions")
+    assert {d["kind"] for v in versions.json() for d in v["documents"]} == {
+        "quote", "message", "tiers",
+    }  # fmt: skip
+    assert "7.77" not in versions.text
+    assert "0.41" not in versions.text
+    assert any(change.startswith("A piece:") for change in versions.json()[1]["changes"])
+    del client.headers["X-Costs"]
+    shown = client.get(f"{here}/versions")
+    assert "7.77" in shown.text
+    assert "costing" in {d["kind"] for v in shown.json() for d in v["documents"]}
+    client.put("/api/v1/standards/rates.labour_per_h", json={"value": "33"})
+    assert "rates.labour_per_h" in str(client.post(f"{here}/copy", params={"pieces": 9}).json())

@@ -500,7 +500,7 @@ export interface paths {
         };
         /**
          * List Versions
-         * @description List what was sent, each with what changed since the one before.
+         * @description List what was sent, each with what changed since the one before, and its papers.
          */
         get: operations["list_versions_api_v1_quotes__quote_id__versions_get"];
         put?: never;
@@ -6073,7 +6073,9 @@ export interface operations {
     create_quote_api_v1_quotes_post: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
             path?: never;
             cookie?: never;
         };
@@ -6596,7 +6598,9 @@ export interface operations {
             query?: {
                 pieces?: number | null;
             };
-            header?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
             path: {
                 quote_id: number;
             };
@@ -6700,6 +6704,7 @@ export interface operations {
             query?: never;
             header?: {
                 "If-Match"?: string | null;
+                "X-Costs"?: "shown" | "hidden";
             };
             path: {
                 quote_id: number;
@@ -6804,6 +6809,7 @@ export interface operations {
             query?: never;
             header?: {
                 "If-Match"?: string | null;
+                "X-Costs"?: "shown" | "hidden";
             };
             path: {
                 quote_id: number;
@@ -6912,6 +6918,7 @@ export interface operations {
             query?: never;
             header?: {
                 "If-Match"?: string | null;
+                "X-Costs"?: "shown" | "hidden";
             };
             path: {
                 quote_id: number;
@@ -7119,7 +7126,9 @@ export interface operations {
     list_versions_api_v1_quotes__quote_id__versions_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
             path: {
                 quote_id: number;
             };

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Header, Path, Query, Response
+from fastapi import APIRouter, Depends, Header, Path, Query, Response
 from pydantic import BaseModel
 
 from clothyard.api.problems import RESPONSES
@@ -47,11 +48,22 @@ def _seen(if_match: str | None) -> int:
     return int(found.group(1))
 
 
-def _tagged(view: quotes.QuoteView, response: Response, costs: str = "shown") -> quotes.QuoteView:
-    response.headers["etag"] = f'"r{view.revision}"'
-    if costs == "hidden" and view.estimate is not None:
-        return view.model_copy(update={"estimate": without_costs(view.estimate)})
-    return view
+def _shown(
+    response: Response, costs: Costs = "shown"
+) -> Callable[[quotes.QuoteView], quotes.QuoteView]:
+    """Tag a quote with its revision; with `X-Costs: hidden` nothing in it tells a cost."""
+
+    def show(view: quotes.QuoteView) -> quotes.QuoteView:
+        response.headers["etag"] = f'"r{view.revision}"'
+        if costs == "shown":
+            return view
+        estimate = without_costs(view.estimate) if view.estimate else None
+        return view.model_copy(update={"estimate": estimate, "standards_changed": []})
+
+    return show
+
+
+Show = Annotated[Callable[[quotes.QuoteView], quotes.QuoteView], Depends(_shown)]
 
 
 @router.get("/quotes")
@@ -70,19 +82,15 @@ def list_quotes(
 
 
 @router.post("/quotes", status_code=201)
-def create_quote(
-    document: quotes.QuoteDocument, shop: ShopDep, response: Response
-) -> quotes.QuoteView:
+def create_quote(document: quotes.QuoteDocument, shop: ShopDep, show: Show) -> quotes.QuoteView:
     """Make a draft under the next number."""
-    return _tagged(quotes.create_quote(shop, document), response)
+    return show(quotes.create_quote(shop, document))
 
 
 @router.get("/quotes/{quote_id}")
-def find_quote(
-    quote_id: QuoteId, shop: ShopDep, response: Response, costs: Costs = "shown"
-) -> quotes.QuoteView:
+def find_quote(quote_id: QuoteId, shop: ShopDep, show: Show) -> quotes.QuoteView:
     """Open a quote; with `X-Costs: hidden` its estimate holds no cost."""
-    return _tagged(quotes.find_quote(shop, quote_id), response, costs)
+    return show(quotes.find_quote(shop, quote_id))
 
 
 @router.put("/quotes/{quote_id}")
@@ -90,13 +98,12 @@ def save_quote(
     quote_id: QuoteId,
     document: quotes.QuoteDocument,
     shop: ShopDep,
-    response: Response,
+    show: Show,
     if_match: IfMatch = None,
-    costs: Costs = "shown",
 ) -> quotes.QuoteView:
     """Keep a draft as it now stands, whole; answers with its new revision and estimate."""
     seen = _seen(if_match)
-    return _tagged(quotes.save_quote(shop, quote_id, document, seen=seen), response, costs)
+    return show(quotes.save_quote(shop, quote_id, document, seen=seen))
 
 
 @router.delete("/quotes/{quote_id}")
@@ -113,18 +120,18 @@ def restore_quote(quote_id: QuoteId, shop: ShopDep) -> quotes.QuoteRow:
 
 @router.post("/quotes/{quote_id}/copy", status_code=201)
 def copy_quote(
-    quote_id: QuoteId, shop: ShopDep, response: Response, pieces: Pieces = None
+    quote_id: QuoteId, shop: ShopDep, show: Show, pieces: Pieces = None
 ) -> quotes.QuoteView:
     """Make a new draft with the same customer and job."""
-    return _tagged(quotes.copy_quote(shop, quote_id, pieces=pieces), response)
+    return show(quotes.copy_quote(shop, quote_id, pieces=pieces))
 
 
 @router.post("/quotes/{quote_id}/send")
 def send_quote(
-    quote_id: QuoteId, shop: ShopDep, response: Response, if_match: IfMatch = None
+    quote_id: QuoteId, shop: ShopDep, show: Show, if_match: IfMatch = None
 ) -> quotes.QuoteView:
     """Send a draft: freeze it as the next version and post it."""
-    return _tagged(quotes.send_quote(shop, quote_id, seen=_seen(if_match)), response)
+    return show(quotes.send_quote(shop, quote_id, seen=_seen(if_match)))
 
 
 @router.post("/quotes/{quote_id}/answer")
@@ -132,20 +139,20 @@ def answer_quote(
     quote_id: QuoteId,
     answer: Answer,
     shop: ShopDep,
-    response: Response,
+    show: Show,
     if_match: IfMatch = None,
 ) -> quotes.QuoteView:
     """Keep what the customer said."""  # fmt: skip
     view = quotes.answer_quote(shop, quote_id, answer.answer, seen=_seen(if_match))
-    return _tagged(view, response)
+    return show(view)
 
 
 @router.post("/quotes/{quote_id}/revise")
 def revise_quote(
-    quote_id: QuoteId, shop: ShopDep, response: Response, if_match: IfMatch = None
+    quote_id: QuoteId, shop: ShopDep, show: Show, if_match: IfMatch = None
 ) -> quotes.QuoteView:
     """Open a sent quote as a draft again."""
-    return _tagged(quotes.revise_quote(shop, quote_id, seen=_seen(if_match)), response)
+    return show(quotes.revise_quote(shop, quote_id, seen=_seen(if_match)))
 
 
 @router.get("/quotes/{quote_id}/versions/{version}/estimate")
@@ -158,9 +165,11 @@ def version_estimate(
 
 
 @router.get("/quotes/{quote_id}/versions")
-def list_versions(quote_id: QuoteId, shop: ShopDep) -> list[quotes.VersionView]:
-    """List what was sent, each with what changed since the one before."""
-    return quotes.list_versions(shop, quote_id)
+def list_versions(
+    quote_id: QuoteId, shop: ShopDep, costs: Costs = "shown"
+) -> list[quotes.VersionView]:
+    """List what was sent, each with what changed since the one before, and its papers."""
+    return quotes.list_versions(shop, quote_id, costs=costs == "shown")
 
 
 @router.get(

@@ -10,6 +10,7 @@ _HEAD = {
     "customer": "Customer", "due_on": "Wanted by", "valid_until": "Valid until", "notes": "Notes",
 }  # fmt: skip
 _SKIP = {"format"}
+_TELLS_COSTS = {"unit_cost", "margin", "liability", "delivery", "discount", "price_method"}
 
 
 def _flat(value: Any, path: str = "") -> dict[str, Any]:
@@ -88,6 +89,8 @@ def changes_between(
     new_job: dict[str, Any],
     new_estimate: dict[str, Any],
     new_head: dict[str, str],
+    *,
+    costs: bool = True,
 ) -> list[str]:
     """Tell what changed from one version to the next, the price first.
 
@@ -95,6 +98,8 @@ def changes_between(
     ----------
     job, estimate, head and the same, new
         Plain documents as they were sent.
+    costs : bool
+        False leaves out what tells a cost, a margin or the shop's own standards.
 
     Returns
     -------
@@ -121,6 +126,8 @@ def changes_between(
     old_flat, new_flat = _flat(job), _flat(new_job)
     for path in dict.fromkeys([*old_flat, *new_flat]):
         was, now = old_flat.get(path), new_flat.get(path)
+        if not costs and (_TELLS_COSTS & set(path.split(".")) or path.startswith("house.")):
+            continue
         if was != now:
             found.append(f"{_name(path)}: {_shown(was)} became {_shown(now)}.")
     told = {path.rsplit(".", 1)[-1] for path in {*old_flat, *new_flat}}

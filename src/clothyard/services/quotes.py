@@ -28,6 +28,7 @@ Sort = Literal["changed", "number", "customer", "due", "total"]
 Text200 = Field(default="", max_length=200)
 MAX_JOB_TEXT = 500_000
 PURGE_DAYS = 30
+CUSTOMERS_PAPERS = ("quote", "message", "tiers")
 EMPTY_JOB: dict[str, Any] = {"format": "clothyard-job/1", "currency": "GBP", "lines": []}
 
 
@@ -454,8 +455,14 @@ def version_estimate(shop: Shop, quote_id: int, version: int) -> Estimate:
     return Estimate.model_validate(kept.find_version(shop, quote_id, version).estimate)
 
 
-def list_versions(shop: Shop, quote_id: int) -> list[VersionView]:
-    """List what was sent, the first first, each with what changed since the one before."""
+def list_versions(shop: Shop, quote_id: int, *, costs: bool = True) -> list[VersionView]:
+    """List what was sent, the first first, each with what changed since the one before.
+
+    Parameters
+    ----------
+    costs : bool
+        False: only the papers and changes that a customer may see.
+    """
     kept.find_quote(shop, quote_id)
     found: list[VersionView] = []
     before: kept.KeptVersion | None = None
@@ -465,8 +472,9 @@ def list_versions(shop: Shop, quote_id: int) -> list[VersionView]:
         changes = []
         if before:
             changes = changes_between(
-                before.job, before.estimate, before.head, version.job, estimate, version.head
-            )
+                before.job, before.estimate, before.head, version.job, estimate, version.head,
+                costs=costs,
+            )  # fmt: skip
         found.append(
             VersionView(
                 version=version.version,
@@ -481,6 +489,7 @@ def list_versions(shop: Shop, quote_id: int) -> list[VersionView]:
                 documents=[
                     {"kind": kind, "name": name}
                     for kind, name in kept.list_documents(shop, quote_id, version.version)
+                    if costs or kind in CUSTOMERS_PAPERS
                 ],
                 changes=changes,
             )
