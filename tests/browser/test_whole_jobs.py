@@ -218,7 +218,22 @@ def test_the_workshop_shows_what_a_change_does(page: Page, said: list[str]):
     assert axe(page) == []
     wizard.get_by_role("button", name=re.compile("Take them")).click()
     expect(page.get_by_label("labour per h")).to_have_value("20")
-    page.get_by_role("link", name="Shelf").click()
+    # what is shown is an order that the changed row has a part in
+    page.goto("/workshop/machines")
+    flat = page.get_by_label("Single-needle flat, rate per h")
+    flat.fill("9")
+    expect(sample).to_contain_text("24 polos, single-needle flat")
+    flat.press("Enter")
+    expect(sample).to_contain_text("became")
+    page.goto("/shelf/goods")
+    page.get_by_label("Denim, standby").fill("0.9")
+    expect(sample).to_contain_text("24 × Denim")
+    page.get_by_label("Denim, standby").press("Enter")
+    expect(sample).to_contain_text("became")
+    page.get_by_role("link", name="Backing and topping").click()
+    expect(sample).to_contain_text("24 polos, 8,200 stitches")
+    page.get_by_label(re.compile(", price$")).first.focus()
+    expect(sample).to_contain_text(re.compile("24 polos, cut"))
     for table in (
         "Threads and bobbins",
         "Backing and topping",

@@ -282,6 +282,12 @@ def test_the_estimate_tells_how_the_blanks_are_bought():
     assert {m.item for m in found.materials if m.kind == "goods"} == {"polo"}
     goods = next(w for w in found.working if w.id == "cost.goods")
     assert goods.inputs[1].source == "the shelf: Plain polo, from 24 on"
+    assert (goods.inputs[2].name, goods.inputs[2].value) == ("delivery", "8")
+    assert goods.inputs[2].source == "the supplier's, by what is bought"
+    assert goods.formula == "bought × a blank + delivery"
+    together = price(line(quantity=12), line(quantity=13), working=True).lines[0]
+    goods = next(w for w in together.working if w.id == "cost.goods")
+    assert goods.inputs[1].source.endswith("from 24 on, counted with 13 more in the order")
     assert price(line(goods={"supplied_by": "customer"})).lines[0].supplied is None
 
 

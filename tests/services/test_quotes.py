@@ -528,6 +528,10 @@ def test_a_reason_to_keep_the_earlier_file_is_kept(shop, monkeypatch):
     (told,) = of_file(shop, first.sha256, overruled=[against]).files_changed
     assert told.advice.overruled == "as sewn"
     assert "the price holds within 10%" in told.advice.message
+    monkeypatch.setenv("CLOTHYARD_TODAY", "2026-05-10")
+    crest(shop, 40)  # far less is to be priced anew too
+    (told,) = of_file(shop, first.sha256).files_changed
+    assert "over 10%: price it anew" in told.advice.message
 
 
 @pytest.mark.parametrize(

@@ -8,7 +8,8 @@ import { useTell } from "../../parts/toasts";
 import { GoodsThumb } from "../quotes";
 import { AddRow } from "./AddRow";
 import { PriceList } from "./PriceList";
-import { SAMPLE, SamplePrice } from "./SamplePrice";
+import { sampleOfBlank } from "./sample";
+import { SamplePrice } from "./SamplePrice";
 import { StandardCell, textOf, useRenew } from "./StandardCell";
 import { rowsOf } from "./TablePage";
 
@@ -31,13 +32,6 @@ function stepsIn(text: string): Step[] {
   });
 }
 
-function sampleOf(row: string, goods: string): typeof SAMPLE {
-  const line = SAMPLE.lines[0];
-  if (!line) return SAMPLE;
-  const placements = line.placements.map(({ design }) => ({ design })) as typeof line.placements;
-  return { ...SAMPLE, lines: [{ ...line, goods: { class: goods, blank: row }, placements }] };
-}
-
 export function BlanksPage({ all }: { all: Standard[] }) {
   const rows = [...rowsOf("blanks", all)];
   const [open, setOpen] = useState<string | null>(null);
@@ -47,8 +41,7 @@ export function BlanksPage({ all }: { all: Standard[] }) {
     <section aria-label="Blanks" className="blanks">
       {shown && (
         <SamplePrice
-          name={`24 × ${label(shown[1])}, 8,200 stitches`}
-          job={sampleOf(shown[0], textOf(shown[1].get("goods")?.value))}
+          sample={sampleOfBlank(shown[0], textOf(shown[1].get("goods")?.value), label(shown[1]))}
         />
       )}
       {rows.length === 0 && (

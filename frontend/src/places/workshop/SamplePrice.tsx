@@ -6,39 +6,18 @@ import { lengthsOf } from "../../parts/costs";
 import { money, percent } from "../../parts/format";
 import { YardRod } from "../../parts/YardRod";
 import { scaleEnd } from "../../parts/yardRod.geometry";
-
-export const SAMPLE = {
-  format: "clothyard-job/1",
-  currency: "GBP",
-  lines: [
-    {
-      goods: { class: "pique-polo", unit_cost: "6.40" } as Record<string, string>,
-      quantity: 24,
-      placements: [
-        {
-          position: "left-chest",
-          design: { stitches: 8200, colours: 3, width_mm: 85, height_mm: 60 },
-        },
-      ],
-    },
-  ],
-};
+import type { Sample, SampleJob } from "./sample";
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
-interface Props {
-  name?: string;
-  job?: typeof SAMPLE;
-}
-
-export function SamplePrice({ name = "24 polos, 8,200 stitches", job = SAMPLE }: Props) {
+export function SamplePrice({ sample: { name, job } }: { sample: Sample }) {
   const now = useQuery({
     queryKey: ["sample", job],
     queryFn: () => api.estimate(job, false, -1),
     staleTime: 0,
     placeholderData: (previous) => previous, // nothing moves while another sample is asked for
   });
-  const [before, setBefore] = useState<{ job: typeof SAMPLE; estimate: Estimate } | null>(null);
+  const [before, setBefore] = useState<{ job: SampleJob; estimate: Estimate } | null>(null);
   const fresh = now.data && !now.isPlaceholderData ? now.data : null;
   if (fresh && before?.job !== job && !same(before?.job, job)) setBefore({ job, estimate: fresh });
   const [was, is] = [before?.estimate.lines[0], now.data?.lines[0]];

@@ -1,5 +1,5 @@
 // One standard as a field: typed and kept when it is left, refused beside it, taken back by a press.
-import { useQueryClient } from "@tanstack/react-query";
+import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ProblemError, type Standard } from "../../api/client";
 import { useTell } from "../../parts/toasts";
@@ -17,6 +17,12 @@ export function useRenew() {
     );
 }
 
+/** Waits until the sample's price before the change is there to be compared with; not for long. */
+async function sampleAsked(queries: QueryClient) {
+  for (let tries = 0; tries < 25 && queries.isFetching({ queryKey: ["sample"] }) > 0; tries++)
+    await new Promise((done) => setTimeout(done, 20));
+}
+
 interface CellProps {
   standard: Standard;
   onFocus: (standard: Standard) => void;
@@ -24,6 +30,7 @@ interface CellProps {
 
 export function StandardCell({ standard, onFocus }: CellProps) {
   const renew = useRenew();
+  const queries = useQueryClient();
   const tell = useTell();
   const kept = textOf(standard.value);
   const [text, setText] = useState<string | null>(null);
@@ -31,6 +38,7 @@ export function StandardCell({ standard, onFocus }: CellProps) {
   const name = `${standard.of ? `${standard.of}, ` : ""}${standard.name}`;
   const put = async (value: string) => {
     if (value === kept) return setText(null);
+    await sampleAsked(queries);
     try {
       const was = { value: standard.value, changed: standard.changed };
       await api.changeStandard(standard.key, standard.unit === "yes/no" ? value === "true" : value);

@@ -12,6 +12,7 @@ import { PLACES, type PlaceName } from "./places";
 import { AddRow } from "./AddRow";
 import { BlanksPage } from "./BlanksPage";
 import { RatesPage } from "./RatesPage";
+import { POLOS, sampleFor } from "./sample";
 import { SamplePrice } from "./SamplePrice";
 import { StandardCell, textOf, useRenew } from "./StandardCell";
 
@@ -20,6 +21,7 @@ export function TablePage({ place }: { place: PlaceName }) {
   const chosen = useParams()["table"] ?? tables[0]?.id ?? "";
   const table = tables.find((each) => each.id === chosen) ?? tables[0];
   const standards = useQuery({ queryKey: ["standards"], queryFn: api.standards });
+  const [about, setAbout] = useState({ table: "", sample: POLOS });
   return (
     <main className="standards">
       <div className="d-flex justify-content-between align-items-center">
@@ -44,7 +46,9 @@ export function TablePage({ place }: { place: PlaceName }) {
         ))}
       </nav>
       {table && <p className="hint">{table.about}</p>}
-      {table && table.id !== "blanks" && <SamplePrice key={table.id} />}
+      {table && table.id !== "blanks" && (
+        <SamplePrice sample={about.table === table.id ? about.sample : POLOS} />
+      )}
       {standards.error && (
         <p role="alert">The shop's server does not answer. Start it, then reload.</p>
       )}
@@ -53,7 +57,14 @@ export function TablePage({ place }: { place: PlaceName }) {
       {table?.id === "blanks" && standards.data && <BlanksPage all={standards.data} />}
       {standards.data &&
         table?.sections.map((section) => (
-          <Section key={section} section={section} all={standards.data} />
+          <Section
+            key={section}
+            section={section}
+            all={standards.data}
+            onAbout={(standard) =>
+              setAbout({ table: table.id, sample: sampleFor(standard, standards.data) })
+            }
+          />
         ))}
     </main>
   );
@@ -62,6 +73,8 @@ export function TablePage({ place }: { place: PlaceName }) {
 interface SectionProps {
   section: string;
   all: Standard[];
+  /** A field of it is stood in. */
+  onAbout: (standard: Standard) => void;
 }
 
 /** The rows of a table by their ids, each with its cells by column. */
@@ -78,8 +91,12 @@ export function rowsOf(section: string, all: Standard[]): Map<string, Map<string
   return found;
 }
 
-export function Section({ section, all }: SectionProps) {
-  const [about, setAbout] = useState<Standard | null>(null);
+export function Section({ section, all, onAbout }: SectionProps) {
+  const [about, setTold] = useState<Standard | null>(null);
+  const setAbout = (standard: Standard) => {
+    setTold(standard);
+    onAbout(standard);
+  };
   const mine = all.filter((s) => s.key.startsWith(`${section}.`));
   const first = mine[0];
   if (!first) return null;
