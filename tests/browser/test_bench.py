@@ -330,7 +330,7 @@ def test_an_order_of_lines_places_sizes_and_names(page: Page, said: list[str]):
     expect(marks).to_contain_text("XL and up: Centre mark 215 mm below")
     # a second place: a name on each back
     page.get_by_role("button", name="+ place").click()
-    expect(page.get_by_label("Price", exact=True)).to_contain_text("say the design of place 2")
+    expect(page.get_by_text("Not in this price yet: the design of place 2.")).to_be_visible()
     page.get_by_role("button", name="Words", exact=True).click()
     page.get_by_role("button", name="A name each").click()
     page.get_by_label("Place", exact=True).select_option("full-back")
