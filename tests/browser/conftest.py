@@ -10,12 +10,13 @@ from pathlib import Path
 
 import pytest
 import uvicorn
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 
 from clothyard.api.app import FRONTEND, create_app
 from clothyard.demo.build import demo_shop
 from clothyard.store.shop import Shop
 
+expect.set_options(timeout=15_000)  # machines here are slow for minutes; nothing is timed by it
 CHROMIUM = "/usr/bin/chromium"
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 
