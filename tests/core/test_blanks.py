@@ -234,6 +234,8 @@ def test_a_line_with_a_typed_price_is_bought_by_itself():
     shelved, typed = bought(line(quantity=12), line(quantity=12, goods={"unit_cost": "5.00"}))
     assert (shelved.each, typed.each) == (D("6.40"), D("5.00"))
     assert shelved.delivery + typed.delivery == 8  # they come in one parcel all the same
+    shelved, packed = bought(line(quantity=12), line(quantity=12, goods={"pack": 5}))
+    assert (shelved.bought, packed.bought) == (12, 15)
 
 
 def test_one_parcel_is_shared_by_what_is_in_it():

@@ -192,3 +192,17 @@ def test_a_draft_whose_blank_is_gone_says_so_and_keeps_what_was_typed(shop):
     assert found.estimate is None
     assert found.problems[0].where == "lines[0].goods.blank"
     assert found.job["lines"][0]["goods"]["blank"] == "harbour-polo"
+
+
+def test_a_long_list_is_kept_as_far_as_the_shelf_holds_it(shop):
+    """420 blanks of two suppliers, written in two ways: 400 are kept, the last 20 told."""
+    rows = "".join(f"Bag {n},canvas-bag,{'North Quay' if n % 2 else 'north QUAY'},{n + 1}\n"
+                   for n in range(420))  # fmt: skip
+    found = take(shop, f"Blank,Class,Supplier,Each\n{rows}")
+    house = shop_house(shop)
+    assert (len(found.blanks), len(house.blanks), len(found.problems)) == (400, 400, 20)
+    assert found.problems[0].line == 402
+    assert "one more than the shelf holds" in found.problems[0].detail
+    assert [s.label for s in house.suppliers.values()] == ["No supplier named", "north QUAY"]
+    assert found.blanks[399].id == "bag-399"
+    assert house.blanks["bag-399"].prices["1"] == 400

@@ -501,7 +501,7 @@ def test_a_file_replaced_under_a_quote_is_told_and_taken_by_one_press(shop, monk
     assert quotes.find_quote(shop, draft.id).files_changed == []
     later = crest(shop, 60, "Crest.DST")
     (told,) = quotes.find_quote(shop, draft.id).files_changed
-    assert (told.line, told.sha256) == (0, first.sha256)
+    assert (told.line, told.placement, told.sha256) == (0, 0, first.sha256)
     advice, before, after = told.advice, first.inspection.stitches, later.inspection.stitches
     assert (advice.code, advice.level, advice.where) == ("file-changed", "warn", "placements[0]")
     assert f"came in on 2026-05-09: {before:,} stitches were quoted" in advice.message

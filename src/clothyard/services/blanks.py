@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from difflib import get_close_matches
 from typing import Any
 
 from pydantic import BaseModel, Field
 
-from clothyard.core.errors import BadInput, ClothyardError
+from clothyard.core.errors import BadInput
 from clothyard.core.house import House, check_value, house_json
 from clothyard.core.price_steps import read_sizes, read_steps, write_sizes, write_steps
 from clothyard.files.price_list import ListRow, read_price_list, write_price_list
-from clothyard.services.standards import NewRow, add_row, keep_row, shop_house
+from clothyard.services.standards import MOST_ROWS, id_of, keep_values, shop_house, usual_row
 from clothyard.store.shop import Shop
 
 
@@ -96,8 +97,12 @@ class _Reader:
         except (BadInput, ValueError) as error:
             remedy = error.remedy if isinstance(error, BadInput) else "Mend the row."
             said = error.message if isinstance(error, BadInput) else f"{error}."
-            self.problems.append(ListProblem(line=row.line, detail=said, remedy=remedy))
+            self.refuse(row.line, said, remedy)
             self.bad.add(name)
+
+    def refuse(self, line: int, detail: str, remedy: str) -> None:
+        """Leave a line out, and say why."""
+        self.problems.append(ListProblem(line=line, detail=detail, remedy=remedy))
 
     def _values(self, row: ListRow) -> dict[str, Any]:
         cells = {column: text for column, text in row.cells.items() if text}
@@ -144,10 +149,7 @@ class _Reader:
             missing = next((c for c in ("goods", "prices") if c not in values), "")
             if known is None and missing:
                 said = {"goods": "class of goods", "prices": "price"}[missing]
-                self.problems.append(
-                    ListProblem(line=row.line, detail=f"{label} is new and has no {said}.",
-                                remedy="Add the column.")
-                )  # fmt: skip
+                self.refuse(row.line, f"{label} is new and has no {said}.", "Add the column.")
                 continue
             before = self.house.blanks.get(known or "")
             supplier = values.get("supplier", "")
@@ -181,32 +183,46 @@ def take_price_list(shop: Shop, asked: PriceList) -> ListRead:
     for row in read_price_list(asked.text):
         reader.read(row)
     listed = reader.blanks()
-    done = []
+    room = MOST_ROWS["blanks"] - len(house.blanks)
+    taken = []
     for blank, values in listed:
-        try:
-            kept = _keep(shop, blank, values) if asked.keep else blank.id
-            done.append(blank.model_copy(update={"id": kept}))
-        except ClothyardError as error:
-            problem = ListProblem(line=blank.line, detail=error.message, remedy=error.remedy)
-            reader.problems.append(problem)
-    reader.problems.sort(key=lambda p: p.line)
-    return ListRead(kept=asked.keep, blanks=done, problems=reader.problems)
+        room -= blank.id is None
+        if blank.id is None and room < 0:
+            reader.refuse(blank.line, f"{blank.label} is one more than the shelf holds.",
+                          "Take others off first.")  # fmt: skip
+        else:
+            taken.append((blank, values))
+    found = [blank for blank, _ in taken]
+    if asked.keep and taken:
+        ids, keys = _rows(taken, house)
+        keep_values(shop, keys)
+        found = [b.model_copy(update={"id": i}) for b, i in zip(found, ids, strict=True)]
+    problems = sorted(reader.problems, key=lambda p: p.line)
+    return ListRead(kept=asked.keep, blanks=found, problems=problems)
 
 
-def _keep(shop: Shop, blank: ListedBlank, values: dict[str, Any]) -> str:
-    """Put one blank on the shelf, its supplier first; returns its id."""
-    house = shop_house(shop)
-    if "supplier" in values:
-        known = _supplier(values["supplier"], house)
-        if known is None:
-            rows = add_row(shop, NewRow(section="suppliers", label=values["supplier"]))
-            known = rows[0].key.split(".")[1]
-        values = values | {"supplier": known}
-    if blank.id is None:
-        rows = add_row(shop, NewRow(section="blanks", label=blank.label, values=values))
-        return rows[0].key.split(".")[1]
-    keep_row(shop, "blanks", blank.id, values)
-    return blank.id
+def _rows(
+    taken: Sequence[tuple[ListedBlank, dict[str, Any]]], house: House
+) -> tuple[list[str], dict[str, Any]]:
+    """Turn blanks into rows of the shelf, new suppliers first: (the blanks' ids, key to value)."""
+    keys: dict[str, Any] = {}
+    suppliers: dict[str, str] = {}
+    blanks, ids = set(house.blanks), []
+    for blank, values in taken:
+        row = dict(values)
+        if name := values.get("supplier"):
+            known = suppliers.get(name.casefold()) or _supplier(name, house)
+            if known is None:
+                known = id_of(name, {*house.suppliers, *suppliers.values()})
+                for column, value in (usual_row("suppliers") | {"label": name}).items():
+                    keys[f"suppliers.{known}.{column}"] = value
+            row["supplier"] = suppliers[name.casefold()] = known
+        if blank.id is None:
+            row = usual_row("blanks") | row | {"label": blank.label}
+        ids.append(blank.id or id_of(blank.label, blanks))
+        blanks.add(ids[-1])
+        keys |= {f"blanks.{ids[-1]}.{column}": value for column, value in row.items()}
+    return ids, keys
 
 
 def price_list(shop: Shop) -> str:

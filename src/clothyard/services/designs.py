@@ -198,6 +198,7 @@ class FileChanged(BaseModel):
     """A design of a quote whose file was replaced: another came in later under its name."""
 
     line: int
+    placement: int
     sha256: str
     advice: Advice
 
@@ -253,7 +254,7 @@ def files_changed(shop: Shop, job: dict[str, Any], *, sent: bool) -> list[FileCh
             apply=None if sent else [{"op": "replace", "path": path, "value": newest}],
             overruled=str(reasons.get((i, where)) or ""),
         )  # fmt: skip
-        found.append(FileChanged(line=i, sha256=sha256, advice=advice))
+        found.append(FileChanged(line=i, placement=k, sha256=sha256, advice=advice))
     return found
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import re
 import unicodedata
+from collections.abc import Mapping
 from dataclasses import replace
 from functools import lru_cache
 from typing import Any
@@ -139,12 +140,12 @@ def _patch(changed: dict[str, Any]) -> dict[str, Any]:
         place[last] = value
     for section, row in _added(changed):
         # columns that came after the row was added have the table's default
-        patch[section][row] = _usual(section) | patch[section][row]
+        patch[section][row] = usual_row(section) | patch[section][row]
     return patch
 
 
-def _usual(section: str) -> dict[str, Any]:
-    """What a new row of a table is, but for its name."""
+def usual_row(section: str) -> dict[str, Any]:
+    """Return what a new row of a table is, but for its name."""
     return {column: standard.value for column, standard in table_columns(section).items()}
 
 
@@ -217,7 +218,7 @@ def _known(key: str, changed: dict[str, Any]) -> Standard:
         meta,
         key=key,
         of=str(changed.get(f"{section}.{row}.label", row)),
-        value=changed.get(key, _usual(section)[column]),
+        value=changed.get(key, usual_row(section)[column]),
         basis="typed",
     )
 
@@ -259,7 +260,8 @@ def reset_standard(shop: Shop, key: str) -> StandardView:
     return _view(standard, _changed(shop), shop_house(shop))
 
 
-def _id_of(label: str, taken: set[str]) -> str:
+def id_of(label: str, taken: set[str]) -> str:
+    """Make an id of a row's name that no other row of its table has."""
     plain = unicodedata.normalize("NFKD", label).encode("ascii", "ignore").decode().lower()
     stem = re.sub(r"[^a-z0-9]+", "-", plain).strip("-") or "own"
     number = 2
@@ -295,39 +297,43 @@ def add_row(shop: Shop, new: NewRow) -> list[StandardView]:
     label = new.label.strip()
     if not label:
         raise BadInput("the name is empty.", where="label", remedy="Type one.", code="no-name")
-    row_id = _id_of(label, set(rows))
-    row = (rows[new.like] if new.like else _usual(new.section)) | new.values | {"label": label}
+    row = (rows[new.like] if new.like else usual_row(new.section)) | new.values | {"label": label}
     if "order" in row:
         row["order"] = max(int(r["order"]) for r in rows.values()) + 1
-    changed = _changed(shop)
+    row_id = id_of(label, set(rows))
     keys = {f"{new.section}.{row_id}.{column}": value for column, value in row.items()}
-    for key, value in keys.items():
-        meta = columns[key.rsplit(".", 1)[-1]]
-        keys[key] = _plain(value, meta.unit)
-        check_value(key, keys[key], where=key)
-    changed |= keys
-    build_house(_patch(changed), where="standards")
-    shop.change_standards(keys)
+    changed = keep_values(shop, keys)
     house_now = shop_house(shop)
     return [_view(_known(key, changed), changed, house_now) for key in keys]
 
 
-def keep_row(shop: Shop, section: str, row: str, values: dict[str, Any]) -> None:
-    """Change several values of a row of the shop's own, all of them or none.
+def keep_values(shop: Shop, values: Mapping[str, Any]) -> dict[str, Any]:
+    """Keep values of rows of the shop's own, new ones too: all of them or none.
+
+    Parameters
+    ----------
+    values : mapping
+        "blanks.polo.prices" and others to what was typed; a new row has all its columns.
+
+    Returns
+    -------
+    dict
+        Everything that the shop has changed, these values with it.
 
     Raises
     ------
     BadInput
-        If it is none of the shop's own, or a value is none.
+        If one is out of its range, or points to nothing.
     """
-    changed = _changed(shop)
     keys = {}
-    for column, value in values.items():
-        key = f"{section}.{row}.{column}"
-        keys[key] = _plain(value, _known(key, changed).unit)
+    for key, value in values.items():
+        section, _, column = key.split(".")
+        keys[key] = _plain(value, table_columns(section)[column].unit)
         check_value(key, keys[key], where=key)
-    build_house(_patch(changed | keys), where="standards")
+    changed = _changed(shop) | keys
+    build_house(_patch(changed), where="standards")
     shop.change_standards(keys)
+    return changed
 
 
 def remove_row(shop: Shop, section: str, row: str) -> int:

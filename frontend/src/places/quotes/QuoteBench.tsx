@@ -313,10 +313,11 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
 /** What the server knows of this line's files, of those that the draft still has. */
 function filesChanged(quote: QuoteView, { draft, line, lineAt }: DraftTools): Advice[] {
   return quote.files_changed
-    .filter((changed) => {
-      const place = Number(/\d+/.exec(changed.advice.where)?.[0]);
-      return changed.line === lineAt && line.placements[place]?.design.sha256 === changed.sha256;
-    })
+    .filter(
+      (changed) =>
+        changed.line === lineAt &&
+        line.placements[changed.placement]?.design.sha256 === changed.sha256,
+    )
     .map(({ advice }) => ({ ...advice, overruled: reasonIn(draft, advice, lineAt) }));
 }
 

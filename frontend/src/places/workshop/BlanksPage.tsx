@@ -1,9 +1,9 @@
 // The blanks on the shelf: each a card of how it is bought, its prices drawn as a stair.
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ProblemError, type Standard } from "../../api/client";
 import { PriceSteps } from "../../parts/PriceSteps";
-import type { Step } from "../../parts/priceSteps.geometry";
+import { stepsOf } from "../../parts/priceSteps.geometry";
 import { useTell } from "../../parts/toasts";
 import { GoodsThumb } from "../quotes";
 import { AddRow } from "./AddRow";
@@ -24,16 +24,9 @@ const FIELDS = [
   ["colours", "Colours"],
 ] as const;
 
-/** Steps as the server writes them: "1: 6.40, 25: 5.95". */
-function stepsIn(text: string): Step[] {
-  return text.split(",").map((part) => {
-    const [from = "1", each = "0"] = part.split(":");
-    return { from: Number(from), each: Number(each) };
-  });
-}
-
 export function BlanksPage({ all }: { all: Standard[] }) {
   const rows = [...rowsOf("blanks", all)];
+  const house = useQuery({ queryKey: ["house"], queryFn: api.house });
   const [open, setOpen] = useState<string | null>(null);
   const shown = rows.find(([row]) => row === open) ?? rows[0];
   const label = (cells: Map<string, Standard>) => textOf(cells.get("label")?.value);
@@ -52,7 +45,13 @@ export function BlanksPage({ all }: { all: Standard[] }) {
       )}
       <ul>
         {rows.map(([row, cells]) => (
-          <BlankCard key={row} row={row} cells={cells} onOpen={() => setOpen(row)} />
+          <BlankCard
+            key={row}
+            row={row}
+            cells={cells}
+            prices={house.data?.blanks[row]?.prices ?? {}}
+            onOpen={() => setOpen(row)}
+          />
         ))}
       </ul>
       <div className="blank-actions">
@@ -71,10 +70,11 @@ export function BlanksPage({ all }: { all: Standard[] }) {
 interface CardProps {
   row: string;
   cells: Map<string, Standard>;
+  prices: Record<string, string>;
   onOpen: () => void;
 }
 
-function BlankCard({ row, cells, onOpen }: CardProps) {
+function BlankCard({ row, cells, prices, onOpen }: CardProps) {
   const renew = useRenew();
   const tell = useTell();
   const name = textOf(cells.get("label")?.value);
@@ -111,7 +111,7 @@ function BlankCard({ row, cells, onOpen }: CardProps) {
         })}
         <div className="of-steps">
           <PriceSteps
-            steps={stepsIn(textOf(cells.get("prices")?.value))}
+            steps={stepsOf(prices)}
             quantity={null}
             currency="GBP"
           />

@@ -234,8 +234,8 @@ def plan_supplies(job: Job, house: House) -> list[Supply]:
     Returns
     -------
     list of Supply
-        One a line. Lines whose price is typed are bought by themselves, but come in the same
-        parcel unless their delivery is typed too.
+        One a line. Lines whose price or pack is typed are bought by themselves, but come in the
+        same parcel unless their delivery is typed too.
 
     Raises
     ------
@@ -250,21 +250,15 @@ def plan_supplies(job: Job, house: House) -> list[Supply]:
     counts = [line.quantity for line in job.lines]
     styles: dict[str, list[int]] = {}
     for i, supply in enumerate(found):
-        if supply.blank is not None and supply.source != "typed":
+        if supply.blank and supply.source != "typed" and job.lines[i].goods.pack is None:
             styles.setdefault(supply.blank, []).append(i)
     for lines in styles.values():
         if len(lines) == 1:
             continue
-        style, whole = (
-            _style_steps([(found[i], counts[i]) for i in lines]),
-            sum(counts[i] for i in lines),
-        )
-        pack = found[lines[0]].pack
-        before = 0
+        style = _style_steps([(found[i], counts[i]) for i in lines])
+        whole, before = sum(counts[i] for i in lines), 0
         for i in lines:
-            found[i] = replace(
-                found[i], style=style, alike=whole - counts[i], before=before, pack=pack
-            )
+            found[i] = replace(found[i], style=style, alike=whole - counts[i], before=before)
             before += counts[i]
     bought = [goods_bought(s, n) for s, n in zip(found, counts, strict=True)]
     parcels: dict[str, list[int]] = {}
