@@ -1476,6 +1476,8 @@ export interface components {
         FileChanged: {
             /** Line */
             line: number;
+            /** Placement */
+            placement: number;
             /** Sha256 */
             sha256: string;
             advice: components["schemas"]["Advice"];

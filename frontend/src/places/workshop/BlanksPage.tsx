@@ -110,11 +110,7 @@ function BlankCard({ row, cells, prices, onOpen }: CardProps) {
           );
         })}
         <div className="of-steps">
-          <PriceSteps
-            steps={stepsOf(prices)}
-            quantity={null}
-            currency="GBP"
-          />
+          <PriceSteps steps={stepsOf(prices)} quantity={null} currency="GBP" />
         </div>
       </div>
       <button
