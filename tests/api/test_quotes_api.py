@@ -118,4 +118,4 @@ def test_no_answer_about_a_quote_tells_a_cost_while_costs_are_hidden(client):
     assert "7.77" in shown.text
     assert "costing" in {d["kind"] for v in shown.json() for d in v["documents"]}
     client.put("/api/v1/standards/rates.labour_per_h", json={"value": "33"})
-    assert "rates.labour_per_h" in str(client.post(f"{here}/copy", params={"pieces": 9}).json())
+    assert "labour per h" in str(client.post(f"{here}/copy", params={"pieces": 9}).json())

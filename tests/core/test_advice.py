@@ -143,6 +143,7 @@ ADVICE = [
     ({"goods__class": "structured-cap", "design__width_mm": 50, "design__height_mm": 58},
      "cap-tall", "warn"),
     ({"design__width_mm": 111}, "place-big", "warn"),
+    ({"placement__place": {"side_mm": 60}}, "seam-near", "warn"),
     ({"goods__class": "woven-shirt", "methods__bobbin": "black"}, "show-through", "warn"),
     ({"methods__bobbin_policy": "run-out"}, "bobbin-mid", "note"),
     ({"design__colours": 11}, "needle-few", "note"),
@@ -167,6 +168,54 @@ def test_advice(changes, code, level):
     assert found.sendable == all(a.level != "stop" for a in found.lines[0].advice)
     assert (code, level) not in codes(polos())  # and only then
     assert all(a.message and a.fix for a in found.lines[0].advice)
+
+
+@pytest.mark.parametrize(
+    ("goods", "position", "place", "size", "said", "fixed"),
+    [
+        # 85 wide on a placket 34 wide that ends at 190: 69.5 is 42.5 + 17 + 10
+        ("pique-polo", "left-chest", {"side_mm": 69.5}, (85, 60), None, None),
+        ("pique-polo", "left-chest", {"side_mm": 68}, (85, 60), "within 8.5 mm", {"side_mm": 70}),
+        ("pique-polo", "left-chest", {"side_mm": -20}, (85, 60), "lies over", {"side_mm": -70}),
+        ("pique-polo", "left-chest", {"side_mm": 0, "gap_mm": 230}, (85, 60), None, None),
+        ("pique-polo", "left-chest", {"side_mm": 0, "gap_mm": 229}, (85, 60), "lies over",
+         {"gap_mm": 229, "side_mm": 70}),
+        ("t-shirt", "left-chest", {"side_mm": 0}, (85, 60), None, None),
+        ("lined-jacket", "full-back", {}, (200, 60), None, None),
+        ("softshell", "infant-chest", {}, (280, 60), "lies over the front's opening", None),
+        ("structured-cap", "cap-front", {"gap_mm": 10}, (60, 40), None, None),
+        ("structured-cap", "cap-front", {"gap_mm": 6}, (60, 40), "within 6 mm of the peak seam",
+         {"gap_mm": 10}),
+        ("closed-sleeve", "sleeve", {}, (40, 110), "within 5 mm of the cuff", {"gap_mm": 65}),
+        ("closed-sleeve", "sleeve", {"turn": 90}, (110, 40), "within 5 mm of the cuff",
+         {"turn": 90, "gap_mm": 65}),
+        # 125 in along the bisector of a square corner is 88.39 from each edge
+        ("table-linen", "corner", {}, (150, 60), None, None),
+        ("table-linen", "corner", {}, (100, 160), "within 8.4 mm of an edge", {"gap_mm": 128}),
+        ("canvas-bag", "bag", {}, (150, 60), None, None),
+        ("canvas-bag", "bag", {"gap_mm": 25}, (150, 60), "lies over the top edge", {"gap_mm": 40}),
+    ],
+)  # fmt: skip
+def test_what_a_seam_is_near_to(goods, position, place, size, said, fixed):
+    job = polos(
+        goods__class=goods, placement__position=position, placement__place=place,
+        design__width_mm=size[0], design__height_mm=size[1],
+    )  # fmt: skip
+    told = [a for a in price(job, compare=False).lines[0].advice if a.code == "seam-near"]
+    assert [said in a.message for a in told] == ([True] if said else [])
+    for advice in told:
+        assert (advice.apply[0]["value"] if advice.apply else None) == fixed
+        if fixed:
+            assert ("seam-near", "warn") not in codes(apply_patch(job, advice.apply))
+
+
+def test_a_seam_that_is_opened_is_meant_to_be_sewn_over():
+    near = polos(placement__place={"side_mm": 0})
+    assert ("seam-near", "warn") in codes(near)
+    near["lines"][0]["placements"][0]["seam"] = {"length_mm": 120}
+    assert ("seam-near", "warn") not in codes(near)
+    round_it = polos(placement__place={"side_mm": 0}, placement__band={"length_mm": 400})
+    assert ("seam-near", "warn") not in codes(round_it)
 
 
 def test_no_hoop_and_no_roll_still_give_a_full_estimate():

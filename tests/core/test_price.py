@@ -6,7 +6,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from clothyard.core.house import default_house
+from clothyard.core.errors import BadInput
+from clothyard.core.estimate import estimate
+from clothyard.core.house import build_house, default_house
 from clothyard.core.job import Job, job_from, job_json
 from clothyard.core.pack import split_money
 from clothyard.core.price.spares import expected_remakes, spares_needed
@@ -15,12 +17,17 @@ from clothyard.core.price.ways import margin_of_mark_up, margin_price, stitch_ra
 from clothyard.core.result import Estimate, estimate_bytes
 from clothyard.core.units import exact, round_up_to_step
 from tests.conftest import polos, price
+from tests.core.test_advice import apply_patch
 
 D = Decimal
 
 
 def only(job):
     return price(job).lines[0]
+
+
+def codes(found):
+    return [advice.code for line in found.lines for advice in line.advice]
 
 
 # the whole order ---------------------------------------------------------------------------
@@ -164,6 +171,35 @@ def test_currencies_with_other_minor_units(currency, unit, line):
     step = "1" if currency == "JPY" else "0.001"
     found = only(polos(job__currency=currency, job__house={"price": {"round_to": step}}))
     assert (found.price.unit, found.price.line) == (unit, line)
+
+
+def test_a_job_is_in_the_shops_currency_unless_it_says_another():
+    """Another is never converted: it is told once, with the way back."""
+    yen = build_house({"price": {"currency": "JPY", "round_to": "0"}})
+    two = polos()
+    two["lines"] *= 2
+    found = estimate(job_from(two), yen, {}, compare=False)
+    assert (found.currency, found.lines[0].price.unit) == ("JPY", "15")
+    assert "currency-differs" not in codes(found)
+    pounds = two | {"currency": "GBP"}
+    found = estimate(job_from(pounds), yen, {}, compare=False)
+    assert codes(found).count("currency-differs") == 1
+    [said] = [a for a in found.lines[0].advice if a.code == "currency-differs"]
+    assert "in GBP and the shop's rates are in JPY" in said.message
+    fixed = estimate(job_from(apply_patch(pounds, said.apply)), yen, {}, compare=False)
+    assert fixed.currency == "JPY"
+    assert "currency-differs" not in codes(fixed)
+
+
+def test_a_price_under_its_cost_is_told_in_the_currencys_own_units():
+    yen = polos(line__unit_price="5", job__house={"price": {"currency": "JPY"}})
+    [told] = [a for a in only(yen).advice if a.code == "price-floor"]
+    assert told.message == "5 a piece is under what the piece itself costs (7)."
+
+
+def test_a_currency_that_is_none_is_refused():
+    with pytest.raises(BadInput, match="unknown currency 'POUNDS'"):
+        build_house({"price": {"currency": "POUNDS"}})
 
 
 @pytest.mark.parametrize(

@@ -179,8 +179,8 @@ def test_only_the_blank_that_a_draft_uses_is_told_when_it_changes(shop):
     change_standard(shop, "blanks.harbour-polo.prices", "6.60, 25: 5.95")
     change_standard(shop, "suppliers.saltmarsh.delivery", "4")
     assert find_quote(shop, quote.id).standards_changed == [
-        "blanks.harbour-polo.prices.1: 6.40 became 6.60.",
-        "suppliers.saltmarsh.delivery: 0 became 4.",
+        "Harbour polo, prices from 1: 6.40 became 6.60.",
+        "Saltmarsh, delivery: 0 became 4.",
     ]
 
 

@@ -68,10 +68,11 @@ def test_a_draft_is_numbered_dated_and_priced(shop):
 def test_what_is_typed_is_kept_also_when_it_cannot_be_priced(shop):
     half = {"lines": [{"goods": {"class": "pique-polo"}, "quantity": "two dozen"}]}
     view = made(shop, job=half)
-    assert view.job == half
+    kept = half | {"currency": "GBP"}
+    assert view.job == kept
     assert view.estimate is None
     assert {p.where for p in view.problems} >= {"lines[0].quantity", "lines[0].placements"}
-    assert quotes.find_quote(shop, view.id).job == half
+    assert quotes.find_quote(shop, view.id).job == kept
     empty = quotes.create_quote(shop, quotes.QuoteDocument())
     assert (empty.customer, empty.estimate) == ("", None)
 
@@ -253,7 +254,7 @@ def test_a_changed_default_never_moves_a_drafts_price_silently(shop):
     assert quotes.find_quote(shop, view.id).standards_changed == []
     change_standard(shop, "rates.labour_per_h", "32")
     moved = quotes.find_quote(shop, view.id)
-    assert moved.standards_changed == ["rates.labour_per_h: 16.00 became 32."]
+    assert moved.standards_changed == ["Rates, labour per h: 16.00 became 32."]
     assert moved.estimate.lines[0].price.unit == "18.10"
     saved = quotes.save_quote(shop, view.id, document(), seen=view.revision)
     assert saved.standards_changed == []
@@ -261,6 +262,19 @@ def test_a_changed_default_never_moves_a_drafts_price_silently(shop):
 
 
 # papers ------------------------------------------------------------------------------------
+
+
+def test_a_draft_keeps_the_currency_it_was_begun_in(shop):
+    change_standard(shop, "price.currency", "EUR")
+    view = made(shop)
+    assert (view.currency, view.job["currency"], view.estimate.currency) == ("EUR", "EUR", "EUR")
+    quotes.send_quote(shop, view.id, seen=view.revision)
+    assert "€15.20" in pdf_text(paper(shop, "quote"))
+    change_standard(shop, "price.currency", "GBP")
+    assert quotes.find_quote(shop, view.id).currency == "EUR"
+    draft = quotes.revise_quote(shop, view.id, seen=quotes.find_quote(shop, view.id).revision)
+    assert "currency-differs" in {a.code for a in draft.estimate.lines[0].advice}
+    assert draft.standards_changed == ["Pricing, currency: EUR became GBP."]
 
 
 def test_the_customers_paper_has_the_prices_and_no_cost(shop, crest_files):

@@ -1544,6 +1544,10 @@ export interface components {
             bobbin: "white" | "black" | "match";
             /** Position */
             position: string;
+            /** Opening Mm */
+            opening_mm: number;
+            /** Opening To Mm */
+            opening_to_mm: number;
             /** Why */
             why: string;
         };
@@ -2398,6 +2402,8 @@ export interface components {
             corner_deg: number;
             /** Max Width Mm */
             max_width_mm: number;
+            /** Seam */
+            seam: boolean;
         };
         /**
          * Practice
@@ -2414,6 +2420,8 @@ export interface components {
          * @description How prices are made.
          */
         Price: {
+            /** Currency */
+            currency: string;
             /**
              * Method
              * @enum {string}
@@ -2862,11 +2870,13 @@ export interface components {
         };
         /**
          * Seams
-         * @description How seams are opened and closed.
+         * @description How seams are opened and closed, and how far sewing stays from one.
          */
         Seams: {
             /** Felled Factor */
             felled_factor: number;
+            /** Near Mm */
+            near_mm: number;
         };
         /**
          * Sheet
@@ -3339,7 +3349,7 @@ export interface components {
         Year: {
             /**
              * Currency
-             * @default GBP
+             * @default
              */
             currency: string;
             /** Money */
@@ -4048,7 +4058,7 @@ export interface components {
             format: "clothyard-job/1";
             /**
              * Currency
-             * @default GBP
+             * @default
              */
             currency: string;
             /** Lines */

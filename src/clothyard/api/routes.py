@@ -137,9 +137,10 @@ def words_sample(
 
 
 @router.post("/rates")
-def yearly_rates(year: Year) -> Rates:
+def yearly_rates(shop: ShopDep, year: Year) -> Rates:
     """Work the rates of an hour out of a year's figures, with the working."""
-    return rates.yearly_rates(year)
+    currency = year.currency or standards.shop_house(shop).price.currency
+    return rates.yearly_rates(year.model_copy(update={"currency": currency}))
 
 
 @router.get("/house")

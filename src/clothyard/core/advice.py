@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from decimal import Decimal
 from typing import Any
 
 from clothyard.core.cloth.hoops import TIGHT_MM, loose_thickness_mm
-from clothyard.core.cloth.place import lying_size
+from clothyard.core.cloth.place import lying_size, place_marks
+from clothyard.core.cloth.seams import nearest_seam
 from clothyard.core.job import NAME_MARK, Job, Line
 from clothyard.core.making import Making
 from clothyard.core.methods import hoop_refusal
@@ -20,7 +22,7 @@ from clothyard.core.record import record
 from clothyard.core.result import Advice, Level
 from clothyard.core.time.handwork import covered
 from clothyard.core.time.needles import plan_needles
-from clothyard.core.units import round_money
+from clothyard.core.units import money_text, round_half_up, round_money
 
 SHORT_SHARE = 0.02
 LONG_WORN_MM, LONG_ELSE_MM = 7.0, 10.0
@@ -57,6 +59,10 @@ def methods_patch(line: Line, index: int, placement: int, **values: Any) -> list
     if "methods" not in line.placements[placement].model_fields_set:
         return [{"op": "add", "path": path, "value": values}]
     return [{"op": "add", "path": f"{path}/{key}", "value": v} for key, v in values.items()]
+
+
+MOST_SIDEWAYS_MM = 130
+"""Further from the middle of a front than this a design wraps round to the side."""
 
 
 def _advice(
@@ -134,6 +140,38 @@ class _Place:
                     f"{smaller} fits too: less backing and a firmer hold.",
                     f"Take {smaller}.", self.patch(hoop=fitting[0]),
                 )  # fmt: skip
+
+    def seam(self) -> Iterator[Advice]:
+        """What the sewn area would catch; a seam opened for it, or a band, is meant so."""
+        asked = self.plan.line.placements[self.number]
+        house, making = self.plan.house, self.making
+        if asked.band is not None or asked.seam is not None:
+            return
+        lying = lying_size((self.facts.width_mm, self.facts.height_mm), asked.place)
+        marks = place_marks(
+            making.position_id, house.positions[making.position_id], asked.place,
+            height_mm=lying[1], cell_sizes=[c.size for c in self.plan.line.cells],
+            sizes=house.place_sizes,
+        )  # fmt: skip
+        least = house.seams.near_mm
+        near = nearest_seam(
+            house.positions[making.position_id], making.goods, marks, size_mm=lying,
+            least_mm=least,
+        )  # fmt: skip
+        if near is None:
+            return
+        left = f"{round_half_up(near.left_mm, 1):g} mm"
+        how = f"comes within {left} of" if near.left_mm > 0 else "lies over"
+        to_mm = math.copysign(math.ceil(abs(near.to_mm) - 1e-6), near.to_mm)
+        fixable = near.measure == "gap_mm" or abs(to_mm) <= MOST_SIDEWAYS_MM
+        place = asked.place.model_dump(exclude_unset=True) | {near.measure: to_mm}
+        yield _advice(
+            "seam-near", "warn", self.where,
+            f"The sewn area {how} {near.what}: it may catch it or sew it shut.",
+            f"Leave {least:g} mm: move it." if fixable else
+            f"Leave {least:g} mm: make it smaller, or put it elsewhere.",
+            [{"op": "add", "path": f"{self.path}/place", "value": place}] if fixable else None,
+        )  # fmt: skip
 
     def layout(self) -> Iterator[Advice]:
         asked = self.plan.line.placements[self.number]
@@ -376,6 +414,7 @@ class _Place:
                 f"{place.max_width_mm:g} mm is the most.",
                 "Make it smaller, or put it elsewhere.",
             )  # fmt: skip
+        yield from self.seam()
         if making.bobbin == "black" and making.goods.thickness_mm < 0.5:
             yield _advice(
                 "show-through", "warn", self.where,
@@ -496,16 +535,28 @@ def _price_advice(plan: LinePlan, cost: LineCost, priced: Priced, index: int) ->
     unit, q = priced.net, cost.quantity
     variable = priced.pricer.floor(q, variable=True)
     fix = _floor_fix(plan, priced, index)
+
+    def said(amount: Decimal) -> str:
+        return money_text(amount, priced.currency)
+
+    if index == 0 and priced.currency != plan.house.price.currency:
+        ours = plan.house.price.currency
+        yield _advice(
+            "currency-differs", "warn", "price",
+            f"This is in {priced.currency} and the shop's rates are in {ours}: nothing is "
+            "converted.",
+            f"Quote it in {ours}.", [{"op": "replace", "path": "/currency", "value": ours}],
+        )  # fmt: skip
     if unit < variable:
         yield _advice(
             "price-floor", "stop", "price",
-            f"{unit:.2f} a piece is under what the piece itself costs ({variable:.2f}).",
+            f"{said(unit)} a piece is under what the piece itself costs ({said(variable)}).",
             "Take the price worked out.", fix,
         )  # fmt: skip
     elif unit < priced.pricer.floor(q):
         yield _advice(
             "price-floor", "warn", "price",
-            f"{unit:.2f} a piece is under its full cost ({priced.pricer.floor(q):.2f}).",
+            f"{said(unit)} a piece is under its full cost ({said(priced.pricer.floor(q))}).",
             "Take the price worked out, or keep a reason for this one.", fix,
         )  # fmt: skip
     elif unit < round_money(priced.ways["margin"], priced.currency):
@@ -521,8 +572,8 @@ def _price_advice(plan: LinePlan, cost: LineCost, priced: Priced, index: int) ->
             driver = max(cost.parts, key=lambda name: cost.parts[name]).replace("_", " ")
             yield _advice(
                 "price-crosscheck", "note", "price",
-                f"{unit:.2f} is {abs(unit / price - 1):.0%} "
-                f"{'over' if unit > price else 'under'} {names[way]} ({price:.2f}); "
+                f"{said(unit)} is {abs(unit / price - 1):.0%} "
+                f"{'over' if unit > price else 'under'} {names[way]} ({said(price)}); "
                 f"the largest cost is {driver}.",
                 "Look at that cost, or at the rate.",
             )  # fmt: skip

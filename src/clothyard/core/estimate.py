@@ -113,7 +113,7 @@ def estimate(
     Parameters
     ----------
     job : Job
-        Its `house` is a merge patch on `house`.
+        Its `house` is a merge patch on `house`; without a currency it is in the house's.
     house : House
         The shop's standards.
     designs : mapping of str to DesignFacts
@@ -135,9 +135,11 @@ def estimate(
     NotFound
         If it names a design that was not read.
     """
-    check_job(job)
     if job.house:
         house = build_house(job.house, on=house)
+    if not job.currency:
+        job = job.model_copy(update={"currency": house.price.currency})
+    check_job(job)
     check_margins(job, house)
     order = plan_order(job, house, designs)
     spares = [

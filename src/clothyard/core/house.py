@@ -15,7 +15,7 @@ from clothyard.core.checking import bad_input_from
 from clothyard.core.errors import BadInput, SeveralBadInputs, unknown_id
 from clothyard.core.price_steps import PriceSteps, SizeSums, read_sizes, read_steps
 from clothyard.core.standards import Standard, all_standards, default_tree, table_columns
-from clothyard.core.units import Factor, Money, Rate, Share, read_decimal
+from clothyard.core.units import Factor, Money, Rate, Share, known_currencies, read_decimal
 
 
 def _number(value: Any) -> float:
@@ -78,6 +78,8 @@ class GoodsClass(_Part):
     needle: str
     bobbin: BobbinColour
     position: str
+    opening_mm: Num
+    opening_to_mm: Num
     why: str
 
 
@@ -198,6 +200,7 @@ class Position(_Part):
     side: Literal["centre", "wearer's left", "wearer's right"]
     corner_deg: Num
     max_width_mm: Num
+    seam: bool
 
 
 class PlaceSize(_Part):
@@ -423,6 +426,7 @@ class Digitising(_Part):
 class Price(_Part):
     """How prices are made."""
 
+    currency: str
     method: PriceMethod
     ending: Literal["none", "0.95", "0.99"]
     floor: Literal["full", "variable"]
@@ -460,9 +464,10 @@ class Terms(_Part):
 
 
 class Seams(_Part):
-    """How seams are opened and closed."""
+    """How seams are opened and closed, and how far sewing stays from one."""
 
     felled_factor: Num
+    near_mm: Num
 
 
 class RunRules(_Part):
@@ -608,6 +613,10 @@ def check_value(key: str, value: Any, *, where: str) -> None:
             raise BadInput(
                 f"{error}.", where=where, remedy="Write each with its price.", code="not-a-price"
             ) from None
+        return
+    if meta.unit == "currency":
+        if value not in known_currencies():
+            raise unknown_id(str(value), known_currencies(), where=where, what="currency")
         return
     if meta.unit in {"text", "id", "choice"}:
         if not isinstance(value, str) or not value.strip() or len(value) > 500:

@@ -260,7 +260,8 @@ class Job(_Part):
     """What a customer asks for and how the shop means to make it."""
 
     format: Literal["clothyard-job/1"] = "clothyard-job/1"
-    currency: Text = "GBP"
+    currency: Text = ""
+    """Unsaid, the shop's."""
     lines: tuple[Line, ...] = Field(min_length=1, max_length=200)
     price_method: PriceMethod | None = None
     margin: Share | None = None
@@ -491,7 +492,7 @@ def _check_kits(job: Job) -> list[BadInput]:
 
 
 def check_job(job: Job) -> None:
-    """Refuse a job whose parts do not agree with each other.
+    """Refuse a job whose parts do not agree with each other. Its currency is settled.
 
     Raises
     ------

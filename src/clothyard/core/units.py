@@ -7,7 +7,13 @@ from decimal import ROUND_CEILING, ROUND_FLOOR, ROUND_HALF_UP, Decimal, InvalidO
 from functools import lru_cache
 from typing import Annotated, Any
 
-from babel.numbers import get_currency_precision, list_currencies
+from babel.core import get_global
+from babel.numbers import (
+    get_currency_name,
+    get_currency_precision,
+    get_territory_currencies,
+    list_currencies,
+)
 from pydantic import BeforeValidator, Field, PlainSerializer, WithJsonSchema
 
 LENGTH_EPSILON = 1e-6
@@ -100,6 +106,15 @@ def minor_units(currency: str) -> int:
 def known_currencies() -> frozenset[str]:
     """Return the currency codes that can be used."""
     return frozenset(list_currencies())
+
+
+@lru_cache
+def current_currencies() -> list[tuple[str, str]]:
+    """Return the currencies in use somewhere today: code and name, by name."""
+    territories = get_global("territory_currencies")
+    codes = {code for place in territories for code in get_territory_currencies(place)}
+    named = [(code, f"{get_currency_name(code, locale='en_GB')}, {code}") for code in codes]
+    return sorted(named, key=lambda pair: pair[1])
 
 
 def exact(quantity: float) -> Decimal:

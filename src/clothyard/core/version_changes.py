@@ -6,6 +6,8 @@ import re
 from collections.abc import Collection
 from typing import Any
 
+from clothyard.core.house import row_meta
+
 _HEAD = {
     "customer": "Customer", "due_on": "Wanted by", "valid_until": "Valid until", "notes": "Notes",
 }  # fmt: skip
@@ -47,6 +49,20 @@ def _shown(value: Any) -> str:
     return f"{value[:12]}…" if isinstance(value, str) and len(value) == 64 else str(value)
 
 
+def _standard_name(key: str, *houses: dict[str, Any]) -> str:
+    """Name a standard by what the shop calls its row, else by its heading, and by its column."""
+    section, row, *column = key.split(".")
+    named = [
+        item["label"]
+        for house in houses
+        if isinstance(item := house.get(section, {}).get(row), dict) and "label" in item
+    ]
+    meta = row_meta(key)
+    of = named[0] if named else meta.topic if meta else section
+    name = " ".join(f"from {part}" if part.isdigit() else part for part in column or [row])
+    return f"{of}, {name.replace('_', ' ')}"
+
+
 def standards_changed(
     before: dict[str, Any], after: dict[str, Any], *, blanks: Collection[str] = ()
 ) -> list[str]:
@@ -61,7 +77,7 @@ def standards_changed(
         shop is, the units it reads and the colours on its shelf never do.
 
     >>> standards_changed({"price": {"margin": "0.35"}}, {"price": {"margin": "0.4"}})
-    ['price.margin: 0.35 became 0.4.']
+    ['Pricing, margin: 0.35 became 0.4.']
     """
     old, new = _flat(before), _flat(after)
     kept = [house.get("blanks", {}).get(blank, {}) for house in (before, after) for blank in blanks]
@@ -73,10 +89,13 @@ def standards_changed(
 
     def moves(key: str) -> bool:
         section, row, *_ = key.split(".")
+        if key == "price.currency" and key not in old:
+            return False  # from before a shop had one: each job said its own
         return section not in used or row in used[section]
 
     return [
-        f"{key}: {_shown(old.get(key))} became {_shown(new.get(key))}."
+        f"{_standard_name(key, after, before)}: {_shown(old.get(key))} became "
+        f"{_shown(new.get(key))}."
         for key in dict.fromkeys([*old, *new])
         if old.get(key) != new.get(key) and moves(key)
     ]

@@ -79,7 +79,7 @@ def conditions(job: Job, estimate: Estimate, house: House) -> list[str]:
     found.append("Spelling, colours, size and place as approved are final.")
     if any(line.goods.supplied_by == "customer" for line in job.lines):
         limits = [line.goods.liability for line in job.lines if line.goods.liability]
-        share = f"up to {money(str(limits[0]), job.currency)} a piece" if limits else "nothing"
+        share = f"up to {money(str(limits[0]), estimate.currency)} a piece" if limits else "nothing"
         found.append(
             f"Of goods you bring a few may be spoiled; we replace {share}, and the count may be "
             "short. Please bring spares."
@@ -254,7 +254,7 @@ def _line_costing(
         Spacer(1, 3 * mm),
         table(what, (45, 125), head=False),
         Spacer(1, 3 * mm),
-        YardDrawing(pieces, float(line.price.unit)),
+        YardDrawing(pieces, float(line.price.unit), currency),
         table(costs, (60, 35, 40), right=(1, 2)),
         Spacer(1, 4 * mm),
         table(tiers, (30, 35, 35, 30), right=(1, 2, 3)),

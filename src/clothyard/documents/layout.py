@@ -14,6 +14,7 @@ from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Table, TableStyle
 
+from clothyard.core.units import minor_units
 from clothyard.documents.fonts import BOLD, HEAD, TEXT, printable, register
 
 INK, SOFT, LINE, BRASS = (HexColor(c) for c in ("#20262E", "#4B525C", "#D3C8B4", "#7E5F1C"))
@@ -139,10 +140,10 @@ class DesignDrawing(Flowable):  # type: ignore[misc]
 class YardDrawing(Flowable):  # type: ignore[misc]
     """The yard of a piece: costs to scale, margin hatched, the price at the end."""
 
-    def __init__(self, parts: dict[str, str], price: float, width_mm: float = 170):
+    def __init__(self, parts: dict[str, str], price: float, currency: str, width_mm: float = 170):
         super().__init__()
         self.width, self.height = width_mm * mm, 20 * mm
-        self.price = price
+        self.price, self.currency = price, currency
         self.lengths = [
             (name, sum(float(parts[key]) for key in keys), colour) for name, keys, colour in YARD
         ]
@@ -159,7 +160,7 @@ class YardDrawing(Flowable):  # type: ignore[misc]
                 continue
             canvas.setFillColor(HexColor(colour))
             canvas.rect(x, y, max(amount * k - 0.5, 0.2), h, stroke=0, fill=1)
-            label = f"{name} {amount:.2f}"
+            label = f"{name} {amount:.{minor_units(self.currency)}f}"
             wide = canvas.stringWidth(label, TEXT, 6.5)
             if x >= clear and amount * k > 10 * mm:
                 canvas.setFont(TEXT, 6.5)

@@ -29,7 +29,7 @@ Text200 = Field(default="", max_length=200)
 MAX_JOB_TEXT = 500_000
 PURGE_DAYS = 30
 CUSTOMERS_PAPERS = ("quote", "message", "tiers")
-EMPTY_JOB: dict[str, Any] = {"format": "clothyard-job/1", "currency": "GBP", "lines": []}
+EMPTY_JOB: dict[str, Any] = {"format": "clothyard-job/1", "lines": []}
 
 
 class QuoteHead(BaseModel):
@@ -197,12 +197,11 @@ def _columns(shop: Shop, document: QuoteDocument) -> tuple[dict[str, str], Any, 
         labels.append(f"{line.quantity} × {goods_name(line.goods, shop_house(shop))}")
     summary = ", ".join(labels)
     words = [document.customer, document.email, document.notes, summary]
-    currency = document.job.get("currency")
     columns = document.model_dump(exclude={"job"}) | {
         "job": job_text,
         "summary": summary,
         "total": estimate.total.to_pay if estimate else "",
-        "currency": currency if isinstance(currency, str) else "GBP",
+        "currency": estimate.currency if estimate else shop_house(shop).price.currency,
         "search": " ".join(words).lower(),
     }
     columns["house_sha256"], columns["house"] = house_document(shop)
@@ -210,7 +209,13 @@ def _columns(shop: Shop, document: QuoteDocument) -> tuple[dict[str, str], Any, 
 
 
 def create_quote(shop: Shop, document: QuoteDocument) -> QuoteView:
-    """Make a draft under the next number; unsaid, it is valid for the shop's usual days."""
+    """Make a draft under the next number.
+
+    Unsaid, it is valid for the shop's usual days and in the shop's currency, which it keeps.
+    """
+    if "currency" not in document.job:
+        job = {"currency": shop_house(shop).price.currency} | document.job
+        document = document.model_copy(update={"job": job})
     if not document.valid_until:
         days = shop_house(shop).terms.valid_days
         until = date.fromisoformat(today()) + timedelta(days=days)

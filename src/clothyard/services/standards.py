@@ -16,7 +16,7 @@ from clothyard.core.errors import BadInput, Conflict, unknown_id
 from clothyard.core.house import House, build_house, check_value, house_json, row_meta
 from clothyard.core.price_steps import read_sizes, read_steps, write_sizes, write_steps
 from clothyard.core.standards import Standard, all_standards, default_tree, table_columns
-from clothyard.core.units import read_decimal
+from clothyard.core.units import current_currencies, read_decimal
 from clothyard.store.blobs import content_hash
 from clothyard.store.shop import Shop
 
@@ -67,7 +67,7 @@ _MAPS: dict[str, Any] = {
 
 def _plain(value: Any, unit: str) -> Any:
     """Write a standard's value as it is kept and shown: numbers as decimal text."""
-    if unit in {"text", "id", "choice", "yes/no", "colour"}:
+    if unit in {"text", "id", "choice", "yes/no", "colour", "currency"}:
         return value
     if unit == "quantities":
         if isinstance(value, str):
@@ -99,6 +99,8 @@ def _choices(standard: Standard, house: House) -> list[tuple[str, str]]:
     """List what may be chosen: (value, as the shop calls it)."""
     if standard.unit == "yes/no":
         return [("true", "yes"), ("false", "no")]
+    if standard.unit == "currency":
+        return current_currencies()
     if standard.choices:
         return [(choice, choice.replace("-", " ")) for choice in standard.choices]
     if not standard.id_of:

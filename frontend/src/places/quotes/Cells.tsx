@@ -3,7 +3,8 @@ import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import type { House } from "../../api/client";
 import { costsHidden } from "../../parts/money";
-import { isCounted, typedNumber, type DraftCell } from "./draft";
+import { typedNumber } from "../../parts/typed";
+import { isCounted, type DraftCell } from "./draft";
 import type { DraftTools } from "./useDraft";
 import type { useEstimate } from "./useEstimate";
 

@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { api, ProblemError, type House } from "../../api/client";
 import { useTell } from "../../parts/toasts";
-import { typedMoney } from "./draft";
+import { typedMoney } from "../../parts/typed";
 import { BLANK, chooseGoods } from "./goods";
 import type { DraftTools } from "./useDraft";
 

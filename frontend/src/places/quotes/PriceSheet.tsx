@@ -3,7 +3,7 @@ import type { Estimate, EstimateLine, House } from "../../api/client";
 import { money, number, percent } from "../../parts/format";
 import { curveOf } from "./curve.geometry";
 import { Field } from "./Field";
-import { typedShare } from "./draft";
+import { typedShare } from "../../parts/typed";
 import type { DraftTools } from "./useDraft";
 import type { FieldError } from "./useEstimate";
 

@@ -4,7 +4,7 @@ import { money } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { PriceSteps } from "../../parts/PriceSteps";
 import { stepsOf } from "../../parts/priceSteps.geometry";
-import { typedMoney } from "./draft";
+import { typedMoney } from "../../parts/typed";
 import { Field } from "./Field";
 import { KeepBlank } from "./KeepBlank";
 import { SupplyTyped } from "./SupplyTyped";

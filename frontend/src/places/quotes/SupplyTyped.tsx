@@ -1,6 +1,6 @@
 // How blanks are bought, typed for this line: a cheaper price from a number on, packs, delivery.
 import Form from "react-bootstrap/Form";
-import { typedMoney, typedNumber } from "./draft";
+import { typedMoney, typedNumber } from "../../parts/typed";
 import { Field } from "./Field";
 import type { DraftTools } from "./useDraft";
 import type { FieldError } from "./useEstimate";

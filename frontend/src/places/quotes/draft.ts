@@ -1,5 +1,6 @@
 // The draft of a quote: what was typed, as typed. The server says what is wrong with it.
 import { applyPatch, type Operation } from "fast-json-patch";
+import { typedMoney, typedNumber, typedShare } from "../../parts/typed";
 import type { QuoteDocument, QuoteView } from "../../api/client";
 
 type Json = Record<string, unknown>;
@@ -104,40 +105,12 @@ export const EMPTY: Draft = {
   due_on: "",
   valid_until: "",
   notes: "",
-  currency: "GBP",
+  currency: "",
   lines: [newLine()],
   price_method: "",
   margin: "",
   rest: {},
 };
-
-/** Typed text as a number when it is one ("8,200", "8.2k"); else as it is, to be refused by name. */
-export function typedNumber(text: string): number | string | undefined {
-  const clean = text.trim().replace(/(?<=\d),(?=\d{3})/g, "");
-  if (clean === "") return undefined;
-  const thousands = /^(\d+(?:\.\d+)?)k$/i.exec(clean);
-  if (thousands) return Math.round(Number(thousands[1]) * 1000);
-  return /^-?\d+(\.\d+)?$/.test(clean) ? Number(clean) : text.trim();
-}
-
-/** Typed money without its sign and thousands marks. */
-export function typedMoney(text: string): string | undefined {
-  const clean = text
-    .trim()
-    .replace(/^[£$€]\s*/, "")
-    .replace(/(?<=\d),(?=\d{3})/g, "");
-  const thousands = /^(\d+(?:\.\d{1,3})?)k$/i.exec(clean);
-  if (thousands) return String(Math.round(Number(thousands[1]) * 1000));
-  return clean === "" ? undefined : clean;
-}
-
-/** A typed percentage as a share. */
-export function typedShare(text: string): string | undefined {
-  const clean = text.trim().replace(/\s*%$/, "");
-  if (clean === "") return undefined;
-  const value = Number(clean);
-  return Number.isFinite(value) ? String(Number((value / 100).toFixed(6))) : clean;
-}
 
 function designOf(design: DraftDesign): Record<string, unknown> {
   const letters = { letter_height_mm: typedNumber(design.letter_height_mm), repeat: design.repeat };
@@ -206,7 +179,7 @@ export function jobOf(draft: Draft): Record<string, unknown> {
   return {
     ...draft.rest,
     format: "clothyard-job/1",
-    currency: draft.currency,
+    currency: draft.currency || undefined,
     lines: draft.lines.map(lineOf),
     price_method: draft.price_method || undefined,
     margin: typedShare(draft.margin),
@@ -387,7 +360,7 @@ function jobPart(job: Json): JobPart {
   const margin = text(job["margin"]);
   const share = Number(margin);
   return {
-    currency: text(job["currency"]) || "GBP",
+    currency: text(job["currency"]),
     lines: lines.length > 0 ? lines.map((line) => draftLine(part(line))) : [newLine()],
     price_method: text(job["price_method"]),
     margin: margin && Number.isFinite(share) ? String(Number((share * 100).toFixed(4))) : margin,
@@ -399,7 +372,9 @@ function jobPart(job: Json): JobPart {
 /** The draft of a kept quote: what is blank stays blank. */
 export function draftOf(quote: QuoteView): Draft {
   const { customer, email, due_on, valid_until, notes } = quote;
-  return { customer, email, due_on, valid_until, notes, ...jobPart(part(quote.job)) };
+  const job = jobPart(part(quote.job));
+  const currency = job.currency || quote.currency;
+  return { customer, email, due_on, valid_until, notes, ...job, currency };
 }
 
 /** What is saved of a draft: its head and its whole job. */

@@ -50,6 +50,7 @@ export function BlanksPage({ all }: { all: Standard[] }) {
             row={row}
             cells={cells}
             prices={house.data?.blanks[row]?.prices ?? {}}
+            currency={house.data?.price.currency ?? ""}
             onOpen={() => setOpen(row)}
           />
         ))}
@@ -71,10 +72,11 @@ interface CardProps {
   row: string;
   cells: Map<string, Standard>;
   prices: Record<string, string>;
+  currency: string;
   onOpen: () => void;
 }
 
-function BlankCard({ row, cells, prices, onOpen }: CardProps) {
+function BlankCard({ row, cells, prices, currency, onOpen }: CardProps) {
   const renew = useRenew();
   const tell = useTell();
   const name = textOf(cells.get("label")?.value);
@@ -110,7 +112,7 @@ function BlankCard({ row, cells, prices, onOpen }: CardProps) {
           );
         })}
         <div className="of-steps">
-          <PriceSteps steps={stepsOf(prices)} quantity={null} currency="GBP" />
+          <PriceSteps steps={stepsOf(prices)} quantity={null} currency={currency} />
         </div>
       </div>
       <button

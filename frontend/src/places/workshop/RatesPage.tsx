@@ -4,6 +4,7 @@ import { useId, useState } from "react";
 import { api, ProblemError } from "../../api/client";
 import { money, number, words } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
+import { typedMoney, typedNumber, typedShare } from "../../parts/typed";
 
 const ASKED = [
   ["drawings", "I want to take out, a month", "2000"],
@@ -28,7 +29,12 @@ const MACHINE = [
 type Typed = Record<string, string>;
 const started = (rows: readonly (readonly [string, string, string])[]): Typed =>
   Object.fromEntries(rows.map(([key, , start]) => [key, start]));
-const clean = (text: string | undefined) => (text ?? "").trim().replace(/,/g, "") || "0";
+const clean = (text: string | undefined) => typedMoney(text ?? "") ?? "0";
+/** Twelve months of it; what is no number is left to be refused. */
+const aYear = (month: string) =>
+  month !== "" && Number.isFinite(Number(month))
+    ? String(Number((Number(month) * 12).toFixed(6)))
+    : month;
 
 export function RatesPage() {
   const id = useId();
@@ -38,6 +44,7 @@ export function RatesPage() {
   const [year, setYear] = useState<Typed>(() => started(ASKED));
   const [machine, setMachine] = useState<Typed>(() => started(MACHINE));
   const house = useQuery({ queryKey: ["house"], queryFn: api.house });
+  const currency = house.data?.price.currency ?? "";
   const machines = Object.entries(house.data?.machines ?? {});
   const [chosen, setChosen] = useState("");
   const which = chosen || (machines[0]?.[0] ?? "compact-10");
@@ -45,13 +52,13 @@ export function RatesPage() {
     mutationFn: () =>
       api.rates({
         ...Object.fromEntries(ASKED.map(([key]) => [key, clean(year[key])])),
-        paid_hours: Number(clean(year["paid_hours"])),
-        drawings: String(Number(clean(year["drawings"])) * 12),
-        productive: String(Number(clean(year["productive"])) / 100),
+        paid_hours: typedNumber(year["paid_hours"] ?? "") ?? 0,
+        drawings: aYear(clean(year["drawings"])),
+        productive: typedShare(year["productive"] ?? "") ?? "0",
         machines: {
           [which]: {
             ...Object.fromEntries(MACHINE.map(([key]) => [key, clean(machine[key])])),
-            life_hours: Number(clean(machine["life_hours"])),
+            life_hours: typedNumber(machine["life_hours"] ?? "") ?? 0,
           },
         },
       } as unknown as Parameters<typeof api.rates>[0]),
@@ -69,6 +76,11 @@ export function RatesPage() {
     },
   });
   const problem = [work.error, take.error].find((e) => e instanceof ProblemError);
+  const refused = new Map(
+    problem instanceof ProblemError
+      ? problem.problem.errors.map((e) => [e.where.split(".").at(-1), `${e.detail} ${e.remedy}`])
+      : [],
+  );
   const fields = (
     rows: readonly (readonly [string, string, string])[],
     typed: Typed,
@@ -81,11 +93,17 @@ export function RatesPage() {
         </label>
         <input
           id={`${id}-${key}`}
-          className="form-control"
+          className={`form-control${refused.has(key) ? " is-invalid" : ""}`}
           inputMode="decimal"
+          aria-describedby={refused.has(key) ? `${id}-${key}-about` : undefined}
           value={typed[key] ?? ""}
           onChange={(e) => set({ ...typed, [key]: e.target.value })}
         />
+        {refused.has(key) && (
+          <p id={`${id}-${key}-about`} className="invalid-feedback d-block">
+            {refused.get(key)}
+          </p>
+        )}
       </div>
     ));
   if (!open)
@@ -128,8 +146,7 @@ export function RatesPage() {
       </div>
       {problem instanceof ProblemError && (
         <p role="alert" className="invalid-feedback d-block">
-          {problem.problem.detail} {problem.problem.remedy}{" "}
-          {problem.problem.errors.map((e) => `${e.where}: ${e.detail} ${e.remedy}`).join(" ")}
+          {problem.problem.detail} {problem.problem.remedy}
         </p>
       )}
       <p className="d-flex gap-2 mt-3">
@@ -164,8 +181,8 @@ export function RatesPage() {
             disabled={take.isPending}
             onClick={() => take.mutate()}
           >
-            Take them: {money(rates.labour_per_h, "GBP")} hands,{" "}
-            {money(rates.overhead_per_h, "GBP")} overhead an hour
+            Take them: {money(rates.labour_per_h, currency)} hands,{" "}
+            {money(rates.overhead_per_h, currency)} overhead an hour
           </button>
         </>
       )}

@@ -23,6 +23,7 @@ export function SamplePrice({ sample: { name, job } }: { sample: Sample }) {
   const [was, is] = [before?.estimate.lines[0], now.data?.lines[0]];
   const both = was && is ? [was, is] : [];
   const end = scaleEnd(Math.max(...both.map((line) => Number(line.price.unit)), 1));
+  const currency = now.data?.currency ?? "";
   const moved = was && is && was.price.unit !== is.price.unit;
   return (
     <section className="sample-price" aria-label="A sample price">
@@ -31,7 +32,7 @@ export function SamplePrice({ sample: { name, job } }: { sample: Sample }) {
         <span className="hint" role="status">
           {was && is
             ? moved
-              ? `${money(was.price.unit, "GBP")} became ${money(is.price.unit, "GBP")}`
+              ? `${money(was.price.unit, currency)} became ${money(is.price.unit, currency)}`
               : "what is changed below shows here"
             : ""}
         </span>
@@ -51,11 +52,11 @@ export function SamplePrice({ sample: { name, job } }: { sample: Sample }) {
               cost={Number(line.piece_cost.total)}
               target={Number(line.price.cross_checks.margin)}
               step={0.05}
-              currency="GBP"
+              currency={currency}
               onOpen={() => undefined}
             />
             <span className="text-end">
-              <strong className="beside-price">{money(line.price.unit, "GBP")}</strong>
+              <strong className="beside-price">{money(line.price.unit, currency)}</strong>
               <span className="hint d-block">margin {percent(line.price.margin)}</span>
             </span>
           </div>

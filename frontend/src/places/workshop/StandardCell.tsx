@@ -3,6 +3,15 @@ import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ProblemError, type Standard } from "../../api/client";
 import { useTell } from "../../parts/toasts";
+import { typedMoney, typedShare } from "../../parts/typed";
+
+const NO_NUMBER = new Set(["text", "colour", "quantities", "price steps", "size sums"]);
+
+/** What was typed for a number as plain digits; else as it is, to be refused by name. */
+function read(typed: string, unit: string): string {
+  if (NO_NUMBER.has(unit)) return typed;
+  return (typed.endsWith("%") && unit === "share" ? typedShare(typed) : typedMoney(typed)) ?? typed;
+}
 
 export const textOf = (value: unknown) => (Array.isArray(value) ? value.join(", ") : String(value));
 
@@ -82,7 +91,7 @@ export function StandardCell({ standard, onFocus }: CellProps) {
           type={standard.unit === "colour" ? "color" : "text"}
           size={Math.min(Math.max(kept.length, 5), 22)}
           onChange={(e) => setText(e.target.value)}
-          onBlur={() => text !== null && void put(text.trim())}
+          onBlur={() => text !== null && void put(read(text.trim(), standard.unit))}
           onKeyDown={(e) => {
             if (e.key === "Enter") e.currentTarget.blur();
             if (e.key === "Escape") {

@@ -14,7 +14,6 @@ interface Line {
 
 export interface SampleJob {
   format: string;
-  currency: string;
   lines: [Line];
 }
 
@@ -33,7 +32,7 @@ function sample(name: string, line: Partial<Line>): Sample {
   };
   return {
     name: `${name}, 8,200 stitches`,
-    job: { format: "clothyard-job/1", currency: "GBP", lines: [{ ...usual, ...line }] },
+    job: { format: "clothyard-job/1", lines: [{ ...usual, ...line }] },
   };
 }
 

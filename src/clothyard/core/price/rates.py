@@ -37,7 +37,8 @@ class Year(BaseModel):
     """A year of a shop: drawings, hours, costs."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
-    currency: str = "GBP"
+    currency: str = ""
+    """Unsaid, the shop's."""
     drawings: Money
     on_costs: Money = ZERO
     paid_hours: Hours

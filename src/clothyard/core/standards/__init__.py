@@ -33,7 +33,7 @@ class Standard:
     value
         The default: text, number, yes/no, or a list of quantities.
     unit : str
-        "mm", "share", "money/h", "choice", "id", "text", "yes/no" …
+        "mm", "share", "money/h", "choice", "id", "text", "yes/no", "currency" …
     low, high : Decimal or None
         What a shop may enter, both included.
     whole : bool
