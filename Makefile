@@ -4,6 +4,7 @@ SHELL := bash
 .DEFAULT_GOAL := help
 PY := .venv/bin/python
 PORT ?= 8642
+SPREAD ?= -n auto --maxprocesses 4 # tests over the cores
 FRONT := $(shell find frontend/src frontend/public -type f) $(wildcard frontend/*.html frontend/*.ts frontend/*.json)
 
 .PHONY: help setup demo test test-core test-browser check format types bench soak shots count pins chromium pdftoppm clean
@@ -41,11 +42,11 @@ demo: setup ## the sample shop on http://127.0.0.1:8642 (RESET=1 builds it anew)
 test: test-core test-browser ## every test
 
 test-core: .venv/.dev frontend/node_modules/.ok ## all but the browser
-	@$(PY) -m pytest --doctest-modules src tests --ignore tests/browser --ignore tests/tools --ignore src/clothyard/store/migrations
+	@$(PY) -m pytest $(SPREAD) --doctest-modules src tests --ignore tests/browser --ignore tests/tools --ignore src/clothyard/store/migrations
 	@cd frontend && npm run -s test -- --reporter=dot
 
 test-browser: .venv/.dev frontend/dist/.ok chromium ## the real interface in headless Chromium
-	@$(PY) -m pytest tests/browser
+	@$(PY) -m pytest $(SPREAD) tests/browser
 
 check: .venv/.dev frontend/node_modules/.ok ## format, lint, types, import rules, generated client
 	@$(PY) -m ruff format --check -q src tests

@@ -224,7 +224,7 @@ def test_a_draft_says_that_standards_changed_since(page: Page):
     page.goto(here)
     told = bar(page).get_by_text("1 standard changed since it was saved")
     told.click()
-    expect(bar(page)).to_contain_text("rates.labour_per_h: 16.00 became 32.")
+    expect(bar(page)).to_contain_text("Rates, labour per h: 16.00 became 32.")
     expect(unit(page)).to_have_text("£18.10")
     page.get_by_label("How many", exact=True).fill("25")
     saved(page)

@@ -246,3 +246,59 @@ def test_what_was_priced_stays_in_sight_while_one_more_is_begun(page: Page, said
     begun.get_by_role("button", name="remove this place").click()
     expect(page.get_by_role("button", name="Send", exact=True)).to_be_enabled()
     assert said == []
+
+
+def test_a_shop_in_euros_that_writes_commas(page: Page, base_url: str, said: list[str]):
+    """What was begun in pounds keeps them, and says so; what is typed with a comma is read."""
+    pounds = make(page, base_url)
+    page.goto("/workshop/price")
+    page.get_by_label("currency", exact=True).select_option("EUR")
+    expect(page.get_by_label("A sample price")).to_contain_text("€15.20")
+    margin = page.get_by_label("margin", exact=True)
+    margin.fill("40 %")
+    margin.press("Enter")
+    expect(margin).to_have_value("0.4")
+    page.get_by_label("round to", exact=True).fill("0,5")
+    page.get_by_label("round to", exact=True).press("Enter")
+    expect(page.get_by_label("A sample price")).to_contain_text("€15.20 became €16.50")
+    page.get_by_role("link", name="Rates", exact=True).click()
+    page.get_by_role("button", name="Work my rates out of a year").click()
+    wizard = page.get_by_label("Rates out of a year")
+    wizard.get_by_label("A kWh costs").fill("30 cents")
+    page.get_by_role("button", name="Work it out").click()
+    expect(wizard.get_by_label("A kWh costs")).to_have_accessible_description(
+        re.compile("must be a number")
+    )
+    wizard.get_by_label("A kWh costs").fill("0,30")
+    wizard.get_by_label("I want to take out, a month").fill("1.800,00")
+    page.get_by_role("button", name="Work it out").click()
+    expect(wizard).to_contain_text("20 EUR/h")
+    expect(wizard.get_by_role("button", name=re.compile("^Take them: €20.00"))).to_be_visible()
+    start(page)
+    count(page, **WORKED)
+    page.get_by_label("Goods", exact=True).select_option("pique-polo")
+    page.get_by_label("A blank costs, €").fill("6,40")
+    page.get_by_label("How many", exact=True).fill("24")
+    expect(unit(page)).to_have_text("€16.50")
+    page.goto(pounds)
+    dock = page.get_by_label("Price", exact=True)
+    expect(unit(page)).to_have_text(PRICE)
+    expect(page.get_by_text("the shop's rates are in EUR: nothing is converted")).to_be_visible()
+    page.get_by_role("button", name="Quote it in EUR.").click()
+    expect(dock).to_contain_text("€16.50")
+    expect(page.get_by_text("nothing is converted")).to_have_count(0)
+    assert [line for line in said if "400" not in line] == []
+
+
+def test_a_design_over_the_placket_is_moved_clear_by_one_press(page: Page, base_url: str):
+    job = polos(placement__place={"side_mm": 10})
+    page.goto(make(page, base_url, job=job))
+    piece = page.get_by_role("region", name="The piece")
+    expect(piece).to_contain_text("The sewn area lies over the front's opening")
+    piece.get_by_role("button", name="Leave 10 mm: move it.").click()
+    expect(piece.get_by_label("From centre front")).to_have_value("70")
+    expect(piece.get_by_role("button", name="Left chest: ")).to_be_visible()
+    expect(piece).not_to_contain_text("opening")
+    # dragged over it again: told while nothing is lost
+    piece.get_by_label("From centre front").fill("40")
+    expect(piece).to_contain_text("lies over the front's opening")

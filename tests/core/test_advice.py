@@ -181,8 +181,8 @@ def test_advice(changes, code, level):
         ("pique-polo", "left-chest", {"side_mm": 0, "gap_mm": 229}, (85, 60), "lies over",
          {"gap_mm": 229, "side_mm": 70}),
         ("t-shirt", "left-chest", {"side_mm": 0}, (85, 60), None, None),
+        ("pique-polo", "left-chest", {}, (190, 60), None, None),  # place-big says it
         ("lined-jacket", "full-back", {}, (200, 60), None, None),
-        ("softshell", "infant-chest", {}, (280, 60), "lies over the front's opening", None),
         ("structured-cap", "cap-front", {"gap_mm": 10}, (60, 40), None, None),
         ("structured-cap", "cap-front", {"gap_mm": 6}, (60, 40), "within 6 mm of the peak seam",
          {"gap_mm": 10}),
@@ -207,6 +207,27 @@ def test_what_a_seam_is_near_to(goods, position, place, size, said, fixed):
         assert (advice.apply[0]["value"] if advice.apply else None) == fixed
         if fixed:
             assert ("seam-near", "warn") not in codes(apply_patch(job, advice.apply))
+
+
+def test_a_design_too_wide_to_move_aside_is_not_offered_to():
+    wide = {"positions": {"infant-chest": {"max_width_mm": 400}}}
+    job = polos(goods__class="softshell", placement__position="infant-chest",
+                design__width_mm=280, job__house=wide)  # fmt: skip
+    [told] = [a for a in price(job, compare=False).lines[0].advice if a.code == "seam-near"]
+    assert (told.fix, told.apply) == (
+        "Leave 10 mm: make it smaller, or put it elsewhere.", None,
+    )  # fmt: skip
+
+
+def test_the_longest_name_is_what_comes_near():
+    named = polos(
+        goods__class="woven-shirt", placement__position="left-chest",
+        placement__place={"side_mm": 60}, placement__methods={"backing": "none"},
+        placement__design={"text": "{name}", "height_mm": 12}, line__names=["Al", "Bo"] * 12,
+    )  # fmt: skip
+    assert ("seam-near", "warn") not in codes(named)
+    named["lines"][0]["names"][5] = "Wilhelmina"
+    assert ("seam-near", "warn") in codes(named)
 
 
 def test_a_seam_that_is_opened_is_meant_to_be_sewn_over():

@@ -116,11 +116,14 @@ function Measures(props: {
       <path
         d={`M${beside - 3} ${y}h6M${beside} ${y}V${y + height}M${beside - 3} ${y + height}h6`}
       />
-      <g stroke="none" fill="var(--ink)">
+      <g stroke="var(--white)" strokeWidth="4" paintOrder="stroke" fill="var(--ink)">
         <text x={x + width / 2} y={under + 13} textAnchor="middle">
           {props.across}
         </text>
-        <text x={beside + 5} y={y + height / 2 + 4}>
+        <text
+          transform={`translate(${beside + 12} ${y + height / 2}) rotate(-90)`}
+          textAnchor="middle"
+        >
           {props.down}
         </text>
       </g>

@@ -144,21 +144,20 @@ class _Place:
     def seam(self) -> Iterator[Advice]:
         """What the sewn area would catch; a seam opened for it, or a band, is meant so."""
         asked = self.plan.line.placements[self.number]
-        house, making = self.plan.house, self.making
+        house, making, own = self.plan.house, self.making, self.placed.own
         if asked.band is not None or asked.seam is not None:
             return
-        lying = lying_size((self.facts.width_mm, self.facts.height_mm), asked.place)
+        position, least = house.positions[making.position_id], house.seams.near_mm
+        widest = max(own.sewn if own else [self.facts], key=lambda facts: facts.width_mm)
+        lying = lying_size((widest.width_mm, widest.height_mm), asked.place)
         marks = place_marks(
-            making.position_id, house.positions[making.position_id], asked.place,
-            height_mm=lying[1], cell_sizes=[c.size for c in self.plan.line.cells],
+            making.position_id, position, asked.place,
+            height_mm=lying[1], cell_sizes=[cell.size for cell in self.plan.line.cells],
             sizes=house.place_sizes,
         )  # fmt: skip
-        least = house.seams.near_mm
-        near = nearest_seam(
-            house.positions[making.position_id], making.goods, marks, size_mm=lying,
-            least_mm=least,
-        )  # fmt: skip
-        if near is None:
+        near = nearest_seam(position, making.goods, marks, size_mm=lying, least_mm=least)
+        too_wide = widest.width_mm > position.max_width_mm + 1e-6  # place-big tells the remedy
+        if near is None or (too_wide and near.measure == "side_mm"):
             return
         left = f"{round_half_up(near.left_mm, 1):g} mm"
         how = f"comes within {left} of" if near.left_mm > 0 else "lies over"

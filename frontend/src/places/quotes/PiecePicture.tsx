@@ -107,6 +107,7 @@ export function PiecePicture({ tools, house, line, editable }: Props) {
                 at={at}
                 frame={frame}
                 upTo={edgeOf(at, current.place.corners_mm, current.position)}
+                under={at[1] + lyingHeight(current.place.corners_mm) / 2}
                 text={(mm) => bareLength(mm, units)}
               />
               <Hold
@@ -285,17 +286,20 @@ interface DimensionProps {
   from: readonly [number, number];
   at: readonly [number, number];
   upTo: number;
+  /** The design's lower edge: no figure stands under it. */
+  under: number;
   frame: { scale: number; x: number; y: number };
   text: (mm: number) => string;
 }
 
 /** The measures from the reference and from the centre line. */
-function Dimensions({ from, at, upTo, frame, text }: DimensionProps) {
+function Dimensions({ from, at, upTo, under, frame, text }: DimensionProps) {
   const px = ([x, y]: readonly [number, number]) =>
     [frame.x + x * frame.scale, frame.y + y * frame.scale] as const;
   const [fx, fy] = px(from);
   const [ax] = px(at);
   const [, ty] = px([at[0], upTo]);
+  const [, low] = px([at[0], under]);
   const [down, side] = [Math.abs(upTo - from[1]), Math.abs(at[0] - from[0])];
   return (
     <g className="dimension">
@@ -312,7 +316,7 @@ function Dimensions({ from, at, upTo, frame, text }: DimensionProps) {
       {side > 0.5 && (
         <>
           <path d={`M${fx} ${ty}H${ax}M${fx} ${ty - 3}v6`} />
-          <text x={(fx + ax) / 2} y={ty + 14} textAnchor="middle">
+          <text x={(fx + ax) / 2} y={Math.max(ty, low) + 14} textAnchor="middle">
             {text(side)}
           </text>
         </>

@@ -32,7 +32,7 @@ const ASK_CODES = [
 const PIECE_CODES = [
   "hoop-none", "hoop-tight", "place-big", "letter-small", "stitch-short", "stitch-long",
   "density-hot", "colour-none", "cap-tall", "name-odd", "names-missing", "name-long", "band-short",
-  "split-join", "file-changed",
+  "split-join", "file-changed", "seam-near",
 ]; // prettier-ignore
 
 function useUpload(tools: DraftTools) {
