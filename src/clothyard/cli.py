@@ -14,7 +14,7 @@ from typer.exceptions import TyperException
 
 from clothyard.core.errors import BadInput, ClothyardError, NotFound
 from clothyard.core.house import default_house, house_json
-from clothyard.core.measures import Units, length_text, thread_text
+from clothyard.core.measures import Units, size_text, thread_text
 from clothyard.core.result import Estimate, estimate_bytes
 from clothyard.core.standards import all_standards
 from clothyard.services.backups import make_backup, restore_from, write_backup
@@ -107,9 +107,9 @@ def inspect(
 
 
 def _print_inspection(name: str, found: Inspection, units: Units) -> None:
-    wide, high = (length_text(mm, units=units) for mm in (found.width_mm, found.height_mm))
+    size = size_text((found.width_mm, found.height_mm), units=units)
     print(
-        f"{name}: {wide} × {high}, {found.stitches:,} stitches, "
+        f"{name}: {size}, {found.stitches:,} stitches, "
         f"{len(found.blocks)} colour blocks, {found.trims} trims, {found.jumps} jumps, "
         f"{found.stops} stops"
     )

@@ -12,6 +12,7 @@ from clothyard.core.house import default_house
 from clothyard.core.job import job_from
 from clothyard.core.result import Estimate
 from clothyard.core.stitches.letters import length_of, letter
+from tests.conftest import polos as worked
 from tests.conftest import price
 
 S = 1 / 3  # how far a loop is drawn in, balanced tension
@@ -790,6 +791,16 @@ def test_the_centre_mark(position, place, mark, says):
     [found] = price(order(line)).lines[0].places[0].marks
     assert (found.x_mm, found.y_mm) == pytest.approx(mark, abs=0.01)
     assert says in found.words
+
+
+def test_an_inch_shop_reads_marks_and_advice_in_inches():
+    inches = {"shop": {"units": "imperial"}}
+    job = worked(job__house=inches, design__width_mm=127, placement__place={"gap_mm": "7 1/2 in"})
+    line = price(job).lines[0]
+    assert "7 1/2 in below" in line.places[0].marks[0].words
+    assert "3.94 in from the centre front" in line.places[0].marks[0].words
+    [big] = [a for a in line.advice if a.code == "place-big"]
+    assert big.message == "5 in is wide for left chest; 4.33 in is the most."
 
 
 def test_the_wearers_right_is_the_viewers_left():

@@ -288,7 +288,7 @@ def test_the_customers_paper_has_the_prices_and_no_cost(shop, crest_files):
     for amount in (line.price.unit, view.estimate.total.to_pay, *(t.unit for t in line.tiers)):
         assert f"£{amount}" in text, amount
     for words in (
-        "Quote Q-0001", "Orrin Hill Choir", "24 × Piqué polo", "Left chest", "58.2 × 66.0",
+        "Quote Q-0001", "Orrin Hill Choir", "24 × Piqué polo", "Left chest", "58.2 × 66 mm",
                   "navy #1d3b6f", "3 June 2026", "Blue folders", "deposit of 50%"):  # fmt: skip
         assert words in text, words
     told = text + str(PdfReader(io.BytesIO(data)).metadata) + paper(shop, "message").decode()
@@ -296,6 +296,17 @@ def test_the_customers_paper_has_the_prices_and_no_cost(shop, crest_files):
                    line.price.margin, "margin", "labour", "overhead", "cost"):  # fmt: skip
         assert secret not in told.lower(), secret
     assert paper(shop, "quote") == data  # the bytes that were sent
+
+
+def test_a_shop_that_works_in_inches_writes_them(shop, crest_files):
+    change_standard(shop, "shop.units", "imperial")
+    view = sent(shop)
+    assert "3.35 × 2.36 in" in pdf_text(paper(shop, "quote"))
+    costing = pdf_text(paper(shop, "costing"))
+    assert "Yards" in costing
+    assert "7 7/8 in below the point" in costing
+    marks = view.estimate.lines[0].places[0].marks[0]
+    assert (marks.from_reference_mm, marks.side_mm) == (200.0, 100.0)  # figures stay in mm
 
 
 def test_an_order_of_lines_places_and_names_on_paper(shop):

@@ -1182,6 +1182,11 @@ export interface components {
             notes: string;
             /** Currency */
             currency: string;
+            /**
+             * Units
+             * @enum {string}
+             */
+            units: "metric" | "imperial";
             /** Lines */
             lines: components["schemas"]["CustomerLine"][];
             /** Sums */

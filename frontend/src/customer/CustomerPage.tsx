@@ -1,6 +1,7 @@
 // A quote as its customer reads it: what is made, where, the words, the price; and the answer.
 import { useEffect, useState } from "react";
 import { day, money } from "../parts/format";
+import { sizeText, type Units } from "../parts/units";
 import { AnswerForm } from "./AnswerForm";
 import { link, problemOf, type CustomerLine, type CustomerView, type Problem } from "./link";
 import { PlacedPiece } from "./PlacedPiece";
@@ -59,7 +60,7 @@ export function CustomerPage({ token }: { token: string }) {
         {view.valid_until && `. Holds until ${day(view.valid_until)}`}.
       </p>
       {view.lines.map((line, n) => (
-        <Line key={n} token={token} line={line} n={n} currency={view.currency} />
+        <Line key={n} token={token} line={line} n={n} currency={view.currency} units={view.units} />
       ))}
       <Sums view={view} />
       {view.notes && (
@@ -100,9 +101,10 @@ interface LineProps {
   line: CustomerLine;
   n: number;
   currency: string;
+  units: Units;
 }
 
-function Line({ token, line, n, currency }: LineProps) {
+function Line({ token, line, n, currency, units }: LineProps) {
   return (
     <section className="customer-line" aria-label={`${line.quantity} × ${line.goods}`}>
       <PlacedPiece token={token} line={line} n={n} />
@@ -114,8 +116,7 @@ function Line({ token, line, n, currency }: LineProps) {
         {line.cells.length > 0 && <p>{line.cells.join(", ")}</p>}
         {line.places.map((place, k) => (
           <div key={k} className="mb-2">
-            <strong>{place.label}</strong>, {Math.round(place.width_mm)} ×{" "}
-            {Math.round(place.height_mm)} mm
+            <strong>{place.label}</strong>, {sizeText(place.width_mm, place.height_mm, units)}
             {place.text && <>: “{place.text}”</>}
             <span className="d-block hint">
               {place.colours.some(Boolean)

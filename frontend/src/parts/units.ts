@@ -4,6 +4,7 @@ import { number } from "./format";
 export type Units = "metric" | "imperial";
 
 const MM_PER_INCH = 25.4;
+const M_PER_YARD = 0.9144;
 const EIGHTHS = ["", "1/8", "1/4", "3/8", "1/2", "5/8", "3/4", "7/8"];
 
 /** Inches: to the eighth where that is what it is, else with two places. */
@@ -23,6 +24,13 @@ export function bareLength(mm: number, units: Units): string {
 /** A length with its unit. */
 export function lengthText(mm: number, units: Units): string {
   return `${bareLength(mm, units)} ${units === "metric" ? "mm" : "in"}`;
+}
+
+/** A long length, of thread or of a roll: metres or yards. */
+export function longText(m: number, units: Units, places = 2): string {
+  return units === "metric"
+    ? `${number(m, places, places)} m`
+    : `${number(m / M_PER_YARD, places, places)} yd`;
 }
 
 /** Two lengths, across and down. */

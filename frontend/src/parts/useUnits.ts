@@ -13,7 +13,10 @@ export function useUnits(): { units: Units; turn: () => void } {
       ["house"],
       (old) => old && { ...old, shop: { ...old.shop, units: next } },
     );
-    void api.changeStandard("shop.units", next).catch(() => queries.invalidateQueries());
+    void api
+      .changeStandard("shop.units", next)
+      .then(() => queries.invalidateQueries({ queryKey: ["estimate"] })) // its words are in them
+      .catch(() => queries.invalidateQueries());
   };
   return { units, turn };
 }

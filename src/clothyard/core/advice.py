@@ -12,6 +12,7 @@ from clothyard.core.cloth.place import lying_size, place_marks
 from clothyard.core.cloth.seams import nearest_seam
 from clothyard.core.job import NAME_MARK, Job, Line
 from clothyard.core.making import Making
+from clothyard.core.measures import length_text, size_text
 from clothyard.core.methods import hoop_refusal
 from clothyard.core.names import lacking_names, odd_names
 from clothyard.core.price.line import LineCost
@@ -22,7 +23,7 @@ from clothyard.core.record import record
 from clothyard.core.result import Advice, Level
 from clothyard.core.time.handwork import covered
 from clothyard.core.time.needles import plan_needles
-from clothyard.core.units import money_text, round_half_up, round_money
+from clothyard.core.units import money_text, round_money
 
 SHORT_SHARE = 0.02
 LONG_WORN_MM, LONG_ELSE_MM = 7.0, 10.0
@@ -87,6 +88,14 @@ class _Place:
         self.where = f"placements[{number}]"
         self.path = f"/lines/{index}/placements/{number}"
 
+    def said(self, mm: float) -> str:
+        """Write a length in the shop's units."""
+        return length_text(mm, units=self.plan.house.shop.units)
+
+    def said_size(self, size_mm: tuple[float, float]) -> str:
+        """Write a size in the shop's units."""
+        return size_text(size_mm, units=self.plan.house.shop.units)
+
     def patch(self, **values: Any) -> list[dict[str, Any]]:
         return methods_patch(self.plan.line, self.index, self.number, **values)
 
@@ -101,14 +110,14 @@ class _Place:
     def hoop(self) -> Iterator[Advice]:
         making, house = self.making, self.plan.house
         fitting = making.fitting
-        size = f"{making.sewn_mm[0]:.1f} × {making.sewn_mm[1]:.1f} mm"
+        size = self.said_size(making.sewn_mm)
         refusal = hoop_refusal(making)
         if making.hoop is None or making.fit is None:
             miss = next((tried for tried in making.tries if not tried.refusal), None)
             nearest = ""
             if miss:
                 label = house.hoops[miss.hoop_id].label
-                nearest = f" {label} misses by {miss.fit.miss_mm:.1f} mm."
+                nearest = f" {label} misses by {self.said(miss.fit.miss_mm)}."
             yield _advice(
                 "hoop-none", "stop", self.where,
                 f"{size} with its clearance fits no hoop of the {making.machine.label}.{nearest}",
@@ -116,7 +125,7 @@ class _Place:
                 self.split_patch(),
             )  # fmt: skip
         elif refusal or not making.fit.fits:
-            why = refusal or f"{size} misses by {making.fit.miss_mm:.1f} mm"
+            why = refusal or f"{size} misses by {self.said(making.fit.miss_mm)}"
             fix = f"Take {house.hoops[fitting[0]].label}." if fitting else "Make it smaller."
             yield _advice(
                 "hoop-none", "stop", self.where,
@@ -127,7 +136,7 @@ class _Place:
             if making.fit.left_mm < TIGHT_MM - 1e-6:
                 yield _advice(
                     "hoop-tight", "warn", self.where,
-                    f"Only {making.fit.left_mm:.1f} mm are left beyond the clearance in "
+                    f"Only {self.said(making.fit.left_mm)} are left beyond the clearance in "
                     f"{making.hoop.label}.",
                     "Trace it before sewing, or take a larger hoop.",
                     self.patch(hoop=fitting[1]) if len(fitting) > 1 else None,
@@ -159,16 +168,15 @@ class _Place:
         too_wide = widest.width_mm > position.max_width_mm + 1e-6  # place-big tells the remedy
         if near is None or (too_wide and near.measure == "side_mm"):
             return
-        left = f"{round_half_up(near.left_mm, 1):g} mm"
-        how = f"comes within {left} of" if near.left_mm > 0 else "lies over"
+        how = f"comes within {self.said(near.left_mm)} of" if near.left_mm > 0 else "lies over"
         to_mm = math.copysign(math.ceil(abs(near.to_mm) - 1e-6), near.to_mm)
         fixable = near.measure == "gap_mm" or abs(to_mm) <= MOST_SIDEWAYS_MM
         place = asked.place.model_dump(exclude_unset=True) | {near.measure: to_mm}
         yield _advice(
             "seam-near", "warn", self.where,
             f"The sewn area {how} {near.what}: it may catch it or sew it shut.",
-            f"Leave {least:g} mm: move it." if fixable else
-            f"Leave {least:g} mm: make it smaller, or put it elsewhere.",
+            f"Leave {self.said(least)}: move it." if fixable else
+            f"Leave {self.said(least)}: make it smaller, or put it elsewhere.",
             [{"op": "add", "path": f"{self.path}/place", "value": place}] if fixable else None,
         )  # fmt: skip
 
@@ -180,7 +188,8 @@ class _Place:
             if motif > asked.band.length_mm + 1e-6:
                 yield _advice(
                     "band-short", "stop", self.where,
-                    f"One motif is {motif:.1f} mm long, the band {asked.band.length_mm:g} mm.",
+                    f"One motif is {self.said(motif)} long, the band "
+                    f"{self.said(asked.band.length_mm)}.",
                     "Make the motif smaller, or turn it.",
                 )  # fmt: skip
         if making.layout.kind == "split":
@@ -219,8 +228,9 @@ class _Place:
             height = (facts.letter_height_mm or 0) * share
             yield _advice(
                 "name-long", "warn", self.where,
-                f"“{facts.name}” is {facts.width_mm:.0f} mm wide; {place.label.lower()} takes "
-                f"{place.max_width_mm:g} mm: shrink it to {share:.0%}, letters {height:.1f} mm.",
+                f"“{facts.name}” is {self.said(facts.width_mm)} wide; {place.label.lower()} takes "
+                f"{self.said(place.max_width_mm)}: shrink it to {share:.0%}, letters "
+                f"{self.said(height)}.",
                 "Letter all of them lower, or set this name on two lines.",
             )  # fmt: skip
 
@@ -236,8 +246,8 @@ class _Place:
             if cut and not cut.fits:
                 yield _advice(
                     "roll-none", "stop", self.where,
-                    f"A {key} piece of {size[0]:.0f} × {size[1]:.0f} mm is wider than every roll; "
-                    f"the widest is {cut.width_mm:g} mm ({cut.stock}).",
+                    f"A {key} piece of {self.said_size(size)} is wider than every roll; "
+                    f"the widest is {self.said(cut.width_mm)} ({cut.stock}).",
                     "Choose a smaller hoop, another material, or add a wider roll.",
                 )  # fmt: skip
 
@@ -371,7 +381,8 @@ class _Place:
             level: Level = "stop" if height < least - 1e-6 else "warn"
             yield _advice(
                 "letter-small", level, self.where,
-                f"Letters {height:g} mm high fill in; here {good:g} mm is the least that reads.",
+                f"Letters {self.said(height)} high fill in; here {self.said(good)} is the least "
+                "that reads.",
                 "Make them larger" + ("." if fine else ", or use fine thread and needle."),
             )  # fmt: skip
 
@@ -402,15 +413,16 @@ class _Place:
         if tallest and facts.height_mm > tallest + 1e-6:
             yield _advice(
                 "cap-tall", "warn", self.where,
-                f"{facts.height_mm:.0f} mm is too high for this crown; {tallest} mm is the most.",
+                f"{self.said(facts.height_mm)} is too high for this crown; {self.said(tallest)} "
+                "is the most.",
                 "Make it lower.",
             )  # fmt: skip
         place = self.plan.house.positions[making.position_id]
         if facts.width_mm > place.max_width_mm + 1e-6 and self.placed.own is None:
             yield _advice(
                 "place-big", "warn", self.where,
-                f"{facts.width_mm:.0f} mm is wide for {place.label.lower()}; "
-                f"{place.max_width_mm:g} mm is the most.",
+                f"{self.said(facts.width_mm)} is wide for {place.label.lower()}; "
+                f"{self.said(place.max_width_mm)} is the most.",
                 "Make it smaller, or put it elsewhere.",
             )  # fmt: skip
         yield from self.seam()

@@ -12,6 +12,8 @@ from clothyard.core.units import read_number, round_half_up
 Units = Literal["metric", "imperial"]
 MM_PER_INCH = 25.4
 M_PER_YARD = 0.9144
+EIGHTH_MISS_IN = 0.012
+"""Further from an eighth than this an inch is written with decimals."""
 _MM = {
     "mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH, "inch": MM_PER_INCH,
     "inches": MM_PER_INCH, '"': MM_PER_INCH, "ft": 12 * MM_PER_INCH, "'": 12 * MM_PER_INCH,
@@ -98,18 +100,34 @@ def read_mm(value: object) -> float:
 
 
 def length_text(mm: float, *, units: Units = "metric") -> str:
-    """Write a short length: millimetres, or inches with eighths.
+    """Write a short length: millimetres, or inches in eighths where it is one, else decimal.
 
     >>> length_text(88.9), length_text(88.9, units="imperial"), length_text(3.2, units="imperial")
     ('88.9 mm', '3 1/2 in', '1/8 in')
+    >>> length_text(85, units="imperial")
+    '3.35 in'
     """
     if units == "metric":
         return f"{round_half_up(mm, 1):g} mm"
-    whole, eighths = divmod(int(round_half_up(mm / MM_PER_INCH * 8, 0)), 8)
+    inches = mm / MM_PER_INCH
+    nearest = int(round_half_up(inches * 8, 0))
+    if abs(nearest / 8 - inches) > EIGHTH_MISS_IN:
+        return f"{round_half_up(inches, 2):g} in"
+    whole, eighths = divmod(nearest, 8)
     parts = [str(whole)] if whole or not eighths else []
     if eighths:
         parts.append(str(Fraction(eighths, 8)))
     return f"{' '.join(parts)} in"
+
+
+def size_text(size_mm: tuple[float, float], *, units: Units = "metric") -> str:
+    """Write two lengths, across and down.
+
+    >>> size_text((85, 60)), size_text((85, 50.8), units="imperial")
+    ('85 × 60 mm', '3.35 × 2 in')
+    """
+    across, down = (length_text(mm, units=units) for mm in size_mm)
+    return f"{across.rsplit(' ', 1)[0]} × {down}"
 
 
 def thread_text(m: float, *, units: Units = "metric") -> str:

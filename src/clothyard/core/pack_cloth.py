@@ -45,6 +45,7 @@ def pack_places(plan: LinePlan, cost: LineCost) -> list[WherePlaced]:
             sizes=house.place_sizes,
             hoop=making.hoop,
             fit=making.fit,
+            units=house.shop.units,
         )
         rim = put.nearest_rim
         found.append(

@@ -16,6 +16,7 @@ from reportlab.platypus import PageBreak, Spacer
 
 from clothyard.core.house import House
 from clothyard.core.job import NAME_MARK, Job, job_json
+from clothyard.core.measures import M_PER_YARD, Units, size_text
 from clothyard.core.methods import goods_name
 from clothyard.core.result import Estimate, EstimateLine, estimate_bytes
 from clothyard.documents.fonts import BOLD
@@ -113,7 +114,7 @@ def _place_rows(line: EstimateLine, job: Job, index: int, house: House) -> list[
         rows.append([f"Place{tag}", label])
         if placement.design.text is not None:
             rows.append([f"Words{tag}", placement.design.text.replace(NAME_MARK, "each own name")])
-        size = f"{design.width_mm:.1f} × {design.height_mm:.1f} mm"
+        size = size_text((design.width_mm, design.height_mm), units=house.shop.units)
         if placement.design.text is not None and NAME_MARK in placement.design.text:
             size += ", the longest name"
         rows.append([f"Size{tag}", size])
@@ -186,7 +187,7 @@ def quote_pdf(
     story.append(Spacer(1, 5 * mm))
     for i, line in enumerate(estimate.lines):
         story.append(table(_what(line, job, i, house), (45, 125), head=False))
-        story += _drawings(pictures[i])
+        story += _drawings(pictures[i], house.shop.units)
         rows = [["Quantity", "A piece", "In all"]]
         rows += [
             [str(t.quantity), money(t.unit, currency), money(t.line, currency)] for t in line.tiers
@@ -204,28 +205,33 @@ def quote_pdf(
     return pdf(story, title=f"Quote {head.number}", footer=f"{head.number} v{head.version}")
 
 
-def _drawings(pictures: Sequence[Picture], most_mm: float = 60) -> list[Any]:
+def _drawings(pictures: Sequence[Picture], units: Units, most_mm: float = 60) -> list[Any]:
     """Set a line's designs below each other, each to scale."""
     found: list[Any] = []
     for picture in pictures:
-        found += [Spacer(1, 4 * mm), DesignDrawing(picture, most_mm)]
+        found += [Spacer(1, 4 * mm), DesignDrawing(picture, most_mm, units=units)]
     return [*found, Spacer(1, 4 * mm)]
 
 
-def _thread_rows(estimate: Estimate) -> list[list[str]]:
-    """The order's thread by colour: metres, and the put-ups that hold them."""
-    rows = [["Thread", "Metres", "To open or buy", "As used", "As bought"]]
+def _thread_rows(estimate: Estimate, units: Units) -> list[list[str]]:
+    """The order's thread by colour: how long, and the put-ups that hold it."""
+    name, long_m = ("Metres", 1.0) if units == "metric" else ("Yards", M_PER_YARD)
+    rows = [["Thread", name, "To open or buy", "As used", "As bought"]]
     for row in estimate.threads:
         put_ups = ", ".join(f"{p.count} × {p.label.lower()}" for p in row.put_ups)
         rows.append(
-            [f"{row.thread} {row.colour_name}", f"{row.needed_m:.1f}", put_ups,
+            [f"{row.thread} {row.colour_name}", f"{row.needed_m / long_m:.1f}", put_ups,
              money(row.used_cost, estimate.currency), money(row.bought_cost, estimate.currency)]
         )  # fmt: skip
     return rows
 
 
 def _line_costing(
-    line: EstimateLine, what: list[list[str]], pictures: Sequence[Picture], currency: str
+    line: EstimateLine,
+    what: list[list[str]],
+    pictures: Sequence[Picture],
+    currency: str,
+    units: Units,
 ) -> list[Any]:
     """Set one line of the costing: the yard, every cost, tiers, methods, and the working."""
     pieces, whole = line.piece_cost.model_dump(), line.cost.model_dump()
@@ -258,7 +264,7 @@ def _line_costing(
         table(costs, (60, 35, 40), right=(1, 2)),
         Spacer(1, 4 * mm),
         table(tiers, (30, 35, 35, 30), right=(1, 2, 3)),
-        *_drawings(pictures, 45),
+        *_drawings(pictures, units, 45),
         table(marks, (35, 115, 20), right=(2,)),
         heading("Methods"),
         table(methods, (30, 40, 100)),
@@ -282,9 +288,11 @@ def costing_pdf(
     ]
     for i, line in enumerate(estimate.lines):
         what = _what(line, job, i, house)
-        story += _line_costing(line, what, pictures[i], estimate.currency)
+        story += _line_costing(line, what, pictures[i], estimate.currency, house.shop.units)
     story += [Spacer(1, 5 * mm), heading("Thread of the order")]
-    story.append(table(_thread_rows(estimate), (60, 20, 45, 22, 23), right=(1, 3, 4)))
+    story.append(
+        table(_thread_rows(estimate, house.shop.units), (60, 20, 45, 22, 23), right=(1, 3, 4))
+    )
     return pdf(story, title=f"Costing {head.number}", footer=f"{head.number}, internal")
 
 

@@ -14,6 +14,7 @@ from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Table, TableStyle
 
+from clothyard.core.measures import Units, length_text
 from clothyard.core.units import minor_units
 from clothyard.documents.fonts import BOLD, HEAD, TEXT, printable, register
 
@@ -97,17 +98,17 @@ def table(
 class DesignDrawing(Flowable):  # type: ignore[misc]
     """A design's stitches, at most so large, with its measures."""
 
-    def __init__(self, picture: Picture, most_mm: float = 60):
+    def __init__(self, picture: Picture, most_mm: float = 60, *, units: Units = "metric"):
         super().__init__()
         largest = max(picture.width_mm, picture.height_mm, 1)
-        self.picture = picture
+        self.picture, self.units = picture, units
         self.k = min(most_mm / largest, 1.0) * mm
         self.width = picture.width_mm * self.k + 14 * mm
         self.height = picture.height_mm * self.k + 7 * mm
 
     def draw(self) -> None:
         """Draw it."""
-        canvas, k, p = self.canv, self.k, self.picture
+        canvas, k, p, u = self.canv, self.k, self.picture, self.units
         canvas.saveState()
         canvas.translate(0, 7 * mm)
         top = p.height_mm * k
@@ -132,8 +133,8 @@ class DesignDrawing(Flowable):  # type: ignore[misc]
         canvas.line(p.width_mm * k + 1.5 * mm, 0, p.width_mm * k + 1.5 * mm, top)
         canvas.setFont(TEXT, 8)
         canvas.setFillColor(INK)
-        canvas.drawCentredString(p.width_mm * k / 2, -5 * mm, f"{p.width_mm:.1f} mm")
-        canvas.drawString(p.width_mm * k + 2.5 * mm, top / 2, f"{p.height_mm:.1f} mm")
+        canvas.drawCentredString(p.width_mm * k / 2, -5 * mm, length_text(p.width_mm, units=u))
+        canvas.drawString(p.width_mm * k + 2.5 * mm, top / 2, length_text(p.height_mm, units=u))
         canvas.restoreState()
 
 

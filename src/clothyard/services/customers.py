@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, StrictBool
 from clothyard.core.errors import BadInput, Conflict, NotFound
 from clothyard.core.house import House, kept_house
 from clothyard.core.job import NAME_MARK, Job, job_from
+from clothyard.core.measures import Units
 from clothyard.core.methods import goods_name
 from clothyard.core.result import Estimate, Tier
 from clothyard.documents.bundle import conditions
@@ -120,6 +121,7 @@ class CustomerView(BaseModel):
     state: CustomerState
     notes: str
     currency: str
+    units: Units
     lines: list[CustomerLine]
     sums: list[CustomerSum]
     charges: list[CustomerSum]
@@ -272,6 +274,7 @@ def read_link(shop: Shop, token: str) -> CustomerView:
         state=_state(quote, version.version),
         notes=version.head.get("notes", ""),
         currency=estimate.currency,
+        units=house.shop.units,
         lines=lines,
         sums=sums,
         charges=[CustomerSum(name=c.name, amount=c.amount) for c in total.charges],

@@ -1,20 +1,22 @@
 // How backing and topping are cut, drawn on the roll: pieces, what is over, what is kept.
-import type { Estimate, EstimateLine } from "../../api/client";
-import { capital, money, number, percent, words } from "../../parts/format";
+import type { Estimate, EstimateLine, House } from "../../api/client";
+import { money, percent } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
-import { lengthText } from "../../parts/units";
+import { lengthText, longText } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
+import { materialName } from "./goods";
 
 type Cut = EstimateLine["cuts"][number];
 const MOST_DRAWN = 240;
 
 interface Props {
+  house: House;
   line: EstimateLine;
   place: number;
   estimate: Estimate;
 }
 
-export function CutPlans({ line, place, estimate }: Props) {
+export function CutPlans({ house, line, place, estimate }: Props) {
   const cuts = line.cuts.filter((cut) => cut.placement === place);
   if (cuts.length === 0) return null;
   return (
@@ -23,20 +25,25 @@ export function CutPlans({ line, place, estimate }: Props) {
         <h3>Cut from the roll</h3>
       </div>
       {cuts.map((cut, n) => (
-        <CutPlan key={n} cut={cut} currency={estimate.currency} />
+        <CutPlan
+          key={n}
+          cut={cut}
+          material={materialName(house, cut.material)}
+          currency={estimate.currency}
+        />
       ))}
     </section>
   );
 }
 
-function CutPlan({ cut, currency }: { cut: Cut; currency: string }) {
+function CutPlan({ cut, material, currency }: { cut: Cut; material: string; currency: string }) {
   const { units } = useUnits();
   const [w, h] = [cut.piece_mm[0] ?? 1, cut.piece_mm[1] ?? 1];
   const rows = Math.min(cut.rows, cut.rows_each);
   const long = Math.max(rows * cut.step_mm, cut.width_mm * 0.4);
   const drawn = Math.min(cut.count, rows * cut.across, MOST_DRAWN);
   const pieces = `${cut.count} pieces of ${lengthText(w, units)} by ${lengthText(h, units)}, ${cut.across} across`;
-  const told = `${pieces}: ${lengthText(cut.length_mm, units)} of ${words(cut.material)}`;
+  const told = `${pieces}: ${lengthText(cut.length_mm, units)} of ${material}`;
   return (
     <figure className="cut-plan">
       <svg
@@ -71,8 +78,8 @@ function CutPlan({ cut, currency }: { cut: Cut; currency: string }) {
         ))}
       </svg>
       <figcaption>
-        <b>{capital(words(cut.material))}</b>: {pieces}: {number(cut.length_mm / 1000, 2, 2)} m of
-        the {number(cut.width_mm, 0)} mm roll
+        <b>{material}</b>: {pieces}: {longText(cut.length_mm / 1000, units)} of the{" "}
+        {lengthText(cut.width_mm, units)} roll
         {!cut.fits && ", joined from strips"}. Waste {percent(cut.waste)}
         {cut.offcuts.length > 0 && `, of it ${cut.offcuts.length} worth keeping`}
         {!costsHidden && `; ${money(cut.cost, currency)}`}.

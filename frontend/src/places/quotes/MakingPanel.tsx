@@ -5,6 +5,8 @@ import { AdviceList } from "../../parts/AdviceList";
 import { number, signedMoney } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { MinutesStrip } from "../../parts/MinutesStrip";
+import { longText } from "../../parts/units";
+import { useUnits } from "../../parts/useUnits";
 import { patched, type MethodValue } from "./draft";
 import { CutPlans } from "./CutPlans";
 import { Machines } from "./Machines";
@@ -115,7 +117,7 @@ export function MakingPanel({ tools, house, line, advice, onOverrule, estimate }
       {design && <Threads tools={tools} house={house} design={design} />}
       <MinutesStrip minutes={line.minutes} />
       <BobbinWords bobbins={line.bobbins} />
-      <CutPlans line={line} place={placeAt} estimate={estimate} />
+      <CutPlans house={house} line={line} place={placeAt} estimate={estimate} />
       <Schools tools={tools} line={line} currency={currency} />
       <Machines tools={tools} estimate={estimate} />
     </section>
@@ -125,10 +127,12 @@ export function MakingPanel({ tools, house, line, advice, onOverrule, estimate }
 /** How many bobbins, for how long, and where they end. */
 function BobbinWords({ bobbins }: { bobbins: EstimateLine["bobbins"] }) {
   const { ends, pieces_per_bobbin: each } = bobbins;
+  const { units } = useUnits();
   return (
     <p className="hint mb-1 bobbin-words">
       {bobbins.count} {bobbins.count === 1 ? "bobbin" : "bobbins"} of{" "}
-      {number(bobbins.capacity_m, 0)} m{each > 0 && `, ${each} pieces each`}
+      {longText(bobbins.capacity_m, units, 0)}
+      {each > 0 && `, ${each} pieces each`}
       {ends.length > 0 &&
         `; they end ${ends
           .slice(0, 6)

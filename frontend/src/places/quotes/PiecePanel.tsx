@@ -1,12 +1,13 @@
 // The piece: the design to scale in its hoop, its size, its thread colours.
 import type { Advice, EstimateLine, House, Place } from "../../api/client";
 import { AdviceList } from "../../parts/AdviceList";
-import { capital, number, words } from "../../parts/format";
+import { number } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { StitchPicture } from "../../parts/StitchPicture";
-import { lengthText, sizeText, type Units } from "../../parts/units";
+import { lengthText, longText, sizeText, type Units } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
 import { patched } from "./draft";
+import { materialName } from "./goods";
 import { PlaceTabs } from "./LineTabs";
 import { PiecePicture } from "./PiecePicture";
 import { PlaceFields } from "./PlaceFields";
@@ -98,7 +99,7 @@ export function PiecePanel({
           A piece with all its places; each opens the working of this one.
         </p>
       )}
-      <Figures line={line} place={placeAt} onOpen={onOpen} />
+      <Figures house={house} line={line} place={placeAt} onOpen={onOpen} />
     </section>
   );
 }
@@ -118,10 +119,12 @@ function hoopings({ hooping, hoop_way, nearest_rim: rim }: Place, units: Units):
 interface FiguresProps {
   line: EstimateLine;
   place: number;
+  house: House;
   onOpen: (id: string) => void;
 }
 
-function Figures({ line, place, onOpen }: FiguresProps) {
+function Figures({ house, line, place, onOpen }: FiguresProps) {
+  const { units } = useUnits();
   const piece = line.per_piece;
   const cut = (what: string) => line.cuts.find((c) => c.what === what && c.placement === place);
   const backing = cut("backing");
@@ -129,8 +132,8 @@ function Figures({ line, place, onOpen }: FiguresProps) {
   const at = `placements[${place}]`;
   const rows: [string, string, string][] = [
     ["Stitches", number(piece.stitches), `${at}.needle_bare`],
-    ["Needle thread", `${number(piece.needle_m, 2, 2)} m`, `${at}.needle`],
-    ["Bobbin thread", `${number(piece.bobbin_m, 2, 2)} m`, `${at}.bobbin`],
+    ["Needle thread", longText(piece.needle_m, units), `${at}.needle`],
+    ["Bobbin thread", longText(piece.bobbin_m, units), `${at}.bobbin`],
     ["Machine", `${number(piece.machine_min, 1)} min`, `${at}.machine_time`],
     ["Attending", `${number(piece.attend_min, 1)} min`, `${at}.attend_time`],
     ["Handwork", `${number(piece.hand_min, 1)} min`, "hand_time"],
@@ -139,14 +142,14 @@ function Figures({ line, place, onOpen }: FiguresProps) {
   ];
   if (backing)
     rows.push([
-      capital(words(backing.material)),
-      `${number(backing.length_mm / 1000, 2, 2)} m`,
+      materialName(house, backing.material),
+      longText(backing.length_mm / 1000, units),
       `${at}.backing_cut`,
     ]);
   if (topping)
     rows.push([
-      capital(words(topping.material)),
-      `${number(topping.length_mm / 1000, 2, 2)} m`,
+      materialName(house, topping.material),
+      longText(topping.length_mm / 1000, units),
       `${at}.topping_cut`,
     ]);
   return (

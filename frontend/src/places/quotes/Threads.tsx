@@ -1,8 +1,9 @@
 // The colours in sewing order, as wound thread cards; each is given a thread of the shelf, or any.
 import { useRef } from "react";
 import type { EstimateLine, House } from "../../api/client";
-import { number } from "../../parts/format";
 import { ThreadCard } from "../../parts/ThreadCard";
+import { longText } from "../../parts/units";
+import { useUnits } from "../../parts/useUnits";
 import { threadColours, withThreads } from "./place";
 import type { DraftTools } from "./useDraft";
 
@@ -16,6 +17,7 @@ interface Props {
 
 export function Threads({ tools, house, design }: Props) {
   const { placement } = tools;
+  const { units } = useUnits();
   const own = threadColours(placement);
   const shelf = Object.entries(house.thread_shelf);
   const assign = (at: number, colour: string) => {
@@ -49,7 +51,7 @@ export function Threads({ tools, house, design }: Props) {
                 name={name}
                 colour={block.colour}
                 onShelf={kept !== undefined}
-                metres={`${number(block.needle_m, 2, 2)} m, bobbin ${number(block.bobbin_m, 2, 2)} m`}
+                metres={`${longText(block.needle_m, units)}, bobbin ${longText(block.bobbin_m, units)}`}
                 shelf={shelf.map(([id, row]) => ({ id, ...row }))}
                 onChoose={(colour) => assign(i, colour)}
               />

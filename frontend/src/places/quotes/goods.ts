@@ -14,6 +14,10 @@ export function withoutTyped(rest: DraftLine["rest"]): DraftLine["rest"] {
   return { ...rest, goods: Object.fromEntries(kept) };
 }
 
+/** What the shop calls a backing, a topping or sheet goods. */
+export const materialName = (house: House, id: string) =>
+  (house.backings[id] ?? house.toppings[id] ?? house.sheet_goods[id])?.label ?? id;
+
 export const chosenGoods = (line: DraftLine) =>
   line.goods.blank ? BLANK + line.goods.blank : line.goods.class;
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { drawings, extent, spotOn, viewOf } from "../../look/drawings";
 import { both } from "../../look/drawings/shape";
-import { heldLength, lengthText, shownLength } from "../../parts/units";
+import { heldLength, lengthText, longText, shownLength } from "../../parts/units";
 import {
   fit,
   lyingSize,
@@ -132,6 +132,10 @@ describe("lengths in the seller's units", () => {
     expect([lengthText(58.24, "metric"), lengthText(25.4, "imperial")]).toEqual([
       "58.2 mm",
       "1 in",
+    ]);
+    expect([longText(12.2449, "metric"), longText(110, "imperial", 0)]).toEqual([
+      "12.24 m",
+      "120 yd",
     ]);
   });
 });

@@ -8,8 +8,8 @@ from collections.abc import Iterable, Mapping
 from clothyard.core.cloth.hoops import Fit
 from clothyard.core.house import Hoop, PlaceSize, Position
 from clothyard.core.job import Place
+from clothyard.core.measures import Units, length_text
 from clothyard.core.record import record
-from clothyard.core.units import round_half_up
 
 Point = tuple[float, float]
 
@@ -102,20 +102,25 @@ def size_group(
     return next(((k, row) for k, row in own.items() if "*" in row.sizes.split()), None)
 
 
-def _words(position: Position, mark: float, gap: float, side: float, height: float) -> str:
-    where = f"{_mm(mark)} {position.direction} {position.reference}"
+def _words(
+    position: Position, mark: float, gap: float, side: float, height: float, units: Units
+) -> str:
+    def said(mm: float) -> str:
+        return length_text(mm, units=units)
+
+    where = f"{said(mark)} {position.direction} {position.reference}"
     if position.corner_deg:
         edge = corner_edge_mm(mark, corner_deg=position.corner_deg)
         return (
-            f"Centre mark {_mm(mark)} in from {position.reference} along its bisector: "
-            f"{_mm(edge)} from each edge."
+            f"Centre mark {said(mark)} in from {position.reference} along its bisector: "
+            f"{said(edge)} from each edge."
         )
-    text = f"Centre mark {where}, {_side_words(position, side)}"
+    text = f"Centre mark {where}, {_side_words(position, side, units)}"
     if position.anchor == "centre":
         return text + "."
     return (
-        f"{text}: the design's {position.anchor} is {_mm(gap)} {position.direction} it, "
-        f"half its height ({_mm(height / 2)}) more to the mark."
+        f"{text}: the design's {position.anchor} is {said(gap)} {position.direction} it, "
+        f"half its height ({said(height / 2)}) more to the mark."
     )
 
 
@@ -124,22 +129,22 @@ def _sideways(position: Position, side: float) -> float:
     return -side if position.side == "wearer's right" else side
 
 
-def _side_words(position: Position, side: float) -> str:
+def _side_words(position: Position, side: float, units: Units) -> str:
     if not side:
         return f"on {position.side_reference}"
     whose = {"centre": "right as you look at it"}.get(position.side, position.side)
     if side < 0:
         one, other = ("left", "right") if "left" in whose else ("right", "left")
         whose = whose.replace(one, other)
-    return f"{_mm(abs(side))} from {position.side_reference}, on the {whose}"
-
-
-def _mm(length: float) -> str:
-    return f"{round_half_up(length, 1):g} mm"
+    return f"{length_text(abs(side), units=units)} from {position.side_reference}, on the {whose}"
 
 
 def _mark(
-    position: Position, place: Place, height_mm: float, group: tuple[str, PlaceSize] | None
+    position: Position,
+    place: Place,
+    height_mm: float,
+    group: tuple[str, PlaceSize] | None,
+    units: Units,
 ) -> Mark:
     row = group[1] if group else None
     gap = position.gap_mm if row is None else row.gap_mm
@@ -150,7 +155,7 @@ def _mark(
     if position.share and place.gap_mm is None:
         share = {0.5: "half", 0.3333: "a third of"}.get(position.share, f"{position.share:.0%} of")
         words = f"Centre mark {share} the way down from {position.reference}, "
-        words += f"{_side_words(position, side)}."
+        words += f"{_side_words(position, side, units)}."
         return Mark(label, None, side, _sideways(position, side), 0.0, words)
     mark = gap if position.anchor == "centre" else gap + height_mm / 2
     if position.corner_deg:
@@ -158,7 +163,7 @@ def _mark(
     else:
         x = _sideways(position, side)
         y = -mark if position.direction == "above" else mark
-    return Mark(label, mark, side, x, y, _words(position, mark, gap, side, height_mm))
+    return Mark(label, mark, side, x, y, _words(position, mark, gap, side, height_mm, units))
 
 
 def place_marks(
@@ -169,6 +174,7 @@ def place_marks(
     height_mm: float,
     cell_sizes: Iterable[str],
     sizes: Mapping[str, PlaceSize],
+    units: Units = "metric",
 ) -> tuple[Mark, ...]:
     """Return the centre mark, one for each group of sizes ordered.
 
@@ -182,6 +188,8 @@ def place_marks(
     cell_sizes : iterable of str
         Sizes ordered; empty: the usual group.
     sizes : mapping of str to PlaceSize
+    units : metric or imperial
+        What the words are in.
 
     Source
     ------
@@ -193,7 +201,7 @@ def place_marks(
         groups.setdefault(group[0] if group else "", group)
     typed = place.gap_mm is not None and place.side_mm is not None
     chosen = [None] if typed else list(groups.values())
-    return tuple(_mark(position, place, height_mm, group) for group in chosen)
+    return tuple(_mark(position, place, height_mm, group, units) for group in chosen)
 
 
 def put_in_place(
@@ -207,6 +215,7 @@ def put_in_place(
     sizes: Mapping[str, PlaceSize],
     hoop: Hoop | None,
     fit: Fit | None,
+    units: Units = "metric",
 ) -> Placed:
     """Put a design in its place: marks, corners, the way up in the hoop, the nearest rim.
 
@@ -232,7 +241,13 @@ def put_in_place(
         rim = (side, rims[side])
     return Placed(
         marks=place_marks(
-            position_id, position, place, height_mm=lying[1], cell_sizes=cell_sizes, sizes=sizes
+            position_id,
+            position,
+            place,
+            height_mm=lying[1],
+            cell_sizes=cell_sizes,
+            sizes=sizes,
+            units=units,
         ),
         corners_mm=turned_corners(size_mm, place),
         turn=place.turn,
