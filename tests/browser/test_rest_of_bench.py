@@ -97,7 +97,9 @@ def test_suppliers_prices_and_what_is_owed_for_the_customers_own(page: Page, sai
     page.get_by_label("Costs then, row 1").fill("5.40")
     expect(unit(page)).to_have_text("£13.65")  # (9.85 - 1.00) ÷ 0.65, up to the next 0.05
     page.get_by_label("Costs then, row 1").fill("cheap")
-    expect(page.get_by_role("alert")).to_contain_text("Not priced as typed")
+    expect(page.get_by_role("alert")).to_contain_text(
+        "Not priced as typed. Unit cost: must be a number, not 'cheap'. Enter digits, such as 6.40."
+    )
     page.get_by_role("button", name="Remove row 1 of the supplier's prices").click()
     expect(unit(page)).to_have_text("£15.20")
     page.get_by_label("The customer brings the goods").check()
@@ -302,3 +304,43 @@ def test_a_design_over_the_placket_is_moved_clear_by_one_press(page: Page, base_
     # dragged over it again: told while nothing is lost
     piece.get_by_label("From centre front").fill("40")
     expect(piece).to_contain_text("lies over the front's opening")
+
+
+def test_what_is_typed_key_by_key_stays_as_typed(page: Page, base_url: str):
+    """No field rewrites a number on its way: "12.0" before "12.05", "1,2" before "1,200"."""
+    page.goto(make(page, base_url))
+    piece = page.get_by_role("region", name="The piece")
+
+    def typed(field, text: str) -> None:
+        field.fill("")
+        field.press_sequentially(text)
+        expect(field).to_have_value(text)
+
+    typed(piece.get_by_label("Below collar point"), "200.05")
+    expect(piece).to_contain_text("Centre mark 200.1 mm below")
+    typed(piece.get_by_label("Tilt"), "10.05")
+    page.get_by_text("Cheaper in bulk, packs, delivery").click()
+    page.get_by_role("button", name="+ a cheaper price").click()
+    typed(page.get_by_label("Cheaper from, row 1"), "1,200")
+    typed(page.get_by_label("Costs then, row 1"), "5,05")
+    typed(page.get_by_label("Delivery to us"), "10.05")
+    page.get_by_text("more on it").click()
+    typed(page.get_by_label("Discount on this line, %"), "1.05")
+    typed(page.get_by_label("Delivery, charged once"), "7,05")
+    saved(page)
+    kept = page.request.get(f"{base_url}/api/v1{page.url.removeprefix(base_url)}").json()
+    line = kept["job"]["lines"][0]
+    assert line["goods"]["price_breaks"] == [{"quantity": 1200, "unit_cost": "5.05"}]
+    assert (line["goods"]["delivery"], line["discount"]) == ("10.05", "0.0105")
+    assert kept["job"]["delivery"] == "7.05"
+    place = line["placements"][0]["place"]
+    assert (place["gap_mm"], place["tilt_deg"]) == (200.05, 10.05)
+    page.reload()
+    page.get_by_text("more on it").click()
+    expect(page.get_by_label("Discount on this line, %")).to_have_value("1.05")
+    # another currency's sign is no number here
+    page.get_by_role("button", name="Close").click()
+    page.get_by_label("A blank costs, £").fill("€6.40")
+    expect(page.get_by_role("region", name="Ask")).to_contain_text("must be a number")
+    page.get_by_label("A blank costs, £").fill("£6.40")
+    expect(page.get_by_role("region", name="Ask")).not_to_contain_text("must be a number")

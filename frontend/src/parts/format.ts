@@ -22,6 +22,16 @@ export function symbol(currency: string): string {
   return parts.find((part) => part.type === "currency")?.value ?? currency;
 }
 
+/** The sign that people type: "$" also where the locale writes "US$". */
+export function narrowSymbol(currency: string): string {
+  const parts = format({
+    style: "currency",
+    currency,
+    currencyDisplay: "narrowSymbol",
+  }).formatToParts(0);
+  return parts.find((part) => part.type === "currency")?.value ?? currency;
+}
+
 /** Money without its sign, for ticks and tables. */
 export function plainMoney(amount: string | number, currency: string): string {
   const digits = format({ style: "currency", currency }).resolvedOptions();

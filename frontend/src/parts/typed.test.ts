@@ -37,11 +37,18 @@ describe("what is typed for a number", () => {
   });
 
   it("takes the money's sign off, and keeps the cents as they were typed", () => {
-    expect(typedMoney("£6.40")).toBe("6.40");
-    expect(typedMoney("6,40 €")).toBe("6.40");
-    expect(typedMoney("¥ 1,200")).toBe("1200");
-    expect(typedMoney("six")).toBe("six");
-    expect(typedMoney(" ")).toBeUndefined();
+    expect(typedMoney("£6.40", "GBP")).toBe("6.40");
+    expect(typedMoney("6,40 €", "EUR")).toBe("6.40");
+    expect(typedMoney("¥ 1,200", "JPY")).toBe("1200");
+    expect(typedMoney("$5", "USD")).toBe("5");
+    expect(typedMoney("6.40 GBP", "GBP")).toBe("6.40");
+    expect(typedMoney("six", "GBP")).toBe("six");
+    expect(typedMoney(" ", "GBP")).toBeUndefined();
+  });
+
+  it("leaves another currency's sign, to be refused", () => {
+    expect(typedMoney("€6.40", "GBP")).toBe("€6.40");
+    expect(typedMoney("6.40 USD", "GBP")).toBe("6.40 USD");
   });
 
   it("reads a percentage as a share", () => {

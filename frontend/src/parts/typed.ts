@@ -1,4 +1,5 @@
 // What people type for a number: "8,200", "8.2k", "6,40", "£6.40", "35 %".
+import { narrowSymbol } from "./format";
 
 const GROUPED = /^\d{1,3}(?:[, ’']\d{3})+(?:\.\d+)?$/; // 1,234.5
 const GROUPED_COMMA = /^\d{1,3}(?:[. ’']\d{3})+,\d+$/; // 1.234,5
@@ -26,9 +27,13 @@ export function typedNumber(text: string): number | string | undefined {
   return plain === null ? text.trim() : Number(plain);
 }
 
-/** Typed money without its sign and thousands marks. */
-export function typedMoney(text: string): string | undefined {
-  const bare = text.trim().replace(/^\p{Sc}\s*|\s*\p{Sc}$/gu, "");
+/** Typed money without the currency's sign; with another's it stays, to be refused. */
+export function typedMoney(text: string, currency: string): string | undefined {
+  const sign = currency ? narrowSymbol(currency) : "";
+  let bare = text.trim();
+  for (const mark of [sign, currency])
+    if (mark && bare.startsWith(mark)) bare = bare.slice(mark.length).trim();
+    else if (mark && bare.endsWith(mark)) bare = bare.slice(0, -mark.length).trim();
   return bare === "" ? undefined : (plainNumber(bare) ?? bare);
 }
 

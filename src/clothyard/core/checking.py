@@ -68,7 +68,11 @@ def _one(error: Any, *, where: str, model: type[BaseModel]) -> BadInput:
         what, remedy, code = _SAYS[kind]
         return BadInput(what, where=place, remedy=remedy, code=code)
     if kind == "value_error":
-        return BadInput(f"{context['error']}.", where=place, code="not-a-number")
+        said, given = str(context["error"]), error["input"]
+        if said == "must be a number" and isinstance(given, str) and given.strip():
+            said = f"must be a number, not {given.strip()[:40]!r}"
+        remedy = "Enter digits, such as 6.40." if said.startswith("must be a number") else ""
+        return BadInput(f"{said}.", where=place, remedy=remedy, code="not-a-number")
     if kind == "literal_error":
         return BadInput(
             f"unknown choice {str(error['input'])[:60]!r}.",

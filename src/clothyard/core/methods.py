@@ -12,6 +12,7 @@ from clothyard.core.errors import BadInput, unknown_id
 from clothyard.core.house import BobbinColour, GoodsClass, House
 from clothyard.core.job import Goods, Line, Methods, Placement
 from clothyard.core.making import NONE, Choice, Making
+from clothyard.core.measures import size_text
 from clothyard.core.stitches.facts import DesignFacts
 
 ALIASES = {
@@ -244,7 +245,7 @@ def _settle_hoop(
     best = tries[0] if tries and tries[0].does else None
     reason = "No hoop of this machine fits the design."
     if best:
-        size = "{:.0f} × {:.0f} mm".format(*grown(best.layout.size_mm, margin_mm))
+        size = size_text(grown(best.layout.size_mm, margin_mm), units=house.shop.units)
         reason = f"The smallest that fits {size} and its clearance."
         if best.layout.kind != "single":
             reason = f"The fewest hoopings, in the smallest hoop that fits {size}."

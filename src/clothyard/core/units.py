@@ -27,14 +27,14 @@ _DECIMAL_TEXT = r"^-?\d{1,12}(\.\d{1,12})?$"
 def read_decimal(value: Any) -> Decimal:
     """Read a decimal number given as text or as a JSON number; refuse anything else."""
     if isinstance(value, bool) or not isinstance(value, int | float | str | Decimal):
-        raise ValueError("must be a number, as text or digits")
+        raise ValueError("must be a number")
     text = str(value).strip()
     if len(text) > 40:
         raise ValueError("has too many digits")
     try:
         number = Decimal(text)
     except InvalidOperation:
-        raise ValueError("must be a number, as text or digits") from None
+        raise ValueError("must be a number") from None
     if not number.is_finite():
         raise ValueError("must be a finite number")
     if abs(number) > 10**12:

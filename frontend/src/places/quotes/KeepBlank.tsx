@@ -4,6 +4,7 @@ import { useId, useState } from "react";
 import { api, ProblemError, type House } from "../../api/client";
 import { useTell } from "../../parts/toasts";
 import { typedMoney } from "../../parts/typed";
+import { boughtOf } from "./draft";
 import { BLANK, chooseGoods } from "./goods";
 import type { DraftTools } from "./useDraft";
 
@@ -25,15 +26,16 @@ export function KeepBlank({ tools, house }: Props) {
   const [label, setLabel] = useState<string | null>(null);
   const [supplier, setSupplier] = useState(Object.keys(house.suppliers)[0] ?? "any");
   const goods = (line.rest["goods"] ?? {}) as Record<string, unknown>;
+  const bought = boughtOf(goods, tools.draft.currency);
   const keep = useMutation({
     mutationFn: (name: string) =>
       api.addRow("blanks", "", name, {
         goods: line.goods.class,
         supplier,
-        pack: goods["pack"] ?? 1,
+        pack: bought["pack"] ?? 1,
         prices: Object.fromEntries([
-          ["1", typedMoney(line.goods.unit_cost)],
-          ...((goods["price_breaks"] ?? []) as Break[]).map((row) => [
+          ["1", typedMoney(line.goods.unit_cost, tools.draft.currency)],
+          ...((bought["price_breaks"] ?? []) as Break[]).map((row) => [
             String(row.quantity),
             row.unit_cost,
           ]),

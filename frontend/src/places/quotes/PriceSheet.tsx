@@ -3,7 +3,6 @@ import type { Estimate, EstimateLine, House } from "../../api/client";
 import { money, number, percent } from "../../parts/format";
 import { curveOf } from "./curve.geometry";
 import { Field } from "./Field";
-import { typedShare } from "../../parts/typed";
 import type { DraftTools } from "./useDraft";
 import type { FieldError } from "./useEstimate";
 
@@ -101,13 +100,11 @@ export function PriceSheet({ tools, house, estimate, line, at, editable, onClose
       <div className="pair">
         <Field
           label="Discount on this line, %"
-          value={shareText(tools.line.rest["discount"])}
+          value={tools.line.discount}
           placeholder="0"
           inputMode="decimal"
           error={at(`lines[${tools.lineAt}].discount`)}
-          onChange={(text) =>
-            tools.setLine({ rest: { ...tools.line.rest, discount: typedShare(text) } })
-          }
+          onChange={(discount) => tools.setLine({ discount })}
         />
         <Field
           label="Delivery, charged once"
@@ -118,7 +115,7 @@ export function PriceSheet({ tools, house, estimate, line, at, editable, onClose
           onChange={(text) =>
             tools.set({
               ...tools.draft,
-              rest: { ...tools.draft.rest, delivery: text.trim() || undefined },
+              rest: { ...tools.draft.rest, delivery: text || undefined },
             })
           }
         />
@@ -165,12 +162,6 @@ export function PriceSheet({ tools, house, estimate, line, at, editable, onClose
 }
 
 /** A kept share as a percentage; what is no number stays as typed. */
-function shareText(share: unknown): string {
-  if (share === undefined || share === null || share === "") return "";
-  const value = Number(share);
-  return Number.isFinite(value) ? number(value * 100, 4) : String(share as string);
-}
-
 function Sum({ name, amount, currency }: { name: string; amount: string; currency: string }) {
   return (
     <tr>

@@ -18,6 +18,7 @@ import { GoodsPicker } from "./GoodsPicker";
 import { LineTabs } from "./LineTabs";
 import { PiecePanel } from "./PiecePanel";
 import { overruledIn, reasonIn, type Draft } from "./draft";
+import { whereText } from "./place";
 import { PriceDock } from "./PriceDock";
 import { PriceSheet } from "./PriceSheet";
 import { QuoteBar } from "./QuoteBar";
@@ -272,7 +273,10 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
         <div className="dock" role="alert">
           <p className="my-2">
             <strong>{problem.status === 0 ? problem.title : "Not priced as typed"}.</strong>{" "}
-            {problem.detail} {problem.remedy}
+            {problem.errors[0] && whereText(problem.errors[0].where)
+              ? `${whereText(problem.errors[0].where)}: ${problem.errors[0].detail} ${problem.errors[0].remedy}`
+              : `${problem.detail} ${problem.remedy}`}
+            {problem.errors.length > 1 && ` And ${problem.errors.length - 1} more.`}
             {estimate && " The price below is of what was there before."}
           </p>
         </div>

@@ -4,7 +4,6 @@ import { money } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { PriceSteps } from "../../parts/PriceSteps";
 import { stepsOf } from "../../parts/priceSteps.geometry";
-import { typedMoney } from "../../parts/typed";
 import { Field } from "./Field";
 import { KeepBlank } from "./KeepBlank";
 import { SupplyTyped } from "./SupplyTyped";
@@ -31,7 +30,7 @@ export function Supply({ tools, house, at, supplied }: Props) {
         inputMode="decimal"
         error={at(`lines[${lineAt}].goods.liability`)}
         onChange={(text) =>
-          setLine({ rest: { ...line.rest, goods: { ...goods, liability: typedMoney(text) } } })
+          setLine({ rest: { ...line.rest, goods: { ...goods, liability: text || undefined } } })
         }
       />
     );

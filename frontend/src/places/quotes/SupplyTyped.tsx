@@ -1,6 +1,5 @@
 // How blanks are bought, typed for this line: a cheaper price from a number on, packs, delivery.
 import Form from "react-bootstrap/Form";
-import { typedMoney, typedNumber } from "../../parts/typed";
 import { Field } from "./Field";
 import type { DraftTools } from "./useDraft";
 import type { FieldError } from "./useEstimate";
@@ -37,7 +36,7 @@ export function SupplyTyped({ tools, at }: Props) {
             aria-label={`Cheaper from, row ${n + 1}`}
             value={shown(row.quantity)}
             isInvalid={!!at(`${base}.price_breaks[${n}].quantity`)}
-            onChange={(e) => change(n, { quantity: typedNumber(e.target.value) ?? "" })}
+            onChange={(e) => change(n, { quantity: e.target.value })}
           />
           <span>each</span>
           <Form.Control
@@ -46,7 +45,7 @@ export function SupplyTyped({ tools, at }: Props) {
             aria-label={`Costs then, row ${n + 1}`}
             value={shown(row.unit_cost)}
             isInvalid={!!at(`${base}.price_breaks[${n}].unit_cost`)}
-            onChange={(e) => change(n, { unit_cost: typedMoney(e.target.value) ?? "" })}
+            onChange={(e) => change(n, { unit_cost: e.target.value })}
           />
           <button
             type="button"
@@ -76,7 +75,7 @@ export function SupplyTyped({ tools, at }: Props) {
           placeholder="1"
           inputMode="numeric"
           error={at(`${base}.pack`)}
-          onChange={(text) => set({ pack: typedNumber(text) })}
+          onChange={(text) => set({ pack: text || undefined })}
         />
         <Field
           label="Delivery to us"
@@ -84,7 +83,7 @@ export function SupplyTyped({ tools, at }: Props) {
           placeholder="0.00"
           inputMode="decimal"
           error={at(`${base}.delivery`)}
-          onChange={(text) => set({ delivery: typedMoney(text) })}
+          onChange={(text) => set({ delivery: text || undefined })}
         />
       </div>
     </>

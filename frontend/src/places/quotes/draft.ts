@@ -48,6 +48,8 @@ export interface DraftLine {
   placements: DraftPlacement[];
   finishing: string[];
   digitising: string;
+  /** Of a hundred, as typed. */
+  discount: string;
   sample?: { pieces: number; wash: boolean };
   unit_price?: string;
   rest: Record<string, unknown>;
@@ -96,6 +98,7 @@ export const newLine = (): DraftLine => ({
   placements: [newPlacement()],
   finishing: [],
   digitising: "",
+  discount: "",
   rest: {},
 });
 
@@ -142,15 +145,38 @@ export const NAME_MARK = "{name}";
 export const hasNames = (line: DraftLine) =>
   line.placements.some((p) => p.design.way === "words" && p.design.text.includes(NAME_MARK));
 
-function lineOf(line: DraftLine): Record<string, unknown> {
+/** Lengths are read by the server; a tilt is a number of degrees. */
+const placedOf = (place: Json): Json => ({
+  ...place,
+  tilt_deg: typedNumber(text(place["tilt_deg"])),
+});
+
+/** How goods are bought, out of what was typed; read here, so that "1,200" can be typed. */
+export function boughtOf(typed: Json, currency: string): Json {
+  const { price_breaks: breaks, pack, delivery, liability, ...rest } = typed;
+  return {
+    ...rest,
+    price_breaks: Array.isArray(breaks)
+      ? breaks.map((row: Json) => ({
+          quantity: typedNumber(text(row["quantity"])) ?? "",
+          unit_cost: typedMoney(text(row["unit_cost"]), currency) ?? "",
+        }))
+      : undefined,
+    pack: typedNumber(text(pack)),
+    delivery: typedMoney(text(delivery), currency),
+    liability: typedMoney(text(liability), currency),
+  };
+}
+
+function lineOf(line: DraftLine, currency: string): Record<string, unknown> {
   const names = namesOf(line.names);
   return {
     ...line.rest,
     goods: {
-      ...part(line.rest["goods"]),
+      ...boughtOf(part(line.rest["goods"]), currency),
       class: line.goods.class,
       blank: line.goods.blank || undefined,
-      unit_cost: typedMoney(line.goods.unit_cost),
+      unit_cost: typedMoney(line.goods.unit_cost, currency),
       supplied_by: line.goods.supplied_by,
     },
     quantity: typedNumber(line.quantity),
@@ -158,17 +184,19 @@ function lineOf(line: DraftLine): Record<string, unknown> {
       size: cell.size,
       colour: cell.colour,
       quantity: typedNumber(cell.quantity),
-      unit_cost: typedMoney(cell.unit_cost),
+      unit_cost: typedMoney(cell.unit_cost, currency),
     })),
     names: names.length > 0 ? names : undefined,
     placements: line.placements.map((placement) => ({
       ...placement.rest,
+      ...(placement.rest["place"] ? { place: placedOf(part(placement.rest["place"])) } : {}),
       position: placement.position || undefined,
       design: { ...part(placement.rest["design"]), ...designOf(placement.design) },
       methods: placement.methods,
     })),
     finishing: line.finishing,
     digitising: line.digitising || undefined,
+    discount: typedShare(line.discount),
     sample: line.sample,
     unit_price: line.unit_price,
   };
@@ -180,7 +208,8 @@ export function jobOf(draft: Draft): Record<string, unknown> {
     ...draft.rest,
     format: "clothyard-job/1",
     currency: draft.currency || undefined,
-    lines: draft.lines.map(lineOf),
+    lines: draft.lines.map((line) => lineOf(line, draft.currency)),
+    delivery: typedMoney(text(draft.rest["delivery"]), draft.currency),
     price_method: draft.price_method || undefined,
     margin: typedShare(draft.margin),
     tier_mode: draft.tier_mode,
@@ -333,6 +362,7 @@ function draftLine(line: Json): DraftLine {
     placements: placements.length > 0 ? placements.map(placementOf) : [newPlacement()],
     finishing: (line["finishing"] as string[] | undefined) ?? [],
     digitising: text(line["digitising"]),
+    discount: hundredths(line["discount"]),
     ...(line["sample"] ? { sample: line["sample"] as DraftLine["sample"] } : {}),
     ...(line["unit_price"] ? { unit_price: text(line["unit_price"]) } : {}),
     rest: {
@@ -345,6 +375,7 @@ function draftLine(line: Json): DraftLine {
         "placements",
         "finishing",
         "digitising",
+        "discount",
         "sample",
         "unit_price",
       ),
@@ -353,17 +384,22 @@ function draftLine(line: Json): DraftLine {
   };
 }
 
+/** A share as a percentage; what is none stays as it is. */
+function hundredths(share: unknown): string {
+  const kept = text(share);
+  const value = Number(kept);
+  return kept && Number.isFinite(value) ? String(Number((value * 100).toFixed(4))) : kept;
+}
+
 type JobPart = Omit<Draft, "customer" | "email" | "due_on" | "valid_until" | "notes">;
 
 function jobPart(job: Json): JobPart {
   const lines = (job["lines"] as unknown[] | undefined) ?? [];
-  const margin = text(job["margin"]);
-  const share = Number(margin);
   return {
     currency: text(job["currency"]),
     lines: lines.length > 0 ? lines.map((line) => draftLine(part(line))) : [newLine()],
     price_method: text(job["price_method"]),
-    margin: margin && Number.isFinite(share) ? String(Number((share * 100).toFixed(4))) : margin,
+    margin: hundredths(job["margin"]),
     ...(job["tier_mode"] ? { tier_mode: text(job["tier_mode"]) } : {}),
     rest: without(job, "format", "currency", "lines", "price_method", "margin", "tier_mode"),
   };

@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { drawings, extent, spotOn, viewOf } from "../../look/drawings";
 import { both } from "../../look/drawings/shape";
 import { heldLength, lengthText, longText, shownLength } from "../../parts/units";
+import { whereText } from "./place";
 import {
   fit,
   lyingSize,
@@ -138,4 +139,15 @@ describe("lengths in the seller's units", () => {
       "120 yd",
     ]);
   });
+});
+
+describe("where in a job", () => {
+  it.each([
+    ["lines[0].goods.unit_cost", "Unit cost"],
+    ["lines[1].quantity", "Line 2, quantity"],
+    ["lines[0].placements[2].design.width_mm", "Place 3, width"],
+    ["lines[2].goods.price_breaks[0].unit_cost", "Line 3, unit cost"],
+    ["lines", ""],
+    ["delivery", "Delivery"],
+  ])("%s is told as %s", (where, said) => expect(whereText(where)).toBe(said));
 });

@@ -1,4 +1,5 @@
 // A placement's place in the draft: what is typed of it, lengths as they are held.
+import { capital, words } from "../../parts/format";
 import type { DraftPlacement } from "./draft";
 
 export interface DraftPlace {
@@ -23,11 +24,14 @@ export function placeOf(placement: DraftPlacement): DraftPlace {
   };
 }
 
-/** A number where it is one, else the text for the server to read; nothing where it is blank. */
+/**
+ * A number where it reads back as it was typed, else the text for the server to read ("12.0" on the
+ * way to "12.05", "9cm"); nothing where it is blank.
+ */
 export function typedLength(held: string): number | string | undefined {
   const clean = held.trim();
   if (clean === "") return undefined;
-  return /^-?\d+(\.\d+)?$/.test(clean) ? Number(clean) : clean;
+  return String(Number(clean)) === clean ? Number(clean) : clean;
 }
 
 /** The change to a placement that puts its design elsewhere; a place left blank is the usual one. */
@@ -47,6 +51,17 @@ export function withPlace(
   const rest = { ...placement.rest };
   delete rest["place"];
   return { rest: Object.keys(said).length > 0 ? { ...rest, place: said } : rest };
+}
+
+/** Where in a job something is, for people: "lines[1].goods.unit_cost" → "Line 2, unit cost". */
+export function whereText(where: string): string {
+  const [line, place] = ["lines", "placements"].map((key) => {
+    const n = Number(new RegExp(`${key}\\[(\\d+)\\]`).exec(where)?.[1] ?? 0);
+    return n > 0 ? `${key === "lines" ? "line" : "place"} ${n + 1}` : "";
+  });
+  const last = (where.split(".").at(-1) ?? "").replace(/\[\d+\]$/, "").replace(/_(mm|deg)$/, "");
+  const name = /^(lines|placements)?$/.test(last) ? "" : words(last);
+  return capital([line, place, name].filter(Boolean).join(", "));
 }
 
 /** The seller's own colours over the design's, in sewing order. */

@@ -29,7 +29,6 @@ const MACHINE = [
 type Typed = Record<string, string>;
 const started = (rows: readonly (readonly [string, string, string])[]): Typed =>
   Object.fromEntries(rows.map(([key, , start]) => [key, start]));
-const clean = (text: string | undefined) => typedMoney(text ?? "") ?? "0";
 /** Twelve months of it; what is no number is left to be refused. */
 const aYear = (month: string) =>
   month !== "" && Number.isFinite(Number(month))
@@ -45,6 +44,7 @@ export function RatesPage() {
   const [machine, setMachine] = useState<Typed>(() => started(MACHINE));
   const house = useQuery({ queryKey: ["house"], queryFn: api.house });
   const currency = house.data?.price.currency ?? "";
+  const clean = (text: string | undefined) => typedMoney(text ?? "", currency) ?? "0";
   const machines = Object.entries(house.data?.machines ?? {});
   const [chosen, setChosen] = useState("");
   const which = chosen || (machines[0]?.[0] ?? "compact-10");
