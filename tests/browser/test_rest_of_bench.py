@@ -344,3 +344,21 @@ def test_what_is_typed_key_by_key_stays_as_typed(page: Page, base_url: str):
     expect(page.get_by_role("region", name="Ask")).to_contain_text("must be a number")
     page.get_by_label("A blank costs, £").fill("£6.40")
     expect(page.get_by_role("region", name="Ask")).not_to_contain_text("must be a number")
+
+
+def test_a_draft_opened_with_something_unreadable_can_be_mended(page: Page, base_url: str):
+    """Its field may be out of sight, for there is no price yet: what is wrong is taken out."""
+    job = polos(placement__place={"gap_mm": "seven", "side_mm": 90})
+    page.goto(make(page, base_url, job=job))
+    alert = page.get_by_role("alert")
+    expect(alert).to_contain_text("Gap: 'seven' is no length. Write it like 90")
+    dock = page.get_by_label("Price", exact=True)
+    expect(dock).to_contain_text("No price until that is mended.")
+    alert.get_by_role("button", name="Take it out").click()
+    expect(unit(page)).to_have_text("£15.20")
+    piece = page.get_by_role("region", name="The piece")
+    expect(piece.get_by_label("From centre front")).to_have_value("90")
+    expect(alert).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(alert).to_contain_text("'seven' is no length")
+    expect(alert).to_contain_text("The price below is of what was there before.")

@@ -28,10 +28,11 @@ interface Props {
   tools: DraftTools;
   house: House;
   lacks: string[];
+  wrong: boolean;
   editable: boolean;
 }
 
-export function GoodsPicker({ tools, house, lacks, editable }: Props) {
+export function GoodsPicker({ tools, house, lacks, wrong, editable }: Props) {
   const chosen = tools.line.goods.class;
   if (chosen)
     return (
@@ -46,7 +47,9 @@ export function GoodsPicker({ tools, house, lacks, editable }: Props) {
             <p>
               {lacks.length > 0
                 ? `Still asked: ${lacks.join(", ")}.`
-                : "Its price is being worked out."}
+                : wrong
+                  ? "No price yet: what is typed cannot be read, as told below."
+                  : "Its price is being worked out."}
             </p>
             <p className="hint">
               Backing, topping, hoop, needle and bobbins are then proposed, each with its reason,

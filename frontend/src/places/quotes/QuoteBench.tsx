@@ -6,6 +6,7 @@ import {
   ProblemError,
   type Advice,
   type EstimateLine,
+  type Problem,
   type QuoteView,
 } from "../../api/client";
 import { costsHidden } from "../../parts/money";
@@ -17,7 +18,7 @@ import { Compare } from "./Compare";
 import { GoodsPicker } from "./GoodsPicker";
 import { LineTabs } from "./LineTabs";
 import { PiecePanel } from "./PiecePanel";
-import { overruledIn, reasonIn, type Draft } from "./draft";
+import { overruledIn, reasonIn, takenOut, type Draft } from "./draft";
 import { whereText } from "./place";
 import { PriceDock } from "./PriceDock";
 import { PriceSheet } from "./PriceSheet";
@@ -249,7 +250,13 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
           </>
         ) : (
           house.data && (
-            <GoodsPicker tools={tools} house={house.data} lacks={lacks} editable={editable} />
+            <GoodsPicker
+              tools={tools}
+              house={house.data}
+              lacks={lacks}
+              wrong={problem !== null}
+              editable={editable}
+            />
           )
         )}
       </main>
@@ -269,18 +276,7 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
           </p>
         </div>
       )}
-      {problem && (
-        <div className="dock" role="alert">
-          <p className="my-2">
-            <strong>{problem.status === 0 ? problem.title : "Not priced as typed"}.</strong>{" "}
-            {problem.errors[0] && whereText(problem.errors[0].where)
-              ? `${whereText(problem.errors[0].where)}: ${problem.errors[0].detail} ${problem.errors[0].remedy}`
-              : `${problem.detail} ${problem.remedy}`}
-            {problem.errors.length > 1 && ` And ${problem.errors.length - 1} more.`}
-            {estimate && " The price below is of what was there before."}
-          </p>
-        </div>
-      )}
+      {problem && <NotPriced problem={problem} tools={tools} before={estimate !== null} />}
       {estimate && line && editable && lacks.length > 0 && (
         <div className="dock" role="status">
           <p className="my-2">
@@ -307,7 +303,7 @@ export function QuoteBench({ frame, quote, start, revision, saved, reopen }: Pro
         />
       ) : (
         <section className="dock" aria-label="Price">
-          <EmptyDock lacks={lacks} />
+          <EmptyDock lacks={lacks} wrong={problem !== null} />
         </section>
       )}
     </div>
@@ -332,8 +328,39 @@ function elsewhere(advice: Advice, here: string, line: EstimateLine | undefined)
   return label ? { ...advice, message: `${label}: ${advice.message}` } : advice;
 }
 
+interface NotPricedProps {
+  problem: Problem;
+  tools: DraftTools;
+  /** There is a price of what was there before, and so every field is in sight. */
+  before: boolean;
+}
+
+/** What keeps a draft from being priced, where, and the way out when its field is not in sight. */
+function NotPriced({ problem, tools, before }: NotPricedProps) {
+  const [first, ...more] = problem.errors;
+  const where = first && whereText(first.where);
+  const without = first && !before ? takenOut(tools.draft, first.where) : null;
+  return (
+    <div className="dock" role="alert">
+      <p className="my-2">
+        <strong>{problem.status === 0 ? problem.title : "Not priced as typed"}.</strong>{" "}
+        {first && where
+          ? `${where}: ${first.detail} ${first.remedy}`
+          : `${problem.detail} ${problem.remedy}`}
+        {more.length > 0 && ` And ${more.length} more.`}
+        {before && " The price below is of what was there before."}{" "}
+        {without && (
+          <button type="button" className="btn btn-plain" onClick={() => tools.set(without)}>
+            Take it out
+          </button>
+        )}
+      </p>
+    </div>
+  );
+}
+
 /** As high as the dock with a price in it, so that nothing moves when one comes. */
-function EmptyDock({ lacks }: { lacks: string[] }) {
+function EmptyDock({ lacks, wrong }: { lacks: string[]; wrong: boolean }) {
   return (
     <div className="empty-dock">
       <svg aria-hidden="true" width="100%" height="100" preserveAspectRatio="none">
@@ -344,7 +371,13 @@ function EmptyDock({ lacks }: { lacks: string[] }) {
         <rect x="0.5" y="20" width="99.8%" height="30" fill="none" stroke="var(--line-strong)" />
         <rect x="0" y="14" width="6" height="42" fill="var(--brass)" />
       </svg>
-      <p>{lacks.length > 0 ? <>For a price, say {listed(lacks)}.</> : "Working out the price …"}</p>
+      <p>
+        {lacks.length > 0
+          ? `For a price, say ${listed(lacks)}.`
+          : wrong
+            ? "No price until that is mended."
+            : "Working out the price …"}
+      </p>
     </div>
   );
 }

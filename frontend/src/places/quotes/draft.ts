@@ -274,6 +274,18 @@ export function patched(draft: Draft, patch: Record<string, unknown>[]): Draft {
   return { ...draft, ...jobPart(fixed) };
 }
 
+/** The draft without the value at a place of its job; null where there is none to take out. */
+export function takenOut(draft: Draft, where: string): Draft | null {
+  const steps = where.split(/[.[\]]+/).filter(Boolean);
+  let at: unknown = JSON.parse(JSON.stringify(jobOf(draft)));
+  for (const step of steps) {
+    if (!at || typeof at !== "object" || !(step in at)) return null;
+    at = (at as Json)[step];
+  }
+  if (steps.length === 0 || where.endsWith("]")) return null; // one of a list is not taken out
+  return patched(draft, [{ op: "remove", path: `/${steps.join("/")}` }]);
+}
+
 interface Against {
   code: string;
   where: string;
