@@ -78,6 +78,8 @@ def standards_changed(
 
     >>> standards_changed({"price": {"margin": "0.35"}}, {"price": {"margin": "0.4"}})
     ['Pricing, margin: 0.35 became 0.4.']
+    >>> standards_changed({}, {"price": {"currency": "GBP"}})
+    []
     """
     old, new = _flat(before), _flat(after)
     kept = [house.get("blanks", {}).get(blank, {}) for house in (before, after) for blank in blanks]
