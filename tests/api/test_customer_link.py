@@ -127,3 +127,13 @@ def test_a_set_is_shown_at_its_one_price(client, monkeypatch):
     assert all(shown["tiers"] == [] for shown in view["lines"])
     amounts = [float(row["amount"]) for row in view["sums"] + view["charges"]]
     assert sum(amounts) == pytest.approx(float(view["to_pay"]))
+
+
+def test_the_page_speaks_the_shops_currency_and_units(client, monkeypatch):
+    for key, value in (("shop.units", "imperial"), ("price.currency", "EUR")):
+        client.put(f"/api/v1/standards/{key}", json={"value": value})
+    view = client.get(page_of(client, sent(client, monkeypatch))).json()
+    assert (view["currency"], view["units"]) == ("EUR", "imperial")
+    assert " in below" in view["lines"][0]["places"][0]["mark"]
+    rates = client.post("/api/v1/rates", json={"drawings": "21600", "paid_hours": 1800}).json()
+    assert rates["working"][1]["unit"] == "EUR/h"

@@ -209,6 +209,22 @@ def test_what_a_seam_is_near_to(goods, position, place, size, said, fixed):
             assert ("seam-near", "warn") not in codes(apply_patch(job, advice.apply))
 
 
+def test_a_youths_chest_is_nearer_to_the_placket():
+    """Youth is 75 from the centre front: 75 - 55 - 17 leave 3 mm; M to L 100 leave 28."""
+    job = polos(design__width_mm=110, line__cells=[{"size": "M", "quantity": 24}])
+    assert ("seam-near", "warn") not in codes(job)
+    job["lines"][0]["cells"] = [{"size": "M", "quantity": 20}, {"size": "9-10", "quantity": 4}]
+    [told] = [a for a in price(job, compare=False).lines[0].advice if a.code == "seam-near"]
+    assert "within 3 mm of the front's opening" in told.message
+
+
+def test_of_two_seams_the_nearer_is_told():
+    job = polos(placement__position="infant-chest", placement__place={"gap_mm": 5},
+                design__width_mm=70)  # fmt: skip
+    [told] = [a for a in price(job, compare=False).lines[0].advice if a.code == "seam-near"]
+    assert "lies over the front's opening" in told.message
+
+
 def test_a_design_too_wide_to_move_aside_is_not_offered_to():
     wide = {"positions": {"infant-chest": {"max_width_mm": 400}}}
     job = polos(goods__class="softshell", placement__position="infant-chest",

@@ -270,6 +270,7 @@ def test_a_draft_keeps_the_currency_it_was_begun_in(shop):
     assert (view.currency, view.job["currency"], view.estimate.currency) == ("EUR", "EUR", "EUR")
     quotes.send_quote(shop, view.id, seen=view.revision)
     assert "€15.20" in pdf_text(paper(shop, "quote"))
+    assert "goods 6.40" in pdf_text(paper(shop, "costing"))
     change_standard(shop, "price.currency", "GBP")
     assert quotes.find_quote(shop, view.id).currency == "EUR"
     draft = quotes.revise_quote(shop, view.id, seen=quotes.find_quote(shop, view.id).revision)
@@ -298,12 +299,21 @@ def test_the_customers_paper_has_the_prices_and_no_cost(shop, crest_files):
     assert paper(shop, "quote") == data  # the bytes that were sent
 
 
+def test_amounts_on_paper_have_the_currencys_own_decimals(shop):
+    change_standard(shop, "price.currency", "JPY")
+    sent(shop)
+    costing = pdf_text(paper(shop, "costing")).splitlines()
+    assert {"goods 6", "JP¥154"} <= {line.strip() for line in costing}
+
+
 def test_a_shop_that_works_in_inches_writes_them(shop, crest_files):
     change_standard(shop, "shop.units", "imperial")
     view = sent(shop)
-    assert "3.35 × 2.36 in" in pdf_text(paper(shop, "quote"))
+    text = pdf_text(paper(shop, "quote")).splitlines()
+    assert {"3.35 × 2.36 in", "3.35 in", "2.36 in"} <= set(text)
     costing = pdf_text(paper(shop, "costing"))
-    assert "Yards" in costing
+    yards = f"{view.estimate.threads[0].needed_m / 0.9144:.1f}"
+    assert f"Yards\nTo open or buy\n As used\n As bought\npolyester colour 1\n {yards}" in costing
     assert "7 7/8 in below the point" in costing
     marks = view.estimate.lines[0].places[0].marks[0]
     assert (marks.from_reference_mm, marks.side_mm) == (200.0, 100.0)  # figures stay in mm

@@ -110,7 +110,11 @@ def known_currencies() -> frozenset[str]:
 
 @lru_cache
 def current_currencies() -> list[tuple[str, str]]:
-    """Return the currencies in use somewhere today: code and name, by name."""
+    """Return the currencies in use somewhere today: code and name, by name.
+
+    >>> current_currencies()[0]
+    ('AFN', 'Afghan Afghani, AFN')
+    """
     territories = get_global("territory_currencies")
     codes = {code for place in territories for code in get_territory_currencies(place)}
     named = [(code, f"{get_currency_name(code, locale='en_GB')}, {code}") for code in codes]
