@@ -14,6 +14,7 @@ from clothyard.core.house import build_house, default_house, house_json, kept_ho
 from clothyard.core.job import job_from
 from clothyard.core.price.goods import goods_bought, plan_supplies
 from clothyard.core.price_steps import read_sizes, read_steps, write_sizes, write_steps
+from clothyard.core.units import read_amount
 
 D = Decimal
 
@@ -63,10 +64,18 @@ def bought(*lines, house=None):
 
 @pytest.mark.parametrize(
     "text",
-    ["6.40, 25: 5.90", "1: 6.40; 25 5.90", "25: 5.90, 6.40", "from 1 £6.40\nfrom 25 = 5.90"],
+    [
+        "6.40, 25: 5.90",
+        "1: 6.40; 25 5.90",
+        "25: 5.90, 6.40",
+        "from 1 6.40\nfrom 25 = 5.90",
+        "6,40; 25: 5,90",
+        "6.40 GBP; 25: £5.90",
+    ],
 )
 def test_steps_are_read_as_they_are_typed(text):
-    assert list(read_steps(text).items()) == [("1", D("6.40")), ("25", D("5.90"))]
+    read = read_steps(text, currency="GBP")
+    assert list(read.items()) == [("1", D("6.40")), ("25", D("5.90"))]
 
 
 @pytest.mark.parametrize(
@@ -75,6 +84,9 @@ def test_steps_are_read_as_they_are_typed(text):
         ("", "needs 1 to 30"),
         ("6,40 each", "'40 each' is no price step"),
         ("cheap", "'cheap' is no price step"),
+        ("25: 6,40", "'25: 6,40' may be one price or two"),
+        ("6,40, 25: 5,90", "'6,40' may be one price or two"),
+        ("£6.40", "'£6.40' is no price step"),
         ("6.40, 5.90", "two prices hold from 1"),
         ("0: 3", "'0' is no number"),
         ("6.40, 25: -3", "no price step"),
@@ -106,6 +118,33 @@ def test_what_is_no_size_is_refused(text, says):
 )
 def test_what_is_written_reads_as_the_same(steps):
     assert read_steps(write_steps(read_steps(steps))) == steps
+
+
+def test_sums_for_sizes_with_a_decimal_comma_are_set_apart_by_semicolons():
+    assert read_sizes("2XL 1,20; 3XL 2,40") == {"2XL": D("1.20"), "3XL": D("2.40")}
+    assert read_sizes("2XL €1.20", currency="EUR") == {"2XL": D("1.20")}
+    for text in ("2XL 1,20", "2XL £1.20"):
+        with pytest.raises(ValueError, match=r"may be one price or two|is no size and sum"):
+            read_sizes(text, currency="EUR")
+
+
+@pytest.mark.parametrize(
+    ("text", "amount"),
+    [("24", "24"), ("6,40", "6.40"), ("1,200", "1200"), ("1.234,56", "1234.56"),
+     ("1 234,5", "1234.5"),
+     ("1,234.50", "1234.50"), ("0,125", "0.125"), (" £6.40 ", "6.40"), ("6.40 GBP", "6.40"),
+     ("12,3456", "12.3456"), (".5", "0.5")],
+)  # fmt: skip
+def test_amounts_are_read_as_people_write_them(text, amount):
+    assert read_amount(text, currency="GBP") == D(amount)
+
+
+@pytest.mark.parametrize(
+    "text", ["", "six", "€6.40", "1,2,3", "1.2.3", "1e5", "٣", "6.40 each", "-1"]
+)
+def test_what_is_no_amount_is_refused(text):
+    with pytest.raises(ValueError, match="must be a number"):
+        read_amount(text, currency="GBP")
 
 
 def test_sizes_are_written_as_they_read():

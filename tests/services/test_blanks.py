@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
+
 import pytest
 
 from clothyard.core.errors import BadInput, Conflict
@@ -18,6 +20,8 @@ from clothyard.services.standards import (
     shop_house,
 )
 from clothyard.store.shop import Shop
+
+D = Decimal
 
 LIST = """Blank\tClass\tSupplier\tFrom\tEach\tPack\tSizes
 Harbour polo\tPiqué polo\tSaltmarsh\t1\t£6.40\t1\tS M L
@@ -83,11 +87,30 @@ def test_good_rows_are_taken_and_bad_ones_told_by_their_lines(shop):
     told = {p.line: f"{p.detail} {p.remedy}" for p in found.problems}
     assert list(told) == [3, 5, 6, 7, 9, 10]
     assert "Did you mean Denim?" in told[3]
-    assert "no price step" in told[5]
+    assert "'lots' is no price in GBP" in told[5]
     assert "number" in told[6]
     assert "Nameless is new and has no class" in told[7]
     assert "two prices hold from 1" in told[9]
     assert "names no blank" in told[10]
+
+
+def test_a_list_from_a_spreadsheet_of_another_country(shop):
+    """Decimal commas and thousands points, in the shop's currency only."""
+    change_standard(shop, "price.currency", "EUR")
+    found = take(
+        shop,
+        "Blank;Class;From;Each\n"
+        "Cap;structured-cap;1;6,40 €\n"
+        "Cap;structured-cap;1.200+;5,05\n"
+        "Vest;work-vest;1;£7.20\n",
+    )
+    assert shop_house(shop).blanks["cap"].prices == {"1": D("6.40"), "1200": D("5.05")}
+    [refused] = found.problems
+    assert (refused.line, refused.detail) == (4, "'£7.20' is no price in EUR.")
+    change_standard(shop, "blanks.cap.prices", "€6,40; 50: €5,90")
+    assert shop_house(shop).blanks["cap"].prices == {"1": D("6.40"), "50": D("5.90")}
+    with pytest.raises(BadInput, match="may be one price or two"):
+        change_standard(shop, "blanks.cap.prices", "25: 6,40")
 
 
 @pytest.mark.parametrize(

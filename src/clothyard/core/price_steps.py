@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Mapping
 from decimal import Decimal
@@ -9,15 +10,42 @@ from typing import Annotated, Any
 
 from pydantic import BeforeValidator, WithJsonSchema
 
-from clothyard.core.units import Money, read_decimal
+from clothyard.core.units import Money, read_amount, read_decimal
 
 MOST_STEPS = 30
 MAX_FROM = 100_000
 MAX_PRICE = Decimal(10_000)
 
-_STEP = re.compile(r"(?:from\s+)?(?:(\d{1,6})\s*(?::|=|\+|\s)\s*)?[£$€]?\s*(\d[\d.]*)", re.I)
-_SIZE = re.compile(r"(\S+?)\s*(?::|=|\+|\s)\s*\+?\s*[£$€]?\s*(\d[\d.]*)")
-_PARTS = re.compile(r"[,;\n\t]+")
+_STEP = re.compile(r"(?:from\s+)?(?:(\d{1,6})\s*(?::|=|\+|\s)\s*)?(\S.*)", re.I)
+_SIZE = re.compile(r"(\S+?)\s*(?::|=|\+|\s)\s*\+?\s*(\S.*)")
+_CENTS = re.compile(r"\d{1,2}")
+
+
+def _parts(text: str) -> list[str]:
+    """Split at semicolons, tabs and lines where there are any, else at commas.
+
+    Raises
+    ------
+    ValueError
+        If a comma between digits may have been meant for a decimal point.
+    """
+    if re.search(r"[;\n\t]", text):
+        return [part.strip() for part in re.split(r"[;\n\t]+", text) if part.strip()]
+    parts = [part.strip() for part in text.split(",") if part.strip()]
+    for before, part in itertools.pairwise(parts):
+        if _CENTS.fullmatch(part):
+            raise ValueError(
+                f"'{before[:20]},{part}' may be one price or two: write a point, or set them "
+                "apart by semicolons"
+            )
+    return parts
+
+
+def _amount(text: str, currency: str) -> Decimal | None:
+    try:
+        return read_amount(text, currency=currency)
+    except ValueError:
+        return None
 
 
 def _price(value: Any, of: str) -> Decimal:
@@ -27,14 +55,16 @@ def _price(value: Any, of: str) -> Decimal:
     return amount
 
 
-def read_steps(value: Any) -> dict[str, Decimal]:
+def read_steps(value: Any, *, currency: str = "") -> dict[str, Decimal]:
     """Read what one costs from each number on.
 
     Parameters
     ----------
     value : str or mapping
-        "6.40, 25: 5.90, 100: 5.40", or {"1": "6.40", "25": "5.90"}; a price without a number
-        holds from 1.
+        "6.40, 25: 5.90, 100: 5.40", "6,40; 25: 5,90", or {"1": "6.40", "25": "5.90"}; a price
+        without a number holds from 1.
+    currency : str
+        Whose sign may stand at a price; any other is refused.
 
     Returns
     -------
@@ -52,11 +82,12 @@ def read_steps(value: Any) -> dict[str, Decimal]:
     found: dict[int, Decimal] = {}
     if isinstance(value, str):
         rows: list[tuple[Any, Any]] = []
-        for part in filter(None, (p.strip() for p in _PARTS.split(value))):
+        for part in _parts(value):
             read = _STEP.fullmatch(part)
-            if not read:
+            price = _amount(read[2], currency) if read else None
+            if not read or price is None:
                 raise ValueError(f"{part[:40]!r} is no price step: write 6.40, 25: 5.90, 100: 5.40")
-            rows.append((read[1] or "1", read[2]))
+            rows.append((read[1] or "1", price))
     elif isinstance(value, Mapping):
         rows = list(value.items())
     else:
@@ -82,13 +113,15 @@ def write_steps(steps: Mapping[str, Decimal]) -> str:
     return ", ".join(f"{number}: {price:f}" for number, price in steps.items())
 
 
-def read_sizes(value: Any) -> dict[str, Decimal]:
+def read_sizes(value: Any, *, currency: str = "") -> dict[str, Decimal]:
     """Read what some sizes cost more.
 
     Parameters
     ----------
     value : str or mapping
         "2XL 1.20, 3XL 2.40", or {"2XL": "1.20"}; "none" or nothing for no size.
+    currency : str
+        Whose sign may stand at a sum; any other is refused.
 
     Raises
     ------
@@ -101,11 +134,12 @@ def read_sizes(value: Any) -> dict[str, Decimal]:
     if isinstance(value, str):
         rows: list[tuple[Any, Any]] = []
         text = "" if value.strip().lower() == "none" else value
-        for part in filter(None, (p.strip() for p in _PARTS.split(text))):
+        for part in _parts(text):
             read = _SIZE.fullmatch(part)
-            if not read:
+            more = _amount(read[2], currency) if read else None
+            if not read or more is None:
                 raise ValueError(f"{part[:40]!r} is no size and sum: write 2XL 1.20, 3XL 2.40")
-            rows.append((read[1], read[2]))
+            rows.append((read[1], more))
     elif isinstance(value, Mapping):
         rows = list(value.items())
     else:

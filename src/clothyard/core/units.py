@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from decimal import ROUND_CEILING, ROUND_FLOOR, ROUND_HALF_UP, Decimal, InvalidOperation
 from functools import lru_cache
 from typing import Annotated, Any
@@ -11,6 +12,7 @@ from babel.core import get_global
 from babel.numbers import (
     get_currency_name,
     get_currency_precision,
+    get_currency_symbol,
     get_territory_currencies,
     list_currencies,
 )
@@ -50,6 +52,48 @@ def read_number(value: Any) -> Any:
     if not math.isfinite(number):
         raise ValueError("must be a finite number")
     return number
+
+
+_GROUPED = re.compile(r"\d{1,3}(?:[, ’']\d{3})+(?:\.\d+)?")
+_GROUPED_COMMA = re.compile(r"\d{1,3}(?:[. ’']\d{3})+,\d+")
+_COMMA = re.compile(r"\d+,\d+")
+_DIGITS = re.compile(r"\d+(?:\.\d+)?|\.\d+")
+
+
+def read_amount(text: str, *, currency: str = "") -> Decimal:
+    """Read an amount as people write it; a comma before three digits is a thousand.
+
+    Parameters
+    ----------
+    text : str
+        "6.40", "6,40", "1,234.50", "1.234,50", "£6.40".
+    currency : str
+        Whose sign or code may stand at it; any other is refused.
+
+    Raises
+    ------
+    ValueError
+        If it is no amount.
+
+    >>> read_amount("6,40 €", currency="EUR"), read_amount("1,200"), read_amount("0,125")
+    (Decimal('6.40'), Decimal('1200'), Decimal('0.125'))
+    """
+    bare = text.strip().replace("\u00a0", " ").replace("\u202f", " ")
+    for mark in (currency, get_currency_symbol(currency, locale="en_GB")) if currency else ():
+        bare = bare.removeprefix(mark).removesuffix(mark).strip()
+    if not bare.isascii() and "’" not in bare:
+        raise ValueError("must be a number")
+    if _DIGITS.fullmatch(bare):
+        pass
+    elif _GROUPED.fullmatch(bare) and not bare.startswith("0,"):
+        bare = re.sub(r"[, ’']", "", bare)
+    elif _GROUPED_COMMA.fullmatch(bare):
+        bare = re.sub(r"[. ’']", "", bare).replace(",", ".")
+    elif _COMMA.fullmatch(bare):
+        bare = bare.replace(",", ".")
+    else:
+        raise ValueError("must be a number")
+    return read_decimal(bare)
 
 
 def _plain(number: Decimal) -> str:

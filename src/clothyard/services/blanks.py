@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
+from decimal import Decimal
 from difflib import get_close_matches
 from typing import Any
 
@@ -11,9 +13,22 @@ from pydantic import BaseModel, Field
 from clothyard.core.errors import BadInput
 from clothyard.core.house import House, check_value, house_json
 from clothyard.core.price_steps import read_sizes, read_steps, write_sizes, write_steps
+from clothyard.core.units import read_amount
 from clothyard.files.price_list import ListRow, read_price_list, write_price_list
 from clothyard.services.standards import MOST_ROWS, id_of, keep_values, shop_house, usual_row
 from clothyard.store.shop import Shop
+
+_THOUSANDS = re.compile(r"\d{1,3}(?:\.\d{3})+")
+
+
+def _amount(text: str, what: str, currency: str = "") -> Decimal:
+    try:
+        return read_amount(text, currency=currency)
+    except ValueError:
+        there = f" in {currency}" if currency else ""
+        raise BadInput(
+            f"{text[:20]!r} is no {what}{there}.", remedy="Enter digits, such as 25 or 6.40."
+        ) from None
 
 
 class PriceList(BaseModel):
@@ -109,6 +124,7 @@ class _Reader:
         values: dict[str, Any] = {
             c: cells[c] for c in ("sizes", "colours", "supplier") if c in cells
         }
+        currency = self.house.price.currency
         if "goods" in cells:
             values["goods"] = _named(cells["goods"], self.house.goods, what="class of goods")
         if "pack" in cells:
@@ -117,11 +133,16 @@ class _Reader:
             if column in cells:
                 check_value(f"blanks.one.{column}", cells[column], where=column)
         if "dearer" in cells:
-            values["dearer"] = read_sizes(cells["dearer"])
+            values["dearer"] = read_sizes(cells["dearer"], currency=currency)
         if "prices" in cells:
-            values["prices"] = read_steps(cells["prices"])
+            values["prices"] = read_steps(cells["prices"], currency=currency)
         elif "each" in cells:
-            values["prices"] = read_steps(f"{cells.get('from', '1')}: {cells['each']}")
+            each = _amount(cells["each"], "price", currency)
+            first = cells.get("from", "1").removesuffix("+").strip()
+            if _THOUSANDS.fullmatch(first):
+                first = first.replace(".", "")  # pieces are whole: 1.200 is over a thousand
+            first = f"{_amount(first, 'number of pieces'):f}"
+            values["prices"] = read_steps({first: each})
         return values
 
     @staticmethod

@@ -65,8 +65,11 @@ _MAPS: dict[str, Any] = {
 """Units whose values are maps; kept and shown as the text that they are typed as."""
 
 
-def _plain(value: Any, unit: str) -> Any:
-    """Write a standard's value as it is kept and shown: numbers as decimal text."""
+def _plain(value: Any, unit: str, currency: str = "") -> Any:
+    """Write a standard's value as it is kept and shown: numbers as decimal text.
+
+    The currency's sign may stand at the prices of a list.
+    """
     if unit in {"text", "id", "choice", "yes/no", "colour", "currency"}:
         return value
     if unit == "quantities":
@@ -80,7 +83,7 @@ def _plain(value: Any, unit: str) -> Any:
     if unit in _MAPS:
         read, write = _MAPS[unit]
         try:
-            return write(read(value))
+            return write(read(value, currency=currency))
         except ValueError as error:
             raise BadInput(
                 f"{error}.", where="value", remedy="Nothing was changed.", code="not-a-price"
@@ -235,7 +238,7 @@ def change_standard(shop: Shop, key: str, value: Any) -> StandardView:
     """
     before = _changed(shop)
     standard = _known(key, before)
-    value = _plain(value, standard.unit)
+    value = _plain(value, standard.unit, shop_house(shop).price.currency)
     check_value(key, value, where=key)
     changed = before | {key: value}
     build_house(_patch(changed), where="standards")
