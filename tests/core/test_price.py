@@ -200,6 +200,8 @@ def test_a_price_under_its_cost_is_told_in_the_currencys_own_units():
 def test_a_currency_that_is_none_is_refused():
     with pytest.raises(BadInput, match="unknown currency 'POUNDS'"):
         build_house({"price": {"currency": "POUNDS"}})
+    with pytest.raises(BadInput, match="unknown currency"):
+        build_house({"price": {"currency": ["GBP"]}})
 
 
 @pytest.mark.parametrize(

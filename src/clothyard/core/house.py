@@ -615,7 +615,7 @@ def check_value(key: str, value: Any, *, where: str) -> None:
             ) from None
         return
     if meta.unit == "currency":
-        if value not in known_currencies():
+        if not isinstance(value, str) or value not in known_currencies():
             raise unknown_id(str(value), known_currencies(), where=where, what="currency")
         return
     if meta.unit in {"text", "id", "choice"}:

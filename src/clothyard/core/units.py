@@ -77,10 +77,14 @@ def read_amount(text: str, *, currency: str = "") -> Decimal:
 
     >>> read_amount("6,40 €", currency="EUR"), read_amount("1,200"), read_amount("0,125")
     (Decimal('6.40'), Decimal('1200'), Decimal('0.125'))
+    >>> read_amount("$5.05", currency="USD"), read_amount("US$5.05", currency="USD")
+    (Decimal('5.05'), Decimal('5.05'))
     """
     bare = text.strip().replace("\u00a0", " ").replace("\u202f", " ")
-    for mark in (currency, get_currency_symbol(currency, locale="en_GB")) if currency else ():
-        bare = bare.removeprefix(mark).removesuffix(mark).strip()
+    if currency:
+        symbol = get_currency_symbol(currency, locale="en_GB")
+        for mark in (currency, symbol, re.sub("[A-Z]", "", symbol)):  # "US$", also as "$"
+            bare = bare.removeprefix(mark).removesuffix(mark).strip()
     if not bare.isascii() and "’" not in bare:
         raise ValueError("must be a number")
     if _DIGITS.fullmatch(bare):

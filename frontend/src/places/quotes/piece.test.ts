@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { drawings, extent, spotOn, viewOf } from "../../look/drawings";
 import { both } from "../../look/drawings/shape";
 import { heldLength, lengthText, longText, shownLength } from "../../parts/units";
-import { whereText } from "./place";
+import { typedLength, whereText } from "./place";
 import {
   fit,
   lyingSize,
@@ -139,6 +139,18 @@ describe("lengths in the seller's units", () => {
       "120 yd",
     ]);
   });
+});
+
+describe("a length on its way", () => {
+  it.each([
+    ["90", 90],
+    ["-2.5", -2.5],
+    ["12.0", "12.0"],
+    ["9cm", "9cm"],
+    ["NaN", "NaN"],
+    ["Infinity", "Infinity"],
+    [" ", undefined],
+  ])("%s is held as %s", (typed, held) => expect(typedLength(typed)).toBe(held));
 });
 
 describe("where in a job", () => {

@@ -31,7 +31,8 @@ export function placeOf(placement: DraftPlacement): DraftPlace {
 export function typedLength(held: string): number | string | undefined {
   const clean = held.trim();
   if (clean === "") return undefined;
-  return String(Number(clean)) === clean ? Number(clean) : clean;
+  const number = Number(clean);
+  return Number.isFinite(number) && String(number) === clean ? number : clean;
 }
 
 /** The change to a placement that puts its design elsewhere; a place left blank is the usual one. */

@@ -45,7 +45,7 @@ def _from_opening(
 ) -> Near | None:
     """The placket or zip down the middle of the front, as far as it goes."""
     half, wide = goods.opening_mm / 2, size_mm[0] / 2
-    in_front = position.side_reference == "the centre front"
+    in_front = "centre front" in position.side_reference
     if not goods.opening_to_mm or not in_front or mark.from_reference_mm is None:
         return None
     if mark.from_reference_mm - size_mm[1] / 2 >= goods.opening_to_mm + least:
