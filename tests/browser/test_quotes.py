@@ -212,6 +212,38 @@ def test_back_up_and_go_back(page: Page):
     expect(page.get_by_role("link", name=number)).to_be_hidden()
 
 
+def test_a_page_left_as_its_save_arrives_is_no_conflict(page: Page, said: list[str]):
+    """What this browser could not yet mark as sent, though the server has it."""
+    worked(page)
+    page.get_by_label("Customer", exact=True).fill("Saltmarsh Wool Week")
+    saved(page)
+    number = int(page.url.rsplit("/", 1)[1])
+    page.goto("/quotes")
+    page.evaluate(
+        """number => new Promise((done, failed) => {
+          const open = indexedDB.open("keyval-store");
+          open.onerror = () => failed(open.error);
+          open.onsuccess = () => {
+            const store = open.result.transaction("keyval", "readwrite").objectStore("keyval");
+            const read = store.get(`draft.${number}`);
+            read.onsuccess = () => {
+              const kept = { ...read.result, unsent: true, revision: read.result.revision - 1 };
+              store.put(kept, `draft.${number}`).onsuccess = () => done();
+            };
+          };
+        })""",
+        number,
+    )
+    page.goto(f"/quotes/{number}")
+    expect(unit(page)).to_have_text("£15.20")
+    page.get_by_label("How many", exact=True).fill("25")
+    saved(page)
+    expect(page.get_by_role("button", name="Keep mine")).to_have_count(0)
+    page.reload()
+    expect(page.get_by_label("How many", exact=True)).to_have_value("25")
+    assert said == []
+
+
 def test_a_draft_says_that_standards_changed_since(page: Page):
     worked(page)
     saved(page)

@@ -4,7 +4,7 @@ import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, ProblemError } from "../../api/client";
 import { Loading } from "../../parts/Loading";
-import { draftOf } from "./draft";
+import { draftOf, sameDocument } from "./draft";
 import { keptOf, type Kept } from "./kept";
 import { QuoteBench } from "./QuoteBench";
 
@@ -43,6 +43,8 @@ export function QuotePage({ frame }: { frame: React.ReactNode }) {
   const theirs = draftOf(view);
   const { kept } = local;
   const same = kept && kept.revision === view.revision;
+  // a page that was left as its last save arrived holds as unsent what the server has
+  const unsent = !!kept?.unsent && !sameDocument(kept.state.draft, theirs);
   const mine = kept && (same || kept.unsent) ? kept.state : null;
   const editable = view.state === "draft";
   return (
@@ -51,7 +53,7 @@ export function QuotePage({ frame }: { frame: React.ReactNode }) {
       frame={frame}
       quote={view}
       start={editable && mine ? mine : { draft: theirs, past: [], future: [] }}
-      revision={editable && kept?.unsent ? kept.revision : view.revision}
+      revision={editable && unsent ? kept.revision : view.revision}
       saved={theirs}
       reopen={() => void quote.refetch()}
     />

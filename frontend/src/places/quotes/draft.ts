@@ -431,3 +431,7 @@ export function documentOf(draft: Draft): QuoteDocument {
   const job = JSON.parse(JSON.stringify(jobOf(draft))) as QuoteDocument["job"];
   return { customer, email, due_on, valid_until, notes, job };
 }
+
+/** Whether two drafts are saved as the same. */
+export const sameDocument = (a: Draft, b: Draft) =>
+  JSON.stringify(documentOf(a)) === JSON.stringify(documentOf(b));

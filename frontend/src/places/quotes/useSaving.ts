@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, isOffline, ProblemError, type QuoteView } from "../../api/client";
-import { documentOf, draftOf, type Draft } from "./draft";
+import { documentOf, draftOf, sameDocument, type Draft } from "./draft";
 import { keep, tabs, type Saved } from "./kept";
 import type { DraftTools } from "./useDraft";
 
@@ -17,9 +17,6 @@ interface Start {
   editable: boolean;
 }
 
-const same = (a: Draft, b: Draft) =>
-  JSON.stringify(documentOf(a)) === JSON.stringify(documentOf(b));
-
 /** Saves the draft as it changes, one write at a time; notices when another tab was quicker. */
 export function useSaving(start: Start, tools: DraftTools) {
   const { id, editable } = start;
@@ -32,7 +29,7 @@ export function useSaving(start: Start, tools: DraftTools) {
   const running = useRef<Promise<void> | null>(null);
   const [again, setAgain] = useState(0);
   const { draft } = tools;
-  const dirty = editable && !same(draft, server.draft);
+  const dirty = editable && !sameDocument(draft, server.draft);
 
   const write = useCallback(
     async (what: Draft, over?: number) => {
@@ -115,7 +112,7 @@ export function useSaving(start: Start, tools: DraftTools) {
   /** Save at once what is not yet saved; resolves to the revision then. */
   const flush = async (): Promise<number> => {
     if (running.current) await running.current;
-    if (!same(draft, latest.current.draft)) await save(draft);
+    if (!sameDocument(draft, latest.current.draft)) await save(draft);
     return latest.current.revision;
   };
   const now: SavingState =
