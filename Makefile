@@ -49,22 +49,24 @@ test-browser: .venv/.dev frontend/dist/.ok chromium ## the real interface in hea
 	@$(PY) -m pytest $(SPREAD) tests/browser
 
 check: .venv/.dev frontend/node_modules/.ok ## format, lint, types, import rules, generated client
+	@mkdir -p build
 	@$(PY) -m ruff format --check -q src tests
 	@$(PY) -m ruff check -q src tests
 	@$(PY) -m mypy --no-error-summary
-	@.venv/bin/lint-imports --no-cache >/tmp/clothyard-imports.log || { cat /tmp/clothyard-imports.log; exit 1; }
+	@.venv/bin/lint-imports --no-cache >build/imports.log || { cat build/imports.log; exit 1; }
 	@cd frontend && npx tsc && npm run -s lint
-	@$(PY) tests/tools/openapi.py > /tmp/clothyard-openapi.json
-	@cd frontend && npx openapi-typescript /tmp/clothyard-openapi.json -o /tmp/clothyard-schema.d.ts >/dev/null 2>&1
-	@cmp -s /tmp/clothyard-schema.d.ts frontend/src/api/schema.d.ts || { echo "the generated client is stale: make types"; exit 1; }
+	@$(PY) tests/tools/openapi.py > build/openapi.json
+	@cd frontend && npx openapi-typescript ../build/openapi.json -o ../build/schema.d.ts >/dev/null 2>&1
+	@cmp -s build/schema.d.ts frontend/src/api/schema.d.ts || { echo "the generated client is stale: make types"; exit 1; }
 
 format: .venv/.dev frontend/node_modules/.ok ## put everything in shape
 	@$(PY) -m ruff check -q --fix src tests; $(PY) -m ruff format -q src tests
 	@cd frontend && npx prettier --write --log-level warn src
 
 types: .venv/.dev frontend/node_modules/.ok ## renew the generated client types
-	@$(PY) tests/tools/openapi.py > /tmp/clothyard-openapi.json
-	@cd frontend && npx openapi-typescript /tmp/clothyard-openapi.json -o src/api/schema.d.ts >/dev/null
+	@mkdir -p build
+	@$(PY) tests/tools/openapi.py > build/openapi.json
+	@cd frontend && npx openapi-typescript ../build/openapi.json -o src/api/schema.d.ts >/dev/null
 
 bench: .venv/.dev ## every time an issue names; ratios in one run
 	@PYTHONPATH=. $(PY) tests/tools/bench.py

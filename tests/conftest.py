@@ -15,10 +15,11 @@ from starlette.testclient import TestClient
 
 from clothyard import cli
 from clothyard.api.app import create_app
-from clothyard.core.estimate import estimate
-from clothyard.core.house import House, default_house
-from clothyard.core.job import job_from
-from clothyard.core.result import Estimate
+from clothyard.core.estimate.document import Estimate
+from clothyard.core.estimate.make import estimate
+from clothyard.core.house.check import default_house
+from clothyard.core.house.document import House
+from clothyard.core.job.check import job_from
 from clothyard.demo.stitching import crest, stitch_file
 from clothyard.store.shop import Shop
 

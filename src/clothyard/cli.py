@@ -13,9 +13,9 @@ from platformdirs import user_data_path
 from typer.exceptions import TyperException
 
 from clothyard.core.errors import BadInput, ClothyardError, NotFound
-from clothyard.core.house import default_house, house_json
+from clothyard.core.estimate.document import Estimate, estimate_bytes
+from clothyard.core.house.check import default_house, house_json
 from clothyard.core.measures import Units, size_text, thread_text
-from clothyard.core.result import Estimate, estimate_bytes
 from clothyard.core.standards import all_standards
 from clothyard.services.backups import make_backup, restore_from, write_backup
 from clothyard.services.designs import (

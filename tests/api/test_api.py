@@ -5,7 +5,7 @@ import json
 import pytest
 
 from clothyard.api.safety import MAX_BODY_BYTES
-from clothyard.core.house import default_house
+from clothyard.core.house.check import default_house
 from clothyard.core.standards import all_standards
 from tests.conftest import polos
 
@@ -23,6 +23,7 @@ def test_an_estimate_has_every_key(client):
         "machines",
         "total",
         "run",
+        "read",
     ]
     [line] = found["lines"]
     assert set(line) >= {

@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import Page, Route, expect
 
-from clothyard.core.house import default_house
+from clothyard.core.house.check import default_house
 from clothyard.demo.stitching import fill, stitch_file
 from tests.browser.conftest import axe
 from tests.browser.test_bench import WORKED, ask, count, drop, saved, start, unit

@@ -7,8 +7,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from clothyard.core.errors import BadInput
-from clothyard.core.house import default_house
-from clothyard.core.result import Estimate, estimate_bytes
+from clothyard.core.estimate.document import Estimate, estimate_bytes
+from clothyard.core.house.check import default_house
 from tests.conftest import price
 
 HOUSE = default_house()

@@ -9,11 +9,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from clothyard.core.errors import BadInput
-from clothyard.core.estimate import estimate
-from clothyard.core.house import build_house, default_house, house_json, kept_house
-from clothyard.core.job import job_from
+from clothyard.core.estimate.make import estimate
+from clothyard.core.house.check import build_house, default_house, house_json, kept_house
+from clothyard.core.house.price_steps import read_sizes, read_steps, write_sizes, write_steps
+from clothyard.core.job.check import job_from
 from clothyard.core.price.goods import goods_bought, plan_supplies
-from clothyard.core.price_steps import read_sizes, read_steps, write_sizes, write_steps
 from clothyard.core.units import read_amount
 
 D = Decimal
@@ -365,7 +365,7 @@ def test_a_blank_that_is_not_there_is_named_with_the_nearest():
 
 
 def test_costs_of_blanks_are_hidden_with_the_rest():
-    from clothyard.core.customer import house_without_costs, without_costs
+    from clothyard.core.estimate.customer import house_without_costs, without_costs
 
     hidden = house_json(house_without_costs(shelf()))
     assert hidden["blanks"]["polo"]["prices"] == {"1": "0"}

@@ -15,8 +15,9 @@ from clothyard.core.cloth.cutting import (
 )
 from clothyard.core.cloth.hoops import accepts, fit_in
 from clothyard.core.cloth.layout import try_hoops
-from clothyard.core.house import Roll, Sheet, default_house
-from clothyard.core.job import Placement
+from clothyard.core.house.check import default_house
+from clothyard.core.house.document import Roll, Sheet
+from clothyard.core.job.document import Placement
 
 HOUSE = default_house()
 

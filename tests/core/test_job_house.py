@@ -6,15 +6,10 @@ from decimal import Decimal
 import pytest
 
 from clothyard.core.errors import BadInput, ClothyardError, NotFound, SeveralBadInputs
-from clothyard.core.estimate import estimate
-from clothyard.core.house import (
-    House,
-    build_house,
-    default_house,
-    house_json,
-    merge_patch,
-)
-from clothyard.core.job import job_from, read_job
+from clothyard.core.estimate.make import estimate
+from clothyard.core.house.check import build_house, default_house, house_json, merge_patch
+from clothyard.core.house.document import House
+from clothyard.core.job.check import job_from, read_job
 from clothyard.core.standards import all_standards
 from tests.conftest import polos, price
 
@@ -22,8 +17,9 @@ BAD_JOBS = [
     ({"line__quantity": 0}, "lines[0].quantity", "at least 1"),
     ({"line__quantity": -3}, "lines[0].quantity", "at least 1"),
     ({"line__quantity": 2.5}, "lines[0].quantity", "whole number"),
-    ({"line__quantity": "24"}, "lines[0].quantity", "whole number"),
-    ({"line__quantity": True}, "lines[0].quantity", "whole number"),
+    ({"line__quantity": "2 dozen"}, "lines[0].quantity", "not '2 dozen'"),
+    ({"line__quantity": "2,5"}, "lines[0].quantity", "whole number"),
+    ({"line__quantity": True}, "lines[0].quantity", "must be a number"),
     ({"line__quantity": 10**9}, "lines[0].quantity", "at most 100000"),
     ({"line__quantity": None}, "lines[0].quantity", "is needed"),
     ({"goods__unit_cost": "-1"}, "lines[0].goods.unit_cost", "at least 0"),
@@ -68,7 +64,7 @@ BAD_JOBS = [
     ({"design__stitches": None}, "lines[0].placements[0].design", "needs just one of"),
     ({"design__sha256": "0" * 64}, "lines[0].placements[0].design", "sha256 and stitches"),
     ({"design__stitches": 600_000}, "lines[0].placements[0].design.stitches", "at most 500000"),
-    ({"design__width_mm": "85"}, "lines[0].placements[0].design.width_mm", "must be a number"),
+    ({"design__width_mm": "-"}, "lines[0].placements[0].design.width_mm", "must be a number"),
     ({"design__width_mm": "9 hands"}, "lines[0].placements[0].design.width_mm", "no length. Write"),
     ({"design__width_mm": "4 m"}, "lines[0].placements[0].design.width_mm", "at most 3000"),
     ({"design__stitches": 2}, "lines[0].placements[0].design.colours", "more colours"),

@@ -8,9 +8,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from clothyard.core.house import default_house
-from clothyard.core.job import job_from
-from clothyard.core.result import Estimate
+from clothyard.core.estimate.document import Estimate
+from clothyard.core.house.check import default_house
+from clothyard.core.job.check import job_from
 from clothyard.core.stitches.letters import length_of, letter
 from tests.conftest import polos as worked
 from tests.conftest import price
@@ -835,7 +835,7 @@ def test_every_layout_prices_at_every_tier():
 
 
 def test_jobs_of_all_shapes_round_trip():
-    from clothyard.core.job import job_json
+    from clothyard.core.job.check import job_json
 
     job = job_from(order(*LINES))
     assert job_from(job_json(job)) == job

@@ -7,14 +7,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from clothyard.core.errors import BadInput
-from clothyard.core.estimate import estimate
-from clothyard.core.house import build_house, default_house
-from clothyard.core.job import Job, job_from, job_json
-from clothyard.core.pack import split_money
+from clothyard.core.estimate.document import Estimate, estimate_bytes
+from clothyard.core.estimate.make import estimate
+from clothyard.core.estimate.pack_materials import split_money
+from clothyard.core.house.check import build_house, default_house
+from clothyard.core.job.check import job_from, job_json
+from clothyard.core.job.document import Job
 from clothyard.core.price.spares import expected_remakes, spares_needed
 from clothyard.core.price.tiers import PriceLadder
 from clothyard.core.price.ways import margin_of_mark_up, margin_price, stitch_rate_at
-from clothyard.core.result import Estimate, estimate_bytes
 from clothyard.core.units import exact, round_up_to_step
 from tests.conftest import polos, price
 from tests.core.test_advice import apply_patch

@@ -8,10 +8,10 @@ from pathlib import Path
 
 import pytest
 
-from clothyard.core.estimate import estimate
-from clothyard.core.house import default_house
-from clothyard.core.job import read_job
-from clothyard.core.result import Estimate, estimate_bytes
+from clothyard.core.estimate.document import Estimate, estimate_bytes
+from clothyard.core.estimate.make import estimate
+from clothyard.core.house.check import default_house
+from clothyard.core.job.check import read_job
 
 RELEASES = sorted((Path(__file__).parents[1] / "fixtures").glob("release-*"))
 

@@ -8,12 +8,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from clothyard.core.errors import BadInput
-from clothyard.core.house import default_house
+from clothyard.core.house.check import default_house
+from clothyard.core.price.digitising import digitising_even
 from clothyard.core.price.goods import goods_bought, plan_supplies
 from clothyard.core.price.rates import MachineYear, Year, yearly_rates
-from clothyard.core.price.ways import digitising_even
-from clothyard.core.run import PassRun, pass_seconds
 from clothyard.core.time.needles import plan_needles
+from clothyard.core.work.run import PassRun, pass_seconds
 from tests.conftest import polos, price
 from tests.core.test_advice import apply_patch
 from tests.core.test_orders import FLEECES, LINES, SCARF, money, order, practised
@@ -50,7 +50,7 @@ def line_of(job, **options):
     ],
 )
 def test_goods_by_breaks_and_packs(goods, quantity, bought, total):
-    from clothyard.core.job import job_from
+    from clothyard.core.job.check import job_from
 
     job = polos(line__quantity=quantity)
     job["lines"][0]["goods"] |= goods
@@ -409,8 +409,8 @@ def test_pins_and_a_wash_test():
 
 
 def test_a_design_built_smaller():
-    from clothyard.core.estimate import estimate
-    from clothyard.core.job import job_from
+    from clothyard.core.estimate.make import estimate
+    from clothyard.core.job.check import job_from
     from tests.core.test_thread import facts_of
 
     facts = facts_of([(i % 2 * 3.0, i * 0.4) for i in range(200)])

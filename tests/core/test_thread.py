@@ -8,14 +8,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from clothyard.core.errors import BadInput
-from clothyard.core.house import default_house
+from clothyard.core.house.check import default_house
+from clothyard.core.job.document import MAX_STITCHES
 from clothyard.core.stitches.count import count_facts
 from clothyard.core.stitches.facts import DesignFacts, analyse, recoloured
-from clothyard.core.stitches.plan import (
+from clothyard.core.stitches.stitch_plan import (
     CHANGE,
     FLOW,
     JUMP,
-    MAX_STITCHES,
     STOP,
     TRIM,
     StitchPlan,

@@ -4,11 +4,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from clothyard.core.house import default_house
+from clothyard.core.house.check import default_house
 from clothyard.core.stitches.count import count_facts
-from clothyard.core.time.events import hand_changes
 from clothyard.core.time.practice import mean_practice, practice_share
 from clothyard.core.time.speed import needle_seconds, speeds_spm
+from clothyard.core.work.events import hand_changes
 from tests.conftest import polos, price
 
 HOUSE = default_house()

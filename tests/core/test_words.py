@@ -8,12 +8,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from clothyard.core.errors import BadInput
-from clothyard.core.house import default_house
+from clothyard.core.house.check import default_house
 from clothyard.core.measures import length_text, read_length_mm
 from clothyard.core.stitches.derived import base_area_mm2, mean_design
 from clothyard.core.stitches.facts import analyse
 from clothyard.core.stitches.letters import has_letter, lacking, letter
-from clothyard.core.stitches.plan import JUMP, TRIM
+from clothyard.core.stitches.stitch_plan import JUMP, TRIM
 from clothyard.core.stitches.words import satin, stroke_width_mm, words_facts, words_plan
 from clothyard.core.thread.putups import cheapest_put_ups
 from clothyard.files.guarded import read_design

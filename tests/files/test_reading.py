@@ -7,7 +7,7 @@ import pystitch
 import pytest
 
 from clothyard.core.errors import BadInput
-from clothyard.core.stitches.plan import MAX_STITCHES
+from clothyard.core.job.document import MAX_STITCHES
 from clothyard.demo.stitching import crest, stitch_file
 from clothyard.files import guarded
 from clothyard.files.guarded import GuardedReader, read_design

@@ -379,7 +379,7 @@ def test_the_costing_sheet_has_every_cost_and_the_working(shop):
     text = pdf_text(paper(shop, "costing"))
     for amount in view.estimate.lines[0].cost.model_dump().values():
         assert f"£{amount}" in text
-    assert "(hand + attending) ÷ 3600 × rate" in text
+    assert "(hand + attending) × rate of an hour" in text
     assert "cut-away stays for life" in text.replace("\n", " ")
 
 

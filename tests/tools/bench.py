@@ -25,9 +25,9 @@ from playwright.sync_api import sync_playwright
 from sqlalchemy import insert
 
 from clothyard.api.app import FRONTEND, create_app
-from clothyard.core.estimate import estimate
-from clothyard.core.house import default_house
-from clothyard.core.job import job_from
+from clothyard.core.estimate.make import estimate
+from clothyard.core.house.check import default_house
+from clothyard.core.job.check import job_from
 from clothyard.core.stitches.facts import DesignFacts, analyse
 from clothyard.demo.build import demo_shop
 from clothyard.demo.stitching import stitch_file

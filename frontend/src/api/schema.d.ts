@@ -733,7 +733,10 @@ export interface components {
         };
         /**
          * Advice
-         * @description A piece of advice: what is wrong, where, how to mend it.
+         * @description A piece of advice.
+         *
+         *     `where` is its part of the line ("placements[0]", "price", "goods"), `of` the id of the
+         *     placement or line it is about; `apply` a JSON Patch on the job that mends it, None for none.
          */
         Advice: {
             /** Code */
@@ -758,6 +761,11 @@ export interface components {
              * @default
              */
             overruled: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
         };
         /**
          * Answer
@@ -784,6 +792,13 @@ export interface components {
              * @enum {string}
              */
             removal: "tear" | "trim" | "rinse";
+            /**
+             * Frame
+             * @enum {string}
+             */
+            frame: "any" | "cap";
+            /** Sticky */
+            sticky: boolean;
             /** Stays */
             stays: boolean;
             /** Dense One */
@@ -1350,12 +1365,22 @@ export interface components {
             machines: components["schemas"]["MachineTried"][];
             total: components["schemas"]["Total"];
             run: components["schemas"]["Run"];
+            /**
+             * Read
+             * @default []
+             */
+            read: components["schemas"]["ReadAs"][];
         };
         /**
          * EstimateLine
          * @description A line of the estimate.
          */
         EstimateLine: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /** Quantity */
             quantity: number;
             per_piece: components["schemas"]["PerPiece"];
@@ -1553,6 +1578,14 @@ export interface components {
             opening_mm: number;
             /** Opening To Mm */
             opening_to_mm: number;
+            /** Crown Mm */
+            crown_mm: number;
+            /** Special */
+            special: boolean;
+            /** Family */
+            family: string;
+            /** Drawing */
+            drawing: string;
             /** Why */
             why: string;
         };
@@ -1760,6 +1793,7 @@ export interface components {
             schools: {
                 [key: string]: components["schemas"]["School"];
             };
+            proposals: components["schemas"]["Proposals"];
             thread_use: components["schemas"]["ThreadUse"];
             knock_down: components["schemas"]["KnockDown"];
             words: components["schemas"]["Words"];
@@ -1771,7 +1805,7 @@ export interface components {
             practice: components["schemas"]["Practice"];
             sample: components["schemas"]["SampleRule"];
             spoilage: components["schemas"]["Spoilage"];
-            rates: components["schemas"]["clothyard__core__house__Rates"];
+            rates: components["schemas"]["clothyard__core__house__document__Rates"];
             consumables: components["schemas"]["Consumables"];
             digitising: components["schemas"]["Digitising"];
             price: components["schemas"]["Price"];
@@ -1846,7 +1880,7 @@ export interface components {
             /** Quantity */
             quantity: number;
             /** Lines */
-            lines: number[];
+            lines: string[];
             /** Money */
             unit: string;
             /** Money */
@@ -2165,6 +2199,8 @@ export interface components {
         Needle: {
             /** Label */
             label: string;
+            /** Fine */
+            fine: boolean;
             /** Why */
             why: string;
         };
@@ -2369,7 +2405,7 @@ export interface components {
             /** Stops */
             stops: number;
             /** Blocks */
-            blocks: components["schemas"]["clothyard__core__result__DesignBlock"][];
+            blocks: components["schemas"]["clothyard__core__estimate__document__DesignBlock"][];
         };
         /**
          * Position
@@ -2534,6 +2570,20 @@ export interface components {
             kept: string;
             /** Errors */
             errors: components["schemas"]["FieldProblem"][];
+        };
+        /**
+         * Proposals
+         * @description What is proposed first, and what mends what would not do.
+         */
+        Proposals: {
+            /** Thread */
+            thread: string;
+            /** Firm Backing */
+            firm_backing: string;
+            /** Rinsed Backing */
+            rinsed_backing: string;
+            /** Pile Topping */
+            pile_topping: string;
         };
         /**
          * PutUp
@@ -2730,6 +2780,23 @@ export interface components {
             files_changed: components["schemas"]["FileChanged"][];
             /** Said */
             said: components["schemas"]["SaidView"][];
+        };
+        /**
+         * ReadAs
+         * @description A number or length as it was typed, and how it was read; lengths in mm, shares of one.
+         */
+        ReadAs: {
+            /** Where */
+            where: string;
+            /** Typed */
+            typed: string;
+            /** Value */
+            value: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "";
         };
         /**
          * Roll
@@ -3084,6 +3151,8 @@ export interface components {
             per: string;
             /** Practised */
             practised: boolean;
+            /** Before */
+            before: boolean;
         };
         /**
          * Tax
@@ -3126,6 +3195,8 @@ export interface components {
             cap_spm: number;
             /** Factor */
             price_factor: string;
+            /** Careful Spm */
+            careful_spm: number;
             /** Needle */
             needle: string;
         };
@@ -3188,6 +3259,8 @@ export interface components {
             label: string;
             /** Thickness Mm */
             thickness_mm: number;
+            /** Soluble */
+            soluble: boolean;
         };
         /**
          * Total
@@ -3262,6 +3335,11 @@ export interface components {
          * @description A placement on the piece and in the hoop: numbers, words and geometry. [mm, degrees]
          */
         WherePlaced: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /** Position */
             position: string;
             /** Label */
@@ -3317,7 +3395,7 @@ export interface components {
         };
         /**
          * Working
-         * @description How a figure was worked out.
+         * @description How a figure was worked out; `text` is its value as people say it.
          */
         Working: {
             /** Id */
@@ -3332,10 +3410,18 @@ export interface components {
             value: string;
             /** Unit */
             unit: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
         };
         /**
          * WorkingInput
          * @description A figure that went into another.
+         *
+         *     `value` is exact, to work it out again; `text` as people say it ("£28.83", "1 h 9 min"). What
+         *     was worked out itself names its working in `of`; a standard its key in `standard`.
          */
         WorkingInput: {
             /** Name */
@@ -3346,6 +3432,21 @@ export interface components {
             unit: string;
             /** Source */
             source: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Standard
+             * @default
+             */
+            standard: string;
         };
         /**
          * Year
@@ -3402,10 +3503,26 @@ export interface components {
             };
         };
         /**
+         * DesignBlock
+         * @description A colour block of a placement's design: thread of one piece, as estimated.
+         */
+        clothyard__core__estimate__document__DesignBlock: {
+            /** Colour */
+            colour: string | null;
+            /** Colour Name */
+            colour_name: string;
+            /** Stitches */
+            stitches: number;
+            /** Needle M */
+            needle_m: number;
+            /** Bobbin M */
+            bobbin_m: number;
+        };
+        /**
          * Rates
          * @description Hourly rates.
          */
-        clothyard__core__house__Rates: {
+        clothyard__core__house__document__Rates: {
             /** Money */
             labour_per_h: string;
             /** Money */
@@ -3428,22 +3545,6 @@ export interface components {
             };
             /** Working */
             working: components["schemas"]["Working"][];
-        };
-        /**
-         * DesignBlock
-         * @description A colour block of a placement's design: thread of one piece, as estimated.
-         */
-        clothyard__core__result__DesignBlock: {
-            /** Colour */
-            colour: string | null;
-            /** Colour Name */
-            colour_name: string;
-            /** Stitches */
-            stitches: number;
-            /** Needle M */
-            needle_m: number;
-            /** Bobbin M */
-            bobbin_m: number;
         };
         /**
          * DesignBlock
@@ -3505,6 +3606,11 @@ export interface components {
          */
         Cell: {
             /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
              * Size
              * @default
              */
@@ -3514,8 +3620,8 @@ export interface components {
              * @default
              */
             colour: string;
-            /** Quantity */
-            quantity: number;
+            /** Count */
+            quantity: number | string;
             /**
              * Unit Cost
              * @default null
@@ -3541,7 +3647,7 @@ export interface components {
              * Stitches
              * @default null
              */
-            stitches: number | null;
+            stitches: (number | string) | null;
             /**
              * Text
              * @default null
@@ -3556,7 +3662,7 @@ export interface components {
              * Colours
              * @default null
              */
-            colours: number | null;
+            colours: (number | string) | null;
             /**
              * Width Mm
              * @default null
@@ -3571,12 +3677,12 @@ export interface components {
              * Trims
              * @default null
              */
-            trims: number | null;
+            trims: (number | string) | null;
             /**
-             * Scale
+             * Number
              * @default 1
              */
-            scale: number;
+            scale: number | string;
             /**
              * Letter Height Mm
              * @default null
@@ -3624,7 +3730,7 @@ export interface components {
              * Pack
              * @default null
              */
-            pack: number | null;
+            pack: (number | string) | null;
             /**
              * Delivery
              * @default null
@@ -3658,7 +3764,7 @@ export interface components {
              * Count
              * @default 1
              */
-            count: number;
+            count: number | string;
             /**
              * Length Mm
              * @default null
@@ -3672,19 +3778,24 @@ export interface components {
         Kit: {
             /** Name */
             name: string;
-            /** Quantity */
-            quantity: number;
+            /** Count */
+            quantity: number | string;
             /** Lines */
-            lines: number[];
+            lines: string[];
         };
         /**
          * Line
          * @description Pieces that are alike.
          */
         Line: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             goods: components["schemas"]["Goods"];
-            /** Quantity */
-            quantity: number;
+            /** Count */
+            quantity: number | string;
             /**
              * Cells
              * @default []
@@ -3746,7 +3857,7 @@ export interface components {
              * Layers
              * @default null
              */
-            layers: number | null;
+            layers: (number | string) | null;
             /**
              * Topping
              * @default null
@@ -3801,6 +3912,9 @@ export interface components {
         /**
          * Overruled
          * @description Advice that is gone against, and why.
+         *
+         *     `line` is the line's id; `where` the id of the placement the advice is about, or the part of
+         *     the line it names ("price", "goods"), "" for any.
          */
         Overruled: {
             /** Code */
@@ -3812,9 +3926,9 @@ export interface components {
             where: string;
             /**
              * Line
-             * @default 0
+             * @default
              */
-            line: number;
+            line: string;
             /** Reason */
             reason: string;
         };
@@ -3844,10 +3958,10 @@ export interface components {
              */
             turn: 0 | 90 | 180 | 270;
             /**
-             * Tilt Deg
+             * Number
              * @default 0
              */
-            tilt_deg: number;
+            tilt_deg: number | string;
             /**
              * Mirror
              * @default false
@@ -3859,6 +3973,11 @@ export interface components {
          * @description A design in its place on the piece.
          */
         Placement: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /**
              * Position
              * @default null
@@ -3916,8 +4035,8 @@ export interface components {
          * @description What a blank costs from a quantity on.
          */
         PriceBreak: {
-            /** Quantity */
-            quantity: number;
+            /** Count */
+            quantity: number | string;
             /** Money */
             unit_cost: string;
         };
@@ -3927,10 +4046,10 @@ export interface components {
          */
         Sample: {
             /**
-             * Pieces
+             * Count
              * @default 1
              */
-            pieces: number;
+            pieces: number | string;
             /**
              * Wash
              * @default false
@@ -3959,12 +4078,12 @@ export interface components {
              * Columns
              * @default null
              */
-            columns: number | null;
+            columns: (number | string) | null;
             /**
              * Rows
              * @default null
              */
-            rows: number | null;
+            rows: (number | string) | null;
             /**
              * Length
              * @default 5
@@ -3987,12 +4106,12 @@ export interface components {
              * After Block
              * @default null
              */
-            after_block: number | null;
+            after_block: (number | string) | null;
             /**
              * At Stop
              * @default null
              */
-            at_stop: number | null;
+            at_stop: (number | string) | null;
             /**
              * Sheet
              * @default null
@@ -4022,7 +4141,7 @@ export interface components {
              * Count
              * @default 1
              */
-            count: number;
+            count: number | string;
             /**
              * Per
              * @default null
@@ -4038,12 +4157,12 @@ export interface components {
              * Columns
              * @default null
              */
-            columns: number | null;
+            columns: (number | string) | null;
             /**
              * Rows
              * @default null
              */
-            rows: number | null;
+            rows: (number | string) | null;
             /**
              * Length
              * @default 10
@@ -4082,7 +4201,7 @@ export interface components {
              * Tiers
              * @default null
              */
-            tiers: number[] | null;
+            tiers: (number | string)[] | null;
             /**
              * Tier Mode
              * @default null
@@ -4097,7 +4216,7 @@ export interface components {
              * Rush Days
              * @default null
              */
-            rush_days: number | null;
+            rush_days: (number | string) | null;
             /**
              * Money
              * @default 0.00

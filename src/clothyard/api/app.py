@@ -15,7 +15,7 @@ from starlette.middleware.gzip import GZipMiddleware
 from clothyard import __version__
 from clothyard.api import customers, problems, quotes, routes
 from clothyard.api.safety import Safety
-from clothyard.core.job import Job
+from clothyard.core.job.document import Job
 from clothyard.files.guarded import shared_reader
 from clothyard.services.estimates import calm_collector
 from clothyard.store.shop import Shop

@@ -11,9 +11,9 @@ from pydantic import BaseModel
 
 from clothyard.api.problems import RESPONSES
 from clothyard.api.routes import Costs, ShopDep
-from clothyard.core.customer import without_costs
 from clothyard.core.errors import BadInput, RevisionNeeded
-from clothyard.core.result import Estimate
+from clothyard.core.estimate.customer import without_costs
+from clothyard.core.estimate.document import Estimate
 from clothyard.services import backups, outbox, quotes
 from clothyard.store.quotes import find_document
 

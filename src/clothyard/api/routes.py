@@ -10,12 +10,12 @@ from starlette.concurrency import run_in_threadpool
 
 from clothyard import __version__
 from clothyard.api.problems import RESPONSES
-from clothyard.core.customer import house_without_costs, without_costs
-from clothyard.core.house import House
-from clothyard.core.job import read_job
+from clothyard.core.estimate.customer import house_without_costs, without_costs
+from clothyard.core.estimate.document import Estimate, estimate_bytes
+from clothyard.core.house.document import House
+from clothyard.core.job.check import read_job
 from clothyard.core.price import rates
 from clothyard.core.price.rates import Rates, Year
-from clothyard.core.result import Estimate, estimate_bytes
 from clothyard.files.kinds import MAX_FILE_BYTES, readable_kinds
 from clothyard.services import blanks, designs, estimates, standards, words
 from clothyard.store.shop import Shop

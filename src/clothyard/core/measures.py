@@ -81,17 +81,15 @@ def read_length_mm(text: str, *, units: Units = "metric") -> float:
 
 
 def read_mm(value: object) -> float:
-    """Take a length of a document: a number of millimetres, or text with its unit.
+    """Take a length of a document: a number of millimetres, also as text, or text with its unit.
 
     Raises
     ------
     ValueError
         In words, for the document's reader to place.
     """
-    if not isinstance(value, str):
-        return read_number(value)  # type: ignore[no-any-return]
-    if not any(mark.isalpha() or mark in _UNIT_MARKS for mark in value):
-        raise ValueError("must be a number, or text with its unit: 90, 9cm or 3 1/2 in")
+    if not isinstance(value, str) or not any(c.isalpha() or c in _UNIT_MARKS for c in value):
+        return read_number(value)
     minus = value.strip()[:1] in {"-", "−"}
     try:
         return -read_length_mm(value.strip()[1:]) if minus else read_length_mm(value)

@@ -21,6 +21,7 @@ from pydantic import BeforeValidator, Field, PlainSerializer, WithJsonSchema
 LENGTH_EPSILON = 1e-6
 """Added before every floor of a ratio of lengths (calculations)."""
 
+NOT_A_NUMBER = "must be a number"
 SHARE_PLACES = Decimal("0.0001")
 MAX_MONEY = Decimal(10_000_000)
 _DECIMAL_TEXT = r"^-?\d{1,12}(\.\d{1,12})?$"
@@ -29,14 +30,14 @@ _DECIMAL_TEXT = r"^-?\d{1,12}(\.\d{1,12})?$"
 def read_decimal(value: Any) -> Decimal:
     """Read a decimal number given as text or as a JSON number; refuse anything else."""
     if isinstance(value, bool) or not isinstance(value, int | float | str | Decimal):
-        raise ValueError("must be a number")
+        raise ValueError(NOT_A_NUMBER)
     text = str(value).strip()
     if len(text) > 40:
         raise ValueError("has too many digits")
     try:
         number = Decimal(text)
     except InvalidOperation:
-        raise ValueError("must be a number") from None
+        raise ValueError(NOT_A_NUMBER) from None
     if not number.is_finite():
         raise ValueError("must be a finite number")
     if abs(number) > 10**12:
@@ -44,60 +45,121 @@ def read_decimal(value: Any) -> Decimal:
     return number
 
 
-def read_number(value: Any) -> Any:
-    """Take a JSON number as a float; refuse text and yes/no."""
-    if isinstance(value, bool) or not isinstance(value, int | float | Decimal):
-        raise ValueError("must be a number")
-    number = float(value)
-    if not math.isfinite(number):
-        raise ValueError("must be a finite number")
-    return number
+def read_number(value: Any) -> float:
+    """Read a number of a document as a float: a JSON number, or text as people write it."""
+    return float(read_typed(value))
 
 
 _GROUPED = re.compile(r"\d{1,3}(?:[, ’']\d{3})+(?:\.\d+)?")
 _GROUPED_COMMA = re.compile(r"\d{1,3}(?:[. ’']\d{3})+,\d+")
 _COMMA = re.compile(r"\d+,\d+")
 _DIGITS = re.compile(r"\d+(?:\.\d+)?|\.\d+")
+_SPACES = str.maketrans("\u00a0\u202f", "  ")
+
+
+def _bare_digits(text: str) -> str:
+    """Write digits as people group them with a point alone; a comma before three is a thousand."""
+    if _DIGITS.fullmatch(text):
+        return text
+    if _GROUPED.fullmatch(text) and not text.startswith("0,"):
+        return re.sub(r"[, ’']", "", text)
+    if _GROUPED_COMMA.fullmatch(text):
+        return re.sub(r"[. ’']", "", text).replace(",", ".")
+    if _COMMA.fullmatch(text):
+        return text.replace(",", ".")
+    raise ValueError(NOT_A_NUMBER)
+
+
+def _without_sign(text: str, currency: str) -> str:
+    """Take the currency's code or sign off; "US$" is also written "$"."""
+    symbol = get_currency_symbol(currency, locale="en_GB")
+    for mark in (currency, symbol, re.sub("[A-Z]", "", symbol)):
+        text = text.removeprefix(mark).removesuffix(mark).strip()
+    return text
 
 
 def read_amount(text: str, *, currency: str = "") -> Decimal:
-    """Read an amount as people write it; a comma before three digits is a thousand.
+    """Read a number as people write it.
 
     Parameters
     ----------
     text : str
-        "6.40", "6,40", "1,234.50", "1.234,50", "£6.40".
+        "6.40", "6,40", "1,234.50", "1.234,50", "8.2k", "£6.40". A comma before three digits is a
+        thousand.
     currency : str
         Whose sign or code may stand at it; any other is refused.
 
     Raises
     ------
     ValueError
-        If it is no amount.
+        If it is no number.
 
     >>> read_amount("6,40 €", currency="EUR"), read_amount("1,200"), read_amount("0,125")
     (Decimal('6.40'), Decimal('1200'), Decimal('0.125'))
     >>> read_amount("$5.05", currency="USD"), read_amount("US$5.05", currency="USD")
     (Decimal('5.05'), Decimal('5.05'))
+    >>> read_amount("8.2k")
+    Decimal('8200.0')
     """
-    bare = text.strip().replace("\u00a0", " ").replace("\u202f", " ")
-    if currency:
-        symbol = get_currency_symbol(currency, locale="en_GB")
-        for mark in (currency, symbol, re.sub("[A-Z]", "", symbol)):  # "US$", also as "$"
-            bare = bare.removeprefix(mark).removesuffix(mark).strip()
+    bare = text.strip().translate(_SPACES)
+    if currency in known_currencies():
+        bare = _without_sign(bare, currency)
+    thousand = bare[-1:] in {"k", "K"}
+    bare = bare[:-1].strip() if thousand else bare
     if not bare.isascii() and "’" not in bare:
-        raise ValueError("must be a number")
-    if _DIGITS.fullmatch(bare):
-        pass
-    elif _GROUPED.fullmatch(bare) and not bare.startswith("0,"):
-        bare = re.sub(r"[, ’']", "", bare)
-    elif _GROUPED_COMMA.fullmatch(bare):
-        bare = re.sub(r"[. ’']", "", bare).replace(",", ".")
-    elif _COMMA.fullmatch(bare):
-        bare = bare.replace(",", ".")
-    else:
-        raise ValueError("must be a number")
-    return read_decimal(bare)
+        raise ValueError(NOT_A_NUMBER)
+    return read_decimal(_bare_digits(bare)) * (1000 if thousand else 1)
+
+
+def read_typed(value: Any, *, currency: str = "") -> Decimal:
+    """Read a number of a document: a JSON number, decimal text, or text as people write it.
+
+    A minus sign may stand before it.
+
+    Raises
+    ------
+    ValueError
+        In words, for the document's reader to place.
+    """
+    if not isinstance(value, str):
+        return read_decimal(value)
+    try:
+        return read_decimal(value)
+    except ValueError as error:
+        if str(error) != NOT_A_NUMBER:
+            raise
+        bare = value.strip()
+        minus = bare[:1] in {"-", "−"}
+        number = read_amount(bare[1:] if minus else bare, currency=currency)
+        return -number if minus else number
+
+
+def read_count(value: Any) -> int:
+    """Read a whole number: 24, "24", "8,200", "8.2k".
+
+    Raises
+    ------
+    ValueError
+        If it is no whole number.
+
+    >>> read_count("8.2k"), read_count(24)
+    (8200, 24)
+    """
+    number = read_typed(value)
+    if number != number.to_integral_value():
+        raise ValueError("must be a whole number")
+    return int(number)
+
+
+def read_share(value: Any) -> Decimal:
+    """Read a share: 0.35, "0.35", "35 %".
+
+    >>> read_share("12,5 %"), read_share("0.35")
+    (Decimal('0.125'), Decimal('0.35'))
+    """
+    if isinstance(value, str) and value.rstrip().endswith("%"):
+        return read_typed(value.rstrip()[:-1].strip()) / 100
+    return read_typed(value)
 
 
 def _plain(number: Decimal) -> str:
@@ -106,6 +168,10 @@ def _plain(number: Decimal) -> str:
 
 _AS_TEXT = (
     BeforeValidator(read_decimal),
+    PlainSerializer(_plain, return_type=str),
+)
+_SHARE_AS_TEXT = (
+    BeforeValidator(read_share),
     PlainSerializer(_plain, return_type=str),
 )
 Money = Annotated[
@@ -122,7 +188,7 @@ MoneyOut = Annotated[str, Field(pattern=_DECIMAL_TEXT, json_schema_extra={"title
 Share = Annotated[
     Decimal,
     Field(ge=0, lt=1),
-    *_AS_TEXT,
+    *_SHARE_AS_TEXT,
     WithJsonSchema({"type": "string", "pattern": _DECIMAL_TEXT, "title": "Share"}),
 ]
 """A share from 0 up to, not including, 1."""
@@ -130,7 +196,7 @@ Share = Annotated[
 Rate = Annotated[
     Decimal,
     Field(ge=0, le=1),
-    *_AS_TEXT,
+    *_SHARE_AS_TEXT,
     WithJsonSchema({"type": "string", "pattern": _DECIMAL_TEXT, "title": "Rate"}),
 ]
 """A rate from 0 to 1, both included."""

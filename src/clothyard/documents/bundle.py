@@ -14,11 +14,12 @@ from babel.numbers import format_currency
 from reportlab.lib.units import mm
 from reportlab.platypus import PageBreak, Spacer
 
-from clothyard.core.house import House
-from clothyard.core.job import NAME_MARK, Job, job_json
+from clothyard.core.estimate.document import Estimate, EstimateLine, estimate_bytes
+from clothyard.core.house.document import House
+from clothyard.core.job.check import job_json
+from clothyard.core.job.document import NAME_MARK, Job
 from clothyard.core.measures import M_PER_YARD, Units, size_text
-from clothyard.core.methods import goods_name
-from clothyard.core.result import Estimate, EstimateLine, estimate_bytes
+from clothyard.core.methods.settle import goods_name
 from clothyard.documents.fonts import BOLD
 from clothyard.documents.layout import (
     DesignDrawing,
@@ -145,7 +146,7 @@ def _sums(estimate: Estimate, job: Job, house: House) -> list[list[str]]:
     in_kits = {i for kit in total.kits for i in kit.lines}
     rows = []
     for i, line in enumerate(estimate.lines):
-        if i in in_kits:
+        if line.id in in_kits:
             continue
         goods = goods_name(job.lines[i].goods, house)
         what = f"{line.quantity} × {goods}" if len(job.lines) > 1 else f"{line.quantity} pieces"
@@ -254,8 +255,8 @@ def _line_costing(
     methods += [[m.key.replace("_", " "), m.value, m.reason] for m in line.methods]
     working = [["Figure", "How", "Is"]]
     for entry in line.working:
-        inputs = "; ".join(f"{x.name} {x.value} {x.unit} ({x.source})" for x in entry.inputs)
-        working.append([entry.name, f"{entry.formula}\n{inputs}", f"{entry.value} {entry.unit}"])
+        inputs = "; ".join(f"{x.name} {x.text} ({x.source})" for x in entry.inputs)
+        working.append([entry.name, f"{entry.formula}\n{inputs}", entry.text])
     return [
         Spacer(1, 3 * mm),
         table(what, (45, 125), head=False),

@@ -13,7 +13,7 @@ from typing import Any
 
 from clothyard.core.errors import BadInput
 from clothyard.core.stitches.facts import DesignFacts, analyse
-from clothyard.core.stitches.plan import StitchPlan, plan_from_records
+from clothyard.core.stitches.stitch_plan import StitchPlan, plan_from_records
 
 MEMORY_BYTES = 500 * 1024 * 1024
 SECONDS = 5.0

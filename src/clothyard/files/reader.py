@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from clothyard.core.errors import BadInput
-from clothyard.core.stitches.plan import CHANGE, FLOW, JUMP, STOP, TRIM
+from clothyard.core.stitches.stitch_plan import CHANGE, FLOW, JUMP, STOP, TRIM
 from clothyard.files.kinds import ENDS_MARKED, check_beginning, kind_of
 
 UNITS_PER_MM = 10.0

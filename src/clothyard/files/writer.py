@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 
 from clothyard.core.errors import unknown_id
-from clothyard.core.stitches.plan import CHANGE, JUMP, STOP, TRIM, StitchPlan
+from clothyard.core.stitches.stitch_plan import CHANGE, JUMP, STOP, TRIM, StitchPlan
 
 UNITS_PER_MM = 10
 SAMPLE_KINDS = ("dst", "exp", "jef", "pes", "vp3")

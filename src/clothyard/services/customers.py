@@ -9,11 +9,13 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, StrictBool
 
 from clothyard.core.errors import BadInput, Conflict, NotFound
-from clothyard.core.house import House, kept_house
-from clothyard.core.job import NAME_MARK, Job, job_from
+from clothyard.core.estimate.document import Estimate, Tier
+from clothyard.core.house.check import kept_house
+from clothyard.core.house.document import House
+from clothyard.core.job.check import job_from
+from clothyard.core.job.document import NAME_MARK, Job
 from clothyard.core.measures import Units
-from clothyard.core.methods import goods_name
-from clothyard.core.result import Estimate, Tier
+from clothyard.core.methods.settle import goods_name
 from clothyard.documents.bundle import conditions
 from clothyard.services.designs import DesignPath, design_path, path_of
 from clothyard.services.words import plan_of_words
@@ -235,7 +237,7 @@ def read_link(shop: Shop, token: str) -> CustomerView:
     in_sets = {n for kit in estimate.total.kits for n in kit.lines}
 
     def tiers(n: int) -> list[Tier]:
-        return [] if n in in_sets else estimate.lines[n].tiers
+        return [] if estimate.lines[n].id in in_sets else estimate.lines[n].tiers
 
     lines = [
         CustomerLine(
@@ -256,8 +258,8 @@ def read_link(shop: Shop, token: str) -> CustomerView:
     total = estimate.total
     sums = [
         CustomerSum(name=f"{line.quantity} × {line.goods}", each=line.unit, amount=line.line)
-        for n, line in enumerate(lines)
-        if n not in in_sets
+        for line, of in zip(lines, estimate.lines, strict=True)
+        if of.id not in in_sets
     ] + [
         CustomerSum(name=f"{kit.quantity} × {kit.name}", each=kit.unit, amount=kit.line)
         for kit in total.kits

@@ -8,10 +8,10 @@ from typing import Any, Literal
 
 from pydantic import BaseModel
 
+from clothyard.core.advice.document import Advice
 from clothyard.core.errors import BadInput, NotFound, OutOfRange
-from clothyard.core.result import Advice
 from clothyard.core.stitches.facts import DesignFacts
-from clothyard.core.stitches.plan import JUMP, StitchPlan
+from clothyard.core.stitches.stitch_plan import JUMP, StitchPlan
 from clothyard.core.thread.use import bare_sums_m
 from clothyard.core.units import metres, round_half_up
 from clothyard.files.guarded import read_design, shared_reader

@@ -6,10 +6,12 @@ import gc
 from pathlib import Path
 
 from clothyard.core.errors import BadInput
-from clothyard.core.estimate import estimate
-from clothyard.core.house import House, default_house
-from clothyard.core.job import Job, read_job
-from clothyard.core.result import Estimate
+from clothyard.core.estimate.document import Estimate
+from clothyard.core.estimate.make import estimate
+from clothyard.core.house.check import default_house
+from clothyard.core.house.document import House
+from clothyard.core.job.check import read_job
+from clothyard.core.job.document import Job
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.services.designs import design_of_file, read_file
 from clothyard.services.standards import shop_house

@@ -11,8 +11,8 @@ from pathlib import Path
 from pydantic import BaseModel
 
 from clothyard.core.errors import BadInput, NotFound
-from clothyard.core.house import House
-from clothyard.core.job import Design, Job
+from clothyard.core.house.document import House
+from clothyard.core.job.document import Design, Job
 from clothyard.documents.bundle import PaperHead
 from clothyard.documents.layout import Picture
 from clothyard.services.designs import DesignPath, design_path, path_of

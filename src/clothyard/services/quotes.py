@@ -10,10 +10,12 @@ from typing import Any, Literal
 from pydantic import BaseModel, Field
 
 from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound, SeveralBadInputs
-from clothyard.core.job import Job, job_from, job_json
-from clothyard.core.methods import goods_name
-from clothyard.core.result import Estimate
-from clothyard.core.version_changes import changes_between, standards_changed
+from clothyard.core.estimate.changes import Sent, changes_between
+from clothyard.core.estimate.document import Estimate
+from clothyard.core.house.changes import standards_changed
+from clothyard.core.job.check import job_from, job_json
+from clothyard.core.job.document import Job
+from clothyard.core.methods.settle import goods_name
 from clothyard.documents.bundle import PaperHead, papers
 from clothyard.services import outbox
 from clothyard.services.customers import SaidView, list_said, make_link
@@ -470,16 +472,12 @@ def list_versions(shop: Shop, quote_id: int, *, costs: bool = True) -> list[Vers
     """
     kept.find_quote(shop, quote_id)
     found: list[VersionView] = []
-    before: kept.KeptVersion | None = None
+    before: Sent | None = None
     for version in kept.list_versions(shop, quote_id):
         estimate = version.estimate
         price = estimate["lines"][0]["price"]
-        changes = []
-        if before:
-            changes = changes_between(
-                before.job, before.estimate, before.head, version.job, estimate, version.head,
-                costs=costs,
-            )  # fmt: skip
+        sent = Sent(version.job, estimate, version.head)
+        changes = changes_between(before, sent, costs=costs) if before else []
         found.append(
             VersionView(
                 version=version.version,
@@ -499,5 +497,5 @@ def list_versions(shop: Shop, quote_id: int, *, costs: bool = True) -> list[Vers
                 changes=changes,
             )
         )
-        before = version
+        before = sent
     return found

@@ -13,8 +13,9 @@ from typing import Any
 from pydantic import BaseModel, Field
 
 from clothyard.core.errors import BadInput, Conflict, unknown_id
-from clothyard.core.house import House, build_house, check_value, house_json, row_meta
-from clothyard.core.price_steps import read_sizes, read_steps, write_sizes, write_steps
+from clothyard.core.house.check import build_house, check_value, house_json, row_meta
+from clothyard.core.house.document import House
+from clothyard.core.house.price_steps import read_sizes, read_steps, write_sizes, write_steps
 from clothyard.core.standards import Standard, all_standards, default_tree, table_columns
 from clothyard.core.units import current_currencies, read_decimal
 from clothyard.store.blobs import content_hash

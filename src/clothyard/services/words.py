@@ -5,11 +5,11 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from clothyard.core.errors import BadInput, unknown_id
-from clothyard.core.house import House
-from clothyard.core.job import NAME_MARK
+from clothyard.core.house.document import House
+from clothyard.core.job.document import NAME_MARK
 from clothyard.core.measures import read_length_mm
 from clothyard.core.stitches.letters import lacking, mean_letter
-from clothyard.core.stitches.plan import StitchPlan
+from clothyard.core.stitches.stitch_plan import StitchPlan
 from clothyard.core.stitches.words import FACES, words_facts, words_plan
 from clothyard.files.writer import write_plan
 from clothyard.services.designs import DesignPath, Inspection, inspect_facts, path_of

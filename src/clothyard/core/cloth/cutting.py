@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator, Mapping, Sequence
 from decimal import Decimal
 
-from clothyard.core.house import House, Roll, Sheet
+from clothyard.core.house.document import House, Roll, Sheet
 from clothyard.core.record import record
 from clothyard.core.units import LENGTH_EPSILON, exact, floor_ratio
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from clothyard.core.house import GoodsClass, HoldKind, Hoop, Machine
+from clothyard.core.house.document import GoodsClass, HoldKind, Hoop, Machine
 from clothyard.core.record import record
 
 LOOSE_EXTRA_MM = 1.0

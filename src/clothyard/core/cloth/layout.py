@@ -7,8 +7,8 @@ from collections.abc import Iterator, Mapping
 from typing import Literal
 
 from clothyard.core.cloth.hoops import Fit, accepts, fit_in, frame_rank
-from clothyard.core.house import GoodsClass, HoldKind, Hoop, Machine
-from clothyard.core.job import Band, Placement, Split, Together
+from clothyard.core.house.document import GoodsClass, HoldKind, Hoop, Machine
+from clothyard.core.job.document import Band, Placement, Split, Together
 from clothyard.core.record import record
 from clothyard.core.units import LENGTH_EPSILON, floor_ratio
 

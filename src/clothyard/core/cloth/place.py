@@ -6,8 +6,8 @@ import math
 from collections.abc import Iterable, Mapping
 
 from clothyard.core.cloth.hoops import Fit
-from clothyard.core.house import Hoop, PlaceSize, Position
-from clothyard.core.job import Place
+from clothyard.core.house.document import Hoop, PlaceSize, Position
+from clothyard.core.job.document import Place
 from clothyard.core.measures import Units, length_text
 from clothyard.core.record import record
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from clothyard.core.cloth.place import Mark, corner_edge_mm
-from clothyard.core.house import GoodsClass, Position
+from clothyard.core.house.document import GoodsClass, Position
 from clothyard.core.record import record
 
 NOISE_MM = 1e-6

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from decimal import Decimal
 
-from clothyard.core.house import House
-from clothyard.core.job import Job
-from clothyard.core.price.plan import ZERO
+from clothyard.core.house.document import House
+from clothyard.core.job.document import Job
+from clothyard.core.price.amounts import ZERO
+from clothyard.core.price.digitising import digitising_costs
 from clothyard.core.price.selling import Pricer, extra_letters
-from clothyard.core.price.ways import digitising_costs, margin_price
+from clothyard.core.price.ways import margin_price
 from clothyard.core.record import record
 from clothyard.core.units import round_money
 
@@ -133,7 +134,7 @@ class KitSold:
     quantity: int
     unit: Decimal
     cost: Decimal
-    lines: tuple[int, ...]
+    lines: tuple[str, ...]
     rate: Decimal
 
 
@@ -142,12 +143,14 @@ def kits_sold(job: Job, pricers: Sequence[Pricer], units: Sequence[Decimal]) -> 
 
     Source: docs/formulas.md 11.
     """
+    at = {line.id: i for i, line in enumerate(job.lines)}
     found = []
     for kit in job.kits:
-        whole = sum((units[i] * pricers[i].line.quantity for i in kit.lines), ZERO)
-        first = pricers[kit.lines[0]]
+        lines = [at[line_id] for line_id in kit.lines]
+        whole = sum((units[i] * pricers[i].line.quantity for i in lines), ZERO)
+        first = pricers[lines[0]]
         unit = first.rounded(first.terms.net(whole / kit.quantity))
-        cost = sum((pricers[i].cost(pricers[i].line.quantity).total for i in kit.lines), ZERO)
+        cost = sum((pricers[i].cost(pricers[i].line.quantity).total for i in lines), ZERO)
         found.append(
             KitSold(kit.name, kit.quantity, unit, cost / kit.quantity, kit.lines,
                     first.terms.tax_rate)

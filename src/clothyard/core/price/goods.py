@@ -8,8 +8,8 @@ from dataclasses import replace
 from decimal import Decimal
 
 from clothyard.core.errors import unknown_id
-from clothyard.core.house import Blank, House, Spoilage
-from clothyard.core.job import Cell, Job, Line
+from clothyard.core.house.document import Blank, House, Spoilage
+from clothyard.core.job.document import Cell, Job, Line
 from clothyard.core.price.spares import spares_needed
 from clothyard.core.record import record
 

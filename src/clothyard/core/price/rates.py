@@ -8,8 +8,8 @@ from typing import Annotated
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, WithJsonSchema
 
 from clothyard.core.errors import BadInput
-from clothyard.core.result import Working, WorkingInput
 from clothyard.core.units import Factor, Money, Share, read_decimal, round_half_up
+from clothyard.core.working import Working, WorkingInput
 
 ZERO = Decimal(0)
 HOUR_STEP = Decimal("0.01")

@@ -5,13 +5,15 @@ from __future__ import annotations
 from decimal import Decimal
 
 from clothyard.core.errors import BadInput
-from clothyard.core.house import House, PriceMethod
-from clothyard.core.job import Job, Line
-from clothyard.core.price.line import Consumed, LineCost, OrderLevel, cost_line
-from clothyard.core.price.plan import ZERO, LinePlan
+from clothyard.core.house.document import House, PriceMethod
+from clothyard.core.job.document import Job, Line
+from clothyard.core.price.amounts import ZERO
+from clothyard.core.price.cost import LineCost, LineCoster
+from clothyard.core.price.order_level import OrderLevel
 from clothyard.core.price.ways import letters_of, margin_price, way_price
 from clothyard.core.record import record
 from clothyard.core.units import exact, round_money, round_up_to_ending, round_up_to_step
+from clothyard.core.work.line_plan import LinePlan
 
 VARIABLE = (
     "goods", "needle_thread", "bobbin_thread", "backing", "topping", "consumables",
@@ -83,21 +85,32 @@ def check_margins(job: Job, house: House) -> None:
 
 
 class Pricer:
-    """Costs and prices of one line, each quantity worked out once."""
+    """Costs and prices of one line, each quantity worked out once.
 
-    def __init__(self, job: Job, plan: LinePlan, house: House, order: OrderLevel, first: Consumed):
-        self.plan, self.house, self.currency, self.order = plan, house, job.currency, order
+    Parameters
+    ----------
+    job : Job
+    coster : LineCoster
+        Its work and how its blanks are bought.
+    order : OrderLevel
+        What the order takes once.
+    """
+
+    def __init__(self, job: Job, coster: LineCoster, order: OrderLevel):
+        plan = coster.plan
+        house = plan.house
+        self.coster, self.plan, self.order = coster, plan, order
+        self.house, self.currency = house, job.currency
         self.line = plan.line
         self.margin = house.price.margin if job.margin is None else job.margin
         self.method = job.price_method or house.price.method
         self.terms = terms_of(plan.line, house)
-        self.first = first
         self._costs: dict[int, LineCost] = {}
 
     def cost(self, quantity: int) -> LineCost:
         """Cost the line at a quantity."""
         if quantity not in self._costs:
-            self._costs[quantity] = cost_line(self.plan, quantity, self.order, first=self.first)
+            self._costs[quantity] = self.coster.cost(quantity, self.order)
         return self._costs[quantity]
 
     def apart(self, quantity: int) -> Decimal:

@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable
 from decimal import Decimal
 
-from clothyard.core.house import TierMode
+from clothyard.core.house.document import TierMode
 from clothyard.core.record import record
 from clothyard.core.units import floor_money
 

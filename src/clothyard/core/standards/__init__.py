@@ -145,6 +145,22 @@ def table_columns(section: str) -> dict[str, Standard]:
 
 
 @cache
+def later_columns(section: str) -> dict[str, Any]:
+    """Return a table's columns that came after the first release: column to default.
+
+    Rows of documents that were written before have these values.
+    """
+    if section not in ORDER or section == "rules":
+        return {}
+    data = _read(section)
+    return {
+        column: data["defaults"][column]
+        for column, meta in data["columns"].items()
+        if "since" in meta
+    }
+
+
+@cache
 def _default_tree() -> dict[str, Any]:
     tree: dict[str, Any] = {"format": "clothyard-house/1"}
     tree |= {name: {} for name in ORDER if name != "rules"}

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 
-from clothyard.core.stitches.facts import PULL, BlockFacts, DesignFacts, DesignKind, Lengths
+from clothyard.core.job.document import DesignKind
+from clothyard.core.stitches.facts import PULL, BlockFacts, DesignFacts, Lengths
 
 COUNT_BAND = 0.10
 STITCHES_PER_MM2 = 1.6

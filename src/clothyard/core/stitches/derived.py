@@ -7,7 +7,7 @@ from collections import Counter
 from collections.abc import Sequence
 from typing import Any
 
-from clothyard.core.house import Kind, KnockDown
+from clothyard.core.house.document import Kind, KnockDown
 from clothyard.core.stitches.facts import PULL, BlockFacts, DesignFacts, Lengths
 
 _SUMS = (

@@ -9,7 +9,8 @@ import shapely
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict
 
-from clothyard.core.stitches.plan import FLOW, JUMP, STOP, TRIM, StitchPlan
+from clothyard.core.job.document import DesignKind
+from clothyard.core.stitches.stitch_plan import FLOW, JUMP, STOP, TRIM, StitchPlan
 
 BACK_SHARE = 1 / 3
 """Share of a satin column's back where bobbin thread shows under balanced tension."""
@@ -26,7 +27,6 @@ LOCK_STITCHES = 3
 
 Count = int | float
 """A count; of the mean of several designs, not whole."""
-DesignKind = Literal["outline", "lettering", "mixed", "fill"]
 
 
 class Lengths(BaseModel):

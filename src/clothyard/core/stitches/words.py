@@ -10,7 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from clothyard.core.errors import BadInput
-from clothyard.core.house import Words
+from clothyard.core.house.document import Words
+from clothyard.core.job.document import MAX_STITCHES
 from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts, analyse
 from clothyard.core.stitches.letters import (
@@ -24,7 +25,7 @@ from clothyard.core.stitches.letters import (
     pieces_of,
     resampled,
 )
-from clothyard.core.stitches.plan import FLOW, JUMP, MAX_STITCHES, TRIM, StitchPlan
+from clothyard.core.stitches.stitch_plan import FLOW, JUMP, TRIM, StitchPlan
 
 FACES = ("plain",)
 NAMES_KEPT = 20_000

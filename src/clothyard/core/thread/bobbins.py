@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from clothyard.core.house import BobbinPlan, BobbinPolicy
+from clothyard.core.house.document import BobbinPlan, BobbinPolicy
 from clothyard.core.record import record
 from clothyard.core.units import LENGTH_EPSILON, floor_ratio
 

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from decimal import Decimal
 from functools import lru_cache
 
-from clothyard.core.house import PutUp
+from clothyard.core.house.document import PutUp
 from clothyard.core.units import LENGTH_EPSILON, exact
 
 Bought = tuple[tuple[str, int], ...]
@@ -36,7 +36,7 @@ def cheapest_put_ups(
     ------
     docs/formulas.md 2: the cheapest set of put-ups that covers the order.
 
-    >>> from clothyard.core.house import default_house
+    >>> from clothyard.core.house.check import default_house
     >>> cheapest_put_ups(1150.0, default_house().putups)
     ((('king-1000', 1), ('spool-200', 1)), Decimal('3.60'))
     """

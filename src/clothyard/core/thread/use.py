@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from clothyard.core.house import Basting, ThreadUse
+from clothyard.core.house.document import Basting, ThreadUse
 from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
 

@@ -7,7 +7,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from clothyard.core.house import Practice
+from clothyard.core.house.document import Practice
 
 
 def practice_share(n: int, *, practice: Practice) -> float:
@@ -30,7 +30,7 @@ def _running_sums(doubling: float, least: float) -> np.ndarray[tuple[int], np.dt
 def mean_practice(pieces: int, *, practice: Practice) -> float:
     """Return the mean share over pieces 1 … n.
 
-    >>> from clothyard.core.house import default_house
+    >>> from clothyard.core.house.check import default_house
     >>> round(24 * 45 * mean_practice(24, practice=default_house().practice), 1)
     853.6
     """

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from clothyard.core.house import Speed, SpeedPoint
+from clothyard.core.house.document import Speed, SpeedPoint
 from clothyard.core.stitches.facts import DesignFacts, Lengths
 
 

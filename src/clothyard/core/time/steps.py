@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from clothyard.core.errors import BadInput, unknown_id
-from clothyard.core.house import House
-from clothyard.core.job import Placement, Step
+from clothyard.core.house.document import House
+from clothyard.core.job.document import Placement, Step
 from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
 

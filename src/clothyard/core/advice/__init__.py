@@ -1,0 +1,1 @@
+"""Advice: what may fail, spoil or lose money, and how to mend it."""

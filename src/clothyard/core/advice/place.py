@@ -1,0 +1,119 @@
+"""Advice on one placement: its methods, how it lies in hoop and cloth, what it comes near to."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from clothyard.core.advice.document import Advice
+from clothyard.core.advice.say import OnPlace, Patch, add_patch
+from clothyard.core.cloth.place import lying_size, place_marks
+from clothyard.core.cloth.seams import Near, nearest_seam
+from clothyard.core.methods.choice import Warned
+from clothyard.core.methods.offers import warnings
+
+MOST_SIDEWAYS_MM = 130
+"""Further from the middle of a front than this a design wraps round to the side."""
+
+
+def _fix(on: OnPlace, found: Warned) -> Patch | None:
+    if found.split:
+        return add_patch(f"{on.path}/split", {})
+    return on.methods(found.methods) if found.methods else None
+
+
+def of_methods(on: OnPlace) -> Iterator[Advice]:
+    """What each choice warns of, with its fix as a patch on the job."""
+    for found in warnings(on.making, on.wish):
+        yield on.say(found.code, found.level, found.message, found.fix, _fix(on, found))
+
+
+def of_layout(on: OnPlace) -> Iterator[Advice]:
+    """A band shorter than its motif; a design split over hoopings."""
+    asked, making, facts = on.asked, on.making, on.facts
+    if asked.band is not None:
+        motif = lying_size((facts.width_mm, facts.height_mm), asked.place)[0]
+        if motif > asked.band.length_mm + 1e-6:
+            yield on.say(
+                "band-short",
+                "stop",
+                f"One motif is {on.said(motif)} long, the band {on.said(asked.band.length_mm)}.",
+                "Make the motif smaller, or turn it.",
+            )
+    if making.layout.kind == "split":
+        yield on.say(
+            "split-join",
+            "warn",
+            f"The design is split over {making.layout.hoopings} hoopings: each joint must meet "
+            "the last to a hair.",
+            "Have the digitiser split it along a colour, with marks to match; sew a sample.",
+        )
+
+
+def of_cuts(on: OnPlace) -> Iterator[Advice]:
+    """A piece that is wider than every roll."""
+    done, placed = on.done, on.placed
+    wanted = [
+        ("backing", done.backing, placed.backing_mm),
+        ("topping", done.topping, placed.topping_mm),
+    ]
+    for of, laid in zip(placed.steps.sheets, done.sheets, strict=True):
+        wanted.append((of.material, laid.cut, (of.width_mm, of.height_mm)))
+    for key, cut, size in wanted:
+        if cut and not cut.fits:
+            yield on.say(
+                "roll-none",
+                "stop",
+                f"A {key} piece of {on.said_size(size)} is wider than every roll; the widest is "
+                f"{on.said(cut.width_mm)} ({cut.stock}).",
+                "Choose a smaller hoop, another material, or add a wider roll.",
+            )
+
+
+def of_bobbins(on: OnPlace) -> Iterator[Advice]:
+    """A bobbin that ends inside a piece."""
+    if any(run.pieces_per_bobbin == 0 and run.count > 1 for _, run in on.done.bobbins):
+        yield on.say(
+            "bobbin-mid",
+            "note",
+            "A bobbin ends inside a piece.",
+            "Plan the change at a colour's end, or change between pieces.",
+        )
+
+
+def _near(on: OnPlace) -> Near | None:
+    """What the sewn area comes too near to; a seam opened for it, or a band, is meant so."""
+    asked, house = on.asked, on.plan.house
+    if asked.band is not None or asked.seam is not None:
+        return None
+    own, making = on.placed.own, on.making
+    position, least = house.positions[making.position_id], house.seams.near_mm
+    widest = max(own.sewn if own else [on.facts], key=lambda facts: facts.width_mm)
+    lying = lying_size((widest.width_mm, widest.height_mm), asked.place)
+    marks = place_marks(
+        making.position_id, position, asked.place,
+        height_mm=lying[1], cell_sizes=[cell.size for cell in on.plan.line.cells],
+        sizes=house.place_sizes,
+    )  # fmt: skip
+    near = nearest_seam(position, making.goods, marks, size_mm=lying, least_mm=least)
+    too_wide = widest.width_mm > position.max_width_mm + 1e-6  # place-big tells the remedy
+    return None if near and too_wide and near.measure == "side_mm" else near
+
+
+def of_seams(on: OnPlace) -> Iterator[Advice]:
+    """What the sewn area would catch, with the move that clears it."""
+    near, least = _near(on), on.plan.house.seams.near_mm
+    if near is None:
+        return
+    how = f"comes within {on.said(near.left_mm)} of" if near.left_mm > 0 else "lies over"
+    to_mm = math.copysign(math.ceil(abs(near.to_mm) - 1e-6), near.to_mm)
+    fixable = near.measure == "gap_mm" or abs(to_mm) <= MOST_SIDEWAYS_MM
+    place = on.asked.place.model_dump(exclude_unset=True) | {near.measure: to_mm}
+    yield on.say(
+        "seam-near",
+        "warn",
+        f"The sewn area {how} {near.what}: it may catch it or sew it shut.",
+        f"Leave {on.said(least)}: "
+        + ("move it." if fixable else "make it smaller, or put it elsewhere."),
+        add_patch(f"{on.path}/place", place) if fixable else None,
+    )

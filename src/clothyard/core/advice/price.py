@@ -1,0 +1,109 @@
+"""Advice on a price: its floor, its margin, its cross-checks, its tiers, its currency."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from decimal import Decimal
+
+from clothyard.core.advice.document import Advice
+from clothyard.core.advice.say import OnLine, Patch, add_patch
+from clothyard.core.price.cost import LineCost
+from clothyard.core.price.priced import PricedLine
+from clothyard.core.units import money_text, round_money
+
+_NAMES = {"margin": "the margin", "stitch-rate": "the stitch rate", "hour-rate": "the hour rate"}
+
+
+def _floor_fix(on: OnLine) -> Patch | None:
+    """Take a typed, agreed or discounted price back to the one that is worked out."""
+    line = on.plan.line
+    found = [
+        {"op": "remove", "path": f"{on.path}/{key}"}
+        for key in ("unit_price", "agreed", "discount")
+        if key in line.model_fields_set and getattr(line, key)
+    ]
+    return found or None
+
+
+def of_currency(on: OnLine, priced: PricedLine) -> Iterator[Advice]:
+    """A job in another currency than the shop's rates; told once, on its first line."""
+    ours = on.plan.house.price.currency
+    if on.index == 0 and priced.currency != ours:
+        yield on.say(
+            "currency-differs",
+            "warn",
+            "price",
+            f"This is in {priced.currency} and the shop's rates are in {ours}: nothing is "
+            "converted.",
+            f"Quote it in {ours}.",
+            [{"op": "replace", "path": "/currency", "value": ours}],
+        )
+
+
+def of_floor(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[Advice]:
+    """Under variable cost, under full cost, or under the target margin."""
+    unit, q = priced.net, cost.quantity
+    variable, full = priced.pricer.floor(q, variable=True), priced.pricer.floor(q)
+
+    def said(amount: Decimal) -> str:
+        return money_text(amount, priced.currency)
+
+    if unit < variable:
+        yield on.say(
+            "price-floor",
+            "stop",
+            "price",
+            f"{said(unit)} a piece is under what the piece itself costs ({said(variable)}).",
+            "Take the price worked out.",
+            _floor_fix(on),
+        )
+    elif unit < full:
+        yield on.say(
+            "price-floor",
+            "warn",
+            "price",
+            f"{said(unit)} a piece is under its full cost ({said(full)}).",
+            "Take the price worked out, or keep a reason for this one.",
+            _floor_fix(on),
+        )
+    elif unit < round_money(priced.ways["margin"], priced.currency):
+        yield on.say(
+            "price-margin",
+            "warn",
+            "price",
+            f"The margin is {priced.margin:.1%}, the target {priced.target:.1%}.",
+            "Take the price worked out, or lower the target for this job.",
+            _floor_fix(on),
+        )
+
+
+def of_crosschecks(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[Advice]:
+    """Far from what another way of pricing asks."""
+    unit, most = priced.net, Decimal(str(on.plan.house.price.crosscheck))
+    for way, price in priced.ways.items():
+        if way == priced.method or price <= 0 or abs(unit / price - 1) <= most:
+            continue
+        driver = max(cost.parts, key=lambda name: cost.parts[name]).replace("_", " ")
+        side = "over" if unit > price else "under"
+        yield on.say(
+            "price-crosscheck",
+            "note",
+            "price",
+            f"{money_text(unit, priced.currency)} is {abs(unit / price - 1):.0%} {side} "
+            f"{_NAMES[way]} ({money_text(price, priced.currency)}); the largest cost is {driver}.",
+            "Look at that cost, or at the rate.",
+        )
+
+
+def of_tiers(on: OnLine, priced: PricedLine) -> Iterator[Advice]:
+    """Quantities that cost more than a later tier."""
+    for found in priced.ladder.inversions():
+        stretch = f"{found.first}" if found.first == found.last else f"{found.first}–{found.last}"
+        yield on.say(
+            "price-inversion",
+            "warn",
+            "tiers",
+            f"{stretch} cost more than {found.offer}: offer {found.offer}.",
+            "Take smooth tiers.",
+            add_patch("/tier_mode", "smooth"),
+        )

@@ -1,0 +1,111 @@
+"""Advice on a design's stitches: letters, lengths, density, colours, sewing order, size."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from clothyard.core.advice.document import Advice
+from clothyard.core.advice.say import OnPlace
+from clothyard.core.methods.choice import Level
+
+SHORT_SHARE = 0.02
+LONG_WORN_MM, LONG_ELSE_MM = 7.0, 10.0
+HOT_CELL, HOT_RATIO = 100, 2.5
+RESIZE_WARN, RESIZE_STOP = 0.10, 0.20
+FINE_TEX_BELOW = 20
+
+
+def of_letters(on: OnPlace) -> Iterator[Advice]:
+    """Letters too low to read.
+
+    Source: handbook checks, letter-small.
+    """
+    height, making = on.facts.letter_height_mm, on.making
+    if height is None:
+        return
+    fine = making.thread.tex < FINE_TEX_BELOW and making.needle.fine
+    raised = making.goods.pile == 2 or making.goods.is_cap
+    least, good = (3.0, 4.0) if fine else (3.5, 7.0 if raised else 5.0)
+    if height < good - 1e-6:
+        level: Level = "stop" if height < least - 1e-6 else "warn"
+        yield on.say(
+            "letter-small",
+            level,
+            f"Letters {on.said(height)} high fill in; here {on.said(good)} is the least that "
+            "reads.",
+            "Make them larger" + ("." if fine else ", or use fine thread and needle."),
+        )
+
+
+def of_lengths(on: OnPlace) -> Iterator[Advice]:
+    """Stitches that break thread, or snag. Our own letters have no digitiser to ask."""
+    facts = on.facts
+    lettered = facts.source == "words"
+    if facts.short_share is not None and facts.short_share > SHORT_SHARE and not lettered:
+        yield on.say(
+            "stitch-short",
+            "warn",
+            f"{facts.short_share:.0%} of the stitches are under 0.4 mm: thread breaks.",
+            "Ask the digitiser to remove them.",
+        )
+    limit = LONG_WORN_MM if on.making.goods.washable else LONG_ELSE_MM
+    if facts.longest_stitch_mm is not None and facts.longest_stitch_mm > limit + 1e-6:
+        yield on.say(
+            "stitch-long",
+            "warn",
+            f"A stitch of {facts.longest_stitch_mm:.1f} mm snags; {limit:g} mm is the most on "
+            "these goods.",
+            "Ask the digitiser to split the longest stitches.",
+        )
+
+
+def of_density(on: OnPlace) -> Iterator[Advice]:
+    """A spot where stitches are piled up."""
+    facts = on.facts
+    hot, usual = facts.hottest_cell, facts.median_cell
+    if facts.source == "words" or hot is None or not usual:
+        return
+    if hot > HOT_CELL and hot > HOT_RATIO * usual:
+        yield on.say(
+            "density-hot",
+            "warn",
+            f"One 5 × 5 mm spot holds {hot} stitches, the usual one {usual:.0f}: needles break "
+            "and cloth is cut there.",
+            "Ask the digitiser to thin out the layers.",
+        )
+
+
+def of_order(on: OnPlace) -> Iterator[Advice]:
+    """A file without colours; a cap design that pushes the crown out of shape."""
+    facts = on.facts
+    if facts.source == "file" and not any(block.colour for block in facts.blocks):
+        yield on.say(
+            "colour-none",
+            "note",
+            "The file holds no thread colours.",
+            "Assign them before sewing.",
+        )
+    if on.making.on_cap_frame and ((facts.outward or 0) < 0 or (facts.upward or 0) < 0):
+        yield on.say(
+            "cap-order",
+            "note",
+            "The design is not sewn from the middle out and from the bottom up: it may push the "
+            "crown out of shape.",
+            "Ask the digitiser for a cap order.",
+        )
+
+
+def of_scale(on: OnPlace) -> Iterator[Advice]:
+    """Built in another size than its file was made for."""
+    scale = on.asked.design.scale
+    off = abs(scale - 1)
+    if off > RESIZE_WARN + 1e-9:
+        level: Level = "stop" if off > RESIZE_STOP + 1e-9 else "warn"
+        yield on.say(
+            "resize",
+            level,
+            f"Built at {scale:.0%} of the size the file was made for: its stitches are then "
+            f"{'too close' if scale < 1 else 'too far apart'}.",
+            "Have it digitised at this size, or keep within 10%.",
+            [{"op": "remove", "path": f"{on.path}/design/scale"}],
+        )

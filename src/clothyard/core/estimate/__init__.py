@@ -1,0 +1,1 @@
+"""The Estimate: everything that is computed of a job."""

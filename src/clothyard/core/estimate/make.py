@@ -1,0 +1,182 @@
+"""The estimate: a pure function of job, house and designs."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from clothyard.core.advice.all import advise, overruled
+from clothyard.core.estimate.comparing import Comparer, run_machine
+from clothyard.core.estimate.document import Estimate, ReadAs
+from clothyard.core.estimate.figures import LineFigures, OrderFigures
+from clothyard.core.estimate.pack_line import pack_line
+from clothyard.core.estimate.pack_order import pack_machines, pack_threads, pack_total
+from clothyard.core.house.check import build_house
+from clothyard.core.house.document import House
+from clothyard.core.job.check import check_job
+from clothyard.core.job.document import Job
+from clothyard.core.price.amounts import ZERO
+from clothyard.core.price.charges import kits_sold, order_charges
+from clothyard.core.price.cost import LineCoster
+from clothyard.core.price.goods import plan_supplies, spares_for
+from clothyard.core.price.order_level import order_levels
+from clothyard.core.price.priced import price_line
+from clothyard.core.price.selling import Pricer, check_margins
+from clothyard.core.price.threads import ThreadUsed, bought_beyond_use, thread_table
+from clothyard.core.record import record
+from clothyard.core.stitches.facts import DesignFacts
+from clothyard.core.work.order import OrderWork, plan_order
+from clothyard.core.work.run import elapsed_parts
+
+
+def settled(job: Job, house: House) -> tuple[Job, House]:
+    """Settle a job's currency and lay its own changes over the house: (job, house).
+
+    Parameters
+    ----------
+    job : Job
+        Its `house` is a merge patch on `house`; without a currency it is in the house's.
+    house : House
+
+    Raises
+    ------
+    BadInput
+        If the job contradicts itself, or its changes are refused.
+    """
+    if job.house:
+        house = build_house(job.house, on=house)
+    if not job.currency:
+        job = job.model_copy(update={"currency": house.price.currency})
+    check_job(job)
+    return job, house
+
+
+@record
+class _Worked:
+    """An order worked out: its lines' costers and prices, its thread, what stops it."""
+
+    order: OrderWork
+    costers: tuple[LineCoster, ...]
+    pricers: tuple[Pricer, ...]
+    spares: tuple[int, ...]
+    threads: tuple[ThreadUsed, ...]
+
+
+def _work_out(job: Job, order: OrderWork) -> _Worked:
+    """Cost every line on its own, then what the order takes once, then price them."""
+    house = order.house
+    supplies = plan_supplies(job, house)
+    costers = [LineCoster(w, supply) for w, supply in zip(order.lines, supplies, strict=True)]
+    spares = [
+        spares_for(plan.line, supply, plan.line.quantity, spoil=plan.spoil, rules=house.spoilage)
+        for plan, supply in zip(order.plans, supplies, strict=True)
+    ]
+    alone = [coster.cost(coster.plan.line.quantity) for coster in costers]
+    threads = thread_table([cost.done for cost in alone], spares, house)
+    bought = bought_beyond_use(threads, house)
+    levels = order_levels(order.plans, [cost.own for cost in alone], bought, house)
+    pricers = [Pricer(job, c, level) for c, level in zip(costers, levels, strict=True)]
+    return _Worked(order, tuple(costers), tuple(pricers), tuple(spares), tuple(threads))
+
+
+def _line(job: Job, index: int, worked: _Worked, *, compare: bool) -> LineFigures:
+    order, pricer = worked.order, worked.pricers[index]
+    plan = order.plans[index]
+    cost = pricer.cost(plan.line.quantity)
+    priced = price_line(job, pricer, worked.spares[index])
+    comparer = Comparer(order, index, worked.costers[index]) if compare else None
+    return LineFigures(
+        cost=cost,
+        priced=priced,
+        advice=overruled(advise(plan, cost, priced, index=index), job, plan.line.id),
+        others=comparer.methods() if comparer else [],
+        schools=comparer.schools() if comparer else [],
+    )
+
+
+def _whole(job: Job, worked: _Worked, lines: Sequence[LineFigures]) -> OrderFigures:
+    """Put the order together: kits, charges, and how long it runs."""
+    pricers, house = worked.pricers, worked.order.house
+    kits = kits_sold(job, pricers, [f.priced.unit for f in lines])
+    in_kits = frozenset(line_id for kit in kits for line_id in kit.lines)
+    sold = sum((kit.unit * kit.quantity for kit in kits), ZERO)
+    sold += sum(
+        (f.priced.unit * f.cost.quantity for f in lines if f.plan.line.id not in in_kits), ZERO
+    )
+    return OrderFigures(
+        kits=tuple(kits),
+        in_kits=in_kits,
+        sold=sold,
+        charges=tuple(order_charges(job, pricers, house, sold=sold)),
+        elapsed=tuple(elapsed_parts([f.cost.done for f in lines], house)),
+    )
+
+
+def _sendable(lines: Sequence[LineFigures]) -> bool:
+    return not any(a.level == "stop" and not a.overruled for f in lines for a in f.advice)
+
+
+def estimate(
+    job: Job,
+    house: House,
+    designs: Mapping[str, DesignFacts],
+    *,
+    working: bool = False,
+    compare: bool | int = True,
+) -> Estimate:
+    """Price a job.
+
+    Parameters
+    ----------
+    job : Job
+        Its `house` is a merge patch on `house`; without a currency it is in the house's.
+    house : House
+        The shop's standards.
+    designs : mapping of str to DesignFacts
+        Facts of the stitch files the job names.
+    working : bool
+        Fill `working`: every figure's formula and inputs.
+    compare : bool or int
+        Fill each method's `others`, the schools and the machines; an int: of that line only.
+
+    Returns
+    -------
+    Estimate
+        Complete also when something cannot be made as chosen: then `sendable` is False.
+
+    Raises
+    ------
+    BadInput
+        If the job contradicts itself, or names something the shop does not have.
+    NotFound
+        If it names a design that was not read.
+
+    Source
+    ------
+    docs/formulas.md, all of it.
+    """
+    job, house = settled(job, house)
+    check_margins(job, house)
+    order = plan_order(job, house, designs)
+    worked = _work_out(job, order)
+    lines = [
+        _line(job, i, worked, compare=compare if isinstance(compare, bool) else compare == i)
+        for i in range(len(job.lines))
+    ]
+    whole = _whole(job, worked, lines)
+    total, run = pack_total(lines, whole, house, job.currency)
+    supplies = [coster.supply for coster in worked.costers]
+    tried = [] if compare is False else house.machines
+    machines = [run_machine(order, supplies, machine_id) for machine_id in tried]
+    return Estimate(
+        currency=job.currency,
+        sendable=_sendable(lines),
+        lines=[
+            pack_line(figures, whole if i == 0 else None, job.currency, working=working)
+            for i, figures in enumerate(lines)
+        ],
+        threads=pack_threads(worked.threads, house, job.currency),
+        machines=pack_machines(machines, house, job.currency),
+        total=total,
+        run=run,
+        read=[ReadAs(where=t.where, typed=t.typed, value=t.value, unit=t.unit) for t in job.typed],
+    )

@@ -1,0 +1,198 @@
+"""Packing what lies on cloth: placements, hoopings and cuts, in numbers that can be drawn."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import Literal
+
+from clothyard.core.cloth.cutting import Cut, Cutter, offcuts
+from clothyard.core.cloth.place import Placed, put_in_place
+from clothyard.core.estimate.document import (
+    CentreMark,
+    CutPlan,
+    Hooping,
+    HoopTried,
+    NearestRim,
+    OffcutKept,
+    WherePlaced,
+)
+from clothyard.core.job.document import Placement
+from clothyard.core.units import exact, money_text, round_half_up, share_text
+from clothyard.core.work.line_work import LineDone
+from clothyard.core.work.passes import Pass
+from clothyard.core.work.placement_plan import PlacementPlan
+
+What = Literal["backing", "topping", "sheet"]
+
+
+def _point(point: tuple[float, float]) -> list[float]:
+    return [round_half_up(point[0], 2), round_half_up(point[1], 2)]
+
+
+def _marks(put: Placed) -> list[CentreMark]:
+    return [
+        CentreMark(
+            sizes=mark.sizes,
+            from_reference_mm=None
+            if mark.from_reference_mm is None
+            else round_half_up(mark.from_reference_mm, 2),
+            side_mm=round_half_up(mark.side_mm, 2),
+            x_mm=round_half_up(mark.x_mm, 2),
+            y_mm=round_half_up(mark.y_mm, 2),
+            words=mark.words,
+        )
+        for mark in put.marks
+    ]
+
+
+def _hooping(placed: PlacementPlan, done: Pass) -> Hooping:
+    layout = placed.making.layout
+    return Hooping(
+        kind=layout.kind,
+        copies=layout.copies,
+        per_piece=layout.hoopings,
+        pieces=layout.pieces,
+        columns=layout.columns,
+        rows=layout.rows,
+        gap_mm=round_half_up(layout.gap_mm, 2),
+        sewn_mm=_point(placed.making.sewn_mm),
+        total=done.loads.hoopings,
+    )
+
+
+def _hoops(placed: PlacementPlan, quantity: int) -> list[HoopTried]:
+    return [
+        HoopTried(
+            id=tried.hoop_id,
+            fits=tried.does,
+            turned=tried.fit.turned,
+            left_mm=round_half_up(tried.fit.left_mm, 2),
+            miss_mm=round_half_up(tried.fit.miss_mm, 2),
+            refusal=tried.refusal,
+            hoopings=tried.layout.hoopings_of(quantity),
+        )
+        for tried in placed.making.tries
+    ]
+
+
+def _put(asked: Placement, placed: PlacementPlan, done: LineDone) -> Placed:
+    house, making = done.plan.house, placed.making
+    return put_in_place(
+        making.position_id,
+        house.positions[making.position_id],
+        asked.place,
+        size_mm=(placed.facts.width_mm, placed.facts.height_mm),
+        sewn_mm=making.sewn_mm,
+        cell_sizes=[cell.size for cell in done.plan.line.cells if cell.size],
+        sizes=house.place_sizes,
+        hoop=making.hoop,
+        fit=making.fit,
+        units=house.shop.units,
+    )
+
+
+def pack_places(done: LineDone) -> list[WherePlaced]:
+    """Put every placement in its place, in numbers, words and geometry."""
+    found = []
+    for asked, (placed, each) in zip(done.plan.line.placements, done.placed, strict=True):
+        put = _put(asked, placed, done)
+        rim = put.nearest_rim
+        found.append(
+            WherePlaced(
+                id=asked.id,
+                position=placed.making.position_id,
+                label=done.plan.house.positions[placed.making.position_id].label,
+                marks=_marks(put),
+                corners_mm=[_point(point) for point in put.corners_mm],
+                turn=put.turn,
+                tilt_deg=put.tilt_deg,
+                mirror=put.mirror,
+                hoop_way=put.hoop_way,
+                nearest_rim=NearestRim(sides=rim[0], left_mm=round_half_up(rim[1], 2))
+                if rim
+                else None,
+                hooping=_hooping(placed, each),
+                hoops=_hoops(placed, done.quantity),
+            )
+        )
+    return found
+
+
+def _wanted(
+    placed: PlacementPlan, done: Pass, *, pieces: int
+) -> Iterator[tuple[What, str, Cut, int, Sequence[Cutter]]]:
+    """List a pass's cuts: what, material, the cut, and how many the list asks for."""
+    making = placed.making
+    hoopings = making.layout.hoopings_of(pieces)
+    if done.backing:
+        count = hoopings * making.layers
+        yield "backing", making.backing_id, done.backing, count, placed.backing_cutters
+    if done.topping:
+        yield "topping", making.topping_id, done.topping, hoopings, placed.topping_cutters
+    for sheet, laid, tried in zip(
+        placed.steps.sheets, done.sheets, placed.sheet_cutters, strict=True
+    ):
+        count = (hoopings if sheet.per_hooping else pieces) * sheet.count
+        yield "sheet", sheet.material, laid.cut, count, tried
+
+
+def _offcuts(cut: Cut, least_mm: float) -> list[OffcutKept]:
+    return [
+        OffcutKept(
+            x_mm=round_half_up(left.x_mm, 2),
+            y_mm=round_half_up(left.y_mm, 2),
+            width_mm=round_half_up(left.width_mm, 2),
+            length_mm=round_half_up(left.length_mm, 2),
+        )
+        for left in offcuts(cut, least_mm=least_mm)
+    ]
+
+
+def pack_cuts(done: LineDone, spares: int, currency: str) -> list[CutPlan]:
+    """Pack every cut of a line, for the price and, with samples and spares, for the list.
+
+    Parameters
+    ----------
+    done : LineDone
+    spares : int
+        Pieces that the list has beyond quantity and samples.
+    currency : str
+
+    Source
+    ------
+    docs/formulas.md 4.
+    """
+    more = done.quantity + done.sampled.pieces + spares
+    found = []
+    for i, (placed, each) in enumerate(done.placed):
+        for what, material, cut, count, tried in _wanted(
+            placed, each, pieces=placed.pieces_of(more)
+        ):
+            listed = next(c for c in tried if c.stock_id == cut.stock).cut(count)
+            found.append(
+                CutPlan(
+                    placement=i,
+                    what=what,
+                    material=material,
+                    stock=cut.stock,
+                    on_sheets=cut.on_sheets,
+                    fits=cut.fits,
+                    turned=cut.turned,
+                    piece_mm=_point(cut.piece_mm),
+                    count=cut.count,
+                    across=cut.across,
+                    rows=cut.rows,
+                    rows_each=cut.rows_each,
+                    step_mm=round_half_up(cut.step_mm, 2),
+                    width_mm=cut.width_mm,
+                    length_mm=round_half_up(cut.length_mm, 2),
+                    to_open=cut.rolls,
+                    waste=share_text(exact(cut.waste)),
+                    cost=money_text(cut.cost, currency),
+                    list_count=count,
+                    list_length_mm=round_half_up(listed.length_mm, 2),
+                    list_to_open=listed.rolls,
+                    offcuts=_offcuts(cut, done.plan.house.cutting.offcut_least_mm),
+                )
+            )
+    return found

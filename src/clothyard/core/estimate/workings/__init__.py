@@ -1,0 +1,1 @@
+"""Workings: how every figure of an estimate came about."""

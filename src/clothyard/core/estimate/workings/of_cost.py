@@ -1,0 +1,355 @@
+"""Workings of a line's costs, part by part."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+from clothyard.core.cloth.cutting import Cut
+from clothyard.core.estimate.figures import LineFigures
+from clothyard.core.estimate.workings.of_thread import bobbins_id
+from clothyard.core.estimate.workings.of_time import Where, task
+from clothyard.core.estimate.workings.sheet import Input, Sheet, worked
+from clothyard.core.price.amounts import ZERO, hours_at, thread_price_per_m
+from clothyard.core.price.cost import LineCost, bobbin_cost, consumables_cost
+from clothyard.core.time.steps import FixedPart
+from clothyard.core.units import exact
+
+
+def goods(sheet: Sheet, figures: LineFigures) -> None:
+    """What the blanks cost. Source: docs/formulas.md 11."""
+    supply, bought, line = figures.supply, figures.cost.goods, figures.plan.line
+    source = supply.source
+    if bought.step > 1:
+        source += f", from {bought.step} on"
+    if supply.alike:
+        source += f", counted with {supply.alike} more in the order"
+    key = f"blanks.{supply.blank}.prices" if supply.blank and supply.source != "typed" else ""
+    each = Input("a blank", bought.each, "money", source, standard=key)
+    rows = [Input("bought", bought.bought, "pieces", "asked, price steps and packs"), each]
+    formula = "bought × a blank"
+    if bought.delivery:
+        shared = "typed" if supply.supplier is None else "the supplier's, by what is bought"
+        key = f"suppliers.{supply.supplier}.delivery" if supply.supplier else ""
+        rows.append(Input("delivery", bought.delivery, "money", shared, standard=key))
+        formula += " + delivery"
+    if line.goods.spares_unsaleable:
+        formula += " + spares that cannot be sold"
+        rows.append(worked("spares", figures.priced.spares, "pieces", "spares"))
+    sheet.add("cost.goods", "Goods", formula, rows, figures.cost.parts["goods"], "money")
+
+
+def _needle_thread(sheet: Sheet, at: Where, id_: str) -> Input:
+    thread_id = at.placed.making.thread_id
+    price = thread_price_per_m(sheet.house, thread_id)
+    largest = max(sheet.house.putups, key=lambda key: sheet.house.putups[key].length_m)
+    each = sheet.add(
+        f"{id_}.a_metre", "A metre of needle thread", "price × factor ÷ length",
+        [sheet.standard("price", f"putups.{largest}.price", "money"),
+         sheet.standard("length", f"putups.{largest}.length_m", "m"),
+         sheet.standard("factor", f"threads.{thread_id}.price_factor", "")],
+        price, "money/m",
+    )  # fmt: skip
+    return sheet.add(
+        id_, "Needle thread", "pieces × metres × price of a metre",
+        [Input("pieces", at.done.pieces, "pieces", "asked"),
+         worked("needle thread a piece", at.done.needle_m, "m", f"{at.prefix}.needle"),
+         each._replace(name="a metre")],
+        exact(at.done.needle_m * at.done.pieces) * price, "money",
+    )  # fmt: skip
+
+
+def _bobbin_thread(sheet: Sheet, at: Where, id_: str, needle_id: str) -> Input:
+    machine = at.placed.making.machine
+    kind = sheet.house.bobbins[machine.bobbin]
+    count = sum(run.count for _, run in at.done.bobbins)
+    rows = [
+        worked("bobbins", count, "bobbins", bobbins_id(at.prefix)),
+        worked("bobbin thread a piece", at.done.bobbin_m, "m", f"{at.prefix}.bobbin"),
+    ]
+    if at.placed.making.bobbin == "match":
+        formula = "pieces × metres × price of a metre"
+        price = thread_price_per_m(sheet.house, at.placed.making.thread_id)
+        rows.append(worked("a metre", price, "money/m", f"{needle_id}.a_metre"))
+    elif kind.prewound:
+        formula = "bobbins × price"
+        rows.append(sheet.standard("a bobbin", f"bobbins.{machine.bobbin}.price", "money"))
+    else:
+        formula = "metres × price ÷ full"
+        rows.append(sheet.standard("a filling", f"bobbins.{machine.bobbin}.price", "money"))
+        rows.append(sheet.standard("full", f"bobbins.{machine.bobbin}.capacity_m", "m"))
+    value = bobbin_cost(at.placed, at.done, sheet.house)
+    return sheet.add(id_, "Bobbin thread", formula, rows, value, "money")
+
+
+def _of_stock(sheet: Sheet, cut: Cut, cut_id: str) -> tuple[str, list[Input]]:
+    """Formula and inputs of what a cut costs, from a roll or from sheets."""
+    if cut.on_sheets:
+        return "rows × price of a sheet ÷ rows on one", [
+            worked("rows", cut.rows, "rows", cut_id),
+            sheet.standard("a sheet", f"sheets.{cut.stock}.price", "money"),
+            worked("rows on one", cut.rows_each, "rows", cut_id),
+        ]
+    return "length × price ÷ roll length", [
+        worked("length", cut.length_mm, "mm", cut_id),
+        sheet.standard("a roll", f"rolls.{cut.stock}.price", "money"),
+        sheet.standard("roll length", f"rolls.{cut.stock}.length_m", "m"),
+    ]
+
+
+def _placement(sheet: Sheet, at: Where, prefix: str) -> dict[str, Input]:
+    """What thread, backing and topping of one placement cost: part to entry."""
+    needle_id = f"{prefix}needle_thread"
+    found = {"needle_thread": _needle_thread(sheet, at, needle_id)}
+    found["bobbin_thread"] = _bobbin_thread(sheet, at, f"{prefix}bobbin_thread", needle_id)
+    for name, cut in (("backing", at.done.backing), ("topping", at.done.topping)):
+        if cut:
+            formula, rows = _of_stock(sheet, cut, f"{at.prefix}.{name}_cut")
+            title = name.capitalize()
+            found[name] = sheet.add(f"{prefix}{name}", title, formula, rows, cut.cost, "money")
+    return found
+
+
+def thread_and_cuts(sheet: Sheet, cost: LineCost, ats: list[Where]) -> None:
+    """What thread, backing and topping cost; of several placements each, and their sum."""
+    if len(ats) == 1:
+        _placement(sheet, ats[0], "cost.")
+        return
+    each = [_placement(sheet, at, f"{at.prefix}.cost.") for at in ats]
+    for name in ("needle_thread", "bobbin_thread", "backing", "topping"):
+        rows = [
+            found[name]._replace(name=at.placed.making.position_id)
+            for at, found in zip(ats, each, strict=True)
+            if name in found
+        ]
+        if rows:
+            title = name.replace("_", " ").capitalize()
+            whole = cost.parts[name]
+            sheet.add(f"cost.{name}", title, "sum over the places", rows, whole, "money")
+
+
+def _part_cost(sheet: Sheet, part: FixedPart, pieces: int) -> Input:
+    price = sheet.house.hardware[part.item].price
+    source = f"{pieces} × {part.amount:g} × {price}"
+    value = price * exact(part.amount) * pieces
+    return Input(part.item, value, "money", source, standard=f"hardware.{part.item}.price")
+
+
+def small_things(sheet: Sheet, figures: LineFigures, ats: list[Where]) -> list[Input]:
+    """What consumables, sheet goods and hardware cost; returns each."""
+    cost, house = figures.cost, sheet.house
+    rows = []
+    for at in ats:
+        hoopings = at.done.loads.hoopings if at.placed.making.hold == "float" else 0
+        rows += [
+            Input("floated hoopings", hoopings, "hoopings", "pieces and layout"),
+            Input("pieces covered", at.done.pieces if at.placed.covered else 0, "pieces", "asked"),
+        ]
+    rows += [
+        sheet.standard("adhesive", "consumables.adhesive", "money"),
+        sheet.standard("soft cover", "consumables.soft_cover", "money"),
+    ]
+    value = sum((consumables_cost(at.placed, at.done, house) for at in ats), ZERO)
+    formula = "hoopings × adhesive where floated + pieces × cover"
+    found = [sheet.add("cost.consumables", "Consumables", formula, rows, value, "money")]
+    if cost.parts["sheet_goods"]:
+        rows = []
+        for at in ats:
+            for n, laid in enumerate(at.done.sheets):
+                said = f"{laid.cut.count} pieces of {laid.cut.stock}"
+                cut_id = f"{at.prefix}.sheet{n}_cut"
+                rows.append(Input(f"{laid.material}, cut", laid.cut.cost, "money", said, cut_id))
+            rows += [_part_cost(sheet, p, at.done.pieces) for p in at.placed.steps.parts]
+        rows += [_part_cost(sheet, part, cost.quantity) for part in figures.plan.hardware]
+        found.append(
+            sheet.add("cost.sheet_goods", "Sheet goods and hardware",
+                      "sum of the cuts and the parts", rows, cost.parts["sheet_goods"], "money")
+        )  # fmt: skip
+    return found
+
+
+def times(sheet: Sheet, figures: LineFigures, ats: list[Where]) -> None:
+    """Machine, hand and attending of all pieces, and what they cost."""
+    cost, done = figures.cost, figures.cost.done
+    for side, name, unit in (("machine", "Machine time, all pieces", "s"),
+                             ("attend", "Attending, all pieces", "s")):  # fmt: skip
+        each = [
+            (worked(f"{side} time a piece", getattr(at.done, f"{side}_s"), unit,
+                    f"{at.prefix}.{side}_time"), at.done.pieces)
+            for at in ats
+        ]  # fmt: skip
+        sheet.all_pieces(f"run.{side}", name, each, unit)
+    hand = worked("handwork a piece", done.hand_s / done.quantity, "s", "hand_time")
+    sheet.all_pieces("run.hand", "Handwork, all pieces", [(hand, done.quantity)], "s")
+    machines = list(dict.fromkeys(at.placed.making.machine_id for at in ats))
+    rates = [sheet.standard(m, f"machines.{m}.rate_per_h", "money/h") for m in machines]
+    sheet.add(
+        "cost.machine", "Machine", "time × rate of an hour",
+        [worked("machine time, all pieces", done.machine_s, "s", "run.machine"), *rates],
+        cost.parts["machine"], "money",
+    )  # fmt: skip
+    sheet.add(
+        "cost.labour", "Hand work", "(hand + attending) × rate of an hour",
+        [worked("hand, all pieces", done.hand_s, "s", "run.hand"),
+         worked("attending, all pieces", done.attend_s, "s", "run.attend"),
+         sheet.standard("labour", "rates.labour_per_h", "money/h")],
+        cost.parts["labour"], "money",
+    )  # fmt: skip
+
+
+def sample(sheet: Sheet, figures: LineFigures) -> None:
+    """What the samples take: each as one first piece, unpractised, cut by itself."""
+    cost, done = figures.cost, figures.cost.done
+    if cost.sample is None:
+        return
+    n = done.sampled.pieces
+    of = "typed" if done.plan.line.sample else "the house's rule"
+    pieces = Input("samples", n, "pieces", of)
+    first = cost.sample
+    for side, name, seconds in (
+        ("machine", "Samples: machine", done.sample_machine_s),
+        ("hand", "Samples: hand and attending", done.sample_hand_s + done.sample_attend_s),
+    ):
+        said = "a first piece, unpractised; its events and tasks are as a piece's"
+        each = Input("a first piece", seconds / n, "s", said)
+        sheet.add(f"sample.{side}", name, "samples × a first piece", [pieces, each], seconds, "s")
+    rows = [
+        Input(name.replace("_", " "), getattr(first, name), "money",
+              "its own cut, bobbin by the metre")
+        for name in ("needle_thread", "bobbin_thread", "backing", "topping", "consumables",
+                     "sheet_goods")
+        if getattr(first, name)
+    ]  # fmt: skip
+    sheet.add("sample.materials", "Samples: materials", "sum", rows, first.materials, "money")
+
+
+def _once(sheet: Sheet, cost: LineCost) -> list[Input]:
+    """What is done once an order and for names, and the order's share of it."""
+    rows = [task(sheet, used, f"once.{n}") for n, used in enumerate(cost.order.tasks)]
+    rows += [task(sheet, used, f"name.{n}") for n, used in enumerate(cost.done.name_tasks)]
+    if cost.order.others:
+        share = sheet.add(
+            "order.share", "This line's share of what is done once an order",
+            "its other cost ÷ that of all lines",
+            [Input("its other cost", cost.own, "money", "all parts but that share"),
+             Input("that of the other lines", cost.order.others, "money", "theirs")],
+            cost.order_share, "share",
+        )  # fmt: skip
+        rows.append(share)
+    return rows
+
+
+def set_up(sheet: Sheet, figures: LineFigures) -> None:
+    """Set-up: what is done once, for names and samples. Source: docs/formulas.md 11, 14."""
+    cost, done = figures.cost, figures.cost.done
+    rows = _once(sheet, cost)
+    formula = "tasks × labour of an hour"
+    if cost.sample:
+        formula += " + sample's labour, machine and materials"
+        hand_s = done.sample_hand_s + done.sample_attend_s
+        rows += [
+            worked("sample: machine", done.sample_machine_s, "s", "sample.machine"),
+            worked("sample: hand and attending", hand_s, "s", "sample.hand"),
+            worked("sample: materials", cost.sample.materials, "money", "sample.materials"),
+        ]
+        machines = dict.fromkeys(p.making.machine_id for p in done.plan.placements)
+        rows += [sheet.standard(m, f"machines.{m}.rate_per_h", "money/h") for m in machines]
+    if cost.order.bought:
+        said = "whole spools and cones"
+        rows.append(
+            Input("put-ups beyond the thread used, order", cost.order.bought, "money", said)
+        )
+    rows.append(sheet.standard("labour", "rates.labour_per_h", "money/h"))
+    sheet.add("cost.set_up", "Set-up", formula, rows, cost.parts["set_up"], "money")
+
+
+def overhead(sheet: Sheet, figures: LineFigures) -> None:
+    """Overhead and packing."""
+    cost, done = figures.cost, figures.cost.done
+    set_up_s = sheet.add(
+        "run.set_up", "Set-up and samples", "names + samples + share of what is done once",
+        [Input("names", done.names_s, "s", "typed and proofed"),
+         Input("samples", done.sample_hand_s + done.sample_attend_s, "s", "hand and attending"),
+         Input("done once an order", cost.order.seconds, "s", "all its tasks"),
+         Input("this line's share", cost.order_share, "share", "by its other cost")],
+        cost.set_up_s, "s",
+    )  # fmt: skip
+    sheet.add(
+        "cost.overhead", "Overhead", "labour hours, set-up and sample included × rate",
+        [worked("hand", done.hand_s, "s", "run.hand"),
+         worked("attending", done.attend_s, "s", "run.attend"), set_up_s,
+         sheet.standard("overhead", "rates.overhead_per_h", "money/h")],
+        cost.parts["overhead"], "money",
+    )  # fmt: skip
+    sheet.add(
+        "cost.packing", "Packing", "pieces × packing",
+        [Input("pieces", cost.quantity, "pieces", "asked"),
+         sheet.standard("packing", "consumables.packing", "money")],
+        cost.parts["packing"], "money",
+    )  # fmt: skip
+
+
+def _chance(sheet: Sheet, figures: LineFigures) -> Input:
+    """Chance that a piece is spoiled. Source: docs/formulas.md 10."""
+    plan = figures.plan
+    goods_id = plan.placements[0].making.goods_id
+    hoopings = sum(p.making.layout.hoopings for p in plan.placements)
+    rows = [
+        sheet.standard("goods", f"goods.{goods_id}.spoil", "share"),
+        Input("hoopings", hoopings, "hoopings", "over all placements"),
+        sheet.standard("each further hooping", "spoilage.further_hooping", "share"),
+        sheet.standard("small letters", "spoilage.small_letters", "share"),
+        sheet.standard("names", "spoilage.personalised", "share"),
+    ]
+    formula = "1 − (1 − goods) × further hoopings × small letters and names where there are any"
+    chance = sheet.add(
+        "spoil", "Chance that a piece is spoiled", formula, rows, plan.spoil, "share"
+    )
+    return chance._replace(name="p")
+
+
+def _repairs(sheet: Sheet, figures: LineFigures, p: Input) -> Input:
+    cost = figures.cost
+    value = hours_at(cost.done.repair_s, cost.rates.labour_per_h)
+    return sheet.add(
+        "repairs", "Repairs", "pieces × p × share mended × seconds each × labour of an hour",
+        [Input("pieces", cost.quantity, "pieces", "asked"), p,
+         sheet.standard("share mended", "spoilage.repair_share", "share"),
+         sheet.standard("each", "tasks.repair.seconds", "s"),
+         sheet.standard("labour", "rates.labour_per_h", "money/h")],
+        value, "money",
+    )  # fmt: skip
+
+
+def spoilage(sheet: Sheet, figures: LineFigures) -> None:
+    """What goes wrong, and the spares for it. Source: docs/formulas.md 10, 14."""
+    cost, done, q = figures.cost, figures.cost.done, figures.cost.quantity
+    p = _chance(sheet, figures)
+    pieces = Input("pieces", q, "pieces", "asked")
+    own = figures.plan.line.goods.supplied_by == "customer"
+    lost = sheet.add(
+        "remakes", "Lost pieces", "pieces × p" if own else "pieces × p ÷ (1 − p)", [pieces, p],
+        done.remakes, "pieces",
+    )  # fmt: skip
+    taken = cost.run.materials + cost.parts["machine"] + cost.parts["labour"]
+    made = sheet.add(
+        "made", "Materials, machine, hand a piece", "sum ÷ pieces",
+        [Input("materials", cost.run.materials, "money", "thread, cuts and small things"),
+         worked("machine", cost.parts["machine"], "money", "cost.machine"),
+         worked("hand work", cost.parts["labour"], "money", "cost.labour"), pieces],
+        taken / q, "money",
+    )  # fmt: skip
+    each = cost.parts["goods"] / Decimal(q)
+    rows = [lost, worked("goods a piece", each, "money", "cost.goods"), made]
+    if own:
+        liability = figures.plan.line.goods.liability
+        rows.append(Input("liability a piece", liability, "money", "typed"))
+        formula = "lost pieces × (what a piece took + liability)"
+    else:
+        rows.append(_repairs(sheet, figures, p))
+        formula = "lost pieces × (goods + what a piece took) + repairs"
+    sheet.add("cost.spoilage", "Spoilage", formula, rows, cost.parts["spoilage"], "money")
+    sheet.add(
+        "spares", "Spares to have ready", "least S with P(at least N good of N + S) ≥ confidence",
+        [pieces, p, sheet.standard("confidence", "spoilage.confidence", "share")],
+        figures.priced.spares, "pieces",
+    )  # fmt: skip

@@ -1,0 +1,1 @@
+"""The House: what a shop has and holds to."""

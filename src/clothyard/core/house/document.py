@@ -1,0 +1,576 @@
+"""The House: everything a shop has and holds to, as one frozen document."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+
+from clothyard.core.house.price_steps import PriceSteps, SizeSums
+from clothyard.core.units import Factor, Money, Rate, Share, read_decimal
+
+
+def _number(value: Any) -> float:
+    return float(read_decimal(value))
+
+
+def _count(value: Any) -> int:
+    number = read_decimal(value)
+    if number != number.to_integral_value():
+        raise ValueError("must be a whole number")
+    return int(number)
+
+
+Num = Annotated[float, BeforeValidator(_number)]
+Count = Annotated[int, BeforeValidator(_count)]
+HoldKind = Literal["hoop", "float"]
+HoopKind = Literal["screw", "magnetic", "clamp", "cap", "border"]
+BobbinColour = Literal["white", "black", "match"]
+BobbinPolicy = Literal["between-pieces", "run-out"]
+PriceMethod = Literal["margin", "stitch-rate", "hour-rate"]
+TierMode = Literal["smooth", "stepped"]
+
+
+COLOUR = r"^#[0-9a-f]{6}$"
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class ShopCard(_Part):
+    """Who the shop is, on what it sends."""
+
+    name: str
+    address: str
+    units: Literal["metric", "imperial"]
+
+
+class GoodsClass(_Part):
+    """What the shop knows of a class of goods."""
+
+    label: str
+    thickness_mm: Num
+    stretch: Count
+    pile: Count
+    deep: bool
+    back_seen: Literal["no", "partly", "yes"]
+    hold: HoldKind
+    frame: Literal["any", "clamp", "magnetic", "cap"]
+    hooping: Literal["plain", "tight-tube", "awkward-toy"]
+    cap_spm: Num
+    standby: Num
+    spoil: Num
+    backing: str
+    layers: Count
+    topping: str
+    soft_cover: bool
+    skin: bool
+    washable: bool
+    needle: str
+    bobbin: BobbinColour
+    position: str
+    opening_mm: Num
+    opening_to_mm: Num
+    crown_mm: Num
+    special: bool
+    family: str
+    drawing: str
+    why: str
+
+    @property
+    def is_cap(self) -> bool:
+        """Whether it has a crown, curved and of limited height."""
+        return self.crown_mm > 0
+
+
+class Backing(_Part):
+    """A kind of backing."""
+
+    label: str
+    thickness_mm: Num
+    removal: Literal["tear", "trim", "rinse"]
+    frame: Literal["any", "cap"]
+    sticky: bool
+    stays: bool
+    dense_one: Num
+    dense_more: Num
+
+
+class Topping(_Part):
+    """A kind of topping."""
+
+    label: str
+    thickness_mm: Num
+    soluble: bool
+
+
+class Roll(_Part):
+    """A roll of backing or topping as bought."""
+
+    material: str
+    width_mm: Num
+    length_m: Num
+    price: Money
+    perforation_mm: Num
+
+
+class ThreadKind(_Part):
+    """A kind of needle thread."""
+
+    label: str
+    tex: Num
+    break_rate: Num
+    cap_spm: Num
+    price_factor: Factor
+    careful_spm: Num
+    needle: str
+
+
+class PutUp(_Part):
+    """A spool or cone as bought."""
+
+    label: str
+    length_m: Num
+    price: Money
+
+
+class BobbinKind(_Part):
+    """A bobbin and how it is filled."""
+
+    label: str
+    capacity_m: Num
+    prewound: bool
+    price: Money
+
+
+class Hoop(_Part):
+    """A hoop: what the machine may sew in it, its opening, its outside. [mm]"""
+
+    label: str
+    kind: HoopKind
+    field_width_mm: Num
+    field_height_mm: Num
+    opening_width_mm: Num
+    opening_height_mm: Num
+    outer_width_mm: Num
+    outer_height_mm: Num
+    clearance_mm: Num
+    takes_mm: Num
+    count: Count
+    turns: bool
+
+
+class Machine(_Part):
+    """A machine."""
+
+    label: str
+    order: Count
+    heads: Count
+    needles: Count
+    set_spm: Num
+    auto_change: bool
+    auto_trim: bool
+    cap_frame: bool
+    bobbin: str
+    rate_per_h: Money
+
+
+class ShelfThread(_Part):
+    """A thread that lies on the shelf, by its colour."""
+
+    label: str
+    colour: Annotated[str, Field(pattern=COLOUR)]
+    thread: str
+
+
+class Needle(_Part):
+    """A needle, and when it is proposed."""
+
+    label: str
+    fine: bool
+    why: str
+
+
+class Position(_Part):
+    """A usual place for a design, and how it is measured."""
+
+    label: str
+    reference: str
+    direction: Literal["below", "above", "in along"]
+    anchor: Literal["centre", "top", "bottom"]
+    gap_mm: Num
+    share: Num
+    side_mm: Num
+    side_reference: str
+    side: Literal["centre", "wearer's left", "wearer's right"]
+    corner_deg: Num
+    max_width_mm: Num
+    seam: bool
+
+
+class PlaceSize(_Part):
+    """A position's measures for some sizes."""
+
+    position: str
+    label: str
+    sizes: str
+    gap_mm: Num
+    side_mm: Num
+
+
+class SheetGoods(_Part):
+    """A material for appliqué and work made in the hoop."""
+
+    label: str
+
+
+class Sheet(_Part):
+    """A cut sheet as bought."""
+
+    material: str
+    width_mm: Num
+    height_mm: Num
+    price: Money
+
+
+class HardwareKind(_Part):
+    """Snaps, rings, ribbon: what is fixed to a piece."""
+
+    label: str
+    unit: Literal["each", "m"]
+    price: Money
+    seconds: Num
+
+
+class Supplier(_Part):
+    """Who blanks are bought from."""
+
+    label: str
+    delivery: Money
+    free_from: Money
+    days: Count
+
+
+class Blank(_Part):
+    """A blank that the shop buys: of which class, from whom, and what it costs."""
+
+    label: str
+    goods: str
+    supplier: str
+    prices: PriceSteps
+    dearer: SizeSums
+    pack: Count
+    sizes: str
+    colours: str
+
+
+class Kind(_Part):
+    """What stitches mostly are, for a count alone."""
+
+    label: str
+    mean_stitch_mm: Num
+    satin_share: Num
+
+
+class SpeedPoint(_Part):
+    """One point of the line from stitch length to speed."""
+
+    length_mm: Num
+    spm: Num
+
+
+class Task(_Part):
+    """A hand task: seconds for the first piece."""
+
+    label: str
+    seconds: Num
+    per: str
+    practised: bool
+    before: bool
+
+
+class Proposals(_Part):
+    """What is proposed first, and what mends what would not do."""
+
+    thread: str
+    firm_backing: str
+    rinsed_backing: str
+    pile_topping: str
+
+
+class ThreadUse(_Part):
+    """What an estimate adds to the bare sums."""
+
+    wrap_needle_mm: Num
+    wrap_bobbin_mm: Num
+    trim_needle_mm: Num
+    trim_bobbin_mm: Num
+    block_needle_mm: Num
+    block_bobbin_mm: Num
+    hand_change_mm: Num
+    factor_needle: Num
+    factor_bobbin: Num
+    charge: Literal["used", "bought"]
+
+
+class KnockDown(_Part):
+    """The knock-down base under a design on pile."""
+
+    margin_mm: Num
+    stitches_per_mm2: Num
+
+
+class Words(_Part):
+    """How words are lettered."""
+
+    height_mm: Num
+    stroke_share: Num
+    stroke_least_mm: Num
+    stroke_most_mm: Num
+    split_mm: Num
+    spacing_mm: Num
+    underlay_mm: Num
+    lock_stitches: Count
+    lock_mm: Num
+    trim_over_mm: Num
+    line_pitch: Num
+    band: Num
+    name_letters: Count
+
+
+class Basting(_Part):
+    """The basting rectangle round floated goods."""
+
+    margin_mm: Num
+    stitch_mm: Num
+
+
+class BobbinPlan(_Part):
+    """When bobbins are changed, and how long it takes."""
+
+    policy: BobbinPolicy
+    fill: Num
+    change_between_s: Num
+    change_within_s: Num
+    extra_head_s: Num
+
+
+class Cutting(_Part):
+    """How large backing and topping are cut."""
+
+    backing_margin_mm: Num
+    topping_margin_mm: Num
+    cap_width_mm: Num
+    cap_length_mm: Num
+    offcut_least_mm: Num
+    no_hoop_margin_mm: Num
+
+
+class Speed(_Part):
+    """Speeds that geometry sets."""
+
+    jump_spm: Num
+    narrow_satin_spm: Num
+    small_letter_mm: Num
+
+
+class Events(_Part):
+    """Seconds of machine and operator events."""
+
+    load_machine_s: Num
+    load_operator_s: Num
+    change_auto_s: Num
+    change_hand_s: Num
+    trim_auto_s: Num
+    stop_s: Num
+    name_file_s: Num
+    break_s: Num
+    cap_break_factor: Num
+
+
+class Practice(_Part):
+    """How a run gets quicker."""
+
+    doubling: Num
+    least: Num
+
+
+class SampleRule(_Part):
+    """When a sample is sewn."""
+
+    from_quantity: Count
+    pieces: Count
+
+
+class Spoilage(_Part):
+    """What is spoiled, and how sure the spares must be."""
+
+    further_hooping: Num
+    small_letters: Num
+    small_letter_mm: Num
+    personalised: Num
+    repair_share: Num
+    confidence: Num
+
+
+class Rates(_Part):
+    """Hourly rates."""
+
+    labour_per_h: Money
+    overhead_per_h: Money
+
+
+class Consumables(_Part):
+    """Small things counted by the piece."""
+
+    packing: Money
+    soft_cover: Money
+    adhesive: Money
+
+
+class Digitising(_Part):
+    """What making a stitch file takes."""
+
+    check_s: Num
+    own_s: Num
+    own_per_1000_s: Num
+    supplier_per_1000: Money
+    supplier_least: Money
+
+
+class Price(_Part):
+    """How prices are made."""
+
+    currency: str
+    method: PriceMethod
+    ending: Literal["none", "0.95", "0.99"]
+    floor: Literal["full", "variable"]
+    discount_most: Share
+    minimum_order: Money
+    set_up_shown: Literal["spread", "line"]
+    digitising_shown: Literal["line", "spread"]
+    names_way: Literal["mean", "letters"]
+    margin: Share
+    round_to: Money
+    tiers: tuple[Annotated[Count, Field(ge=1, le=100_000)], ...] = Field(
+        min_length=1, max_length=30
+    )
+    tier_mode: TierMode
+    fee_share: Share
+    fee_on_tax: bool
+    fee_fixed: Money
+    name: Money
+    name_letters: Count
+    name_letter: Money
+    goods_mark_up: Factor
+    stitch_rate_least: Money
+    machine_charge_per_h: Money
+    hand_charge_per_h: Money
+    crosscheck: Num
+
+
+class Terms(_Part):
+    """What a quote promises."""
+
+    valid_days: Count
+    tax_rate: Rate
+    prices_include_tax: bool
+    deposit: Annotated[Decimal, BeforeValidator(read_decimal)]
+
+
+class Seams(_Part):
+    """How seams are opened and closed, and how far sewing stays from one."""
+
+    felled_factor: Num
+    near_mm: Num
+
+
+class RunRules(_Part):
+    """How a batch is run."""
+
+    finishing: Literal["batch", "piece"]
+    operators: Count
+
+
+class Rush(_Part):
+    """A surcharge for work wanted within some days."""
+
+    days: Count
+    share: Annotated[Decimal, BeforeValidator(read_decimal)]
+
+
+class School(_Part):
+    """Another way that good people take: for which goods, what it changes, and why."""
+
+    question: str
+    why: str
+    goods: str
+    stretch_from: Count
+    pile_from: Count
+    back_seen: Literal["any", "no", "partly", "yes"]
+    hold: Literal["any", "hoop", "float"]
+    backing: str
+    layers: Count
+    topping: str
+    holds: str
+    knock_down: str
+    bobbin: str
+
+
+class StitchRate(_Part):
+    """A thousand stitches from a quantity on."""
+
+    quantity: Count
+    rate: Money
+
+
+class House(_Part):
+    """The whole of a shop's standards (clothyard-house/1)."""
+
+    format: Literal["clothyard-house/1"]
+    shop: ShopCard
+    goods: dict[str, GoodsClass]
+    backings: dict[str, Backing]
+    toppings: dict[str, Topping]
+    rolls: dict[str, Roll]
+    hoops: dict[str, Hoop]
+    machines: dict[str, Machine]
+    threads: dict[str, ThreadKind]
+    thread_shelf: dict[str, ShelfThread]
+    putups: dict[str, PutUp]
+    bobbins: dict[str, BobbinKind]
+    needles: dict[str, Needle]
+    positions: dict[str, Position]
+    place_sizes: dict[str, PlaceSize]
+    sheet_goods: dict[str, SheetGoods]
+    sheets: dict[str, Sheet]
+    hardware: dict[str, HardwareKind]
+    suppliers: dict[str, Supplier]
+    blanks: dict[str, Blank]
+    kinds: dict[str, Kind]
+    speed_profile: dict[str, SpeedPoint]
+    tasks: dict[str, Task]
+    stitch_rates: dict[str, StitchRate]
+    rush: dict[str, Rush]
+    schools: dict[str, School]
+    proposals: Proposals
+    thread_use: ThreadUse
+    knock_down: KnockDown
+    words: Words
+    basting: Basting
+    bobbin_plan: BobbinPlan
+    cutting: Cutting
+    speed: Speed
+    events: Events
+    practice: Practice
+    sample: SampleRule
+    spoilage: Spoilage
+    rates: Rates
+    consumables: Consumables
+    digitising: Digitising
+    price: Price
+    terms: Terms
+    seams: Seams
+    run: RunRules

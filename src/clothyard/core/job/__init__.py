@@ -1,0 +1,1 @@
+"""The Job: what is asked and chosen."""

@@ -1,0 +1,347 @@
+"""The Job: what is asked and chosen, as one frozen document (clothyard-job/1)."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from decimal import Decimal
+from typing import Annotated, Any, Literal, Self
+
+from pydantic import (
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    ModelWrapValidatorHandler,
+    PrivateAttr,
+    StrictBool,
+    ValidationInfo,
+    WithJsonSchema,
+    model_validator,
+)
+from pydantic import StrictStr as Text
+
+from clothyard.core.house.document import (
+    BobbinColour,
+    BobbinPolicy,
+    HoldKind,
+    PriceMethod,
+    TierMode,
+)
+from clothyard.core.job.typed import Typed, how_read
+from clothyard.core.job.upgrade import upgraded
+from clothyard.core.measures import read_mm
+from clothyard.core.units import Money as UnitsMoney
+from clothyard.core.units import Rate, Share, read_count, read_number, read_typed
+
+MAX_QUANTITY = 100_000
+MAX_STITCHES = 500_000
+"""Of one design."""
+DesignKind = Literal["outline", "lettering", "mixed", "fill"]
+
+_COUNT = (
+    BeforeValidator(read_count),
+    WithJsonSchema({"anyOf": [{"type": "integer"}, {"type": "string"}], "title": "Count"}),
+)
+"""In: a whole number, or text as people write it (24, 8,200, 8.2k)."""
+Quantity = Annotated[int, Field(ge=1, le=MAX_QUANTITY), *_COUNT]
+_LENGTH = (
+    BeforeValidator(read_mm),
+    WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"}], "title": "Length"}),
+)
+"""In: millimetres, or text with a unit (9cm, 3 1/2 in)."""
+Millimetres = Annotated[float, Field(ge=1, le=3000), *_LENGTH]
+Offset = Annotated[float, Field(ge=0, le=3000), *_LENGTH]
+Sideways = Annotated[float, Field(ge=-3000, le=3000), *_LENGTH]
+Gap = Annotated[float, Field(ge=0, le=1000), *_LENGTH]
+LongLength = Annotated[float, Field(ge=1, le=100_000), *_LENGTH]
+LetterHeight = Annotated[float, Field(ge=1, le=500), *_LENGTH]
+_NUMBER = (
+    BeforeValidator(read_number),
+    WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"}], "title": "Number"}),
+)
+Grid = Annotated[int, Field(ge=1, le=100), *_COUNT]
+IsoDay = Annotated[Text, Field(pattern=r"^(\d{4}-\d{2}-\d{2})?$")]
+ShortText = Annotated[Text, Field(max_length=200)]
+Id = Annotated[Text, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,39}$")]
+"""Of a line, a placement or a cell: made by whoever adds it, kept through edits and versions."""
+Hex = Annotated[Text, Field(pattern=r"^#[0-9a-f]{6}$")]
+
+
+def _read_money(value: Any, info: ValidationInfo) -> Any:
+    """Read money in the job's currency, whose sign may stand at it."""
+    return read_typed(value, currency=str((info.context or {}).get("currency", "")))
+
+
+Money = Annotated[UnitsMoney, BeforeValidator(_read_money)]
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)
+
+
+class PriceBreak(_Part):
+    """What a blank costs from a quantity on."""
+
+    quantity: Quantity
+    unit_cost: Money
+
+
+class Goods(_Part):
+    """The blank goods of a line: one of the shelf's, or as typed, which goes before the shelf."""
+
+    class_: ShortText = Field(alias="class")
+    blank: ShortText | None = None
+    unit_cost: Money | None = None
+    price_breaks: tuple[PriceBreak, ...] = Field(default=(), max_length=30)
+    pack: Annotated[int, Field(ge=1, le=10_000), *_COUNT] | None = None
+    delivery: Money | None = None
+    spares_unsaleable: StrictBool = False
+    supplied_by: Literal["shop", "customer"] = "shop"
+    liability: Money = Decimal("0.00")
+
+
+class Cell(_Part):
+    """Pieces of one size and colour."""
+
+    id: Id = ""
+    size: ShortText = ""
+    colour: ShortText = ""
+    quantity: Quantity
+    unit_cost: Money | None = None
+
+
+class Design(_Part):
+    """A design: a file, the content hash of one, a count, or words."""
+
+    file: ShortText | None = None
+    sha256: Annotated[Text, Field(pattern=r"^[0-9a-f]{64}$")] | None = None
+    stitches: Annotated[int, Field(ge=1, le=MAX_STITCHES), *_COUNT] | None = None
+    text: Annotated[Text, Field(min_length=1, max_length=500)] | None = None
+    kind: DesignKind | None = None
+    colours: Annotated[int, Field(ge=1, le=100), *_COUNT] | None = None
+    width_mm: Millimetres | None = None
+    height_mm: Millimetres | None = None
+    trims: Annotated[int, Field(ge=0, le=50_000), *_COUNT] | None = None
+    scale: Annotated[float, Field(ge=0.25, le=4), *_NUMBER] = 1.0
+    letter_height_mm: LetterHeight | None = None
+    face: ShortText | None = None
+    repeat: StrictBool = False
+    thread_colours: tuple[Hex, ...] = Field(default=(), max_length=200)
+
+
+class Methods(_Part):
+    """How a placement is made; what is left out is proposed."""
+
+    backing: ShortText | None = None
+    layers: Annotated[int, Field(ge=0, le=6), *_COUNT] | None = None
+    topping: ShortText | None = None
+    hoop: ShortText | None = None
+    hold: HoldKind | None = None
+    needle: ShortText | None = None
+    thread: ShortText | None = None
+    bobbin: BobbinColour | None = None
+    bobbin_policy: BobbinPolicy | None = None
+    baste: StrictBool | None = None
+    knock_down: StrictBool | None = None
+    machine: ShortText | None = None
+
+
+class Place(_Part):
+    """Where a design lies and which way up; what is left out is the position's own.
+
+    `gap_mm` from the position's reference (at a corner in along its bisector), `side_mm` from its
+    centre line, to the side the position names (where it names none, to the viewer's right; less
+    than 0 to the other); turned with the clock, then tilted, seen from the front. [mm, degrees]
+    """
+
+    gap_mm: Offset | None = None
+    side_mm: Sideways | None = None
+    turn: Literal[0, 90, 180, 270] = 0
+    tilt_deg: Annotated[float, Field(ge=-45, le=45), *_NUMBER] = 0.0
+    mirror: StrictBool = False
+
+
+class Band(_Part):
+    """A motif repeated along a band, or round a closed ring. [mm]"""
+
+    length_mm: LongLength
+    gap_mm: Gap = 10.0
+    closed: StrictBool = False
+    fill: StrictBool = True
+
+
+class Together(_Part):
+    """Several pieces in one hooping; without a grid, as many as the hoop takes. [mm]"""
+
+    columns: Grid | None = None
+    rows: Grid | None = None
+    spacing_mm: Gap = 10.0
+
+
+class Split(_Part):
+    """One design over several hoopings; without a grid, as few as the hoop allows. [mm]"""
+
+    columns: Grid | None = None
+    rows: Grid | None = None
+    overlap_mm: Gap = 5.0
+
+
+class Step(_Part):
+    """What hands do at a stop of the machine: after a colour block, or at a stop in the file.
+
+    lay (a patch), trim (along an outline), turn (the hoop, and tape), insert (hardware).
+    """
+
+    do: Literal["lay", "trim", "turn", "insert"]
+    after_block: Annotated[int, Field(ge=0, le=200), *_COUNT] | None = None
+    at_stop: Annotated[int, Field(ge=1, le=1000), *_COUNT] | None = None
+    sheet: ShortText | None = None
+    width_mm: Millimetres | None = None
+    height_mm: Millimetres | None = None
+    outline_mm: LongLength | None = None
+    hardware: ShortText | None = None
+    count: Annotated[int, Field(ge=1, le=200), *_COUNT] = 1
+    per: Literal["piece", "hooping"] | None = None
+
+
+class Hardware(_Part):
+    """Snaps, rings, ribbon … fixed to each piece after sewing; `length_mm` of what has length."""
+
+    item: ShortText
+    count: Annotated[int, Field(ge=1, le=200), *_COUNT] = 1
+    length_mm: Millimetres | None = None
+
+
+class Seam(_Part):
+    """A seam that is opened before sewing and closed after."""
+
+    length_mm: Millimetres
+    felled: StrictBool = False
+
+
+class Placement(_Part):
+    """A design in its place on the piece."""
+
+    id: Id = ""
+    position: ShortText | None = None
+    place: Place = Place()
+    design: Design
+    band: Band | None = None
+    together: Together | None = None
+    split: Split | None = None
+    steps: tuple[Step, ...] = Field(default=(), max_length=200)
+    seam: Seam | None = None
+    jig: StrictBool = False
+    methods: Methods = Methods()
+
+
+class Sample(_Part):
+    """Pieces sewn before the run, and whether they are washed."""
+
+    pieces: Annotated[int, Field(ge=0, le=20), *_COUNT] = 1
+    wash: StrictBool = False
+
+
+class Agreed(_Part):
+    """A price agreed with the customer, held until a day (both ISO, "" for no end)."""
+
+    unit_price: Money
+    until: IsoDay = ""
+
+
+class Kit(_Part):
+    """Lines that are sold together at one price: so many kits, each with its share of them."""
+
+    name: Annotated[Text, Field(min_length=1, max_length=200)]
+    quantity: Quantity
+    lines: tuple[Id, ...] = Field(min_length=1, max_length=50)
+
+
+class Overruled(_Part):
+    """Advice that is gone against, and why.
+
+    `line` is the line's id; `where` the id of the placement the advice is about, or the part of
+    the line it names ("price", "goods"), "" for any.
+    """
+
+    code: ShortText
+    where: ShortText = ""
+    line: Id = ""
+    reason: Annotated[Text, Field(min_length=1, max_length=500)]
+
+
+class Line(_Part):
+    """Pieces that are alike."""
+
+    id: Id = ""
+    goods: Goods
+    quantity: Quantity
+    cells: tuple[Cell, ...] = Field(default=(), max_length=500)
+    names: tuple[ShortText, ...] = Field(default=(), max_length=MAX_QUANTITY)
+    placements: tuple[Placement, ...] = Field(min_length=1, max_length=12)
+    finishing: tuple[ShortText, ...] = Field(default=(), max_length=40)
+    hardware: tuple[Hardware, ...] = Field(default=(), max_length=40)
+    sample: Sample | None = None
+    digitising: Literal["none", "own", "supplier"] | None = None
+    unit_price: Money | None = None
+    discount: Share = Decimal(0)
+    tax_rate: Rate | None = None
+    agreed: Agreed | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _counted(cls, raw: Any) -> Any:
+        """Unsaid, the quantity is that of the cells."""
+        if not isinstance(raw, Mapping) or raw.get("quantity") is not None or not raw.get("cells"):
+            return raw
+        return {**raw, "quantity": _pieces_of(raw["cells"])}
+
+
+def _pieces_of(cells: Any) -> int:
+    """Add up the cells; 1 where they cannot be read, which is told of them."""
+    try:
+        return sum(read_count(cell["quantity"]) for cell in cells) or 1
+    except (KeyError, TypeError, ValueError):
+        return 1
+
+
+class Job(_Part):
+    """What a customer asks for and how the shop means to make it."""
+
+    format: Literal["clothyard-job/1"] = "clothyard-job/1"
+    currency: Text = ""
+    """Unsaid, the shop's."""
+    lines: tuple[Line, ...] = Field(min_length=1, max_length=200)
+    price_method: PriceMethod | None = None
+    margin: Share | None = None
+    tiers: tuple[Quantity, ...] | None = Field(default=None, min_length=1, max_length=30)
+    tier_mode: TierMode | None = None
+    on: IsoDay = ""
+    rush_days: Annotated[int, Field(ge=0, le=365), *_COUNT] | None = None
+    delivery: Money = Decimal("0.00")
+    kits: tuple[Kit, ...] = Field(default=(), max_length=50)
+    overruled: tuple[Overruled, ...] = Field(default=(), max_length=200)
+    house: dict[str, Any] | None = None
+    _typed: tuple[Typed, ...] = PrivateAttr(default=())
+
+    @property
+    def typed(self) -> tuple[Typed, ...]:
+        """What was typed otherwise than as plain digits, and how it was read."""
+        return self._typed
+
+    @model_validator(mode="wrap")
+    @classmethod
+    def _with_reading(cls, raw: Any, read: ModelWrapValidatorHandler[Self]) -> Self:
+        job = read(raw)
+        if not isinstance(raw, Job):
+            job._typed = how_read(raw, job)
+        return job
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_any_release(cls, raw: Any) -> Any:
+        return upgraded(raw)
+
+
+NAME_MARK = "{name}"
+"""Stands in a design's words for each piece's own name."""

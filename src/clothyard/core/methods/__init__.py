@@ -1,0 +1,1 @@
+"""Methods: how a placement is made, one module a choice."""

@@ -1,0 +1,171 @@
+"""The backing and its layers: what holds the goods under the needle."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from clothyard.core.house.document import Backing, House
+from clothyard.core.methods.choice import (
+    Chosen,
+    Offer,
+    Proposal,
+    Warned,
+    Wish,
+    check_roll,
+    stocked,
+    warned,
+)
+from clothyard.core.methods.making import NONE, Making
+
+_WHY = {
+    "trim": "Stays for life; the rest is trimmed.",
+    "tear": "Tears off; a clean back.",
+    "rinse": "Rinses away: nothing is left behind.",
+}
+GROWN_MM = 5.0
+"""A design's box is grown by this on each side before its density is measured."""
+
+
+def propose(wish: Wish) -> Proposal:
+    """Propose the backing of the goods class."""
+    return Proposal(wish.goods.backing, wish.goods.why)
+
+
+def propose_layers(wish: Wish, backing_id: str) -> Proposal:
+    """Propose as many layers as the goods class asks for; none of no backing."""
+    goods = wish.goods
+    why = "As the goods class asks." if goods.layers == 1 else "One layer is not enough here."
+    return Proposal(str(goods.layers if backing_id != NONE else 0), why)
+
+
+def settle(chosen: Chosen) -> tuple[str, int]:
+    """Settle backing and layers: (id or none, layers).
+
+    Raises
+    ------
+    BadInput
+        If the shop has no roll of it.
+    """
+    wish = chosen.wish
+    backing_id = chosen.settle("backing", propose(wish), known=[*wish.house.backings, NONE])
+    layers = int(chosen.settle("layers", propose_layers(wish, backing_id)))
+    if layers == 0 or backing_id == NONE:
+        return NONE, 0
+    check_roll("backing", backing_id, wish)
+    return backing_id, layers
+
+
+def _suits(backing: Backing, making: Making) -> bool:
+    """Whether a backing suits how the goods are held and whether their back is seen."""
+    if (backing.frame == "cap") != making.on_cap_frame:
+        return False
+    if backing.removal == "rinse":
+        return making.goods.back_seen != "no" or making.goods.stretch == 0
+    return making.hold == "float" or not backing.sticky
+
+
+def _why(backing: Backing, making: Making) -> str:
+    if making.goods.stretch and not backing.stays:
+        return "Goes after sewing: nothing holds the stretch then."
+    return _WHY[backing.removal]
+
+
+def offer(making: Making, house: House) -> Iterator[Offer]:
+    """Offer the other backings on the shelf that suit, none, and a layer fewer or more."""
+    here = stocked(house)
+    for value, backing in house.backings.items():
+        if value in here and value != making.backing_id and _suits(backing, making):
+            yield Offer("backing", value, _why(backing, making))
+    if making.backing_id != NONE:
+        yield Offer("backing", NONE, "Leave it out.")
+
+
+def offer_layers(making: Making, house: House) -> Iterator[Offer]:
+    """Offer a layer fewer, and one more."""
+    for n in (making.layers - 1, making.layers + 1):
+        if making.backing and n > 0:
+            yield Offer("layers", str(n), "Thinner." if n < making.layers else "Firmer.")
+
+
+def _firmer(wish: Wish) -> tuple[str, dict[str, Any], float]:
+    """The backing that mends stretch and density: (name, methods, what one layer holds)."""
+    backing_id = wish.house.proposals.firm_backing
+    firm = wish.house.backings.get(backing_id)
+    if firm is None:
+        return "a backing that stays", {}, 0.0
+    kind, _, grade = firm.label.lower().partition(", ")  # "Cut-away, medium" is medium cut-away
+    return f"{grade} {kind}".strip(), {"backing": backing_id, "layers": 1}, firm.dense_one
+
+
+def _of_stretch(making: Making, wish: Wish) -> Iterator[Warned]:
+    goods, backing = making.goods, making.backing
+    if goods.stretch >= 1 and (backing is None or backing.removal == "tear"):
+        what = f"only {backing.label.lower()}" if backing else "no backing"
+        name, mends, _ = _firmer(wish)
+        yield warned(
+            "back-stretch",
+            "warn",
+            f"The {goods.label.lower()} stretches and has {what}: the design will lose its shape "
+            "in wear and wash.",
+            f"Take {name}.",
+            **mends,
+        )
+
+
+def density(wish: Wish) -> float:
+    """Stitches of a design over its box, grown. [stitches/cm²]
+
+    Repeats lie beside each other: of one design.
+
+    Source: handbook checks, back-dense.
+    """
+    facts = wish.facts
+    box_cm2 = (facts.width_mm + 2 * GROWN_MM) * (facts.height_mm + 2 * GROWN_MM) / 100
+    return facts.stitches / box_cm2
+
+
+def _of_density(making: Making, wish: Wish) -> Iterator[Warned]:
+    backing = making.backing
+    if backing is None:
+        return
+    limit = backing.dense_one if making.layers == 1 else backing.dense_more
+    found = density(wish)
+    if found <= limit:
+        return
+    name, firmer, holds = _firmer(wish)
+    more = making.layers == 1 and found <= backing.dense_more
+    cured: dict[str, Any] = {"layers": 2} if more else firmer if found <= holds else {}
+    yield warned(
+        "back-dense",
+        "warn",
+        f"{found:.0f} stitches/cm² are more than {making.layers} × {backing.label.lower()} holds "
+        f"({limit:g}).",
+        "Add a layer." if more else f"Take {name}, or a lighter design.",
+        **cured,
+    )
+
+
+def _of_back(making: Making, wish: Wish) -> Iterator[Warned]:
+    stays = making.backing is not None and making.backing.removal == "trim"
+    if making.goods.back_seen != "yes" or (not stays and making.bobbin == "match"):
+        return
+    wrong = ["the backing stays in view"] if stays else []
+    wrong += ["the bobbin does not match"] if making.bobbin != "match" else []
+    mends: dict[str, Any] = {"bobbin": "match"}
+    if stays:
+        mends |= {"backing": wish.house.proposals.rinsed_backing, "layers": 2}
+    yield warned(
+        "back-seen",
+        "warn",
+        f"The back is seen, and {' and '.join(wrong)}.",
+        "Match the bobbin" + (" and rinse the backing out." if stays else "."),
+        **mends,
+    )
+
+
+def warn(making: Making, wish: Wish) -> Iterator[Warned]:
+    """Warn of stretch without hold, of too dense a design, of what stays in view."""
+    yield from _of_stretch(making, wish)
+    yield from _of_density(making, wish)
+    yield from _of_back(making, wish)

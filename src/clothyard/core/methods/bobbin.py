@@ -1,0 +1,77 @@
+"""The bobbin: its colour, and when it is changed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import get_args
+
+from clothyard.core.house.document import BobbinColour, BobbinPolicy, House
+from clothyard.core.methods.choice import Chosen, Offer, Proposal, Warned, Wish, warned
+from clothyard.core.methods.making import Making
+
+_DARK = ("black", "navy", "charcoal", "dark", "brown", "maroon", "burgundy", "bottle", "graphite")
+THIN_MM = 0.5
+"""Through cloth under this a dark bobbin shows."""
+_WHY_COLOUR: dict[BobbinColour, str] = {
+    "white": "For light goods.",
+    "black": "For dark goods.",
+    "match": "Match every colour where both sides are seen.",
+}
+_WHY_POLICY: dict[BobbinPolicy, str] = {
+    "run-out": "Uses each bobbin up; some end inside a piece.",
+    "between-pieces": "Never ends a bobbin inside a piece.",
+}
+
+
+def propose(wish: Wish) -> Proposal:
+    """Propose the class's own where it asks for one, else by how dark the goods are."""
+    if wish.goods.bobbin != "white":
+        why = "The part is seen from both sides: the bobbin matches each colour."
+        return Proposal(wish.goods.bobbin, why)
+    colours = [cell.colour.lower() for cell in wish.line.cells if cell.colour]
+    if colours and all(any(word in colour for word in _DARK) for colour in colours):
+        return Proposal("black", "Dark goods: a dark bobbin does not show through.")
+    return Proposal("white", "Light for light goods, dark for dark goods.")
+
+
+def propose_policy(wish: Wish) -> Proposal:
+    """Propose the shop's policy."""
+    policy = wish.house.bobbin_plan.policy
+    if policy == "between-pieces":
+        return Proposal(policy, "Changed between pieces, a bobbin never ends inside one.")
+    return Proposal(policy, "Run out, none is thrown away half full.")
+
+
+def settle(chosen: Chosen) -> tuple[BobbinColour, BobbinPolicy]:
+    """Settle colour and policy."""
+    colour = chosen.settle("bobbin", propose(chosen.wish))
+    policy = chosen.settle("bobbin_policy", propose_policy(chosen.wish))
+    colours: tuple[BobbinColour, ...] = get_args(BobbinColour)
+    policies: tuple[BobbinPolicy, ...] = get_args(BobbinPolicy)
+    return colours[colours.index(colour)], policies[policies.index(policy)]
+
+
+def offer(making: Making, house: House) -> Iterator[Offer]:
+    """Offer the other colours."""
+    for colour, why in _WHY_COLOUR.items():
+        if colour != making.bobbin:
+            yield Offer("bobbin", colour, why)
+
+
+def offer_policy(making: Making, house: House) -> Iterator[Offer]:
+    """Offer the other policy."""
+    for policy, why in _WHY_POLICY.items():
+        if policy != making.bobbin_policy:
+            yield Offer("bobbin_policy", policy, why)
+
+
+def warn(making: Making, wish: Wish) -> Iterator[Warned]:
+    """Warn of a dark bobbin under thin cloth."""
+    if making.bobbin == "black" and making.goods.thickness_mm < THIN_MM:
+        yield warned(
+            "show-through",
+            "warn",
+            "A dark bobbin may show through light thin cloth.",
+            "Use a light one unless the cloth is dark.",
+            bobbin="white",
+        )

@@ -1,0 +1,76 @@
+"""Hooped or floated, and basted down or not."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from clothyard.core.cloth.hoops import loose_thickness_mm
+from clothyard.core.house.document import GoodsClass, HoldKind, House
+from clothyard.core.methods.choice import Chosen, Offer, Proposal, Warned, Wish, warned
+from clothyard.core.methods.making import Making
+
+THICK_MM = 3.0
+"""Looser than this the foot pushes the layers about."""
+
+
+def _why(goods: GoodsClass) -> str:
+    if goods.hold == "float":
+        return "A hoop would mark it, or cannot hold it: float it on hooped backing."
+    if goods.frame == "cap":
+        return "A structured cap goes on the cap frame."
+    if goods.hooping == "tight-tube":
+        return "A narrow tube: hoop it in the smallest hoop that fits, and stay with it."
+    if goods.hooping == "awkward-toy":
+        return "Awkward to hoop: keep the rest of it clear of the needle."
+    return "It hoops flat: hooping holds best."
+
+
+def propose(wish: Wish) -> Proposal:
+    """Propose what the goods class asks for."""
+    return Proposal(wish.goods.hold, _why(wish.goods))
+
+
+def propose_baste(hold: HoldKind) -> Proposal:
+    """Propose basting for what is floated."""
+    if hold == "float":
+        return Proposal("true", "Floated goods are basted down.")
+    return Proposal("false", "Hooped goods hold still.")
+
+
+def settle(chosen: Chosen) -> tuple[HoldKind, bool]:
+    """Settle how it is held: (hoop or float, basted or not)."""
+    hold: HoldKind = "float" if chosen.settle("hold", propose(chosen.wish)) == "float" else "hoop"
+    return hold, chosen.yes("baste", propose_baste(hold))
+
+
+def offer(making: Making, house: House) -> Iterator[Offer]:
+    """Offer the other way of holding, where the goods need no frame of their own."""
+    if making.goods.frame == "cap":
+        return
+    if making.hold == "hoop":
+        why = "Stick it on hooped backing and baste it: no hoop marks."
+        yield Offer("hold", "float", why)
+    else:
+        yield Offer("hold", "hoop", "Hoop the goods themselves: the firmest hold.")
+
+
+def offer_baste(making: Making, house: House) -> Iterator[Offer]:
+    """Offer basting, or to go without, for what is floated."""
+    if making.hold == "float":
+        why = "Held by adhesive alone." if making.baste else "Basted down: it cannot creep."
+        yield Offer("baste", str(not making.baste).lower(), why)
+
+
+def warn(making: Making, wish: Wish) -> Iterator[Warned]:
+    """Warn of thick loose layers, and of a cap on a flat hoop."""
+    loose = loose_thickness_mm(making.goods)
+    if loose > THICK_MM:
+        said = f"{loose:g} mm lie loose under the foot."
+        yield warned("layers-thick", "warn", said, "Slow down, and leave out batting.")
+    if making.goods.is_cap and making.goods.frame != "cap":
+        yield warned(
+            "cap-flat",
+            "warn",
+            "A cap on a flat hoop suits soft caps only, small designs, no lettering.",
+            "For a batch use a cap frame, or sew a patch and fix it on.",
+        )

@@ -1,0 +1,156 @@
+"""The hoop: the fewest hoopings in the smallest that fits, and what of it is tight."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from clothyard.core.cloth.hoops import TIGHT_MM, accepts
+from clothyard.core.cloth.layout import HoopTry, Layout, grown, lay_out, try_hoops
+from clothyard.core.cloth.place import lying_size
+from clothyard.core.house.document import HoldKind, House, Machine
+from clothyard.core.methods.choice import Chosen, Offer, Proposal, Warned, Wish, warned
+from clothyard.core.methods.making import NONE, Making
+from clothyard.core.record import record
+
+
+@record
+class Hooped:
+    """Which hoop is taken (none when nothing fits), how the design lies in it, all tried."""
+
+    hoop_id: str
+    layout: Layout
+    tries: tuple[HoopTry, ...]
+
+
+def _lying(wish: Wish) -> tuple[float, float]:
+    return lying_size((wish.facts.width_mm, wish.facts.height_mm), wish.placement.place)
+
+
+def propose(wish: Wish, tries: list[HoopTry], margin_mm: float) -> Proposal:
+    """Propose the best of the hoops tried."""
+    best = tries[0] if tries and tries[0].does else None
+    if best is None:
+        return Proposal(NONE, "No hoop of this machine fits the design.")
+    size = wish.said_size(grown(best.layout.size_mm, margin_mm))
+    if best.layout.kind == "single":
+        return Proposal(best.hoop_id, f"The smallest that fits {size} and its clearance.")
+    return Proposal(best.hoop_id, f"The fewest hoopings, in the smallest hoop that fits {size}.")
+
+
+def settle(chosen: Chosen, *, machine: Machine, hold: HoldKind, margin_mm: float) -> Hooped:
+    """Try every hoop and settle which is taken.
+
+    Parameters
+    ----------
+    chosen : Chosen
+    machine : Machine
+    hold : hoop or float
+    margin_mm : float
+        Basting or base outside the sewn area, each side. [mm]
+    """
+    wish = chosen.wish
+    lying, most = _lying(wish), wish.line.quantity
+    tries = try_hoops(
+        wish.placement,
+        lying,
+        hoops=wish.house.hoops,
+        machine=machine,
+        goods=wish.goods,
+        hold=hold,
+        margin_mm=margin_mm,
+        most=most,
+    )
+    hoop_id = chosen.settle("hoop", propose(wish, tries, margin_mm), known=wish.house.hoops)
+    found = next((tried for tried in tries if tried.hoop_id == hoop_id), None)
+    if found:
+        return Hooped(hoop_id, found.layout, tuple(tries))
+    layout = lay_out(wish.placement, lying, None, margin_mm=margin_mm, most=most)
+    return Hooped(NONE, layout, tuple(tries))
+
+
+def offer(making: Making, house: House) -> Iterator[Offer]:
+    """Offer every other hoop that does."""
+    for hoop_id in making.fitting:
+        if hoop_id != making.hoop_id:
+            yield Offer("hoop", hoop_id, "It fits too.")
+
+
+def refusal(making: Making) -> str:
+    """Tell why the chosen hoop does not do; "" when it does, or there is none."""
+    if making.hoop is None:
+        return ""
+    return accepts(making.hoop, machine=making.machine, goods=making.goods, hold=making.hold)
+
+
+def _none(making: Making, wish: Wish) -> Warned:
+    miss = next((tried for tried in making.tries if not tried.refusal), None)
+    nearest = ""
+    if miss:
+        label = wish.house.hoops[miss.hoop_id].label
+        nearest = f" {label} misses by {wish.said(miss.fit.miss_mm)}."
+    size = wish.said_size(making.sewn_mm)
+    usable = any(not tried.refusal for tried in making.tries)
+    return Warned(
+        "hoop-none",
+        "stop",
+        f"{size} with its clearance fits no hoop of the {making.machine.label}.{nearest}",
+        "Make it smaller, split it over hoopings, or choose another machine.",
+        {},
+        split=making.layout.kind == "single" and usable,
+    )
+
+
+def _refused(making: Making, wish: Wish) -> Warned | None:
+    """The chosen hoop does not do: which does."""
+    assert making.hoop is not None
+    assert making.fit is not None
+    why = refusal(making)
+    if not why and making.fit.fits:
+        return None
+    size = wish.said_size(making.sewn_mm)
+    why = why or f"{size} misses by {wish.said(making.fit.miss_mm)}"
+    first = making.fitting[0] if making.fitting else None
+    return warned(
+        "hoop-none",
+        "stop",
+        f"The hoop {making.hoop.label} does not do: {why}.",
+        f"Take {wish.house.hoops[first].label}." if first else "Make it smaller.",
+        **({"hoop": first} if first else {}),
+    )
+
+
+def _better(making: Making, wish: Wish) -> Iterator[Warned]:
+    """A hoop that does, but is tight or larger than need be."""
+    assert making.hoop is not None
+    assert making.fit is not None
+    fitting = making.fitting
+    if making.fit.left_mm < TIGHT_MM - 1e-6:
+        yield warned(
+            "hoop-tight",
+            "warn",
+            f"Only {wish.said(making.fit.left_mm)} are left beyond the clearance in "
+            f"{making.hoop.label}.",
+            "Trace it before sewing, or take a larger hoop.",
+            **({"hoop": fitting[1]} if len(fitting) > 1 else {}),
+        )
+    if fitting and fitting[0] != making.hoop_id and making.layout.kind == "single":
+        smaller = wish.house.hoops[fitting[0]].label
+        yield warned(
+            "hoop-big",
+            "note",
+            f"{smaller} fits too: less backing and a firmer hold.",
+            f"Take {smaller}.",
+            hoop=fitting[0],
+        )
+
+
+def warn(making: Making, wish: Wish) -> Iterator[Warned]:
+    """Stop where no hoop does; warn of a tight one, note a smaller one."""
+    if making.hoop is None or making.fit is None:
+        yield _none(making, wish)
+        return
+    refused = _refused(making, wish)
+    if refused:
+        yield refused
+    else:
+        yield from _better(making, wish)

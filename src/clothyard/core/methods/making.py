@@ -1,0 +1,93 @@
+"""The making: how one placement is made, every choice settled."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from clothyard.core.cloth.hoops import Fit
+from clothyard.core.cloth.layout import HoopTry, Layout
+from clothyard.core.house.document import (
+    Backing,
+    BobbinColour,
+    BobbinPolicy,
+    GoodsClass,
+    HoldKind,
+    Hoop,
+    Machine,
+    Needle,
+    ThreadKind,
+    Topping,
+)
+from clothyard.core.record import record
+
+NONE = "none"
+
+
+@record
+class Choice:
+    """One settled method: its key and value as in the job, where it came from, and why."""
+
+    key: str
+    value: str
+    source: Literal["proposed", "chosen"]
+    reason: str
+
+
+@record
+class Making:
+    """One placement's methods, with what the house knows of each.
+
+    `hoop` is None when nothing fits; `tries` holds every hoop tried, the best first; `sewn_mm` is
+    what one hooping sews, grown by its basting or base. [mm]
+    """
+
+    goods_id: str
+    goods: GoodsClass
+    machine_id: str
+    machine: Machine
+    hold: HoldKind
+    hoop_id: str
+    hoop: Hoop | None
+    fit: Fit | None
+    backing_id: str
+    backing: Backing | None
+    layers: int
+    topping_id: str
+    topping: Topping | None
+    thread_id: str
+    thread: ThreadKind
+    needle_id: str
+    needle: Needle
+    bobbin: BobbinColour
+    bobbin_policy: BobbinPolicy
+    baste: bool
+    knock_down: bool
+    position_id: str
+    layout: Layout
+    tries: tuple[HoopTry, ...]
+    sewn_mm: tuple[float, float]
+    choices: tuple[Choice, ...]
+
+    @property
+    def fitting(self) -> tuple[str, ...]:
+        """The hoops that do, the proposed one first."""
+        return tuple(tried.hoop_id for tried in self.tries if tried.does)
+
+    @property
+    def thickness_mm(self) -> float:
+        """t: goods, backing layers and topping, pressed under the stitches. [mm]"""
+        return (
+            self.goods.thickness_mm
+            + (self.layers * self.backing.thickness_mm if self.backing else 0.0)
+            + (self.topping.thickness_mm if self.topping else 0.0)
+        )
+
+    @property
+    def cap_spm(self) -> float:
+        """The fastest this is sewn: least of set speed, goods and thread. [spm]"""
+        return min(self.machine.set_spm, self.goods.cap_spm, self.thread.cap_spm)
+
+    @property
+    def on_cap_frame(self) -> bool:
+        """Whether it is sewn on the cap frame."""
+        return self.goods.frame == "cap" and self.hold == "hoop"

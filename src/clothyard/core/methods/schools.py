@@ -1,0 +1,59 @@
+"""Other schools: what good people do otherwise, for which goods, and what it changes."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from clothyard.core.house.document import House, School
+from clothyard.core.methods.making import Making
+
+UNCHANGED = "-"
+"""Stands in a school for what it leaves as it is."""
+
+
+def _is_for(school: School, making: Making) -> bool:
+    """Whether a school is for these goods: by class or family, stretch, pile, back and hold."""
+    goods = making.goods
+    wanted = school.goods.split()
+    return (
+        any(name in wanted for name in ("*", making.goods_id, goods.family))
+        and goods.stretch >= school.stretch_from
+        and goods.pile >= school.pile_from
+        and school.back_seen in {"any", goods.back_seen}
+        and school.hold in {"any", making.hold}
+        and goods.frame != "cap"
+    )
+
+
+def schools_for(making: Making, house: House) -> list[tuple[str, School]]:
+    """List the other schools that are for these goods and would change something."""
+    now = {
+        "backing": making.backing_id,
+        "layers": making.layers,
+        "topping": making.topping_id,
+        "hold": making.hold,
+        "knock_down": making.knock_down,
+        "bobbin": making.bobbin,
+    }
+    return [
+        (school_id, school)
+        for school_id, school in house.schools.items()
+        if _is_for(school, making)
+        and any(now[key] != value for key, value in school_methods(school).items())
+    ]
+
+
+def school_methods(school: School) -> dict[str, Any]:
+    """Return the methods that a school takes, as in a job."""
+    found: dict[str, Any] = {}
+    for key, value in (
+        ("backing", school.backing), ("topping", school.topping), ("hold", school.holds),
+        ("bobbin", school.bobbin),
+    ):  # fmt: skip
+        if value != UNCHANGED:
+            found[key] = value
+    if school.layers:
+        found["layers"] = school.layers
+    if school.knock_down != UNCHANGED:
+        found["knock_down"] = school.knock_down == "true"
+    return found

@@ -1,0 +1,148 @@
+"""Settling a placement: every method chosen or proposed, each by its own module."""
+
+from __future__ import annotations
+
+from clothyard.core.cloth.hoops import fit_in
+from clothyard.core.cloth.layout import grown
+from clothyard.core.errors import unknown_id
+from clothyard.core.house.document import GoodsClass, House
+from clothyard.core.job.document import Goods, Line, Placement
+from clothyard.core.methods import (
+    backing,
+    base,
+    bobbin,
+    hold,
+    hoop,
+    machine,
+    needle,
+    position,
+    thread,
+    topping,
+)
+from clothyard.core.methods.choice import Chosen, Wish
+from clothyard.core.methods.making import Making
+from clothyard.core.stitches.facts import DesignFacts
+
+ALIASES = {
+    "cut-away": "cut-away-medium",
+    "tear-away": "tear-away-medium",
+    "no-show-mesh": "mesh",
+}
+
+
+def goods_name(goods: Goods, house: House) -> str:
+    """Name what is sewn on as the customer reads it: the shelf's blank, else the class."""
+    if goods.supplied_by == "shop" and goods.blank in house.blanks:
+        return house.blanks[goods.blank].label
+    known = house.goods.get(goods.class_)
+    return known.label if known else goods.class_
+
+
+def goods_class(line: Line, house: House, *, where: str) -> GoodsClass:
+    """Look up a line's goods class.
+
+    Parameters
+    ----------
+    line, house : Line, House
+    where : str
+        Path of the line, for errors.
+
+    Raises
+    ------
+    BadInput
+        If the shop has no such class; names the nearest.
+    """
+    if line.goods.class_ not in house.goods:
+        raise unknown_id(
+            line.goods.class_, house.goods, where=f"{where}.goods.class", what="goods class"
+        )
+    return house.goods[line.goods.class_]
+
+
+def wish_of(
+    line: Line, placement: Placement, facts: DesignFacts, house: House, *, where: str
+) -> Wish:
+    """Say what a placement asks for, and of which goods.
+
+    Raises
+    ------
+    BadInput
+        If the shop has no such goods class.
+    """
+    goods = goods_class(line, house, where=where.split(".", maxsplit=1)[0])
+    return Wish(line, placement, facts, goods, house, where)
+
+
+def settle_methods(
+    line: Line, placement: Placement, facts: DesignFacts, house: House, *, where: str
+) -> Making:
+    """Settle every method of a placement: the chosen ones kept, the rest proposed.
+
+    Parameters
+    ----------
+    line, placement : Line, Placement
+    facts : DesignFacts
+        Of the placement's design.
+    house : House
+    where : str
+        Path of the placement, for errors.
+
+    Returns
+    -------
+    Making
+        With a reason for each choice. `hoop` is None when nothing fits.
+
+    Raises
+    ------
+    BadInput
+        If a chosen id is unknown, or a material has no roll.
+
+    Source
+    ------
+    docs/formulas.md 5 and 14.
+    """
+    wish = wish_of(line, placement, facts, house, where=where)
+    chosen = Chosen(wish, aliases=ALIASES)
+    machine_id = machine.settle(chosen)
+    thread_id = thread.settle(chosen)
+    backing_id, layers = backing.settle(chosen)
+    topping_id = topping.settle(chosen)
+    held, baste = hold.settle(chosen)
+    knock_down = base.settle(chosen)
+    margin = max(
+        house.basting.margin_mm if baste else 0.0,
+        house.knock_down.margin_mm if knock_down else 0.0,
+    )
+    found = hoop.settle(chosen, machine=house.machines[machine_id], hold=held, margin_mm=margin)
+    needle_id = needle.settle(chosen, thread_id)
+    colour, policy = bobbin.settle(chosen)
+    sewn = grown(found.layout.size_mm, margin)
+    taken = house.hoops.get(found.hoop_id)
+    return Making(
+        goods_id=line.goods.class_,
+        goods=wish.goods,
+        machine_id=machine_id,
+        machine=house.machines[machine_id],
+        hold=held,
+        hoop_id=found.hoop_id,
+        hoop=taken,
+        fit=fit_in(*sewn, taken) if taken else None,
+        backing_id=backing_id,
+        backing=house.backings.get(backing_id),
+        layers=layers,
+        topping_id=topping_id,
+        topping=house.toppings.get(topping_id),
+        thread_id=thread_id,
+        thread=house.threads[thread_id],
+        needle_id=needle_id,
+        needle=house.needles[needle_id],
+        bobbin=colour,
+        bobbin_policy=policy,
+        baste=baste,
+        knock_down=knock_down,
+        position_id=position.settle(wish),
+        layout=found.layout,
+        tries=found.tries,
+        sewn_mm=sewn,
+        choices=tuple(chosen.choices),
+    )

@@ -1,0 +1,302 @@
+"""What a line of an order costs, at any quantity: its work at the house's prices."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import field, fields
+from decimal import Decimal
+
+from clothyard.core.house.document import House, Rates
+from clothyard.core.price.amounts import ZERO, hours_at, thread_price_per_m
+from clothyard.core.price.goods import GoodsBought, Supply, goods_bought, spares_for
+from clothyard.core.price.order_level import ALONE, OrderLevel
+from clothyard.core.record import record
+from clothyard.core.units import exact
+from clothyard.core.work.line_plan import LinePlan
+from clothyard.core.work.line_work import LineDone, LineWork, machine_seconds_by
+from clothyard.core.work.passes import Pass
+from clothyard.core.work.placement_plan import PlacementPlan
+
+
+@record
+class Spent:
+    """Machine time and materials of some pieces, in money. Not rounded."""
+
+    machine: Decimal
+    needle_thread: Decimal
+    bobbin_thread: Decimal
+    backing: Decimal
+    topping: Decimal
+    consumables: Decimal
+    sheet_goods: Decimal
+
+    @property
+    def materials(self) -> Decimal:
+        """All materials. Not rounded."""
+        return (
+            self.needle_thread + self.bobbin_thread + self.backing + self.topping
+            + self.consumables + self.sheet_goods
+        )  # fmt: skip
+
+    def times(self, n: int) -> Spent:
+        """So many of it."""
+        return Spent(*(getattr(self, each.name) * n for each in fields(Spent)))
+
+
+@record
+class LineCost:
+    """A line at a quantity: every cost unrounded, and what it came from.
+
+    Attributes
+    ----------
+    done : LineDone
+        Its work.
+    run, sample : Spent
+        Of the good pieces, and of the samples (None for none).
+    rates : Rates
+        The house's, of an hour.
+    order, order_share : OrderLevel, Decimal
+        What the order takes once, and this line's share of it.
+    set_up_s : float
+        Names, samples and that share. [s]
+    spoilage_remakes, spoilage_repairs : Decimal
+    own : Decimal
+        What it costs without its share of the order.
+    goods : GoodsBought
+    parts : dict of str to Decimal
+        Every part, in the order of the yard.
+    """
+
+    done: LineDone
+    run: Spent
+    sample: Spent | None
+    rates: Rates
+    order: OrderLevel
+    order_share: Decimal
+    set_up_s: float
+    spoilage_remakes: Decimal
+    spoilage_repairs: Decimal
+    own: Decimal
+    goods: GoodsBought
+    parts: dict[str, Decimal] = field(hash=False)
+
+    @property
+    def quantity(self) -> int:
+        """Good pieces."""
+        return self.done.quantity
+
+    @property
+    def passes(self) -> tuple[Pass, ...]:
+        """Its placements over their pieces."""
+        return self.done.passes
+
+    @property
+    def total(self) -> Decimal:
+        """Sum of the unrounded parts."""
+        return sum(self.parts.values(), ZERO)
+
+    @property
+    def set_up_whole(self) -> Decimal:
+        """Set-up with its overhead: what is not of the pieces themselves."""
+        return self.parts["set_up"] + hours_at(self.set_up_s, self.rates.overhead_per_h)
+
+
+def bobbin_cost(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
+    """Cost the bobbins of a pass. Not rounded.
+
+    A matching bobbin by the metre of its thread, a wound one whole, else by its filling.
+
+    Source: docs/formulas.md 3 and 14.
+    """
+    kind = house.bobbins[plan.making.machine.bobbin]
+    metres = sum(done.thread.bobbin_m) * done.pieces
+    if plan.making.bobbin == "match":
+        return exact(metres) * thread_price_per_m(house, plan.making.thread_id)
+    if kind.prewound:
+        return sum(run.count for _, run in done.bobbins) * kind.price
+    return exact(metres) * kind.price / exact(kind.capacity_m)
+
+
+def _metred_bobbin(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
+    """Cost the bobbin thread of one first piece by the metre. Source: docs/formulas.md 14."""
+    kind = house.bobbins[plan.making.machine.bobbin]
+    price = thread_price_per_m(house, plan.making.thread_id)
+    if plan.making.bobbin != "match":
+        price = kind.price / exact(kind.capacity_m)
+    return exact(done.bobbin_m) * price
+
+
+def consumables_cost(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
+    """Cost the adhesive of floated hoopings and the soft covers of a pass. Not rounded."""
+    small = house.consumables
+    found = small.adhesive * done.loads.hoopings if plan.making.hold == "float" else ZERO
+    return found + (small.soft_cover * done.pieces if plan.covered else ZERO)
+
+
+def _sheet_goods(plan: LinePlan, passes: Sequence[Pass], pieces: int) -> Decimal:
+    """Cost sheet goods as cut, and hardware."""
+    found, prices = ZERO, plan.house.hardware
+    for placement, done in zip(plan.placements, passes, strict=True):
+        found += sum((laid.cut.cost for laid in done.sheets), ZERO)
+        for part in placement.steps.parts:
+            found += prices[part.item].price * exact(part.amount) * done.pieces
+    for part in plan.hardware:
+        found += prices[part.item].price * exact(part.amount) * pieces
+    return found
+
+
+def spent_on(plan: LinePlan, passes: Sequence[Pass], *, pieces: int) -> Spent:
+    """Add up what some pieces take, in money.
+
+    Parameters
+    ----------
+    plan : LinePlan
+    passes : sequence of Pass, shape (n_placements,)
+    pieces : int
+        Good pieces they make.
+
+    Source
+    ------
+    docs/formulas.md 11 and 14.
+    """
+    house = plan.house
+    pairs = list(zip(plan.placements, passes, strict=True))
+    machines = machine_seconds_by(plan, passes)
+    return Spent(
+        machine=sum((hours_at(s, house.machines[m].rate_per_h) for m, s in machines.items()), ZERO),
+        needle_thread=sum(
+            (
+                exact(done.needle_m * done.pieces)
+                * thread_price_per_m(house, placed.making.thread_id)
+                for placed, done in pairs
+            ),
+            ZERO,
+        ),
+        bobbin_thread=sum((bobbin_cost(placed, done, house) for placed, done in pairs), ZERO),
+        backing=sum([p.backing_wanted.cost for p in passes if p.backing_wanted], ZERO),
+        topping=sum([p.topping_wanted.cost for p in passes if p.topping_wanted], ZERO),
+        consumables=sum((consumables_cost(placed, done, house) for placed, done in pairs), ZERO),
+        sheet_goods=_sheet_goods(plan, passes, pieces),
+    )
+
+
+class LineCoster:
+    """Costs one line at any quantity.
+
+    Parameters
+    ----------
+    work : LineWork
+    supply : Supply
+        How its blanks are bought.
+    """
+
+    def __init__(self, work: LineWork, supply: Supply):
+        self.work, self.plan, self.supply = work, work.plan, supply
+        self._first: Spent | None = None
+
+    def first(self) -> Spent:
+        """Cost one first piece: unpractised, its own cut, bobbin by the metre.
+
+        Source: docs/formulas.md 14.
+        """
+        if self._first is None:
+            plan, passes = self.plan, self.work.first()
+            one = spent_on(plan, passes, pieces=1)
+            metred = sum(
+                (
+                    _metred_bobbin(placed, done, plan.house)
+                    for placed, done in zip(plan.placements, passes, strict=True)
+                ),
+                ZERO,
+            )
+            parts = {each.name: getattr(one, each.name) for each in fields(Spent)}
+            self._first = Spent(**(parts | {"bobbin_thread": metred}))
+        return self._first
+
+    def _goods(self, quantity: int, bought: GoodsBought) -> Decimal:
+        """Blanks as bought, and the spares that cannot be sold."""
+        plan = self.plan
+        if not plan.line.goods.spares_unsaleable:
+            return bought.total
+        spares = spares_for(
+            plan.line, self.supply, quantity, spoil=plan.spoil, rules=plan.house.spoilage
+        )
+        return bought.total + max(0, quantity + spares - bought.bought) * bought.each
+
+    def cost(self, quantity: int, order: OrderLevel = ALONE) -> LineCost:
+        """Cost the line at a quantity.
+
+        Parameters
+        ----------
+        quantity : int
+            Good pieces, 1 or more.
+        order : OrderLevel
+            What the order takes once, shared over its lines by their other cost.
+
+        Returns
+        -------
+        LineCost
+            Parts unrounded, in the order of the yard.
+
+        Source
+        ------
+        docs/formulas.md 11 and 14, and the handbook's cost of a line.
+        """
+        plan, rates = self.plan, self.plan.house.rates
+        done = self.work.at(quantity)
+        run = spent_on(plan, done.passes, pieces=quantity)
+        n = done.sampled.pieces
+        sample = self.first().times(n) if n else None
+        bought = goods_bought(self.supply, quantity)
+        goods = self._goods(quantity, bought)
+        run_s = done.labour_s
+        labour = hours_at(run_s, rates.labour_per_h)
+        set_up = sample.machine + sample.materials if sample else ZERO
+        set_up_s = done.names_s + (done.sample_hand_s + done.sample_attend_s if sample else 0.0)
+        lost, repairs = _spoilage(done, goods, run.materials + run.machine + labour)
+        packing = plan.house.consumables.packing * quantity
+        own = goods + run.materials + run.machine + labour + packing + lost + repairs + set_up
+        own += hours_at(set_up_s, rates.labour_per_h)
+        own += hours_at(run_s + set_up_s, rates.overhead_per_h)
+        share = order.share(own)
+        set_up_s += float(share) * order.seconds
+        set_up += hours_at(set_up_s, rates.labour_per_h)
+        set_up += share * (order.bought + order.digitising)
+        parts = {
+            "goods": goods,
+            "needle_thread": run.needle_thread,
+            "bobbin_thread": run.bobbin_thread,
+            "backing": run.backing,
+            "topping": run.topping,
+            "consumables": run.consumables,
+            "sheet_goods": run.sheet_goods,
+            "machine": run.machine,
+            "labour": labour,
+            "set_up": set_up,
+            "overhead": hours_at(run_s + set_up_s, rates.overhead_per_h),
+            "packing": packing,
+            "spoilage": lost + repairs,
+        }
+        return LineCost(
+            done=done,
+            run=run,
+            sample=sample,
+            rates=rates,
+            order=order,
+            order_share=share,
+            set_up_s=set_up_s,
+            spoilage_remakes=lost,
+            spoilage_repairs=repairs,
+            own=own,
+            goods=bought,
+            parts=parts,
+        )
+
+
+def _spoilage(done: LineDone, goods: Decimal, made: Decimal) -> tuple[Decimal, Decimal]:
+    """Cost what goes wrong: (pieces lost, repairs). Source: docs/formulas.md 10 and 14."""
+    of, quantity = done.plan.line.goods, done.quantity
+    if of.supplied_by == "customer":
+        return exact(done.remakes) * (made / quantity + of.liability), ZERO
+    lost = exact(done.remakes) * (goods + made) / quantity
+    return lost, hours_at(done.repair_s, done.plan.house.rates.labour_per_h)

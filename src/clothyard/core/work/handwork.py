@@ -1,0 +1,182 @@
+"""Handwork: which tasks a piece and an order take."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Literal
+
+from clothyard.core.errors import unknown_id
+from clothyard.core.house.document import House
+from clothyard.core.job.document import Placement
+from clothyard.core.methods.making import Making
+from clothyard.core.record import record
+from clothyard.core.stitches.facts import DesignFacts
+from clothyard.core.time.steps import StepPlan
+
+FINISHING = ("press", "label", "soft-cover", "wash", "restuff", "pins", "soak")
+
+
+@record
+class TaskUse:
+    """A task and how often a piece, a hooping or an order takes it; `seconds` is one, the first.
+
+    `before` says whether it is done before the needle runs.
+    """
+
+    task: str
+    label: str
+    seconds: float
+    times: float
+    practised: bool
+    before: bool
+    per: Literal["piece", "hooping", "order"] = "piece"
+
+    @property
+    def total_s(self) -> float:
+        """All of it, unpractised. [s]"""
+        return self.seconds * self.times
+
+
+Per = Literal["piece", "hooping", "order"]
+
+
+def _use(house: House, task: str, times: float = 1.0, per: Per = "piece") -> TaskUse:
+    found = house.tasks[task]
+    return TaskUse(task, found.label, found.seconds, times, found.practised, found.before, per)
+
+
+def check_finishing(finishing: Iterable[str], *, where: str) -> None:
+    """Refuse finishing tasks that are not known, naming the nearest."""
+    for i, task in enumerate(finishing):
+        if task not in FINISHING:
+            raise unknown_id(task, FINISHING, where=f"{where}.finishing[{i}]", what="finishing")
+
+
+def hooping_task(making: Making) -> str:
+    """Name the hooping task: by how the goods are held, else by the hoop's kind."""
+    if making.hold == "float":
+        return "hoop-float"
+    if making.goods.hooping != "plain":
+        return f"hoop-{making.goods.hooping}"
+    if making.hoop is None:
+        return "hoop-cap" if making.on_cap_frame else "hoop-screw"
+    return f"hoop-{making.hoop.kind}"
+
+
+def covered(making: Making, finishing: Iterable[str]) -> bool:
+    """Whether a soft cover is ironed over the back."""
+    return making.goods.soft_cover or "soft-cover" in finishing
+
+
+def placement_tasks(
+    making: Making,
+    facts: DesignFacts,
+    house: House,
+    steps: StepPlan,
+    finishing: tuple[str, ...] = (),
+    extras: Placement | None = None,
+) -> list[TaskUse]:
+    """List the tasks of one placement, in the order of the work, per piece or per hooping.
+
+    Source: docs/formulas.md 8 and 14. A machine trim needs no hand clip; a jump over 2 mm left
+    untrimmed does, on each seen side.
+    """
+    layout = making.layout
+    backings = layout.hoopings  # a piece's own share of what is taken off its back
+    jig = extras is not None and extras.jig
+    tasks = [_use(house, "mark-jig" if jig else "mark", 1, "hooping")]
+    seam = extras.seam if extras else None
+    lengths = 0.0
+    if seam:
+        lengths = seam.length_mm / 100 * (house.seams.felled_factor if seam.felled else 1)
+        tasks.append(_use(house, "open-seam", lengths))
+    if making.layers:
+        tasks.append(_use(house, "cut-backing", making.layers, "hooping"))
+    if steps.patches:
+        tasks.append(_use(house, "prepare-patch", steps.patches))
+    if steps.hooping_patches:
+        tasks.append(_use(house, "prepare-patch", steps.hooping_patches, "hooping"))
+    tasks.append(_use(house, hooping_task(making), 1, "hooping"))
+    if making.hold == "float" and "pins" in finishing:
+        tasks.append(_use(house, "pins", 1, "hooping"))
+    if making.on_cap_frame:
+        tasks.append(_use(house, "cap-form"))
+    auto = making.machine.auto_trim
+    clips = sum(b.clips + (0 if auto else b.trims) for b in facts.blocks) * layout.copies
+    sides = 2 if making.goods.back_seen == "yes" else 1
+    if clips:
+        tasks.append(_use(house, "clip", clips * sides))
+    if making.baste:
+        tasks.append(_use(house, "unbaste", 1, "hooping"))
+    if making.backing:
+        if making.backing.removal == "tear":
+            tasks.append(_use(house, "tear-backing", making.layers * backings))
+        elif making.backing.removal == "trim":
+            tasks.append(_use(house, "trim-backing", backings))
+        else:
+            tasks.append(_use(house, "cut-wash-away", backings))
+            tasks.append(_use(house, "rinse-wash-away"))
+    if making.topping:
+        soaked = making.topping.soluble and "soak" in finishing
+        tasks.append(_use(house, "soak" if soaked else "film", 1 if soaked else backings))
+    if seam:
+        tasks.append(_use(house, "close-seam", lengths))
+    return tasks
+
+
+def piece_tasks(
+    makings: Iterable[Making], finishing: tuple[str, ...], house: House
+) -> list[TaskUse]:
+    """List the tasks that a piece takes once, whatever its placements.
+
+    Source: docs/formulas.md 8 and 14.
+    """
+    makings = list(makings)
+    tasks = [_use(house, "inspect"), _use(house, "unmark")]
+    if "restuff" in finishing:
+        tasks.append(_use(house, "restuff"))
+    covers = sum(covered(making, finishing) for making in makings)
+    if covers:
+        tasks.append(_use(house, "soft-cover", covers))
+    rinsed = any(m.backing and m.backing.removal == "rinse" for m in makings)
+    if "wash" in finishing:
+        tasks.append(_use(house, "wash"))
+    if rinsed or "press" in finishing:
+        tasks.append(_use(house, "press"))
+    tasks.append(_use(house, "check"))
+    if "label" in finishing:
+        tasks.append(_use(house, "label"))
+    tasks.append(_use(house, "pack"))
+    return tasks
+
+
+def order_tasks(house: House, *, designs: int, colours: int, cap_frame: bool) -> list[TaskUse]:
+    """List the tasks an order takes once, repeats too.
+
+    Parameters
+    ----------
+    designs : int
+        Files to load: designs that differ, for each machine.
+    colours : int
+        Colours to thread: all that differ on a machine that changes by itself, else the first.
+    cap_frame : bool
+        Whether anything is sewn on the cap frame.
+
+    Source
+    ------
+    docs/formulas.md 14.
+    """
+    tasks = [
+        _use(house, "measure", 1, "order"),
+        _use(house, "load-file", designs, "order"),
+        _use(house, "thread-colour", colours, "order"),
+        _use(house, "customer", 1, "order"),
+    ]
+    if cap_frame:
+        tasks.append(_use(house, "cap-driver", 1, "order"))
+    return tasks
+
+
+def name_tasks(house: House, names: int) -> list[TaskUse]:
+    """List what names take before the run: each typed and proofed."""
+    return [_use(house, "name", names, "order")] if names else []

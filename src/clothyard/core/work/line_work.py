@@ -1,0 +1,191 @@
+"""A line's work at any quantity: its passes, samples, names, and what is expected to go wrong."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from clothyard.core.record import record
+from clothyard.core.work.handwork import TaskUse, name_tasks
+from clothyard.core.work.line_plan import LinePlan
+from clothyard.core.work.passes import Pass, Passes
+from clothyard.core.work.placement_plan import PlacementPlan
+
+
+@record
+class Sampled:
+    """Pieces sewn before the run.
+
+    `first` is one first piece of each placement, unpractised and cut by itself, () when none is
+    sewn; `washing_s` is
+    washing and pressing one more than its finishing does anyway. [s]
+    """
+
+    pieces: int
+    wash: bool
+    first: tuple[Pass, ...]
+    washing_s: float
+
+
+@record
+class LineDone:
+    """What is done for a line at a quantity, without money.
+
+    Attributes
+    ----------
+    plan : LinePlan
+    quantity : int
+        Good pieces.
+    passes : tuple of Pass, shape (n_placements,)
+    sampled : Sampled
+    name_tasks : tuple of TaskUse
+        Before the run.
+    """
+
+    plan: LinePlan
+    quantity: int
+    passes: tuple[Pass, ...]
+    sampled: Sampled
+    name_tasks: tuple[TaskUse, ...]
+
+    @property
+    def placed(self) -> tuple[tuple[PlacementPlan, Pass], ...]:
+        """Each placement with its pass."""
+        return tuple(zip(self.plan.placements, self.passes, strict=True))
+
+    @property
+    def machine_s(self) -> float:
+        """Machine time of the good pieces. [s]"""
+        return sum(machine_seconds_by(self.plan, self.passes).values())
+
+    @property
+    def attend_s(self) -> float:
+        """Standing by, over the good pieces. [s]"""
+        return sum([p.attend_s * p.pieces for p in self.passes])
+
+    @property
+    def hand_s(self) -> float:
+        """Handwork of the good pieces. [s]"""
+        return self.plan.hand_s * self.quantity + sum([p.hand_s * p.pieces for p in self.passes])
+
+    @property
+    def labour_s(self) -> float:
+        """Hand and attendance of the good pieces. [s]"""
+        return self.hand_s + self.attend_s
+
+    @property
+    def sample_machine_s(self) -> float:
+        """Machine time of the samples. [s]"""
+        if not self.sampled.pieces:
+            return 0.0
+        first = sum(machine_seconds_by(self.plan, self.sampled.first).values())
+        return first * self.sampled.pieces
+
+    @property
+    def sample_attend_s(self) -> float:
+        """Standing by while samples are sewn. [s]"""
+        return sum([p.attend_s for p in self.sampled.first]) * self.sampled.pieces
+
+    @property
+    def sample_hand_s(self) -> float:
+        """Handwork of the samples. [s]"""
+        one = self.plan.hand_s + sum([p.hand_s for p in self.sampled.first])
+        return (one + self.sampled.washing_s) * self.sampled.pieces
+
+    @property
+    def names_s(self) -> float:
+        """Typing and proofing names. [s]"""
+        return float(sum(task.total_s for task in self.name_tasks))
+
+    @property
+    def remakes(self) -> float:
+        """Pieces expected to be lost: remade, or of the customer's own goods short.
+
+        Source: docs/formulas.md 10 and 14.
+        """
+        p = self.plan.spoil
+        lost = self.quantity * p
+        return lost if self.plan.line.goods.supplied_by == "customer" else lost / (1 - p)
+
+    @property
+    def repair_s(self) -> float:
+        """Mending what is expected to go wrong and can be mended. [s]"""
+        plan = self.plan
+        if plan.line.goods.supplied_by == "customer":
+            return 0.0
+        share = plan.house.spoilage.repair_share
+        return self.quantity * plan.spoil * share * plan.house.tasks["repair"].seconds
+
+    @property
+    def stitches_each(self) -> float:
+        """Stitches of a piece, all placements, the mean over the line's pieces."""
+        return sum(p.stitches * p.pieces for p in self.passes) / self.quantity
+
+
+def machine_seconds_by(plan: LinePlan, passes: Sequence[Pass]) -> dict[str, float]:
+    """Add up the machine time of some passes by machine: id to seconds."""
+    found: dict[str, float] = {}
+    for placement, done in zip(plan.placements, passes, strict=True):
+        machine_id = placement.making.machine_id
+        found[machine_id] = found.get(machine_id, 0.0) + done.machine_s * done.pieces
+    return found
+
+
+class LineWork:
+    """A line's work at any quantity, each pass worked out once.
+
+    Parameters
+    ----------
+    plan : LinePlan
+    like : LineWork, optional
+        One that shares placements with this, whose passes are known.
+    """
+
+    def __init__(self, plan: LinePlan, *, like: LineWork | None = None):
+        self.plan = plan
+        known = {id(p.plan): p for p in like.passes} if like else {}
+        self.passes: tuple[Passes, ...] = tuple(
+            known.get(id(placed)) or Passes(placed, plan.house) for placed in plan.placements
+        )
+        self._first: tuple[Pass, ...] | None = None
+
+    def first(self) -> tuple[Pass, ...]:
+        """Work out one first piece: unpractised, its own cut. Shape (n_placements,).
+
+        Source: docs/formulas.md 14.
+        """
+        if self._first is None:
+            self._first = tuple(p.of(1, practised=False) for p in self.passes)
+        return self._first
+
+    def samples(self, quantity: int) -> Sampled:
+        """Say how many samples are sewn at a quantity, and what each takes.
+
+        Source: docs/formulas.md 8 and 14: stated samples at every tier; the default rule at each
+        tier's own quantity.
+        """
+        plan, stated = self.plan, self.plan.line.sample
+        if stated is not None:
+            pieces, wash = stated.pieces, stated.wash
+        else:
+            rule, wash = plan.house.sample, False
+            pieces = rule.pieces if plan.is_new and quantity >= rule.from_quantity else 0
+        more = wash and "wash" not in plan.line.finishing
+        washing = plan.house.tasks["wash"].seconds if more else 0.0
+        return Sampled(pieces, wash, self.first() if pieces else (), washing)
+
+    def at(self, quantity: int) -> LineDone:
+        """Work out all that is done at a quantity.
+
+        Parameters
+        ----------
+        quantity : int
+            Good pieces, 1 or more.
+        """
+        plan = self.plan
+        return LineDone(
+            plan=plan,
+            quantity=quantity,
+            passes=tuple(p.of(p.plan.pieces_of(quantity)) for p in self.passes),
+            sampled=self.samples(quantity),
+            name_tasks=tuple(name_tasks(plan.house, plan.names_of(quantity))),
+        )

@@ -1,0 +1,53 @@
+"""What is done once an order, whatever its quantity."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from clothyard.core.house.document import House
+from clothyard.core.stitches.facts import DesignFacts
+from clothyard.core.time.needles import plan_needles
+from clothyard.core.work.handwork import TaskUse, order_tasks
+from clothyard.core.work.line_plan import LinePlan
+
+
+def colour_ids(facts: DesignFacts) -> tuple[str, ...]:
+    """Name each block's thread so that it holds over the order.
+
+    A known colour is the same thread everywhere; unknown ones all differ, and are the same only
+    in the same design.
+    """
+    identity = facts.identity
+    return tuple(
+        block.colour or ("base" if block.role == "base" else f"{identity}|{key}")
+        for block, key in zip(facts.blocks, facts.colour_keys, strict=True)
+    )
+
+
+def once_an_order(plans: Sequence[LinePlan], house: House) -> tuple[TaskUse, ...]:
+    """List what is done once an order, over all its lines.
+
+    Source: docs/formulas.md 14: each design loaded once on each machine, each colour threaded
+    once; a machine threaded by hand: the first only.
+    """
+    placed = [p for plan in plans for p in plan.placements]
+    machines = dict.fromkeys(p.making.machine_id for p in placed)
+    designs = colours = 0
+    for machine_id in machines:
+        here = [p for p in placed if p.making.machine_id == machine_id]
+        designs += len({p.facts.identity for p in here})
+        machine = house.machines[machine_id]
+        threads = {
+            (p.making.thread_id, colour)
+            for p in here
+            for colour in plan_needles(colour_ids(p.facts), machine.needles).threaded
+        }
+        colours += len(threads) if machine.auto_change else 1
+    return tuple(
+        order_tasks(
+            house,
+            designs=designs,
+            colours=colours,
+            cap_frame=any(p.making.on_cap_frame for p in placed),
+        )
+    )

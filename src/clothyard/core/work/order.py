@@ -1,0 +1,105 @@
+"""An order's work: every line with its designs, methods and stops, at any quantity."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from clothyard.core.house.document import House
+from clothyard.core.job.document import Job, Line, Placement
+from clothyard.core.methods.making import Making
+from clothyard.core.methods.settle import goods_class, settle_methods
+from clothyard.core.record import record
+from clothyard.core.stitches.facts import DesignFacts
+from clothyard.core.time.steps import plan_steps
+from clothyard.core.work.designs import Sewn, sewn_designs
+from clothyard.core.work.handwork import check_finishing
+from clothyard.core.work.line_plan import LinePlan, plan_line
+from clothyard.core.work.line_work import LineWork
+from clothyard.core.work.placement_plan import PlacementPlan, PlacementWish, plan_placement
+
+
+@record
+class OrderWork:
+    """All lines of an order; `sewn` are their designs, one a placement."""
+
+    job: Job
+    lines: tuple[LineWork, ...]
+    sewn: tuple[tuple[Sewn, ...], ...]
+    house: House
+
+    @property
+    def plans(self) -> tuple[LinePlan, ...]:
+        """What does not depend on any quantity, a plan a line."""
+        return tuple(line.plan for line in self.lines)
+
+
+def plan_place(
+    line: Line,
+    placement: Placement,
+    making: Making,
+    sewn: Sewn,
+    house: House,
+    *,
+    where: str,
+    like: PlacementPlan | None = None,
+) -> PlacementPlan:
+    """Plan a placement whose methods are settled.
+
+    Parameters
+    ----------
+    line, placement : Line, Placement
+    making : Making
+    sewn : Sewn
+        Its design; it is put on a base here when the making has one.
+    house : House
+    where : str
+        Path of the placement, for errors.
+    like : PlacementPlan, optional
+        One of the same design with other methods, to take over what they share.
+
+    Raises
+    ------
+    BadInput
+        If a step cannot be served.
+    """
+    sewn = sewn.on_base(house) if making.knock_down else sewn
+    steps = plan_steps(placement, sewn.facts, house, where=where)
+    wish = PlacementWish(placement, making, sewn.facts, sewn.own, steps, line.finishing, like)
+    return plan_placement(wish, house)
+
+
+def _plan(line: Line, sewn: Sequence[Sewn], house: House, where: str) -> LinePlan:
+    check_finishing(line.finishing, where=where)
+    goods_class(line, house, where=where)
+    placed = []
+    for i, (placement, design) in enumerate(zip(line.placements, sewn, strict=True)):
+        place = f"{where}.placements[{i}]"
+        making = settle_methods(line, placement, design.facts, house, where=place)
+        placed.append(plan_place(line, placement, making, design, house, where=place))
+    return plan_line(line, placed, house, where=where)
+
+
+def plan_order(job: Job, house: House, designs: Mapping[str, DesignFacts]) -> OrderWork:
+    """Plan every line of a job.
+
+    Parameters
+    ----------
+    job : Job
+    house : House
+    designs : mapping of str to DesignFacts
+        Of the stitch files it names, by content hash or name.
+
+    Raises
+    ------
+    BadInput
+        If it names something the shop does not have.
+    NotFound
+        If it names a design that was not read.
+    """
+    sewn = tuple(
+        sewn_designs(line, house, designs, where=f"lines[{i}]") for i, line in enumerate(job.lines)
+    )
+    lines = tuple(
+        LineWork(_plan(line, sewn[i], house, f"lines[{i}]")) for i, line in enumerate(job.lines)
+    )
+    return OrderWork(job, lines, sewn, house)

@@ -1,0 +1,266 @@
+"""One placement over a number of pieces: events, thread, bobbins, cuts, handwork."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from clothyard.core.cloth.cutting import Cut, Wanted, cut_from_best, want
+from clothyard.core.house.document import House
+from clothyard.core.record import record
+from clothyard.core.thread.bobbins import (
+    BobbinRun,
+    bobbin_capacity_m,
+    plan_bobbins,
+    plan_own_bobbins,
+)
+from clothyard.core.thread.use import PieceThread, piece_thread
+from clothyard.core.time.practice import mean_practice
+from clothyard.core.work.events import (
+    Event,
+    Loads,
+    hand_changes,
+    loads_of,
+    pass_events,
+    steady_events,
+)
+from clothyard.core.work.placement_plan import PlacementPlan
+
+
+@record
+class SheetCut:
+    """Sheet goods of one step, as cut."""
+
+    material: str
+    cut: Cut
+
+
+@record
+class Pass:
+    """One placement over a number of pieces. Times and thread are means per piece of the pass.
+
+    `practice` is the mean share of the first one's time; `winding_s` of bobbins wound by hand is
+    in `hand_s` too.
+    """
+
+    loads: Loads
+    stitches: float
+    thread: PieceThread
+    hand_change_m: float
+    bobbins: tuple[tuple[str, BobbinRun], ...]
+    winding_s: float
+    backing_wanted: Wanted | None
+    topping_wanted: Wanted | None
+    sheets: tuple[SheetCut, ...]
+    events: tuple[Event, ...]
+    machine_s: float
+    attend_s: float
+    practice: float
+    hand_s: float
+
+    @property
+    def pieces(self) -> int:
+        """Pieces in the pass."""
+        return self.loads.pieces
+
+    @property
+    def backing(self) -> Cut | None:
+        """The backing's cut."""
+        return self.backing_wanted.cut() if self.backing_wanted else None
+
+    @property
+    def topping(self) -> Cut | None:
+        """The topping's cut."""
+        return self.topping_wanted.cut() if self.topping_wanted else None
+
+    @property
+    def needle_m(self) -> float:
+        """Needle thread of a piece, what hand changes draw out included. [m]"""
+        return sum(self.thread.needle_m) + self.hand_change_m
+
+    @property
+    def bobbin_m(self) -> float:
+        """Bobbin thread of a piece. [m]"""
+        return sum(self.thread.bobbin_m)
+
+
+class Passes:
+    """A placement's passes at any number of pieces, each worked out once.
+
+    Parameters
+    ----------
+    plan : PlacementPlan
+    house : House
+    """
+
+    def __init__(self, plan: PlacementPlan, house: House):
+        self.plan, self.house = plan, house
+        self._known: dict[tuple[int, bool], Pass] = {}
+        # the same at most quantities: by hoopings and gaps a piece, by what of the loads is shared
+        self._thread: dict[tuple[float, float], PieceThread] = {}
+        self._steady: dict[tuple[float, float, float, float], tuple[Event, ...]] = {}
+
+    def of(self, pieces: int, *, practised: bool = True) -> Pass:
+        """Work a pass out.
+
+        Parameters
+        ----------
+        pieces : int
+            1 or more.
+        practised : bool
+            False for a sample: every task takes as long as the first time.
+
+        Returns
+        -------
+        Pass
+            Means per piece. [s, m]
+
+        Source
+        ------
+        docs/formulas.md 2 to 8 and 14.
+        """
+        known = self._known.get((pieces, practised))
+        if known is None:
+            known = self._known[pieces, practised] = self._work_out(pieces, practised=practised)
+        return known
+
+    def _work_out(self, pieces: int, *, practised: bool) -> Pass:
+        plan, house, making = self.plan, self.house, self.plan.making
+        loads = self._loads(pieces)
+        practice = mean_practice(loads.hoopings, practice=house.practice) if practised else 1.0
+        hoopings = loads.hoopings / pieces
+        thread = self._thread_of(hoopings, loads.gaps / pieces)
+        runs, changes, change_s = self._bobbins(loads, thread)
+        by_hand = self._hand_changes(loads)
+        tail_mm = house.thread_use.hand_change_mm * house.thread_use.factor_needle
+        winding = self._winding_s(runs, pieces)
+        events = pass_events(
+            making,
+            house,
+            loads=loads,
+            steady=self._steady_of(loads),
+            by_hand=by_hand,
+            practice=practice,
+            bobbin_changes=changes,
+            bobbin_change_s=change_s,
+        )
+        each, each_practised, load, load_practised = plan.hand_s
+        hand = each + each_practised * practice + (load + load_practised * practice) * hoopings
+        backings = loads.hoopings * making.layers
+        return Pass(
+            loads=loads,
+            stitches=self._stitches(hoopings),
+            thread=thread,
+            hand_change_m=tail_mm / 1000 * by_hand / pieces,
+            bobbins=tuple(runs),
+            winding_s=winding,
+            backing_wanted=want(plan.backing_cutters, backings) if making.backing else None,
+            topping_wanted=want(plan.topping_cutters, loads.hoopings) if making.topping else None,
+            sheets=self._sheet_cuts(loads),
+            events=tuple(events),
+            machine_s=sum([e.machine_s for e in events]),
+            attend_s=sum([e.operator_s for e in events]),
+            practice=practice,
+            hand_s=hand + winding,
+        )
+
+    def _loads(self, pieces: int) -> Loads:
+        own = self.plan.own
+        return loads_of(
+            self.plan.making,
+            pieces,
+            own_designs=own is not None,
+            rename_share=own.rename_share if own else 0.0,
+        )
+
+    def _stitches(self, hoopings: float) -> float:
+        """Of a piece, basting included."""
+        plan = self.plan
+        return plan.facts.stitches * plan.making.layout.copies + plan.baste_stitches * hoopings
+
+    def _thread_of(self, hoopings: float, gaps: float) -> PieceThread:
+        found = self._thread.get((hoopings, gaps))
+        if found is None:
+            copies = self.plan.making.layout.copies
+            found = piece_thread(self.plan.thread, copies=copies, hoopings=hoopings, gaps=gaps)
+            self._thread[hoopings, gaps] = found
+        return found
+
+    def _steady_of(self, loads: Loads) -> tuple[Event, ...]:
+        plan, n = self.plan, loads.pieces
+        shared = (loads.cycles / n, loads.abreast, loads.gaps / n, loads.hoopings / n)
+        found = self._steady.get(shared)
+        if found is None:
+            found = self._steady[shared] = steady_events(
+                plan.making,
+                plan.facts,
+                self.house,
+                loads=loads,
+                stitches=self._stitches(loads.hoopings / n),
+                needle_s=sum(plan.needle_s) * plan.making.layout.copies,
+                baste_s=plan.baste_s,
+                gap_s=plan.gap_s,
+                steps=plan.steps,
+            )
+        return found
+
+    def _hand_changes(self, loads: Loads) -> int:
+        if self.plan.making.machine.auto_change:
+            return self.plan.needles.changes(loads.cycles)
+        return hand_changes(self.plan.facts, loads.cycles)
+
+    def _winding_s(self, runs: list[tuple[str, BobbinRun]], pieces: int) -> float:
+        """Winding bobbins, a piece's share: those that match, and those not bought wound. [s]"""
+        making = self.plan.making
+        if making.bobbin != "match" and self.house.bobbins[making.machine.bobbin].prewound:
+            return 0.0
+        return self.house.tasks["wind-bobbin"].seconds * sum(r.count for _, r in runs) / pieces
+
+    def _run_of(self, loads: Loads, use_m: float, capacity_m: float) -> BobbinRun:
+        """Plan one thread's bobbins; several pieces in a hooping change between hoopings."""
+        layout = self.plan.making.layout
+        units, each = (loads.hoopings, layout.pieces) if layout.pieces > 1 else (loads.pieces, 1)
+        run = plan_bobbins(
+            use_m * loads.pieces / units,
+            pieces=units,
+            capacity_m=capacity_m,
+            policy=self.plan.making.bobbin_policy,
+            plan=self.house.bobbin_plan,
+            heads=loads.heads,
+        )
+        return run if each == 1 else replace(run, pieces_per_bobbin=run.pieces_per_bobbin * each)
+
+    def _bobbins(
+        self, loads: Loads, thread: PieceThread
+    ) -> tuple[list[tuple[str, BobbinRun]], int, float]:
+        """Plan a pass's bobbins: (thread, run) each, stops to change, seconds each."""
+        plan, making, rules = self.plan, self.plan.making, self.house.bobbin_plan
+        full_m = self.house.bobbins[making.machine.bobbin].capacity_m
+        if making.bobbin != "match":
+            if len(plan.own_bobbin_m) == loads.pieces:
+                run = plan_own_bobbins(
+                    plan.own_bobbin_m, capacity_m=full_m, policy=making.bobbin_policy, plan=rules
+                )
+            else:
+                run = self._run_of(loads, sum(thread.bobbin_m), full_m)
+            return [(making.bobbin, run)], run.changes, run.change_s
+        use: dict[str, float] = {}
+        for key, metres in zip(plan.facts.colour_keys, thread.bobbin_m, strict=True):
+            use[key] = use.get(key, 0.0) + metres
+        capacity = bobbin_capacity_m(full_m, tex=making.thread.tex)
+        runs = [(key, self._run_of(loads, metres, capacity)) for key, metres in use.items()]
+        if len(plan.facts.blocks) == 1:
+            return runs, runs[0][1].changes, runs[0][1].change_s
+        extra = rules.extra_head_s * (loads.heads - 1)
+        return runs, hand_changes(plan.facts, loads.cycles), rules.change_between_s + extra
+
+    def _sheet_cuts(self, loads: Loads) -> tuple[SheetCut, ...]:
+        plan = self.plan
+        return tuple(
+            SheetCut(
+                sheet.material,
+                cut_from_best(
+                    tried, (loads.hoopings if sheet.per_hooping else loads.pieces) * sheet.count
+                ),
+            )
+            for sheet, tried in zip(plan.steps.sheets, plan.sheet_cutters, strict=True)
+        )
