@@ -1,3 +1,3 @@
 """Clothyard prices custom embroidered orders, from the stitches up."""
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"

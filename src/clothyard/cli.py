@@ -1,4 +1,4 @@
-"""The command line: serve, demo, inspect, words, estimate, standards, backup, restore."""
+"""The command line: serve, demo, inspect, words, estimate, work, standards, backup, restore."""
 
 from __future__ import annotations
 
@@ -14,9 +14,11 @@ from typer.exceptions import TyperException
 
 from clothyard.core.errors import BadInput, ClothyardError, NotFound
 from clothyard.core.estimate.document import Estimate, estimate_bytes
+from clothyard.core.figure_text import duration_text
 from clothyard.core.house.check import default_house, house_json
 from clothyard.core.measures import Units, size_text, thread_text
 from clothyard.core.standards import all_standards
+from clothyard.core.work.document import Work, work_bytes
 from clothyard.services.backups import make_backup, restore_from, write_backup
 from clothyard.services.designs import (
     DEFAULT_THICKNESS_MM,
@@ -24,7 +26,7 @@ from clothyard.services.designs import (
     design_of_file,
     inspect_facts,
 )
-from clothyard.services.estimates import price_job_file
+from clothyard.services.estimates import price_job_file, work_job_file
 from clothyard.services.standards import list_standards, shop_house
 from clothyard.services.words import letter_words, sample_file
 from clothyard.store.shop import Shop
@@ -177,6 +179,30 @@ def estimate(
         sys.stdout.write(estimate_bytes(found).decode())
     else:
         _print_estimate(found)
+
+
+def _print_work(found: Work) -> None:
+    for line in found.lines:
+        print(f"{line.id}: {line.quantity} × {line.goods}, {line.samples} samples")
+    for each in found.passes:
+        pieces = " and ".join(f"{of.pieces} of {of.placement}" for of in each.of)
+        kind = "sample" if each.sample else "pass"
+        print(
+            f"  {kind} {each.id} on {each.machine}: {pieces}, {each.cycles} cycles, machine "
+            f"{duration_text(each.machine_s)}, attending {duration_text(each.attend_s)}, hand "
+            f"{duration_text(each.hand_s)}, needle {thread_text(each.needle_m)}"
+        )
+    print(f"elapsed {duration_text(found.run.elapsed_s)}")
+
+
+@app.command()
+def work(job: Path, shop: ShopFolder = None, as_json: JsonFlag = False) -> None:
+    """Say what is done for a job document: passes, seconds, metres, and no money."""
+    found = work_job_file(job, shop=_open(shop))
+    if as_json:
+        sys.stdout.write(work_bytes(found).decode())
+    else:
+        _print_work(found)
 
 
 @app.command()

@@ -168,3 +168,17 @@ def test_the_command_is_installed():
     )  # fmt: skip
     assert "estimate" in found.stdout
     assert issubclass(BadInput, Exception)
+
+
+def test_the_work_of_a_job(run, job_file, client):
+    """What is done, without money: the same bytes as over HTTP; one line of complaint."""
+    path = job_file(polos())
+    code, out, err = run("work", path, "--json")
+    assert (code, err) == (0, "")
+    assert json.loads(out)["format"] == "clothyard-work/1"
+    assert client.post("/api/v1/work", json=polos()).content.decode() == out
+    code, words, _ = run("work", path)
+    assert "pass l1.p1.run on compact-10: 24 of l1.p1, 24 cycles, machine 4 h 40 min" in words
+    code, out, err = run("work", job_file(polos(line__quantity=0)))
+    assert (code, out) == (2, "")
+    assert "lines[0].quantity" in err

@@ -11,13 +11,16 @@ import pytest
 from pypdf import PdfReader
 
 from clothyard.core.errors import BadInput, Conflict, NotFound, Stale
+from clothyard.core.house.check import kept_house
+from clothyard.core.job.check import job_from
 from clothyard.demo.stitching import fill, stitch_file
 from clothyard.documents.fonts import lacking, printable
-from clothyard.services import backups, outbox, quotes
+from clothyard.services import backups, outbox, quotes, sending
 from clothyard.services.designs import keep_design
+from clothyard.services.estimates import price_job
 from clothyard.services.standards import NewRow, add_row, change_standard, shop_house
 from clothyard.store import customers
-from clothyard.store.quotes import find_document, find_version
+from clothyard.store.quotes import find_document, find_house, find_quote, find_version
 from clothyard.store.shop import Shop
 from tests.conftest import polos
 from tests.core.test_advice import apply_patch
@@ -41,7 +44,7 @@ def made(shop, **changes):
 
 def sent(shop, **changes):
     draft = made(shop, **changes)
-    return quotes.send_quote(shop, draft.id, seen=draft.revision)
+    return sending.send_quote(shop, draft.id, seen=draft.revision)
 
 
 def paper(shop, kind, quote_id=1, version=1):
@@ -68,13 +71,114 @@ def test_a_draft_is_numbered_dated_and_priced(shop):
 def test_what_is_typed_is_kept_also_when_it_cannot_be_priced(shop):
     half = {"lines": [{"goods": {"class": "pique-polo"}, "quantity": "two dozen"}]}
     view = made(shop, job=half)
-    kept = half | {"currency": "GBP"}
+    kept = {"currency": "GBP", "lines": [{"id": "l1"} | half["lines"][0]]}
     assert view.job == kept
     assert view.estimate is None
-    assert {p.where for p in view.problems} >= {"lines[0].quantity", "lines[0].placements"}
+    assert [p.where for p in view.problems] == ["lines[0].quantity"]
+    assert view.lacks == ["what a blank costs", "the design"]
     assert quotes.find_quote(shop, view.id).job == kept
     empty = quotes.create_quote(shop, quotes.QuoteDocument())
     assert (empty.customer, empty.estimate) == ("", None)
+
+
+def test_what_was_priced_stays_while_one_more_line_is_begun(shop):
+    begun = polos()
+    begun["lines"].append({"goods": {"class": "scarf"}, "placements": [{"design": {}}]})
+    view = made(shop, job=begun)
+    assert len(view.estimate.lines) == 1
+    assert view.lacks == [
+        "what a blank costs (line 2)", "how many (line 2)", "the design (line 2)",
+    ]  # fmt: skip
+    assert (view.total, view.summary) == ("", "")  # it is not a whole price yet
+    with pytest.raises(Conflict, match="it lacks what a blank costs"):
+        sending.send_quote(shop, view.id, seen=view.revision)
+
+
+def test_the_save_answers_with_the_price_that_the_screen_shows(shop, monkeypatch):
+    view = made(shop)
+    priced = []
+    price = quotes.price_job
+    monkeypatch.setattr(quotes, "price_job", lambda *a, **k: priced.append(k) or price(*a, **k))
+    shown = quotes.Shown(working=True, others=0)
+    saved = quotes.save_quote(shop, view.id, document(), seen=view.revision, shown=shown)
+    assert len(priced) == 1  # one pricing a change
+    line = saved.estimate.lines[0]
+    assert line.working
+    assert any(method.others for method in line.methods)
+    plain = quotes.find_quote(shop, view.id)
+    assert len(priced) == 2  # and one when it is opened
+    assert not plain.estimate.lines[0].working
+    assert plain.estimate.total == saved.estimate.total
+
+
+def test_a_version_keeps_the_house_that_priced_it(shop, monkeypatch):
+    """A rate changes while papers are drawn: what is kept is what the figures came from."""
+    view = made(shop)
+    drawn = outbox.pictures
+
+    def slow(*arguments):
+        change_standard(shop, "rates.labour_per_h", "40")
+        return drawn(*arguments)
+
+    monkeypatch.setattr(outbox, "pictures", slow)
+    sending.send_quote(shop, view.id, seen=view.revision)
+    version = find_version(shop, view.id, 1)
+    house = kept_house(find_house(shop, version.house_sha256))
+    assert str(house.rates.labour_per_h) == "16.00"
+    again = price_job(shop, job_from(version.job), house, compare=False)
+    assert again.total.to_pay == version.estimate["total"]["to_pay"]
+    # so is a draft's, when the rate changes while it is saved
+    draft = made(shop)
+    monkeypatch.setattr(
+        quotes, "price_job",
+        lambda *a, **k: (change_standard(shop, "rates.labour_per_h", "50"), price_job(*a, **k))[1],
+    )  # fmt: skip
+    quotes.save_quote(shop, draft.id, document(), seen=draft.revision)
+    with_forty = find_house(shop, find_quote(shop, draft.id).house_sha256)
+    assert with_forty["rates"]["labour_per_h"] == "40"
+
+
+def test_removing_a_line_leaves_every_reason_with_its_own(shop):
+    """Two lines under their full cost, one on purpose: taking the first out moves no reason."""
+    job = polos(line__unit_price="9.00")
+    [line] = job["lines"]
+    job["lines"] = [line | {"id": "first"}, line | {"id": "second"}, line | {"id": "third"}]
+    job["overruled"] = [{"code": "price-floor", "line": "second", "reason": "goodwill"}]
+    view = made(shop, job=job)
+
+    def reasons(estimate):
+        return {
+            line.id: [a.overruled for a in line.advice if a.code == "price-floor"]
+            for line in estimate.lines
+        }
+
+    assert reasons(view.estimate) == {"first": [""], "second": ["goodwill"], "third": [""]}
+    fewer = view.job | {"lines": view.job["lines"][1:]}
+    saved = quotes.save_quote(shop, view.id, document(job=fewer), seen=view.revision)
+    assert reasons(saved.estimate) == {"second": ["goodwill"], "third": [""]}
+
+
+def test_removing_a_place_leaves_every_reason_with_its_own(shop):
+    small = {"stitches": 900, "kind": "lettering", "letter_height_mm": 4.2, "width_mm": 40,
+             "height_mm": 6}  # fmt: skip
+    job = polos()
+    job["lines"][0]["placements"] = [{"design": small}, {"design": small, "position": "full-back"}]
+    # as the first release wrote it: by position
+    job["overruled"] = [
+        {"code": "letter-small", "where": "placements[1]", "line": 0, "reason": "they know"}
+    ]
+    view = made(shop, job=job)
+
+    def reasons(estimate):
+        return [(a.of, a.overruled) for a in estimate.lines[0].advice if a.code == "letter-small"]
+
+    assert reasons(view.estimate) == [("l1.p1", ""), ("l1.p2", "they know")]
+    assert view.job["overruled"][0] | {"reason": ""} == {
+        "code": "letter-small", "where": "l1.p2", "line": "l1", "reason": "",
+    }  # fmt: skip
+    view.job["lines"][0]["placements"].pop(0)
+    saved = quotes.save_quote(shop, view.id, document(job=view.job), seen=view.revision)
+    assert reasons(saved.estimate) == [("l1.p2", "they know")]
 
 
 def test_saving_raises_the_revision_and_a_stale_save_is_told(shop):
@@ -134,7 +238,7 @@ def test_the_list_is_searched_filtered_sorted_and_paged(shop, monkeypatch):
     page = quotes.list_quotes(shop, limit=3)
     assert (len(page.items), page.total, page.next) == (3, 4, "3")
     assert quotes.list_quotes(shop, limit=3, cursor="3").next is None
-    quotes.send_quote(shop, 1, seen=1)
+    sending.send_quote(shop, 1, seen=1)
     assert names(state="sent") == ["Ebb & Flow"]
     monkeypatch.setenv("CLOTHYARD_TODAY", "2026-07-01")
     assert (names(state="sent"), names(state="expired")) == ([], ["Ebb & Flow"])
@@ -172,7 +276,7 @@ def test_sending_freezes_what_was_sent(shop):
     with pytest.raises(Conflict, match="was sent"):
         quotes.save_quote(shop, view.id, document(), seen=view.revision)
     with pytest.raises(Conflict, match="sent already"):
-        quotes.send_quote(shop, view.id, seen=view.revision)
+        sending.send_quote(shop, view.id, seen=view.revision)
 
 
 @pytest.mark.parametrize(
@@ -191,7 +295,7 @@ def test_sending_freezes_what_was_sent(shop):
 def test_sending_is_refused(shop, changes, says):
     view = made(shop, **changes)
     with pytest.raises(Conflict, match=says):
-        quotes.send_quote(shop, view.id, seen=view.revision)
+        sending.send_quote(shop, view.id, seen=view.revision)
     assert quotes.find_quote(shop, view.id).state == "draft"
     assert outbox.list_mail(shop) == []
     with pytest.raises(NotFound):
@@ -211,23 +315,23 @@ def test_a_reason_lets_a_low_price_go_out(shop):
 
 def test_answer_revise_and_send_again(shop):
     view = sent(shop)
-    yes = quotes.answer_quote(shop, view.id, "accepted", seen=view.revision)
+    yes = sending.answer_quote(shop, view.id, "accepted", seen=view.revision)
     assert yes.state == "accepted"
     with pytest.raises(Conflict, match="nothing to answer"):
-        quotes.answer_quote(shop, view.id, "declined", seen=yes.revision)
-    draft = quotes.revise_quote(shop, view.id, seen=yes.revision)
+        sending.answer_quote(shop, view.id, "declined", seen=yes.revision)
+    draft = sending.revise_quote(shop, view.id, seen=yes.revision)
     assert (draft.state, draft.version) == ("draft", 1)
     with pytest.raises(Conflict, match="a draft already"):
-        quotes.revise_quote(shop, view.id, seen=draft.revision)
+        sending.revise_quote(shop, view.id, seen=draft.revision)
     changed = document(
         due_on="2026-06-01", job=polos(line__quantity=50, methods__backing="tear-away")
     )
     saved = quotes.save_quote(shop, view.id, changed, seen=draft.revision)
     with pytest.raises(Stale):
-        quotes.send_quote(shop, view.id, seen=draft.revision)
-    again = quotes.send_quote(shop, view.id, seen=saved.revision)
+        sending.send_quote(shop, view.id, seen=draft.revision)
+    again = sending.send_quote(shop, view.id, seen=saved.revision)
     assert again.version == 2
-    first, second = quotes.list_versions(shop, view.id)
+    first, second = sending.list_versions(shop, view.id)
     assert (first.answer, first.changes, first.unit) == ("accepted", [], "15.20")
     assert second.answer == ""
     assert "A piece: 15.20 became 14.55." in second.changes
@@ -242,10 +346,10 @@ def test_answer_revise_and_send_again(shop):
 def test_an_expired_quote_is_revised_with_a_new_date(shop, monkeypatch):
     view = sent(shop)
     monkeypatch.setenv("CLOTHYARD_TODAY", "2026-07-01")
-    draft = quotes.revise_quote(shop, view.id, seen=view.revision)
+    draft = sending.revise_quote(shop, view.id, seen=view.revision)
     assert draft.valid_until == "2026-07-31"
-    quotes.send_quote(shop, view.id, seen=draft.revision)
-    changes = quotes.list_versions(shop, view.id)[1].changes
+    sending.send_quote(shop, view.id, seen=draft.revision)
+    changes = sending.list_versions(shop, view.id)[1].changes
     assert changes == ["Valid until: 2026-06-03 became 2026-07-31."]
 
 
@@ -268,12 +372,12 @@ def test_a_draft_keeps_the_currency_it_was_begun_in(shop):
     change_standard(shop, "price.currency", "EUR")
     view = made(shop)
     assert (view.currency, view.job["currency"], view.estimate.currency) == ("EUR", "EUR", "EUR")
-    quotes.send_quote(shop, view.id, seen=view.revision)
+    sending.send_quote(shop, view.id, seen=view.revision)
     assert "€15.20" in pdf_text(paper(shop, "quote"))
     assert "goods 6.40" in pdf_text(paper(shop, "costing"))
     change_standard(shop, "price.currency", "GBP")
     assert quotes.find_quote(shop, view.id).currency == "EUR"
-    draft = quotes.revise_quote(shop, view.id, seen=quotes.find_quote(shop, view.id).revision)
+    draft = sending.revise_quote(shop, view.id, seen=quotes.find_quote(shop, view.id).revision)
     assert "currency-differs" in {a.code for a in draft.estimate.lines[0].advice}
     assert draft.standards_changed == ["Pricing, currency: EUR became GBP."]
 
@@ -346,14 +450,14 @@ def test_an_order_of_lines_places_and_names_on_paper(shop):
     rows = list(csv.DictReader(io.StringIO(paper(shop, "tiers").decode())))
     assert {row["line"] for row in rows} == {"1", "2", "3"}
     # the next version: what changed is told with its line
-    again = quotes.revise_quote(shop, view.id, seen=view.revision)
+    again = sending.revise_quote(shop, view.id, seen=view.revision)
     job = order(two_places, TIE_BACKS | {"quantity": 6}, LABELS)
     kept = quotes.save_quote(
         shop, view.id, quotes.QuoteDocument.model_validate(again.model_dump() | {"job": job}),
         seen=again.revision,
     )  # fmt: skip
-    quotes.send_quote(shop, view.id, seen=kept.revision)
-    changes = quotes.list_versions(shop, view.id)[1].changes
+    sending.send_quote(shop, view.id, seen=kept.revision)
+    changes = sending.list_versions(shop, view.id)[1].changes
     assert "Quantity (line 2): 2 became 6." in changes
     assert any(change.startswith("Line 2, the line:") for change in changes), changes
 
@@ -530,13 +634,13 @@ def test_a_file_replaced_under_a_quote_is_told_and_taken_by_one_press(shop, monk
     first = crest(shop, 50)
     draft, second = of_file(shop, first.sha256), of_file(shop, first.sha256)
     assert quotes.find_quote(shop, draft.id).files_changed == []
-    gone = quotes.send_quote(shop, second.id, seen=second.revision)
+    gone = sending.send_quote(shop, second.id, seen=second.revision)
     monkeypatch.setenv("CLOTHYARD_TODAY", "2026-05-09")
     crest(shop, 90, "other.dst")
     assert quotes.find_quote(shop, draft.id).files_changed == []
     later = crest(shop, 60, "Crest.DST")
     (told,) = quotes.find_quote(shop, draft.id).files_changed
-    assert (told.line, told.placement, told.sha256) == (0, 0, first.sha256)
+    assert (told.line, told.placement, told.sha256) == ("l1", "l1.p1", first.sha256)
     advice, before, after = told.advice, first.inspection.stitches, later.inspection.stitches
     assert (advice.code, advice.level, advice.where) == ("file-changed", "warn", "placements[0]")
     assert f"came in on 2026-05-09: {before:,} stitches were quoted" in advice.message

@@ -47,6 +47,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Work Of Job
+         * @description Say what is done for a job, without money (clothyard-work/1).
+         */
+        post: operations["work_of_job_api_v1_work_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/designs": {
         parameters: {
             query?: never;
@@ -929,6 +949,24 @@ export interface components {
             /** By Colour */
             by_colour: components["schemas"]["BobbinColourPlan"][];
         };
+        /**
+         * BobbinsLoaded
+         * @description The bobbins of one thread over a pass.
+         */
+        BobbinsLoaded: {
+            /** Colour */
+            colour: string;
+            /** Capacity M */
+            capacity_m: number;
+            /** Pieces Per Bobbin */
+            pieces_per_bobbin: number;
+            /** Count */
+            count: number;
+            /** Changes */
+            changes: number;
+            /** Change S */
+            change_s: number;
+        };
         /** Body_keep_design_api_v1_designs_post */
         Body_keep_design_api_v1_designs_post: {
             /** File */
@@ -951,6 +989,20 @@ export interface components {
             other_amount: string;
             /** At */
             at: string;
+        };
+        /**
+         * CellTold
+         * @description Pieces of one size and colour.
+         */
+        CellTold: {
+            /** Id */
+            id: string;
+            /** Size */
+            size: string;
+            /** Colour */
+            colour: string;
+            /** Pieces */
+            pieces: number;
         };
         /**
          * CentreMark
@@ -1276,6 +1328,33 @@ export interface components {
             offcuts: components["schemas"]["OffcutKept"][];
         };
         /**
+         * CutTold
+         * @description Equal pieces cut for a pass, and for its list: with samples and spares. [mm]
+         */
+        CutTold: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "backing" | "topping" | "sheet";
+            /** Material */
+            material: string;
+            /** Stock */
+            stock: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Count */
+            count: number;
+            /** Length Mm */
+            length_mm: number;
+            /** List Count */
+            list_count: number;
+            /** List Length Mm */
+            list_length_mm: number;
+        };
+        /**
          * Cutting
          * @description How large backing and topping are cut.
          */
@@ -1319,6 +1398,31 @@ export interface components {
             runs: number[][];
             /** Floats */
             floats: number[][];
+        };
+        /**
+         * DesignSewn
+         * @description A placement's design as it is sewn once. [mm]
+         */
+        DesignSewn: {
+            /** Name */
+            name: string;
+            /** Sha256 */
+            sha256: string | null;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "file" | "count" | "words";
+            /** Stitches */
+            stitches: number;
+            /** Trims */
+            trims: number;
+            /** Stops */
+            stops: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
         };
         /**
          * Digitising
@@ -1448,6 +1552,22 @@ export interface components {
             working: components["schemas"]["Working"][];
         };
         /**
+         * EventTold
+         * @description A kind of event at the machine: its machine's and its operator's seconds.
+         */
+        EventTold: {
+            /** Task */
+            task: string;
+            /** Label */
+            label: string;
+            /** Times */
+            times: number;
+            /** Machine S */
+            machine_s: number;
+            /** Operator S */
+            operator_s: number;
+        };
+        /**
          * Events
          * @description Seconds of machine and operator events.
          */
@@ -1502,12 +1622,14 @@ export interface components {
         /**
          * FileChanged
          * @description A design of a quote whose file was replaced: another came in later under its name.
+         *
+         *     `line` and `placement` are ids.
          */
         FileChanged: {
             /** Line */
-            line: number;
+            line: string;
             /** Placement */
-            placement: number;
+            placement: string;
             /** Sha256 */
             sha256: string;
             advice: components["schemas"]["Advice"];
@@ -1588,6 +1710,18 @@ export interface components {
             drawing: string;
             /** Why */
             why: string;
+        };
+        /**
+         * HardwareFixed
+         * @description Hardware: how many, or how many metres, each piece has.
+         */
+        HardwareFixed: {
+            /** Item */
+            item: string;
+            /** Amount */
+            amount: number;
+            /** Unit */
+            unit: string;
         };
         /**
          * HardwareKind
@@ -1944,6 +2078,54 @@ export interface components {
              */
             safe_discount: string;
             cross_checks: components["schemas"]["CrossChecks"];
+        };
+        /**
+         * LineTold
+         * @description A line: its placements, what each piece takes once, what is expected to go wrong.
+         *
+         *     `remakes` are pieces expected to be lost, `repair_s` the mending of those that can be mended.
+         */
+        LineTold: {
+            /** Id */
+            id: string;
+            /** Goods */
+            goods: string;
+            /** Blank */
+            blank: string | null;
+            /** Quantity */
+            quantity: number;
+            /** Spares */
+            spares: number;
+            /** Samples */
+            samples: number;
+            /** Cells */
+            cells: components["schemas"]["CellTold"][];
+            /** Placements */
+            placements: components["schemas"]["PlacementTold"][];
+            /** Tasks */
+            tasks: components["schemas"]["TaskTold"][];
+            /** Names */
+            names: components["schemas"]["TaskTold"][];
+            /** Hardware */
+            hardware: components["schemas"]["HardwareFixed"][];
+            /** Pieces */
+            pieces: components["schemas"]["PieceTold"][];
+            /** Spoil */
+            spoil: number;
+            /** Remakes */
+            remakes: number;
+            /** Repair S */
+            repair_s: number;
+            /** Machine S */
+            machine_s: number;
+            /** Attend S */
+            attend_s: number;
+            /** Hand S */
+            hand_s: number;
+            /** Sample Machine S */
+            sample_machine_s: number;
+            /** Sample Hand S */
+            sample_hand_s: number;
         };
         /**
          * LinkView
@@ -2316,6 +2498,56 @@ export interface components {
             minutes_difference: number | null;
         };
         /**
+         * PassTold
+         * @description One placement over its pieces on one machine, or the first pieces that are its sample.
+         *
+         *     Cycles are loadings of the machine; `practice` is the mean share of the first one's time.
+         */
+        PassTold: {
+            /** Id */
+            id: string;
+            /** Of */
+            of: components["schemas"]["Shared"][];
+            /** Sample */
+            sample: boolean;
+            /** Machine */
+            machine: string;
+            /** Heads */
+            heads: number;
+            /** Cycles */
+            cycles: number;
+            /** Hoopings */
+            hoopings: number;
+            /** Practice */
+            practice: number;
+            /** Stitches Each */
+            stitches_each: number;
+            /** Events */
+            events: components["schemas"]["EventTold"][];
+            /** Tasks */
+            tasks: components["schemas"]["TaskTold"][];
+            /** Winding S */
+            winding_s: number;
+            /** Threads */
+            threads: components["schemas"]["ThreadLaid"][];
+            /** Hand Change M */
+            hand_change_m: number;
+            /** Bobbins */
+            bobbins: components["schemas"]["BobbinsLoaded"][];
+            /** Cuts */
+            cuts: components["schemas"]["CutTold"][];
+            /** Machine S */
+            machine_s: number;
+            /** Attend S */
+            attend_s: number;
+            /** Hand S */
+            hand_s: number;
+            /** Needle M */
+            needle_m: number;
+            /** Bobbin M */
+            bobbin_m: number;
+        };
+        /**
          * PerPiece
          * @description One good piece at this quantity; metres and minutes.
          */
@@ -2368,6 +2600,30 @@ export interface components {
             total: string;
         };
         /**
+         * PieceTold
+         * @description A piece where they differ: its cell, its name (None: left blank), its own figures, each.
+         */
+        PieceTold: {
+            /** Id */
+            id: string;
+            /** Cell */
+            cell: string | null;
+            /** Name */
+            name: string | null;
+            /** Stitches */
+            stitches: number;
+            /** Needle M */
+            needle_m: number;
+            /** Bobbin M */
+            bobbin_m: number;
+            /** Machine S */
+            machine_s: number;
+            /** Attend S */
+            attend_s: number;
+            /** Hand S */
+            hand_s: number;
+        };
+        /**
          * PlaceSize
          * @description A position's measures for some sizes.
          */
@@ -2406,6 +2662,41 @@ export interface components {
             stops: number;
             /** Blocks */
             blocks: components["schemas"]["clothyard__core__estimate__document__DesignBlock"][];
+        };
+        /**
+         * PlacementTold
+         * @description A placement: how it is made, whatever the quantity. [mm]
+         */
+        PlacementTold: {
+            /** Id */
+            id: string;
+            /** Position */
+            position: string;
+            design: components["schemas"]["DesignSewn"];
+            /** Methods */
+            methods: {
+                [key: string]: string;
+            };
+            /** Hoop */
+            hoop: string | null;
+            /** Copies */
+            copies: number;
+            /** Hoopings Each */
+            hoopings_each: number;
+            /** Pieces A Hooping */
+            pieces_a_hooping: number;
+            /** Sewn Width Mm */
+            sewn_width_mm: number;
+            /** Sewn Height Mm */
+            sewn_height_mm: number;
+            /** Thickness Mm */
+            thickness_mm: number;
+            /** Cap Spm */
+            cap_spm: number;
+            /** Steps */
+            steps: components["schemas"]["StepTold"][];
+            /** Hardware */
+            hardware: components["schemas"]["HardwareFixed"][];
         };
         /**
          * Position
@@ -2714,7 +3005,9 @@ export interface components {
         };
         /**
          * QuoteView
-         * @description A quote, its job as typed, and the estimate of it when it can be priced.
+         * @description A quote, its job as typed, and the estimate of it, or of what of it can be priced.
+         *
+         *     `lacks` says what is still asked for a whole price.
          */
         QuoteView: {
             /**
@@ -2772,6 +3065,8 @@ export interface components {
                 [key: string]: unknown;
             };
             estimate: components["schemas"]["Estimate"] | null;
+            /** Lacks */
+            lacks: string[];
             /** Problems */
             problems: components["schemas"]["FieldTold"][];
             /** Standards Changed */
@@ -2843,6 +3138,25 @@ export interface components {
             finishing: "batch" | "piece";
             /** Operators */
             operators: number;
+        };
+        /**
+         * RunTold
+         * @description How long it takes when hands and machine overlap.
+         */
+        RunTold: {
+            /**
+             * Basis
+             * @enum {string}
+             */
+            basis: "closed-form" | "simulated";
+            /** Elapsed S */
+            elapsed_s: number;
+            /** Machine S */
+            machine_s: number;
+            /** Operator S */
+            operator_s: number;
+            /** Parts */
+            parts: components["schemas"]["StretchTold"][];
         };
         /**
          * Rush
@@ -2949,6 +3263,18 @@ export interface components {
             felled_factor: number;
             /** Near Mm */
             near_mm: number;
+        };
+        /**
+         * Shared
+         * @description What a pass sews: pieces of a line's placement. Lines that are alike may share one.
+         */
+        Shared: {
+            /** Line */
+            line: string;
+            /** Placement */
+            placement: string;
+            /** Pieces */
+            pieces: number;
         };
         /**
          * Sheet
@@ -3079,6 +3405,21 @@ export interface components {
             added: boolean;
         };
         /**
+         * StepTold
+         * @description What hands do at a stop.
+         */
+        StepTold: {
+            /** Label */
+            label: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * Per
+             * @enum {string}
+             */
+            per: "piece" | "hooping";
+        };
+        /**
          * StitchRate
          * @description A thousand stitches from a quantity on.
          */
@@ -3087,6 +3428,16 @@ export interface components {
             quantity: number;
             /** Money */
             rate: string;
+        };
+        /**
+         * StretchTold
+         * @description A stretch of the order's elapsed time.
+         */
+        StretchTold: {
+            /** Label */
+            label: string;
+            /** Seconds */
+            seconds: number;
         };
         /**
          * Supplied
@@ -3155,6 +3506,33 @@ export interface components {
             before: boolean;
         };
         /**
+         * TaskTold
+         * @description A hand task: what its first one takes, how many, and all of them, practice included.
+         *
+         *     `before`: done before the needle runs.
+         */
+        TaskTold: {
+            /** Task */
+            task: string;
+            /** Label */
+            label: string;
+            /**
+             * Per
+             * @enum {string}
+             */
+            per: "piece" | "hooping" | "order";
+            /** Before */
+            before: boolean;
+            /** Practised */
+            practised: boolean;
+            /** First S */
+            first_s: number;
+            /** Times */
+            times: number;
+            /** Total S */
+            total_s: number;
+        };
+        /**
          * Tax
          * @description Tax at one rate, counted once on the net sum.
          */
@@ -3199,6 +3577,47 @@ export interface components {
             careful_spm: number;
             /** Needle */
             needle: string;
+        };
+        /**
+         * ThreadLaid
+         * @description The thread of one block over a pass; `needle` is the one it is on, None where colours
+         *     take turns on one.
+         */
+        ThreadLaid: {
+            /** Block */
+            block: number;
+            /** Colour */
+            colour: string | null;
+            /** Thread */
+            thread: string;
+            /** Needle */
+            needle: number | null;
+            /** Stitches */
+            stitches: number;
+            /** Needle S */
+            needle_s: number;
+            /** Needle M */
+            needle_m: number;
+            /** Bobbin M */
+            bobbin_m: number;
+        };
+        /**
+         * ThreadTold
+         * @description One thread over the order; `needed_m` with samples and spares.
+         */
+        ThreadTold: {
+            /** Thread */
+            thread: string;
+            /** Colour */
+            colour: string | null;
+            /** Label */
+            label: string;
+            /** Needle M */
+            needle_m: number;
+            /** Bobbin M */
+            bobbin_m: number;
+            /** Needed M */
+            needed_m: number;
         };
         /**
          * ThreadUse
@@ -3392,6 +3811,27 @@ export interface components {
             band: number;
             /** Name Letters */
             name_letters: number;
+        };
+        /**
+         * Work
+         * @description What is done for an order.
+         */
+        Work: {
+            /**
+             * Format
+             * @default clothyard-work/1
+             * @constant
+             */
+            format: "clothyard-work/1";
+            /** Once */
+            once: components["schemas"]["TaskTold"][];
+            /** Lines */
+            lines: components["schemas"]["LineTold"][];
+            /** Passes */
+            passes: components["schemas"]["PassTold"][];
+            /** Threads */
+            threads: components["schemas"]["ThreadTold"][];
+            run: components["schemas"]["RunTold"];
         };
         /**
          * Working
@@ -4374,6 +4814,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Estimate"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    work_of_job_api_v1_work_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Job"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Work"];
                 };
             };
             /** @description Not readable as a request */
@@ -6208,7 +6752,10 @@ export interface operations {
     };
     create_quote_api_v1_quotes_post: {
         parameters: {
-            query?: never;
+            query?: {
+                working?: "none" | "full";
+                others?: number;
+            };
             header?: {
                 "X-Costs"?: "shown" | "hidden";
             };
@@ -6314,7 +6861,10 @@ export interface operations {
     };
     find_quote_api_v1_quotes__quote_id__get: {
         parameters: {
-            query?: never;
+            query?: {
+                working?: "none" | "full";
+                others?: number;
+            };
             header?: {
                 "X-Costs"?: "shown" | "hidden";
             };
@@ -6418,7 +6968,10 @@ export interface operations {
     };
     save_quote_api_v1_quotes__quote_id__put: {
         parameters: {
-            query?: never;
+            query?: {
+                working?: "none" | "full";
+                others?: number;
+            };
             header?: {
                 "If-Match"?: string | null;
                 "X-Costs"?: "shown" | "hidden";

@@ -14,7 +14,7 @@ from clothyard.api.routes import Costs, ShopDep
 from clothyard.core.errors import BadInput, RevisionNeeded
 from clothyard.core.estimate.customer import without_costs
 from clothyard.core.estimate.document import Estimate
-from clothyard.services import backups, outbox, quotes
+from clothyard.services import backups, outbox, quotes, sending
 from clothyard.store.quotes import find_document
 
 router = APIRouter(prefix="/api/v1", responses=RESPONSES)
@@ -63,6 +63,15 @@ def _shown(
     return show
 
 
+def _wanted(
+    working: Literal["none", "full"] = "none",
+    others: Annotated[int, Query(ge=-1, le=199)] = -1,
+) -> quotes.Shown:
+    """What the answer's estimate shows: workings, and what else could be done of one line."""
+    return quotes.Shown(working=working == "full", others=others if others >= 0 else False)
+
+
+Wanted = Annotated[quotes.Shown, Depends(_wanted)]
 Show = Annotated[Callable[[quotes.QuoteView], quotes.QuoteView], Depends(_shown)]
 
 
@@ -82,15 +91,17 @@ def list_quotes(
 
 
 @router.post("/quotes", status_code=201)
-def create_quote(document: quotes.QuoteDocument, shop: ShopDep, show: Show) -> quotes.QuoteView:
+def create_quote(
+    document: quotes.QuoteDocument, shop: ShopDep, show: Show, wanted: Wanted
+) -> quotes.QuoteView:
     """Make a draft under the next number."""
-    return show(quotes.create_quote(shop, document))
+    return show(quotes.create_quote(shop, document, shown=wanted))
 
 
 @router.get("/quotes/{quote_id}")
-def find_quote(quote_id: QuoteId, shop: ShopDep, show: Show) -> quotes.QuoteView:
+def find_quote(quote_id: QuoteId, shop: ShopDep, show: Show, wanted: Wanted) -> quotes.QuoteView:
     """Open a quote; with `X-Costs: hidden` its estimate holds no cost."""
-    return show(quotes.find_quote(shop, quote_id))
+    return show(quotes.find_quote(shop, quote_id, shown=wanted))
 
 
 @router.put("/quotes/{quote_id}")
@@ -99,11 +110,12 @@ def save_quote(
     document: quotes.QuoteDocument,
     shop: ShopDep,
     show: Show,
+    wanted: Wanted,
     if_match: IfMatch = None,
 ) -> quotes.QuoteView:
     """Keep a draft as it now stands, whole; answers with its new revision and estimate."""
     seen = _seen(if_match)
-    return show(quotes.save_quote(shop, quote_id, document, seen=seen))
+    return show(quotes.save_quote(shop, quote_id, document, seen=seen, shown=wanted))
 
 
 @router.delete("/quotes/{quote_id}")
@@ -131,7 +143,7 @@ def send_quote(
     quote_id: QuoteId, shop: ShopDep, show: Show, if_match: IfMatch = None
 ) -> quotes.QuoteView:
     """Send a draft: freeze it as the next version and post it."""
-    return show(quotes.send_quote(shop, quote_id, seen=_seen(if_match)))
+    return show(sending.send_quote(shop, quote_id, seen=_seen(if_match)))
 
 
 @router.post("/quotes/{quote_id}/answer")
@@ -143,7 +155,7 @@ def answer_quote(
     if_match: IfMatch = None,
 ) -> quotes.QuoteView:
     """Keep what the customer said."""  # fmt: skip
-    view = quotes.answer_quote(shop, quote_id, answer.answer, seen=_seen(if_match))
+    view = sending.answer_quote(shop, quote_id, answer.answer, seen=_seen(if_match))
     return show(view)
 
 
@@ -152,7 +164,7 @@ def revise_quote(
     quote_id: QuoteId, shop: ShopDep, show: Show, if_match: IfMatch = None
 ) -> quotes.QuoteView:
     """Open a sent quote as a draft again."""
-    return show(quotes.revise_quote(shop, quote_id, seen=_seen(if_match)))
+    return show(sending.revise_quote(shop, quote_id, seen=_seen(if_match)))
 
 
 @router.get("/quotes/{quote_id}/versions/{version}/estimate")
@@ -160,16 +172,16 @@ def version_estimate(
     quote_id: QuoteId, version: Number, shop: ShopDep, costs: Costs = "shown"
 ) -> Estimate:
     """Return the figures of a sent version, as they were."""
-    found = quotes.version_estimate(shop, quote_id, version)
+    found = sending.version_estimate(shop, quote_id, version)
     return without_costs(found) if costs == "hidden" else found
 
 
 @router.get("/quotes/{quote_id}/versions")
 def list_versions(
     quote_id: QuoteId, shop: ShopDep, costs: Costs = "shown"
-) -> list[quotes.VersionView]:
+) -> list[sending.VersionView]:
     """List what was sent, each with what changed since the one before, and its papers."""
-    return quotes.list_versions(shop, quote_id, costs=costs == "shown")
+    return sending.list_versions(shop, quote_id, costs=costs == "shown")
 
 
 @router.get(

@@ -16,6 +16,7 @@ from clothyard.core.house.document import House
 from clothyard.core.job.check import read_job
 from clothyard.core.price import rates
 from clothyard.core.price.rates import Rates, Year
+from clothyard.core.work.document import Work, work_bytes
 from clothyard.files.kinds import MAX_FILE_BYTES, readable_kinds
 from clothyard.services import blanks, designs, estimates, standards, words
 from clothyard.store.shop import Shop
@@ -55,16 +56,16 @@ def about() -> About:
     return About(name="Clothyard", version=__version__, file_kinds=list(readable_kinds()))
 
 
-@router.post(
-    "/estimates",
-    response_model=Estimate,
-    openapi_extra={
-        "requestBody": {
-            "required": True,
-            "content": {"application/json": {"schema": {"$ref": "#/components/schemas/Job"}}},
-        }
-    },
-)
+_JOB_BODY = {
+    "requestBody": {
+        "required": True,
+        "content": {"application/json": {"schema": {"$ref": "#/components/schemas/Job"}}},
+    }
+}
+"""A job is read by the core, so that it is refused in the core's words."""
+
+
+@router.post("/estimates", response_model=Estimate, openapi_extra=_JOB_BODY)
 async def estimate_job(
     request: Request,
     shop: ShopDep,
@@ -77,14 +78,24 @@ async def estimate_job(
     With `X-Costs: hidden` no cost, margin or difference is answered: for a screen that a customer
     looks at.
     """
-    job = read_job(await request.body())
+    house = await run_in_threadpool(standards.shop_house, shop)
+    job = read_job(await request.body(), currency=house.price.currency)
     compare = True if others is None else (others if others >= 0 else False)
     found = await run_in_threadpool(
-        estimates.price_job, shop, job, working=working == "full", compare=compare
+        estimates.price_job, shop, job, house, working=working == "full", compare=compare
     )
     if costs == "hidden":
         found = without_costs(found)
     return Response(estimate_bytes(found), media_type="application/json")
+
+
+@router.post("/work", response_model=Work, openapi_extra=_JOB_BODY)
+async def work_of_job(request: Request, shop: ShopDep) -> Response:
+    """Say what is done for a job, without money (clothyard-work/1)."""
+    house = await run_in_threadpool(standards.shop_house, shop)
+    job = read_job(await request.body(), currency=house.price.currency)
+    found = await run_in_threadpool(estimates.work_job, shop, job, house)
+    return Response(work_bytes(found), media_type="application/json")
 
 
 @router.get("/designs")

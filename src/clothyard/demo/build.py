@@ -12,7 +12,7 @@ from typing import Any
 
 from clothyard.core.errors import BadInput
 from clothyard.demo import stitching
-from clothyard.services import quotes
+from clothyard.services import quotes, sending
 from clothyard.services.designs import keep_design
 from clothyard.services.standards import NewRow, add_row, change_standard
 from clothyard.store.shop import DATABASE, Shop, today
@@ -248,15 +248,15 @@ class _Story:
         answer: str = "",
     ) -> quotes.QuoteView:  # fmt: skip
         draft = self._draft(customer, job, due=due, notes=notes)
-        sent = quotes.send_quote(self.shop, draft.id, seen=draft.revision)
+        sent = sending.send_quote(self.shop, draft.id, seen=draft.revision)
         return self._answer(sent, answer) if answer else sent
 
     def _answer(self, quote: quotes.QuoteView, answer: str) -> quotes.QuoteView:
         said: Any = answer
-        return quotes.answer_quote(self.shop, quote.id, said, seen=quote.revision)
+        return sending.answer_quote(self.shop, quote.id, said, seen=quote.revision)
 
     def _revised(self, quote: quotes.QuoteView, job: dict[str, Any]) -> None:
-        view = quotes.revise_quote(self.shop, quote.id, seen=quote.revision)
+        view = sending.revise_quote(self.shop, quote.id, seen=quote.revision)
         document = quotes.QuoteDocument.model_validate(view.model_dump() | {"job": job})
         view = quotes.save_quote(self.shop, view.id, document, seen=view.revision)
-        quotes.send_quote(self.shop, view.id, seen=view.revision)
+        sending.send_quote(self.shop, view.id, seen=view.revision)

@@ -11,12 +11,12 @@ from typing import Any
 from pydantic import BaseModel, Field
 
 from clothyard.core.errors import BadInput
-from clothyard.core.house.check import check_value, house_json
+from clothyard.core.house.check import check_value, house_json, usual_row
 from clothyard.core.house.document import House
 from clothyard.core.house.price_steps import read_sizes, read_steps, write_sizes, write_steps
 from clothyard.core.units import read_amount
 from clothyard.files.price_list import ListRow, read_price_list, write_price_list
-from clothyard.services.standards import MOST_ROWS, id_of, keep_values, shop_house, usual_row
+from clothyard.services.standards import MOST_ROWS, id_of, keep_values, shop_house
 from clothyard.store.shop import Shop
 
 _THOUSANDS = re.compile(r"\d{1,3}(?:\.\d{3})+")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import lru_cache
 from pathlib import Path
 from typing import Any, Literal
@@ -10,6 +11,7 @@ from pydantic import BaseModel
 
 from clothyard.core.advice.document import Advice
 from clothyard.core.errors import BadInput, NotFound, OutOfRange
+from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.stitches.stitch_plan import JUMP, StitchPlan
 from clothyard.core.thread.use import bare_sums_m
@@ -195,26 +197,56 @@ def list_designs(shop: Shop) -> list[KeptDesign]:
 
 
 class FileChanged(BaseModel):
-    """A design of a quote whose file was replaced: another came in later under its name."""
+    """A design of a quote whose file was replaced: another came in later under its name.
 
-    line: int
-    placement: int
+    `line` and `placement` are ids.
+    """
+
+    line: str
+    placement: str
     sha256: str
     advice: Advice
 
 
-def _sewn_files(job: dict[str, Any]) -> list[tuple[int, int, str]]:
-    """List the design files that a job, as typed, names: (line, placement, sha256)."""
-    found = []
-    lines = job.get("lines")
-    for i, line in enumerate(lines if isinstance(lines, list) else []):
-        placements = line.get("placements") if isinstance(line, dict) else None
-        for k, placement in enumerate(placements if isinstance(placements, list) else []):
-            design = placement.get("design") if isinstance(placement, dict) else None
+@record
+class _SewnFile:
+    """A design file that a job, as typed, names; `path` is its placement's in the job."""
+
+    line: str
+    placement: str
+    where: str
+    path: str
+    sha256: str
+
+
+def _rows(holder: Any, key: str) -> list[dict[str, Any]]:
+    found = holder.get(key) if isinstance(holder, dict) else None
+    rows = found if isinstance(found, list) else []
+    return [row if isinstance(row, dict) else {} for row in rows]
+
+
+def _sewn_files(job: dict[str, Any]) -> Iterator[_SewnFile]:
+    for i, line in enumerate(_rows(job, "lines")):
+        for k, placement in enumerate(_rows(line, "placements")):
+            design = placement.get("design")
             sha256 = design.get("sha256") if isinstance(design, dict) else None
             if isinstance(sha256, str) and sha256:
-                found.append((i, k, sha256))
-    return found
+                yield _SewnFile(
+                    str(line.get("id", "")),
+                    str(placement.get("id", "")),
+                    f"placements[{k}]",
+                    f"/lines/{i}/placements/{k}/design/sha256",
+                    sha256,
+                )
+
+
+def _reason(job: dict[str, Any], of: _SewnFile) -> str:
+    """The reason that the job keeps for going against it."""
+    for row in _rows(job, "overruled"):
+        against = row.get("code"), row.get("line")
+        if against == (FILE_CHANGED, of.line) and row.get("where") in {"", of.placement, of.where}:
+            return str(row.get("reason") or "")
+    return ""
 
 
 def files_changed(shop: Shop, job: dict[str, Any], *, sent: bool) -> list[FileChanged]:
@@ -222,39 +254,34 @@ def files_changed(shop: Shop, job: dict[str, Any], *, sent: bool) -> list[FileCh
 
     Parameters
     ----------
+    shop : Shop
     job : dict
-        As typed; what is no job has none.
+        As typed, of this release; what is no job has none.
     sent : bool
         A sent quote stands as it was: what to do is said, and nothing can be pressed.
 
-    Source: docs/formulas.md, advice `file-changed`.
+    Source
+    ------
+    docs/formulas.md, advice `file-changed`.
     """
-    sewn = _sewn_files(job)
-    later = shop.replaced_designs({sha256 for _, _, sha256 in sewn}) if sewn else {}
-    against = job.get("overruled")
-    reasons = {
-        (o.get("line"), o.get("where")): o.get("reason")
-        for o in (against if isinstance(against, list) else [])
-        if isinstance(o, dict) and o.get("code") == FILE_CHANGED
-    }
+    sewn = list(_sewn_files(job))
+    later = shop.replaced_designs({of.sha256 for of in sewn}) if sewn else {}
     found = []
-    for i, k, sha256 in sewn:
-        if sha256 not in later:
-            continue
-        newest, day = later[sha256]
-        before, after = shop.design(sha256), shop.design(newest)
+    for of in sewn:
+        newest, day = later.get(of.sha256, ("", ""))
+        before, after = (shop.design(of.sha256), shop.design(newest)) if newest else (None, None)
         if before is None or after is None:
             continue
-        where = f"placements[{k}]"
-        path = f"/lines/{i}/placements/{k}/design/sha256"
         advice = Advice(
-            code=FILE_CHANGED, level="warn", where=where,
+            code=FILE_CHANGED, level="warn", where=of.where, of=of.placement,
             message=_replaced(before, after, day),
             fix="Revise the quote to take it." if sent else "Take the later file.",
-            apply=None if sent else [{"op": "replace", "path": path, "value": newest}],
-            overruled=str(reasons.get((i, where)) or ""),
+            apply=None if sent else [{"op": "replace", "path": of.path, "value": newest}],
+            overruled=_reason(job, of),
         )  # fmt: skip
-        found.append(FileChanged(line=i, placement=k, sha256=sha256, advice=advice))
+        found.append(
+            FileChanged(line=of.line, placement=of.placement, sha256=of.sha256, advice=advice)
+        )
     return found
 
 

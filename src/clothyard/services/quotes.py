@@ -1,27 +1,27 @@
-"""Quotes: make, keep, find, copy, delete, send, answer, revise."""
+"""Quotes: make, keep, find, copy, delete."""
 
 from __future__ import annotations
 
 import json
-import re
 from datetime import date, timedelta
 from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
 from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound, SeveralBadInputs
-from clothyard.core.estimate.changes import Sent, changes_between
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.house.changes import standards_changed
-from clothyard.core.job.check import job_from, job_json
+from clothyard.core.house.document import House
+from clothyard.core.job.begun import lacking, priceable
+from clothyard.core.job.check import job_from
 from clothyard.core.job.document import Job
+from clothyard.core.job.upgrade import upgraded
 from clothyard.core.methods.settle import goods_name
-from clothyard.documents.bundle import PaperHead, papers
-from clothyard.services import outbox
-from clothyard.services.customers import SaidView, list_said, make_link
+from clothyard.core.record import record
+from clothyard.services.customers import SaidView, list_said
 from clothyard.services.designs import FileChanged, files_changed
 from clothyard.services.estimates import price_job
-from clothyard.services.standards import house_document, shop_house
+from clothyard.services.standards import HouseNow, house_now
 from clothyard.store import quotes as kept
 from clothyard.store.shop import Shop, now, today
 
@@ -30,7 +30,6 @@ Sort = Literal["changed", "number", "customer", "due", "total"]
 Text200 = Field(default="", max_length=200)
 MAX_JOB_TEXT = 500_000
 PURGE_DAYS = 30
-CUSTOMERS_PAPERS = ("quote", "message", "tiers")
 EMPTY_JOB: dict[str, Any] = {"format": "clothyard-job/1", "lines": []}
 
 
@@ -76,10 +75,14 @@ class QuoteRow(QuoteHead):
 
 
 class QuoteView(QuoteRow):
-    """A quote, its job as typed, and the estimate of it when it can be priced."""
+    """A quote, its job as typed, and the estimate of it, or of what of it can be priced.
+
+    `lacks` says what is still asked for a whole price.
+    """
 
     job: dict[str, Any]
     estimate: Estimate | None
+    lacks: list[str]
     problems: list[FieldTold]
     standards_changed: list[str]
     files_changed: list[FileChanged]
@@ -94,23 +97,8 @@ class QuotePage(BaseModel):
     next: str | None
 
 
-class VersionView(BaseModel):
-    """A sent version: what the customer was told, and what came back."""
-
-    version: int
-    sent_on: str
-    answer: str
-    answered_on: str
-    head: dict[str, str]
-    unit: str
-    line: str
-    to_pay: str
-    currency: str
-    documents: list[dict[str, str]]
-    changes: list[str]
-
-
-def _state(quote: kept.KeptQuote) -> State:
+def state_of(quote: kept.KeptQuote) -> State:
+    """Return a quote's state; one that was sent and is past its date has expired."""
     past = quote.valid_until and quote.valid_until < today()
     if quote.state == "sent" and past:
         return "expired"
@@ -120,7 +108,7 @@ def _state(quote: kept.KeptQuote) -> State:
 def _row(quote: kept.KeptQuote) -> dict[str, Any]:
     names = QuoteRow.model_fields
     values = {name: getattr(quote, name) for name in names if hasattr(quote, name)}
-    return values | {"state": _state(quote), "deleted": quote.deleted_on is not None}
+    return values | {"state": state_of(quote), "deleted": quote.deleted_on is not None}
 
 
 def _told(error: ClothyardError) -> list[FieldTold]:
@@ -130,42 +118,79 @@ def _told(error: ClothyardError) -> list[FieldTold]:
     ]
 
 
-def _priced(
-    shop: Shop, job: dict[str, Any], *, working: bool = False
-) -> tuple[Job | None, Estimate | None, list[FieldTold]]:
+@record
+class Shown:
+    """What an answer's estimate shows: the working, and what else could be done.
+
+    `others` of one line (from 0), or of none (False).
+    """
+
+    working: bool = False
+    others: int | bool = False
+
+
+@record
+class Priced:
+    """A job as typed, read and priced by one house, as far as it goes."""
+
+    job: Job | None
+    estimate: Estimate | None
+    lacks: list[str]
+    problems: list[FieldTold]
+
+
+_ONLY_BEGUN = {"missing", "design-source", "bad-value"}
+"""Codes of what is not there yet, which `lacks` tells."""
+
+
+def _unreadable(typed: dict[str, Any], house: House) -> list[FieldTold]:
+    """Tell what of a job that is only begun cannot be read."""
     try:
-        read = job_from(job)
-        return read, price_job(shop, read, working=working, compare=working), []
+        job_from(typed, currency=house.price.currency)
+    except BadInput as error:
+        return [told for told in _told(error) if told.code not in _ONLY_BEGUN]
+    return []
+
+
+def price_typed(shop: Shop, typed: dict[str, Any], house: House, shown: Shown) -> Priced:
+    """Price a job as typed, or the part of it that can be priced while the rest is only begun."""
+    lacks, part = lacking(typed), priceable(typed)
+    if part is None:
+        return Priced(None, None, lacks, _unreadable(typed, house))
+    try:
+        job = job_from(dict(part), currency=house.price.currency)
+        found = price_job(shop, job, house, working=shown.working, compare=shown.others)
     except (BadInput, NotFound) as error:
-        return None, None, _told(error)
+        return Priced(None, None, lacks, _told(error))
+    return Priced(None if lacks else job, found, lacks, [])
 
 
 def _view(
     shop: Shop,
     quote: kept.KeptQuote,
-    estimate: Estimate | None,
-    problems: list[FieldTold],
+    priced: Priced,
     changed: list[str] | None = None,
     said: list[SaidView] | None = None,
 ) -> QuoteView:
+    job = upgraded(quote.job)
     return QuoteView(
         **_row(quote),
-        job=quote.job,
-        estimate=estimate,
-        problems=problems,
+        job=job,
+        estimate=priced.estimate,
+        lacks=priced.lacks,
+        problems=priced.problems,
         standards_changed=changed or [],
-        files_changed=files_changed(shop, quote.job, sent=quote.state != "draft"),
+        files_changed=files_changed(shop, job, sent=quote.state != "draft"),
         said=said or [],
     )
 
 
-def _standards_changed(shop: Shop, quote: kept.KeptQuote) -> list[str]:
+def _standards_changed(shop: Shop, quote: kept.KeptQuote, house: HouseNow) -> list[str]:
     """List the standards that changed since a draft was last saved: they move its price."""
-    sha256, text = house_document(shop)
-    if sha256 == quote.house_sha256:
+    if house.sha256 == quote.house_sha256:
         return []
     before = kept.find_house(shop, quote.house_sha256)
-    return standards_changed(before, json.loads(text), blanks=_blanks_of(quote.job))
+    return standards_changed(before, json.loads(house.text), blanks=_blanks_of(quote.job))
 
 
 def _blanks_of(job: dict[str, Any]) -> set[str]:
@@ -187,57 +212,77 @@ def _check_dates(head: QuoteHead) -> None:
             ) from None  # fmt: skip
 
 
-def _columns(shop: Shop, document: QuoteDocument) -> tuple[dict[str, str], Any, Any]:
-    """Work out what is kept of a document: columns, estimate, problems."""
-    _check_dates(document)
+def _columns(document: QuoteDocument, priced: Priced, house: HouseNow) -> dict[str, str]:
+    """Work out the columns that are kept of a document."""
     job_text = json.dumps(document.job)
     if len(job_text) > MAX_JOB_TEXT:
         raise BadInput("the job is too large to keep.", where="job", remedy="Split it.")
-    read, estimate, problems = _priced(shop, document.job)
-    labels = []
-    for line in read.lines if read else ():
-        labels.append(f"{line.quantity} × {goods_name(line.goods, shop_house(shop))}")
-    summary = ", ".join(labels)
+    lines = priced.job.lines if priced.job else ()
+    summary = ", ".join(f"{n.quantity} × {goods_name(n.goods, house.house)}" for n in lines)
     words = [document.customer, document.email, document.notes, summary]
-    columns = document.model_dump(exclude={"job"}) | {
+    whole = priced.estimate if priced.job else None
+    return document.model_dump(exclude={"job"}) | {
         "job": job_text,
         "summary": summary,
-        "total": estimate.total.to_pay if estimate else "",
-        "currency": estimate.currency if estimate else shop_house(shop).price.currency,
+        "total": whole.total.to_pay if whole else "",
+        "currency": whole.currency if whole else house.house.price.currency,
         "search": " ".join(words).lower(),
+        "house_sha256": house.sha256,
+        "house": house.text,
     }
-    columns["house_sha256"], columns["house"] = house_document(shop)
-    return columns, estimate, problems
 
 
-def create_quote(shop: Shop, document: QuoteDocument) -> QuoteView:
+def create_quote(shop: Shop, document: QuoteDocument, *, shown: Shown = Shown()) -> QuoteView:
     """Make a draft under the next number.
 
     Unsaid, it is valid for the shop's usual days and in the shop's currency, which it keeps.
+
+    Parameters
+    ----------
+    shop : Shop
+    document : QuoteDocument
+    shown : Shown
+        What the answer's estimate shows.
+
+    Raises
+    ------
+    BadInput
+        If a date is none, or the job too large; what is typed in it is kept as it is.
     """
+    house = house_now(shop)
     if "currency" not in document.job:
-        job = {"currency": shop_house(shop).price.currency} | document.job
+        job = {"currency": house.house.price.currency} | document.job
         document = document.model_copy(update={"job": job})
     if not document.valid_until:
-        days = shop_house(shop).terms.valid_days
-        until = date.fromisoformat(today()) + timedelta(days=days)
-        document = document.model_copy(update={"valid_until": until.isoformat()})
-    columns, estimate, problems = _columns(shop, document)
-    quote = kept.add_quote(shop, **columns)
-    return _view(shop, quote, estimate, problems)
+        document = document.model_copy(update={"valid_until": valid_until(house.house)})
+    _check_dates(document)
+    priced = price_typed(shop, document.job, house.house, shown)
+    quote = kept.add_quote(shop, **_columns(document, priced, house))
+    return _view(shop, quote, priced)
 
 
-def find_quote(shop: Shop, quote_id: int) -> QuoteView:
-    """Open a quote, priced by today's standards while it is a draft, else as it was sent."""
+def valid_until(house: House) -> str:
+    """Return the last day of a quote that is made today, ISO text."""
+    until = date.fromisoformat(today()) + timedelta(days=house.terms.valid_days)
+    return until.isoformat()
+
+
+def find_quote(shop: Shop, quote_id: int, *, shown: Shown = Shown()) -> QuoteView:
+    """Open a quote, priced by today's standards while it is a draft, else as it was sent.
+
+    Raises
+    ------
+    NotFound
+    """
     quote = kept.find_quote(shop, quote_id)
+    said = list_said(shop, quote_id)
     if quote.state != "draft" and quote.version:
         version = kept.find_version(shop, quote_id, quote.version)
         sent = Estimate.model_validate(version.estimate)
-        return _view(shop, quote, sent, [], said=list_said(shop, quote_id))
-    _, estimate, problems = _priced(shop, quote.job)
-    return _view(
-        shop, quote, estimate, problems, _standards_changed(shop, quote), list_said(shop, quote_id)
-    )
+        return _view(shop, quote, Priced(None, sent, [], []), said=said)
+    house = house_now(shop)
+    priced = price_typed(shop, quote.job, house.house, shown)
+    return _view(shop, quote, priced, _standards_changed(shop, quote, house), said)
 
 
 def list_quotes(
@@ -262,8 +307,20 @@ def list_quotes(
     )
 
 
-def save_quote(shop: Shop, quote_id: int, document: QuoteDocument, *, seen: int) -> QuoteView:
-    """Keep a draft as it now stands, whole.
+def save_quote(
+    shop: Shop, quote_id: int, document: QuoteDocument, *, seen: int, shown: Shown = Shown()
+) -> QuoteView:
+    """Keep a draft as it now stands, whole; the answer holds its revision and its price.
+
+    Parameters
+    ----------
+    shop : Shop
+    quote_id : int
+    document : QuoteDocument
+    seen : int
+        The revision it is based on.
+    shown : Shown
+        What the answer's estimate shows.
 
     Raises
     ------
@@ -273,7 +330,6 @@ def save_quote(shop: Shop, quote_id: int, document: QuoteDocument, *, seen: int)
         If it was sent: revise it first.
     """
     before = kept.find_quote(shop, quote_id)
-    columns, estimate, problems = _columns(shop, document)
     if before.state != "draft" and before.revision == seen:
         raise Conflict(
             f"{before.number} was sent: it is not changed.",
@@ -281,9 +337,13 @@ def save_quote(shop: Shop, quote_id: int, document: QuoteDocument, *, seen: int)
             remedy="Revise it: that makes the next version.",
             code="quote-sent",
         )
+    _check_dates(document)
+    house = house_now(shop)
+    priced = price_typed(shop, document.job, house.house, shown)
+    columns = _columns(document, priced, house)
     columns["search"] = f"{before.number.lower()} {columns['search']}"
     quote = kept.change_quote(shop, quote_id, seen=seen, **columns)
-    return _view(shop, quote, estimate, problems)
+    return _view(shop, quote, priced)
 
 
 def copy_quote(shop: Shop, quote_id: int, *, pieces: int | None = None) -> QuoteView:
@@ -342,160 +402,3 @@ def delete_quote(shop: Shop, quote_id: int) -> QuoteRow:
 def restore_quote(shop: Shop, quote_id: int) -> QuoteRow:
     """Bring a deleted quote back."""
     return QuoteRow(**_row(kept.change_quote(shop, quote_id, seen=None, deleted_on=None)))
-
-
-def send_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
-    """Send a draft: freeze it as the next version, with its figures, house and documents.
-
-    The message goes to the simulated outbox.
-
-    Raises
-    ------
-    Conflict
-        While stop advice stands, or something is missing; nothing is sent then.
-    """
-    quote = kept.find_quote(shop, quote_id)
-    if quote.state != "draft":
-        raise Conflict(
-            f"{quote.number} was sent already.", where="state", remedy="Revise it first.",
-            code="quote-sent",
-        )  # fmt: skip
-    read, estimate, problems = _priced(shop, quote.job, working=True)
-    if read is None or estimate is None:
-        first = problems[0]
-        raise Conflict(
-            f"it has no price yet: {first.where or 'the job'} {first.detail}",
-            where=first.where,
-            remedy=first.remedy or "Say goods, how many and the design.",
-            code="quote-unpriced",
-        )
-    stops = [
-        a for line in estimate.lines for a in line.advice if a.level == "stop" and not a.overruled
-    ]
-    if stops:
-        raise Conflict(
-            f"it cannot be made so: {stops[0].message}", where=stops[0].where,
-            remedy=stops[0].fix, code="quote-stopped",
-        )  # fmt: skip
-    if not quote.customer.strip():
-        raise Conflict(
-            "it has no customer.", where="customer", remedy="Say who it is for.",
-            code="quote-unaddressed",
-        )  # fmt: skip
-    if quote.email and not re.fullmatch(r"[!-?A-~]+@[!-?A-~]+", quote.email):
-        raise Conflict(
-            f"{quote.email[:60]!r} is no e-mail address.", where="email",
-            remedy="Mend it, or leave it out.", code="quote-unaddressed",
-        )  # fmt: skip
-    if quote.valid_until and quote.valid_until < today():
-        raise Conflict(
-            "its date is past.", where="valid_until", remedy="Let it be valid for longer.",
-            code="quote-outdated",
-        )  # fmt: skip
-    house = shop_house(shop)
-    house_sha256, house_text = house_document(shop)
-    head = PaperHead(
-        number=quote.number,
-        version=quote.version + 1,
-        customer=quote.customer,
-        email=quote.email,
-        sent_on=today(),
-        due_on=quote.due_on,
-        valid_until=quote.valid_until,
-        notes=quote.notes,
-    )
-    files = papers(head, read, estimate, house, outbox.pictures(shop, read, house))
-    version = kept.KeptVersion(
-        quote_id=quote_id,
-        version=head.version,
-        head=head.as_text(),
-        job=job_json(read),
-        estimate=json.loads(estimate.model_dump_json()),
-        house_sha256=house_sha256,
-        sent_on=now(),
-        answer="",
-        answered_on="",
-    )
-    sent = kept.freeze_version(
-        shop, quote_id, seen=seen, version=version, house=house_text, documents=files
-    )
-    link = make_link(shop, quote_id)
-    outbox.post(shop, head, files, link=link.url)
-    return _view(shop, sent, estimate, [])
-
-
-def answer_quote(
-    shop: Shop, quote_id: int, answer: Literal["accepted", "declined"], *, seen: int
-) -> QuoteView:
-    """Keep what the customer said."""
-    quote = kept.find_quote(shop, quote_id)
-    if _state(quote) not in {"sent", "expired"}:
-        raise Conflict(
-            f"{quote.number} is {_state(quote)}: there is nothing to answer.",
-            where="state",
-            remedy="Send it first.",
-            code="quote-not-sent",
-        )
-    kept.answer_version(shop, quote_id, seen=seen, answer=answer)
-    return find_quote(shop, quote_id)
-
-
-def revise_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
-    """Open a sent quote as a draft again; the version that was sent stays as it was."""
-    quote = kept.find_quote(shop, quote_id)
-    if quote.state == "draft":
-        raise Conflict(
-            f"{quote.number} is a draft already.", where="state", remedy="Change it as it is.",
-            code="quote-draft",
-        )  # fmt: skip
-    values: dict[str, str] = {"state": "draft", "heard": ""}
-    if _state(quote) == "expired":
-        days = shop_house(shop).terms.valid_days
-        until = date.fromisoformat(today()) + timedelta(days=days)
-        values["valid_until"] = until.isoformat()
-    kept.change_quote(shop, quote_id, seen=seen, **values)
-    return find_quote(shop, quote_id)
-
-
-def version_estimate(shop: Shop, quote_id: int, version: int) -> Estimate:
-    """Return the figures of a sent version, as they were."""
-    return Estimate.model_validate(kept.find_version(shop, quote_id, version).estimate)
-
-
-def list_versions(shop: Shop, quote_id: int, *, costs: bool = True) -> list[VersionView]:
-    """List what was sent, the first first, each with what changed since the one before.
-
-    Parameters
-    ----------
-    costs : bool
-        False: only the papers and changes that a customer may see.
-    """
-    kept.find_quote(shop, quote_id)
-    found: list[VersionView] = []
-    before: Sent | None = None
-    for version in kept.list_versions(shop, quote_id):
-        estimate = version.estimate
-        price = estimate["lines"][0]["price"]
-        sent = Sent(version.job, estimate, version.head)
-        changes = changes_between(before, sent, costs=costs) if before else []
-        found.append(
-            VersionView(
-                version=version.version,
-                sent_on=version.sent_on,
-                answer=version.answer,
-                answered_on=version.answered_on,
-                head=version.head,
-                unit=price["unit"],
-                line=price["line"],
-                to_pay=estimate["total"]["to_pay"],
-                currency=estimate["currency"],
-                documents=[
-                    {"kind": kind, "name": name}
-                    for kind, name in kept.list_documents(shop, quote_id, version.version)
-                    if costs or kind in CUSTOMERS_PAPERS
-                ],
-                changes=changes,
-            )
-        )
-        before = sent
-    return found

@@ -13,20 +13,23 @@ from typing import Any
 from pydantic import BaseModel, Field
 
 from clothyard.core.errors import BadInput, Conflict, unknown_id
-from clothyard.core.house.check import build_house, check_value, house_json, row_meta
+from clothyard.core.house.check import build_house, check_value, house_json, row_meta, usual_row
 from clothyard.core.house.document import House
 from clothyard.core.house.price_steps import read_sizes, read_steps, write_sizes, write_steps
+from clothyard.core.record import record
 from clothyard.core.standards import Standard, all_standards, default_tree, table_columns
 from clothyard.core.units import current_currencies, read_decimal
 from clothyard.store.blobs import content_hash
 from clothyard.store.shop import Shop
 
 ADDABLE = (
-    "machines", "hoops", "threads", "thread_shelf", "putups", "bobbins", "backings", "rolls",
-    "sheet_goods", "sheets", "hardware", "suppliers", "blanks",
+    "goods", "machines", "hoops", "threads", "thread_shelf", "putups", "bobbins", "backings",
+    "rolls", "sheet_goods", "sheets", "hardware", "suppliers", "blanks",
 )  # fmt: skip
 """Tables that a shop adds rows of its own to."""
 
+OWN_DRAWING = "-"
+"""Stands in a goods class that has a drawing of its own."""
 MOST_ROWS = {"blanks": 400}
 """Rows that a table may have, 60 unless said."""
 
@@ -150,11 +153,6 @@ def _patch(changed: dict[str, Any]) -> dict[str, Any]:
     return patch
 
 
-def usual_row(section: str) -> dict[str, Any]:
-    """Return what a new row of a table is, but for its name."""
-    return {column: standard.value for column, standard in table_columns(section).items()}
-
-
 def _added(changed: dict[str, Any]) -> list[tuple[str, str]]:
     """List the rows that the shop added: (section, id)."""
     tree = default_tree()
@@ -191,13 +189,26 @@ def _house_text_of(text: str) -> tuple[str, str]:
     return content_hash(document.encode()), document
 
 
-def house_document(shop: Shop) -> tuple[str, str]:
-    """Return the house as JSON and its hash: (sha256, text)."""
-    return _house_text_of(json.dumps(_changed(shop), sort_keys=True))
+@record
+class HouseNow:
+    """A shop's house as it is at one moment: read once a request and passed down.
+
+    `text` is its document, `sha256` the hash of that.
+    """
+
+    house: House
+    sha256: str
+    text: str
+
+
+def house_now(shop: Shop) -> HouseNow:
+    """Read the house: the defaults with the shop's changes laid over them."""
+    changed = json.dumps(_changed(shop), sort_keys=True)
+    return HouseNow(_house_of(changed), *_house_text_of(changed))
 
 
 def shop_house(shop: Shop) -> House:
-    """Return the house: the defaults with the shop's changes laid over them."""
+    """Read the house, where its document is not asked for."""
     return _house_of(json.dumps(_changed(shop), sort_keys=True))
 
 
@@ -304,6 +315,8 @@ def add_row(shop: Shop, new: NewRow) -> list[StandardView]:
     if not label:
         raise BadInput("the name is empty.", where="label", remedy="Type one.", code="no-name")
     row = (rows[new.like] if new.like else usual_row(new.section)) | new.values | {"label": label}
+    if row.get("drawing") == OWN_DRAWING and new.like:
+        row["drawing"] = new.like  # a copy is drawn as what it was copied from
     if "order" in row:
         row["order"] = max(int(r["order"]) for r in rows.values()) + 1
     row_id = id_of(label, set(rows))

@@ -17,15 +17,17 @@ from clothyard.core.job.document import Job
 from clothyard.core.price.amounts import ZERO
 from clothyard.core.price.charges import kits_sold, order_charges
 from clothyard.core.price.cost import LineCoster
-from clothyard.core.price.goods import plan_supplies, spares_for
+from clothyard.core.price.goods import Supply, plan_supplies, spares_for
 from clothyard.core.price.order_level import order_levels
 from clothyard.core.price.priced import price_line
 from clothyard.core.price.selling import Pricer, check_margins
 from clothyard.core.price.threads import ThreadUsed, bought_beyond_use, thread_table
 from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
+from clothyard.core.work.document import Work
 from clothyard.core.work.order import OrderWork, plan_order
 from clothyard.core.work.run import elapsed_parts
+from clothyard.core.work.write import write_work
 
 
 def settled(job: Job, house: House) -> tuple[Job, House]:
@@ -50,6 +52,37 @@ def settled(job: Job, house: House) -> tuple[Job, House]:
     return job, house
 
 
+def _spares(order: OrderWork, supplies: Sequence[Supply]) -> list[int]:
+    """Pieces to have ready beyond each line's quantity."""
+    rules = order.house.spoilage
+    return [
+        spares_for(plan.line, supply, plan.line.quantity, spoil=plan.spoil, rules=rules)
+        for plan, supply in zip(order.plans, supplies, strict=True)
+    ]
+
+
+def work_of(job: Job, house: House, designs: Mapping[str, DesignFacts]) -> Work:
+    """Work out what is done for a job, without money.
+
+    Parameters
+    ----------
+    job, house, designs
+        As of `estimate`.
+
+    Raises
+    ------
+    BadInput, NotFound
+        As `estimate`.
+
+    Source
+    ------
+    docs/formats.md, clothyard-work/1.
+    """
+    job, house = settled(job, house)
+    order = plan_order(job, house, designs)
+    return write_work(order, _spares(order, plan_supplies(job, house)))
+
+
 @record
 class _Worked:
     """An order worked out: its lines' costers and prices, its thread, what stops it."""
@@ -66,10 +99,7 @@ def _work_out(job: Job, order: OrderWork) -> _Worked:
     house = order.house
     supplies = plan_supplies(job, house)
     costers = [LineCoster(w, supply) for w, supply in zip(order.lines, supplies, strict=True)]
-    spares = [
-        spares_for(plan.line, supply, plan.line.quantity, spoil=plan.spoil, rules=house.spoilage)
-        for plan, supply in zip(order.plans, supplies, strict=True)
-    ]
+    spares = _spares(order, supplies)
     alone = [coster.cost(coster.plan.line.quantity) for coster in costers]
     threads = thread_table([cost.done for cost in alone], spares, house)
     bought = bought_beyond_use(threads, house)

@@ -51,12 +51,12 @@ def pack_threads(table: Sequence[ThreadUsed], house: House, currency: str) -> li
     """Pack the order's thread by colour."""
     return [
         OrderThread(
-            thread=row.thread_id,
-            colour=row.colour,
-            colour_name=block_name(row.colour, row.label),
-            needle_m=metres(row.needle_m),
-            bobbin_m=metres(row.bobbin_m),
-            needed_m=metres(row.needed_m),
+            thread=row.metres.thread_id,
+            colour=row.metres.colour,
+            colour_name=block_name(row.metres.colour, row.metres.label),
+            needle_m=metres(row.metres.needle_m),
+            bobbin_m=metres(row.metres.bobbin_m),
+            needed_m=metres(row.metres.needed_m),
             grams=round_half_up(row.grams, 2),
             put_ups=[
                 PutUpBought(id=key, label=house.putups[key].label, count=n)

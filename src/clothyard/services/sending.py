@@ -1,0 +1,274 @@
+"""Sending quotes: freeze a version, keep its answer, revise it, tell what was sent."""
+
+from __future__ import annotations
+
+import json
+import re
+from typing import Literal
+
+from pydantic import BaseModel
+
+from clothyard.core.errors import Conflict
+from clothyard.core.estimate.changes import Sent, changes_between
+from clothyard.core.estimate.document import Estimate
+from clothyard.core.job.check import job_json
+from clothyard.core.job.document import Job
+from clothyard.documents.bundle import PaperHead, papers
+from clothyard.services import outbox
+from clothyard.services.customers import make_link
+from clothyard.services.quotes import (
+    Priced,
+    QuoteView,
+    Shown,
+    find_quote,
+    price_typed,
+    state_of,
+    valid_until,
+)
+from clothyard.services.standards import HouseNow, house_now, shop_house
+from clothyard.store import quotes as kept
+from clothyard.store.shop import Shop, now, today
+
+CUSTOMERS_PAPERS = ("quote", "message", "tiers")
+_ADDRESS = re.compile(r"[!-?A-~]+@[!-?A-~]+")
+
+
+class VersionView(BaseModel):
+    """A sent version: what the customer was told, and what came back."""
+
+    version: int
+    sent_on: str
+    answer: str
+    answered_on: str
+    head: dict[str, str]
+    unit: str
+    line: str
+    to_pay: str
+    currency: str
+    documents: list[dict[str, str]]
+    changes: list[str]
+
+
+def _whole(priced: Priced) -> tuple[Job, Estimate]:
+    """Return a job and its price.
+
+    Raises
+    ------
+    Conflict
+        If it is only begun, or something in it is wrong.
+    """
+    if priced.job is not None and priced.estimate is not None:
+        return priced.job, priced.estimate
+    if priced.problems:
+        first = priced.problems[0]
+        raise Conflict(
+            f"it has no price yet: {first.where or 'the job'} {first.detail}",
+            where=first.where,
+            remedy=first.remedy or "Say goods, how many and the design.",
+            code="quote-unpriced",
+        )
+    raise Conflict(
+        f"it has no price yet: it lacks {', '.join(priced.lacks)}.",
+        where="job",
+        remedy="Say goods, how many and the design.",
+        code="quote-unpriced",
+    )
+
+
+def _check_stops(estimate: Estimate) -> None:
+    for line in estimate.lines:
+        for advice in line.advice:
+            if advice.level == "stop" and not advice.overruled:
+                raise Conflict(
+                    f"it cannot be made so: {advice.message}",
+                    where=advice.where,
+                    remedy=advice.fix,
+                    code="quote-stopped",
+                )
+
+
+def _check_head(quote: kept.KeptQuote) -> None:
+    """Refuse to send to nobody, to no address, or past its own date."""
+    if not quote.customer.strip():
+        raise Conflict(
+            "it has no customer.", where="customer", remedy="Say who it is for.",
+            code="quote-unaddressed",
+        )  # fmt: skip
+    if quote.email and not _ADDRESS.fullmatch(quote.email):
+        raise Conflict(
+            f"{quote.email[:60]!r} is no e-mail address.", where="email",
+            remedy="Mend it, or leave it out.", code="quote-unaddressed",
+        )  # fmt: skip
+    if quote.valid_until and quote.valid_until < today():
+        raise Conflict(
+            "its date is past.", where="valid_until", remedy="Let it be valid for longer.",
+            code="quote-outdated",
+        )  # fmt: skip
+
+
+def _head(quote: kept.KeptQuote) -> PaperHead:
+    return PaperHead(
+        number=quote.number,
+        version=quote.version + 1,
+        customer=quote.customer,
+        email=quote.email,
+        sent_on=today(),
+        due_on=quote.due_on,
+        valid_until=quote.valid_until,
+        notes=quote.notes,
+    )
+
+
+def _version(
+    quote: kept.KeptQuote, head: PaperHead, job: Job, estimate: Estimate, house: HouseNow
+) -> kept.KeptVersion:
+    return kept.KeptVersion(
+        quote_id=quote.id,
+        version=head.version,
+        head=head.as_text(),
+        job=job_json(job),
+        estimate=json.loads(estimate.model_dump_json()),
+        house_sha256=house.sha256,
+        sent_on=now(),
+        answer="",
+        answered_on="",
+    )
+
+
+def send_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
+    """Send a draft: freeze it as the next version, with its figures, house and documents.
+
+    The house is read once: what prices it is what is kept and what its papers are set by. The
+    message goes to the simulated outbox.
+
+    Parameters
+    ----------
+    shop : Shop
+    quote_id : int
+    seen : int
+        The revision it is based on.
+
+    Raises
+    ------
+    Conflict
+        While stop advice stands, or something is missing; nothing is sent then.
+    Stale
+        If it was changed since the revision seen.
+    """
+    quote = kept.find_quote(shop, quote_id)
+    if quote.state != "draft":
+        raise Conflict(
+            f"{quote.number} was sent already.", where="state", remedy="Revise it first.",
+            code="quote-sent",
+        )  # fmt: skip
+    house = house_now(shop)
+    priced = price_typed(shop, quote.job, house.house, Shown(working=True, others=True))
+    job, estimate = _whole(priced)
+    _check_stops(estimate)
+    _check_head(quote)
+    head = _head(quote)
+    files = papers(head, job, estimate, house.house, outbox.pictures(shop, job, house.house))
+    kept.freeze_version(
+        shop,
+        quote_id,
+        seen=seen,
+        version=_version(quote, head, job, estimate, house),
+        house=house.text,
+        documents=files,
+    )
+    link = make_link(shop, quote_id)
+    outbox.post(shop, head, files, link=link.url)
+    return find_quote(shop, quote_id)
+
+
+def answer_quote(
+    shop: Shop, quote_id: int, answer: Literal["accepted", "declined"], *, seen: int
+) -> QuoteView:
+    """Keep what the customer said.
+
+    Raises
+    ------
+    Conflict
+        If it was not sent, or was answered.
+    """
+    quote = kept.find_quote(shop, quote_id)
+    state = state_of(quote)
+    if state not in {"sent", "expired"}:
+        raise Conflict(
+            f"{quote.number} is {state}: there is nothing to answer.",
+            where="state",
+            remedy="Send it first.",
+            code="quote-not-sent",
+        )
+    kept.answer_version(shop, quote_id, seen=seen, answer=answer)
+    return find_quote(shop, quote_id)
+
+
+def revise_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
+    """Open a sent quote as a draft again; the version that was sent stays as it was.
+
+    Raises
+    ------
+    Conflict
+        If it is a draft already.
+    """
+    quote = kept.find_quote(shop, quote_id)
+    if quote.state == "draft":
+        raise Conflict(
+            f"{quote.number} is a draft already.", where="state", remedy="Change it as it is.",
+            code="quote-draft",
+        )  # fmt: skip
+    values: dict[str, str] = {"state": "draft", "heard": ""}
+    if state_of(quote) == "expired":
+        values["valid_until"] = valid_until(shop_house(shop))
+    kept.change_quote(shop, quote_id, seen=seen, **values)
+    return find_quote(shop, quote_id)
+
+
+def version_estimate(shop: Shop, quote_id: int, version: int) -> Estimate:
+    """Return the figures of a sent version, as they were."""
+    return Estimate.model_validate(kept.find_version(shop, quote_id, version).estimate)
+
+
+def _told(shop: Shop, version: kept.KeptVersion, changes: list[str], *, costs: bool) -> VersionView:
+    estimate = version.estimate
+    price = estimate["lines"][0]["price"]
+    papers_kept = kept.list_documents(shop, version.quote_id, version.version)
+    return VersionView(
+        version=version.version,
+        sent_on=version.sent_on,
+        answer=version.answer,
+        answered_on=version.answered_on,
+        head=version.head,
+        unit=price["unit"],
+        line=price["line"],
+        to_pay=estimate["total"]["to_pay"],
+        currency=estimate["currency"],
+        documents=[
+            {"kind": kind, "name": name}
+            for kind, name in papers_kept
+            if costs or kind in CUSTOMERS_PAPERS
+        ],
+        changes=changes,
+    )
+
+
+def list_versions(shop: Shop, quote_id: int, *, costs: bool = True) -> list[VersionView]:
+    """List what was sent, the first first, each with what changed since the one before.
+
+    Parameters
+    ----------
+    shop : Shop
+    quote_id : int
+    costs : bool
+        False: only the papers and changes that a customer may see.
+    """
+    kept.find_quote(shop, quote_id)
+    found: list[VersionView] = []
+    before: Sent | None = None
+    for version in kept.list_versions(shop, quote_id):
+        sent = Sent(version.job, version.estimate, version.head)
+        changes = changes_between(before, sent, costs=costs) if before else []
+        found.append(_told(shop, version, changes, costs=costs))
+        before = sent
+    return found
