@@ -6,6 +6,10 @@ export default tseslint.config(
   ...tseslint.configs.strict,
   {
     plugins: { "react-hooks": hooks },
-    rules: { ...hooks.configs.recommended.rules, eqeqeq: "error" },
+    rules: {
+      ...hooks.configs.recommended.rules,
+      eqeqeq: "error",
+      "@typescript-eslint/no-unused-vars": ["error", { ignoreRestSiblings: true }],
+    },
   },
 );

@@ -4,6 +4,8 @@ import { defineConfig } from "vitest/config";
 export default defineConfig({
   plugins: [react()],
   css: {
+    // a component's own style stands beside it; its classes keep the names they are found by
+    modules: { generateScopedName: "[local]" },
     preprocessorOptions: { scss: { quietDeps: true, silenceDeprecations: ["import"] } },
   },
   build: {
@@ -15,5 +17,9 @@ export default defineConfig({
     },
   },
   server: { proxy: { "/api": "http://127.0.0.1:8642" } },
-  test: { include: ["src/**/*.test.ts"] },
+  test: {
+    include: ["src/**/*.test.{ts,tsx}"],
+    environment: "jsdom",
+    setupFiles: ["src/test.setup.ts"],
+  },
 });

@@ -225,10 +225,10 @@ def test_a_page_left_as_its_save_arrives_is_no_conflict(page: Page, said: list[s
           open.onerror = () => failed(open.error);
           open.onsuccess = () => {
             const store = open.result.transaction("keyval", "readwrite").objectStore("keyval");
-            const read = store.get(`draft.${number}`);
+            const read = store.get(`draft2.${number}`);
             read.onsuccess = () => {
               const kept = { ...read.result, unsent: true, revision: read.result.revision - 1 };
-              store.put(kept, `draft.${number}`).onsuccess = () => done();
+              store.put(kept, `draft2.${number}`).onsuccess = () => done();
             };
           };
         })""",

@@ -19,7 +19,7 @@ BAD_JOBS = [
     ({"line__quantity": 2.5}, "lines[0].quantity", "whole number"),
     ({"line__quantity": "2 dozen"}, "lines[0].quantity", "not '2 dozen'"),
     ({"line__quantity": "2,5"}, "lines[0].quantity", "whole number"),
-    ({"line__quantity": True}, "lines[0].quantity", "must be a number"),
+    ({"line__quantity": True}, "lines[0].quantity", "must be a whole number"),
     ({"line__quantity": 10**9}, "lines[0].quantity", "at most 100000"),
     ({"line__quantity": None}, "lines[0].quantity", "is needed"),
     ({"goods__unit_cost": "-1"}, "lines[0].goods.unit_cost", "at least 0"),

@@ -642,7 +642,8 @@ def test_a_file_replaced_under_a_quote_is_told_and_taken_by_one_press(shop, monk
     (told,) = quotes.find_quote(shop, draft.id).files_changed
     assert (told.line, told.placement, told.sha256) == ("l1", "l1.p1", first.sha256)
     advice, before, after = told.advice, first.inspection.stitches, later.inspection.stitches
-    assert (advice.code, advice.level, advice.where) == ("file-changed", "warn", "placements[0]")
+    said = (advice.code, advice.level, advice.where)
+    assert said == ("file-changed", "warn", "placements[0].design")
     assert f"came in on 2026-05-09: {before:,} stitches were quoted" in advice.message
     assert (
         f"it has {after:,} ({after / before - 1:+.1%}; over 10%: price it anew)" in advice.message

@@ -25,7 +25,19 @@ export type QuotePage = Schemas["QuotePage"];
 export type QuoteDocument = Schemas["QuoteDocument"];
 export type VersionView = Schemas["VersionView"];
 export type Problem = Schemas["Problem"];
-export type FieldProblem = Schemas["FieldProblem"];
+export type FieldProblem = Schemas["FieldTold"];
+
+/** What a quote's estimate shows: what else could be done of one line, and workings. */
+export interface Wanted {
+  line: number;
+  working: boolean;
+}
+
+const query = ({ line, working }: Wanted) => ({
+  others: line,
+  working: working ? ("full" as const) : ("none" as const),
+});
+const FIRST: Wanted = { line: 0, working: false };
 
 const client = createClient<paths>({
   baseUrl: window.location.origin,
@@ -101,14 +113,22 @@ export const api = {
     ),
   quotes: (query: { search: string; state: string; sort: string; cursor: string }) =>
     unpack(client.GET("/api/v1/quotes", { params: { query: query as never } })),
-  quote: (quote_id: number) =>
-    unpack(client.GET("/api/v1/quotes/{quote_id}", { params: { path: { quote_id } } })),
+  quote: (quote_id: number, wanted = FIRST) =>
+    unpack(
+      client.GET("/api/v1/quotes/{quote_id}", {
+        params: { path: { quote_id }, query: query(wanted) },
+      }),
+    ),
   newQuote: (document: Partial<QuoteDocument>) =>
     unpack(client.POST("/api/v1/quotes", { body: document as QuoteDocument })),
-  saveQuote: (quote_id: number, document: QuoteDocument, revision: number) =>
+  saveQuote: (quote_id: number, document: QuoteDocument, revision: number, wanted = FIRST) =>
     unpack(
       client.PUT("/api/v1/quotes/{quote_id}", {
-        params: { path: { quote_id }, header: { "If-Match": `"r${revision}"` } },
+        params: {
+          path: { quote_id },
+          header: { "If-Match": `"r${revision}"` },
+          query: query(wanted),
+        },
         body: document,
       }),
     ),

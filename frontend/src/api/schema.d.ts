@@ -755,8 +755,9 @@ export interface components {
          * Advice
          * @description A piece of advice.
          *
-         *     `where` is its part of the line ("placements[0]", "price", "goods"), `of` the id of the
-         *     placement or line it is about; `apply` a JSON Patch on the job that mends it, None for none.
+         *     `where` is its part of the line ("placements[0].methods.backing", "price", "goods"), `of` the
+         *     id of the placement or line it is about; `apply` a JSON Patch on the job that mends it, None
+         *     for none.
          */
         Advice: {
             /** Code */
@@ -1011,6 +1012,8 @@ export interface components {
         CentreMark: {
             /** Sizes */
             sizes: string;
+            /** Gap Mm */
+            gap_mm: number | null;
             /** From Reference Mm */
             from_reference_mm: number | null;
             /** Side Mm */
@@ -1122,6 +1125,8 @@ export interface components {
             goods: string;
             /** Goods Class */
             goods_class: string;
+            /** Drawing */
+            drawing: string;
             /** Supplied By */
             supplied_by: string;
             /** Quantity */
@@ -2650,6 +2655,11 @@ export interface components {
             width_mm: number;
             /** Height Mm */
             height_mm: number;
+            /**
+             * Size Text
+             * @default
+             */
+            size_text: string;
             /** Band */
             band: number;
             /** Hoop Turned */
@@ -3007,7 +3017,8 @@ export interface components {
          * QuoteView
          * @description A quote, its job as typed, and the estimate of it, or of what of it can be priced.
          *
-         *     `lacks` says what is still asked for a whole price.
+         *     `lacks` says what is still asked for a whole price, `counted` the pieces of each line, 0 where
+         *     they cannot be read.
          */
         QuoteView: {
             /**
@@ -3067,6 +3078,8 @@ export interface components {
             estimate: components["schemas"]["Estimate"] | null;
             /** Lacks */
             lacks: string[];
+            /** Counted */
+            counted: number[];
             /** Problems */
             problems: components["schemas"]["FieldTold"][];
             /** Standards Changed */
@@ -3752,6 +3765,8 @@ export interface components {
         /**
          * WherePlaced
          * @description A placement on the piece and in the hoop: numbers, words and geometry. [mm, degrees]
+         *
+         *     `per_gap` and `per_side` say how a mark moves for a millimetre more of each measure.
          */
         WherePlaced: {
             /**
@@ -3765,6 +3780,22 @@ export interface components {
             label: string;
             /** Marks */
             marks: components["schemas"]["CentreMark"][];
+            /**
+             * Per Gap
+             * @default [
+             *       0,
+             *       1
+             *     ]
+             */
+            per_gap: number[];
+            /**
+             * Per Side
+             * @default [
+             *       1,
+             *       0
+             *     ]
+             */
+            per_side: number[];
             /** Corners Mm */
             corners_mm: number[][];
             /** Turn */
@@ -3898,8 +3929,16 @@ export interface components {
              * @default
              */
             currency: string;
-            /** Money */
+            /**
+             * Money
+             * @default 0
+             */
             drawings: string;
+            /**
+             * Money
+             * @default 0
+             */
+            monthly_drawings: string;
             /**
              * Money
              * @default 0

@@ -2,6 +2,7 @@
 import { useId, useState } from "react";
 import { money } from "../parts/format";
 import { link, problemOf, type Answer, type CustomerView, type Problem } from "./link";
+import style from "./AnswerForm.module.scss";
 
 interface Props {
   token: string;
@@ -80,7 +81,7 @@ export function AnswerForm({ token, view, onAnswer }: Props) {
           <input
             id={`${id}-ok`}
             type="checkbox"
-            className="form-check-input"
+            className={style["form-check-input"]}
             checked={agreed}
             onChange={(e) => setAgreed(e.target.checked)}
           />

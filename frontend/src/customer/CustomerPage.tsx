@@ -5,6 +5,7 @@ import { sizeText, type Units } from "../parts/units";
 import { AnswerForm } from "./AnswerForm";
 import { link, problemOf, type CustomerLine, type CustomerView, type Problem } from "./link";
 import { PlacedPiece } from "./PlacedPiece";
+import style from "./CustomerPage.module.scss";
 
 const SAYS: Record<CustomerView["state"], string> = {
   open: "",
@@ -22,7 +23,7 @@ export function CustomerPage({ token }: { token: string }) {
   }, [token]);
   if (!view)
     return (
-      <main className="customer-page">
+      <main className={style["customer-page"]}>
         {problem ? (
           <div role="alert">
             <h1>No quote here</h1>
@@ -36,7 +37,7 @@ export function CustomerPage({ token }: { token: string }) {
       </main>
     );
   return (
-    <main className="customer-page">
+    <main className={style["customer-page"]}>
       <header>
         <div>
           <strong>{view.shop}</strong>
@@ -66,7 +67,7 @@ export function CustomerPage({ token }: { token: string }) {
       {view.notes && (
         <section>
           <h2 className="small-caps-head">Notes</h2>
-          <p className="pre">{view.notes}</p>
+          <p className={style["pre"]}>{view.notes}</p>
         </section>
       )}
       <section>
@@ -106,7 +107,7 @@ interface LineProps {
 
 function Line({ token, line, n, currency, units }: LineProps) {
   return (
-    <section className="customer-line" aria-label={`${line.quantity} × ${line.goods}`}>
+    <section className={style["customer-line"]} aria-label={`${line.quantity} × ${line.goods}`}>
       <PlacedPiece token={token} line={line} n={n} />
       <div>
         <h2 className="small-caps-head">
@@ -129,7 +130,7 @@ function Line({ token, line, n, currency, units }: LineProps) {
         {line.names.length > 0 && (
           <details>
             <summary>{line.names.filter(Boolean).length} names: read each, as it is sewn</summary>
-            <ol className="names">
+            <ol className={style["names"]}>
               {line.names.map((name, k) => (
                 <li key={k}>{name || <em>left blank</em>}</li>
               ))}
@@ -137,8 +138,13 @@ function Line({ token, line, n, currency, units }: LineProps) {
           </details>
         )}
         {line.tiers.length > 0 && (
-          <div className="scrolls" tabIndex={0} role="group" aria-label="Price by how many">
-            <table className="tiers">
+          <div
+            className={style["scrolls"]}
+            tabIndex={0}
+            role="group"
+            aria-label="Price by how many"
+          >
+            <table className={style["tiers"]}>
               <caption>A piece, by how many</caption>
               <tbody>
                 <tr>
@@ -171,7 +177,7 @@ function Sums({ view }: { view: CustomerView }) {
   const { currency } = view;
   return (
     <section aria-label="Price">
-      <table className="sums">
+      <table className={style["sums"]}>
         <tbody>
           {view.sums.map((sum) => (
             <tr key={sum.name}>
@@ -193,7 +199,7 @@ function Sums({ view }: { view: CustomerView }) {
               <td>{money(view.tax, currency)}</td>
             </tr>
           )}
-          <tr className="to-pay">
+          <tr className={style["to-pay"]}>
             <th scope="row">To pay</th>
             <td>{money(view.to_pay, currency)}</td>
           </tr>

@@ -4,11 +4,12 @@ import { drawings, extent, spotOn, viewOf } from "../look/drawings";
 import { Goods } from "../look/drawings/Goods";
 import { stitchImage } from "../parts/stitches";
 import { link, type CustomerLine, type CustomerPlace } from "./link";
+import style from "./PlacedPiece.module.scss";
 
 const SIZE = 230;
 
 export function PlacedPiece({ token, line, n }: { token: string; line: CustomerLine; n: number }) {
-  const drawing = drawings[line.goods_class];
+  const drawing = drawings[line.drawing];
   if (!drawing) return null;
   const views = drawing.views.filter(
     (view, k) =>
@@ -16,7 +17,7 @@ export function PlacedPiece({ token, line, n }: { token: string; line: CustomerL
       (k === 0 && !line.places.some((place) => viewOf(drawing, place.position))),
   );
   return (
-    <div className="customer-piece">
+    <div className={style["customer-piece"]}>
       {views.map((view) => {
         const { x, y, width, height } = extent(view);
         const scale = Math.min(SIZE / width, SIZE / height);

@@ -1,6 +1,7 @@
 // Advice beside what it is about; a fix is one click, and going against it keeps the reason.
 import { useId, useState } from "react";
 import type { Advice } from "../api/client";
+import style from "./AdviceList.module.scss";
 
 interface Props {
   advice: Advice[];
@@ -14,12 +15,12 @@ export function AdviceList({ advice, onFix, onOverrule }: Props) {
     <>
       {advice.map((item) => (
         <div key={item.code + item.message} className={`advice ${item.level}`} role="note">
-          <span className="tag">{item.overruled ? "gone against" : item.level}</span>
+          <span className={style["tag"]}>{item.overruled ? "gone against" : item.level}</span>
           <span>
             {item.message}
             {item.overruled && ` Because: ${item.overruled}`}
           </span>
-          <span className="does">
+          <span className={style["does"]}>
             {item.apply ? (
               <button
                 type="button"
@@ -63,7 +64,7 @@ function Against({ advice, onOverrule }: AgainstProps) {
     );
   return (
     <form
-      className="against"
+      className={style["against"]}
       onSubmit={(e) => {
         e.preventDefault();
         if (reason.trim()) onOverrule(reason.trim());

@@ -5,6 +5,7 @@ import { api } from "../api/client";
 import { Dialog } from "./Dialog";
 import { useReached } from "./connection";
 import { costsHidden, turnCosts } from "./money";
+import style from "./Frame.module.scss";
 
 const KEYS: [string, string][] = [
   ["Enter", "in a field: on to the next"],
@@ -44,10 +45,10 @@ export function Frame() {
     return () => window.removeEventListener("keydown", listen);
   }, [navigate]);
   return (
-    <header className="frame-bar">
-      <Link to="/quotes" className="shop-name" aria-label="Clothyard">
+    <header className={style["frame-bar"]}>
+      <Link to="/quotes" className={style["shop-name"]} aria-label="Clothyard">
         <img src="/favicon.svg" width="24" height="24" alt="" />
-        <span className="wide-only">Clothyard</span>
+        <span className={style["wide-only"]}>Clothyard</span>
       </Link>
       <nav aria-label="Places">
         <NavLink to="/quotes">Quotes</NavLink>
@@ -58,7 +59,7 @@ export function Frame() {
           </>
         )}
       </nav>
-      <div className="end">
+      <div className={style["end"]}>
         <button
           type="button"
           className="btn btn-outline-primary btn-sm"
@@ -77,7 +78,7 @@ export function Frame() {
         </button>
       </div>
       {!reached && (
-        <p className="not-reached" role="status">
+        <p className={style["not-reached"]} role="status">
           The shop's server does not answer. What you type is kept in this browser and sent as soon
           as it is back.
         </p>

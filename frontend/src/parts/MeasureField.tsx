@@ -3,6 +3,7 @@ import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { heldLength, shownLength } from "./units";
 import { useUnits } from "./useUnits";
+import style from "./MeasureField.module.scss";
 
 interface Props {
   label: string;
@@ -21,7 +22,7 @@ export function MeasureField({ label, value, onChange, error, placeholder }: Pro
   return (
     <div>
       <Form.Label htmlFor={id}>{label}</Form.Label>
-      <div className="measure-field">
+      <div className={style["measure-field"]}>
         <Form.Control
           id={id}
           value={typing ?? shownLength(value, units)}
@@ -37,7 +38,7 @@ export function MeasureField({ label, value, onChange, error, placeholder }: Pro
         />
         <button
           type="button"
-          className="unit"
+          className={style["unit"]}
           tabIndex={-1}
           title={`Lengths in ${units === "metric" ? "inches" : "millimetres"}`}
           aria-label={`${unit}: show lengths in ${units === "metric" ? "inches" : "millimetres"}`}

@@ -2,6 +2,7 @@
 import type { Minute } from "../api/client";
 import { number } from "./format";
 import { layMinutes, type Stretch } from "./minutesStrip.geometry";
+import style from "./MinutesStrip.module.scss";
 
 const FILL: Record<Stretch["kind"], string> = {
   hand: "var(--labour)",
@@ -19,7 +20,7 @@ export function MinutesStrip({ minutes }: { minutes: Minute[] }) {
   if (whole <= 0) return null;
   const said = stretches.map((s) => `${s.label} ${number(s.seconds / 60, 1)} min`).join(", ");
   return (
-    <figure className="minutes" aria-label="One piece's minutes">
+    <figure className={style["minutes"]} aria-label="One piece's minutes">
       <svg
         role="img"
         aria-label={`${said}. Somebody stands by ${number(attend / 60, 1)} min of it.`}
@@ -44,13 +45,13 @@ export function MinutesStrip({ minutes }: { minutes: Minute[] }) {
             .reduce((sum, s) => sum + s.seconds, 0);
           return (
             <span key={kind}>
-              <i className="swatch" style={{ background: FILL[kind] }} />
+              <i className={style["swatch"]} style={{ background: FILL[kind] }} />
               {WORDS[kind]} {number(seconds / 60, 1)} min
             </span>
           );
         })}
         <span>
-          <i className="swatch line" style={{ background: FILL.hand }} />
+          <i className={`${style["swatch"]} ${style["line"]}`} style={{ background: FILL.hand }} />
           standing by {number(attend / 60, 1)} min
         </span>
       </figcaption>

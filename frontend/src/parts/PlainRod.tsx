@@ -2,6 +2,7 @@
 import { money } from "./format";
 import { useWidth } from "./useWidth";
 import { scaleEnd, ticks } from "./yardRod.geometry";
+import style from "./PlainRod.module.scss";
 
 interface Props {
   name: string;
@@ -14,7 +15,7 @@ export function PlainRod({ name, price, currency }: Props) {
   const end = scaleEnd(price);
   const scale = width / end;
   return (
-    <div ref={ref} className="plain-rod">
+    <div ref={ref} className={style["plain-rod"]}>
       {width > 0 && (
         <svg width={width} height={60} role="img" aria-label={`${name}: ${money(price, currency)}`}>
           {ticks(end, width, 64).map((tick) => (
@@ -22,7 +23,7 @@ export function PlainRod({ name, price, currency }: Props) {
               key={tick}
               x={tick * scale}
               y={12}
-              className="tick"
+              className={style["tick"]}
               textAnchor={tick === 0 ? "start" : tick === end ? "end" : "middle"}
             >
               {tick}

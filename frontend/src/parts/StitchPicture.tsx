@@ -6,6 +6,7 @@ import { bareLength, sizeText } from "./units";
 import { usePictureHeight } from "./usePictureHeight";
 import { useUnits } from "./useUnits";
 import { useWidth } from "./useWidth";
+import style from "./StitchPicture.module.scss";
 
 const MARGIN = 22;
 
@@ -57,7 +58,7 @@ export function StitchPicture(props: Props) {
   return (
     <div
       ref={ref}
-      className="piece-picture"
+      className={style["piece-picture"]}
       style={{ height: high }}
       role="img"
       aria-label={`The design, ${size}, in ${hoop ? `hoop ${hoop.label}` : "no hoop"}`}

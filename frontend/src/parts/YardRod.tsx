@@ -10,6 +10,7 @@ import {
   ticks,
   type Length,
 } from "./yardRod.geometry";
+import style from "./YardRod.module.scss";
 
 const SCALE_H = 16;
 const TOP = 18;
@@ -38,7 +39,7 @@ export function YardRod(props: Props) {
   return (
     <svg
       ref={ref}
-      className="yard"
+      className={style["yard"]}
       height={HEIGHT}
       role="group"
       aria-label={`${props.name}: price ${plainMoney(props.price, props.currency)}, cost ${plainMoney(props.cost, props.currency)}`}
@@ -148,7 +149,7 @@ function LengthMark(props: Props & { length: Length; fill: string; scale: number
   const open = () => props.onOpen(length.working);
   return (
     <g
-      className="length"
+      className={style["length"]}
       role="button"
       tabIndex={props.onPrice ? 0 : -1}
       aria-label={`${length.name} ${plainMoney(length.amount, currency)}: open its working`}
@@ -235,7 +236,7 @@ function Ferrule(props: Props & { x: number; scale: number }) {
   const shape = (
     <>
       <rect x={x - 3} y={TOP - 6} width="6" height={BODY + 12} fill="var(--brass)" />
-      <rect className="ring" x={x - 7} y={TOP - 10} width="14" height={BODY + 20} />
+      <rect className={style["ring"]} x={x - 7} y={TOP - 10} width="14" height={BODY + 20} />
     </>
   );
   if (!onPrice) return shape;
@@ -245,7 +246,7 @@ function Ferrule(props: Props & { x: number; scale: number }) {
   };
   return (
     <g
-      className="ferrule"
+      className={style["ferrule"]}
       role="slider"
       tabIndex={0}
       aria-label="Price of a piece"

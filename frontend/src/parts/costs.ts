@@ -47,7 +47,7 @@ export const COSTS: CostKind[] = [
     name: "sheet goods",
     colour: "sheet",
     parts: ["sheet_goods"],
-    working: "cost.goods",
+    working: "cost.sheet_goods",
   },
   {
     id: "machine",

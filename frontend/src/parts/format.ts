@@ -22,20 +22,22 @@ export function symbol(currency: string): string {
   return parts.find((part) => part.type === "currency")?.value ?? currency;
 }
 
-/** The sign that people type: "$" also where the locale writes "US$". */
-export function narrowSymbol(currency: string): string {
-  const parts = format({
-    style: "currency",
-    currency,
-    currencyDisplay: "narrowSymbol",
-  }).formatToParts(0);
-  return parts.find((part) => part.type === "currency")?.value ?? currency;
+/** How many decimals the currency has: pence 2, yen 0, dinars 3. */
+export function minorUnits(currency: string): number {
+  return format({ style: "currency", currency }).resolvedOptions().maximumFractionDigits ?? 2;
 }
+
+/** What a price moves by: the house's step, never finer than the currency has coins for. */
+export function priceStep(roundTo: string | number, currency: string): number {
+  return Math.max(Number(roundTo) || 0, 10 ** -minorUnits(currency));
+}
+
+/** A price as it is kept: with the currency's decimals. */
+export const keptPrice = (price: number, currency: string) => price.toFixed(minorUnits(currency));
 
 /** Money without its sign, for ticks and tables. */
 export function plainMoney(amount: string | number, currency: string): string {
-  const digits = format({ style: "currency", currency }).resolvedOptions();
-  return number(amount, digits.maximumFractionDigits ?? 2, digits.minimumFractionDigits ?? 2);
+  return number(amount, minorUnits(currency), minorUnits(currency));
 }
 
 export function signedMoney(amount: string, currency: string): string {
@@ -77,3 +79,10 @@ export function words(id: string): string {
 
 /** With a capital: what begins a label. */
 export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** Words in a row: "goods, how many and the design". */
+export function listed(parts: string[]): string {
+  return parts.length > 1
+    ? `${parts.slice(0, -1).join(", ")} and ${parts[parts.length - 1] ?? ""}`
+    : (parts[0] ?? "");
+}

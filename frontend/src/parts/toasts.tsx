@@ -1,6 +1,7 @@
 // What was done, said briefly, with a way back; and a boundary for what must not happen.
 import { Component, createContext, useCallback, useContext, useRef, useState } from "react";
 import Toast from "react-bootstrap/Toast";
+import style from "./toasts.module.scss";
 
 interface Told {
   id: number;
@@ -27,7 +28,7 @@ export function Toasts({ children }: { children: React.ReactNode }) {
   return (
     <Telling value={tell}>
       {children}
-      <div className="toasts" role="status">
+      <div className={style["toasts"]} role="status">
         {told.map(({ id, text, undo }) => (
           <Toast key={id} autohide delay={LASTS_MS} animation={false} onClose={() => drop(id)}>
             <Toast.Body>

@@ -15,7 +15,7 @@ export function useUnits(): { units: Units; turn: () => void } {
     );
     void api
       .changeStandard("shop.units", next)
-      .then(() => queries.invalidateQueries({ queryKey: ["estimate"] })) // its words are in them
+      .then(() => queries.invalidateQueries({ queryKey: ["price"] })) // its words are in them
       .catch(() => queries.invalidateQueries());
   };
   return { units, turn };

@@ -131,6 +131,13 @@ def our_fault() -> JSONResponse:
     )
 
 
+def _said(item: dict[str, Any]) -> str:
+    """What is wrong with a part of a request; our own words as they are."""
+    own = item.get("ctx", {}).get("error")
+    said = str(own) if isinstance(own, ValueError) else item["msg"]
+    return said[:1].lower() + said[1:]
+
+
 def install(app: FastAPI) -> None:
     """Give an app one shape for all its errors."""
 
@@ -142,7 +149,7 @@ def install(app: FastAPI) -> None:
     async def _framework(_request: Request, error: RequestValidationError) -> JSONResponse:
         fields = [
             BadInput(
-                f"{item['msg'][:1].lower()}{item['msg'][1:]}.",
+                f"{_said(item)}.",
                 where=".".join(str(part) for part in item["loc"][1:]),
                 code="bad-value",
             )

@@ -9,6 +9,7 @@ from typing import Any, get_args
 from pydantic import BaseModel, ValidationError
 
 from clothyard.core.errors import BadInput
+from clothyard.core.units import NOT_A_NUMBER, NOT_WHOLE
 
 _SAYS = {
     "missing": ("is needed.", "Add it.", "missing"),
@@ -23,6 +24,12 @@ _SAYS = {
     "dict_type": ("must be an object.", "", "wrong-type"),
     "tuple_type": ("must be a list.", "", "wrong-type"),
     "list_type": ("must be a list.", "", "wrong-type"),
+}
+
+
+_SUCH_AS = {
+    NOT_A_NUMBER: "Enter digits, such as 6.40.",
+    NOT_WHOLE: "Enter digits, such as 24.",
 }
 
 
@@ -69,9 +76,9 @@ def _one(error: Any, *, where: str, model: type[BaseModel]) -> BadInput:
         return BadInput(what, where=place, remedy=remedy, code=code)
     if kind == "value_error":
         said, given = str(context["error"]), error["input"]
-        if said == "must be a number" and isinstance(given, str) and given.strip():
-            said = f"must be a number, not {given.strip()[:40]!r}"
-        remedy = "Enter digits, such as 6.40." if said.startswith("must be a number") else ""
+        remedy = _SUCH_AS.get(said, "")
+        if remedy and isinstance(given, str) and given.strip():
+            said = f"{said}, not {given.strip()[:40]!r}"
         return BadInput(f"{said}.", where=place, remedy=remedy, code="not-a-number")
     if kind == "literal_error":
         return BadInput(

@@ -22,6 +22,7 @@ LENGTH_EPSILON = 1e-6
 """Added before every floor of a ratio of lengths (calculations)."""
 
 NOT_A_NUMBER = "must be a number"
+NOT_WHOLE = "must be a whole number"
 SHARE_PLACES = Decimal("0.0001")
 MAX_MONEY = Decimal(10_000_000)
 _DECIMAL_TEXT = r"^-?\d{1,12}(\.\d{1,12})?$"
@@ -70,8 +71,10 @@ def _bare_digits(text: str) -> str:
     raise ValueError(NOT_A_NUMBER)
 
 
-def _without_sign(text: str, currency: str) -> str:
+def without_sign(text: str, currency: str) -> str:
     """Take the currency's code or sign off; "US$" is also written "$"."""
+    if currency not in known_currencies():
+        return text
     symbol = get_currency_symbol(currency, locale="en_GB")
     for mark in (currency, symbol, re.sub("[A-Z]", "", symbol)):
         text = text.removeprefix(mark).removesuffix(mark).strip()
@@ -102,8 +105,7 @@ def read_amount(text: str, *, currency: str = "") -> Decimal:
     Decimal('8200.0')
     """
     bare = text.strip().translate(_SPACES)
-    if currency in known_currencies():
-        bare = _without_sign(bare, currency)
+    bare = without_sign(bare, currency)
     thousand = bare[-1:] in {"k", "K"}
     bare = bare[:-1].strip() if thousand else bare
     if not bare.isascii() and "’" not in bare:
@@ -145,9 +147,12 @@ def read_count(value: Any) -> int:
     >>> read_count("8.2k"), read_count(24)
     (8200, 24)
     """
-    number = read_typed(value)
+    try:
+        number = read_typed(value)
+    except ValueError as error:
+        raise ValueError(NOT_WHOLE if str(error) == NOT_A_NUMBER else str(error)) from None
     if number != number.to_integral_value():
-        raise ValueError("must be a whole number")
+        raise ValueError(NOT_WHOLE)
     return int(number)
 
 
@@ -167,7 +172,7 @@ def _plain(number: Decimal) -> str:
 
 
 _AS_TEXT = (
-    BeforeValidator(read_decimal),
+    BeforeValidator(read_typed),
     PlainSerializer(_plain, return_type=str),
 )
 _SHARE_AS_TEXT = (

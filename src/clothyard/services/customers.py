@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, StrictBool
 from clothyard.core.errors import BadInput, Conflict, NotFound
 from clothyard.core.estimate.document import Estimate, Tier
 from clothyard.core.house.check import kept_house
-from clothyard.core.house.document import House
+from clothyard.core.house.document import OWN_DRAWING, House
 from clothyard.core.job.check import job_from
 from clothyard.core.job.document import NAME_MARK, Job
 from clothyard.core.measures import Units
@@ -80,6 +80,8 @@ class CustomerLine(BaseModel):
 
     goods: str
     goods_class: str
+    drawing: str
+    """The class whose drawing shows it."""
     supplied_by: str
     quantity: int
     cells: list[str]
@@ -225,6 +227,12 @@ def _places(job: Job, estimate: Estimate, house: House, n: int) -> list[Customer
     return found
 
 
+def _drawn_as(class_id: str, house: House) -> str:
+    """Name the class whose drawing shows one: its own, or that of the one it is a copy of."""
+    drawing = house.goods[class_id].drawing
+    return class_id if drawing == OWN_DRAWING else drawing
+
+
 def read_link(shop: Shop, token: str) -> CustomerView:
     """Return the quote that a link opens, as it was sent.
 
@@ -243,6 +251,7 @@ def read_link(shop: Shop, token: str) -> CustomerView:
         CustomerLine(
             goods=goods_name(asked.goods, house),
             goods_class=asked.goods.class_,
+            drawing=_drawn_as(asked.goods.class_, house),
             supplied_by=asked.goods.supplied_by,
             quantity=line.quantity,
             cells=_cells(asked.cells),

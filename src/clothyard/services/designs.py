@@ -273,7 +273,7 @@ def files_changed(shop: Shop, job: dict[str, Any], *, sent: bool) -> list[FileCh
         if before is None or after is None:
             continue
         advice = Advice(
-            code=FILE_CHANGED, level="warn", where=of.where, of=of.placement,
+            code=FILE_CHANGED, level="warn", where=f"{of.where}.design", of=of.placement,
             message=_replaced(before, after, day),
             fix="Revise the quote to take it." if sent else "Take the later file.",
             apply=None if sent else [{"op": "replace", "path": of.path, "value": newest}],

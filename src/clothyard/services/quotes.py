@@ -12,7 +12,7 @@ from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound, 
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.house.changes import standards_changed
 from clothyard.core.house.document import House
-from clothyard.core.job.begun import lacking, priceable
+from clothyard.core.job.begun import counted, lacking, priceable
 from clothyard.core.job.check import job_from
 from clothyard.core.job.document import Job
 from clothyard.core.job.upgrade import upgraded
@@ -77,12 +77,14 @@ class QuoteRow(QuoteHead):
 class QuoteView(QuoteRow):
     """A quote, its job as typed, and the estimate of it, or of what of it can be priced.
 
-    `lacks` says what is still asked for a whole price.
+    `lacks` says what is still asked for a whole price, `counted` the pieces of each line, 0 where
+    they cannot be read.
     """
 
     job: dict[str, Any]
     estimate: Estimate | None
     lacks: list[str]
+    counted: list[int]
     problems: list[FieldTold]
     standards_changed: list[str]
     files_changed: list[FileChanged]
@@ -178,6 +180,7 @@ def _view(
         job=job,
         estimate=priced.estimate,
         lacks=priced.lacks,
+        counted=counted(job),
         problems=priced.problems,
         standards_changed=changed or [],
         files_changed=files_changed(shop, job, sent=quote.state != "draft"),

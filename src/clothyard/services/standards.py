@@ -14,11 +14,11 @@ from pydantic import BaseModel, Field
 
 from clothyard.core.errors import BadInput, Conflict, unknown_id
 from clothyard.core.house.check import build_house, check_value, house_json, row_meta, usual_row
-from clothyard.core.house.document import House
+from clothyard.core.house.document import OWN_DRAWING, House
 from clothyard.core.house.price_steps import read_sizes, read_steps, write_sizes, write_steps
 from clothyard.core.record import record
 from clothyard.core.standards import Standard, all_standards, default_tree, table_columns
-from clothyard.core.units import current_currencies, read_decimal
+from clothyard.core.units import current_currencies, read_share, read_typed
 from clothyard.store.blobs import content_hash
 from clothyard.store.shop import Shop
 
@@ -28,8 +28,6 @@ ADDABLE = (
 )  # fmt: skip
 """Tables that a shop adds rows of its own to."""
 
-OWN_DRAWING = "-"
-"""Stands in a goods class that has a drawing of its own."""
 MOST_ROWS = {"blanks": 400}
 """Rows that a table may have, 60 unless said."""
 
@@ -72,7 +70,7 @@ _MAPS: dict[str, Any] = {
 def _plain(value: Any, unit: str, currency: str = "") -> Any:
     """Write a standard's value as it is kept and shown: numbers as decimal text.
 
-    The currency's sign may stand at the prices of a list.
+    Numbers are read as people write them; the currency's sign may stand at a price.
     """
     if unit in {"text", "id", "choice", "yes/no", "colour", "currency"}:
         return value
@@ -93,7 +91,8 @@ def _plain(value: Any, unit: str, currency: str = "") -> Any:
                 f"{error}.", where="value", remedy="Nothing was changed.", code="not-a-price"
             ) from None
     try:
-        number = format(read_decimal(value), "f")
+        read = read_share(value) if unit == "share" else read_typed(value, currency=currency)
+        number = format(read, "f")
     except ValueError as error:
         raise BadInput(
             f"{error}.", where="value", remedy="Enter digits.", code="not-a-number"
@@ -344,10 +343,11 @@ def keep_values(shop: Shop, values: Mapping[str, Any]) -> dict[str, Any]:
     BadInput
         If one is out of its range, or points to nothing.
     """
+    currency = shop_house(shop).price.currency
     keys = {}
     for key, value in values.items():
         section, _, column = key.split(".")
-        keys[key] = _plain(value, table_columns(section)[column].unit)
+        keys[key] = _plain(value, table_columns(section)[column].unit, currency)
         check_value(key, keys[key], where=key)
     changed = _changed(shop) | keys
     build_house(_patch(changed), where="standards")

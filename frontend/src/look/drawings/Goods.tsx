@@ -1,6 +1,7 @@
 // Goods as we draw them: a wash of colour a little off the line, hairline seams, stitching.
 import { useId } from "react";
 import type { Texture, View } from "./shape";
+import style from "./Goods.module.scss";
 
 interface Props {
   view: View;
@@ -16,8 +17,10 @@ export function Goods({ view, scale, tint = "var(--cloth)" }: Props) {
   const hair = { vectorEffect: "non-scaling-stroke", fill: "none" } as const;
   const texture = view.texture && scale > 0.22 ? view.texture : null;
   return (
-    <g className="goods">
-      {view.behind && <path d={view.behind} fill="var(--cloth-deep)" className="edge" {...edge} />}
+    <g className={style["goods"]}>
+      {view.behind && (
+        <path d={view.behind} fill="var(--cloth-deep)" className={style["edge"]} {...edge} />
+      )}
       <path d={view.body} fill="var(--white)" />
       <path d={view.body} fill={tint} opacity="0.75" transform={`translate(${off} ${off})`} />
       {texture && (
@@ -26,18 +29,18 @@ export function Goods({ view, scale, tint = "var(--cloth)" }: Props) {
           <path d={view.body} fill={`url(#${id})`} />
         </>
       )}
-      <path d={view.body} className="edge" {...hair} strokeWidth="1.4" />
-      {view.behind && view.body && <path d={view.behind} className="edge" {...hair} />}
-      {view.lines && <path d={view.lines} className="seam" {...hair} />}
+      <path d={view.body} className={style["edge"]} {...hair} strokeWidth="1.4" />
+      {view.behind && view.body && <path d={view.behind} className={style["edge"]} {...hair} />}
+      {view.lines && <path d={view.lines} className={style["seam"]} {...hair} />}
       {view.over && (
         <>
           <path d={view.over} fill="var(--white)" />
           <path d={view.over} fill={tint} opacity="0.55" />
-          <path d={view.over} className="edge" {...hair} strokeWidth="1.2" />
+          <path d={view.over} className={style["edge"]} {...hair} strokeWidth="1.2" />
         </>
       )}
-      {view.over && view.lines && <path d={view.lines} className="seam" {...hair} />}
-      {view.stitch && <path d={view.stitch} className="stitching" {...hair} />}
+      {view.over && view.lines && <path d={view.lines} className={style["seam"]} {...hair} />}
+      {view.stitch && <path d={view.stitch} className={style["stitching"]} {...hair} />}
     </g>
   );
 }
@@ -63,7 +66,7 @@ function Texture({ id, kind, scale }: { id: string; kind: Texture; scale: number
         patternUnits="userSpaceOnUse"
         patternTransform={`scale(${grown})`}
       >
-        <path d={d} className="texture" fill="none" />
+        <path d={d} className={style["texture"]} fill="none" />
       </pattern>
     </defs>
   );

@@ -20,7 +20,7 @@ const NAMED: [RegExp, AnchorName][] = [
   [/top|edge/, "top"],
 ];
 
-interface Reference {
+export interface Reference {
   reference: string;
   side_reference: string;
   share: number;

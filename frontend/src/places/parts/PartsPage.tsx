@@ -16,6 +16,7 @@ import { ThreadCard } from "../../parts/ThreadCard";
 import { useTell } from "../../parts/toasts";
 import { YardRod } from "../../parts/YardRod";
 import { lay, scaleEnd } from "../../parts/yardRod.geometry";
+import style from "./PartsPage.module.scss";
 
 const TILE = 132;
 const TOKENS = [
@@ -81,7 +82,7 @@ const TIERS = [
 
 function Block({ name, children }: { name: string; children: React.ReactNode }) {
   return (
-    <section aria-label={name} className="part-block">
+    <section aria-label={name} className={style["part-block"]}>
       <h2 className="small-caps-head">{name}</h2>
       {children}
     </section>
@@ -96,7 +97,7 @@ function Rods() {
   const rod = { lengths, end: scaleEnd(16), cost, target: 15, step: 0.05, currency: "GBP" };
   const open = () => undefined;
   return (
-    <div className="part-rods">
+    <div className={style["part-rods"]}>
       <YardRod name="At its price" {...rod} price={price} onOpen={open} onPrice={setPrice} />
       <YardRod name="Under its cost" {...rod} price={9.5} onOpen={open} />
       <PlainRod name="For a customer's eyes" price={15.2} currency="GBP" />
@@ -167,7 +168,7 @@ function Buttons() {
 
 function GoodsSheet() {
   return (
-    <ul className="goods-sheet">
+    <ul className={style["goods-sheet"]}>
       {Object.entries(drawings).flatMap(([id, { views }]) =>
         views.map((view) => {
           const { x, y, width, height } = extent(view);
@@ -207,7 +208,7 @@ export default function PartsPage() {
     <main className="standards">
       <h1>Parts</h1>
       <Block name="Colours">
-        <ul className="tokens">
+        <ul className={style["tokens"]}>
           {[...TOKENS, ...COSTS.map(({ colour }) => colour)].map((name) => (
             <li key={name}>
               <i style={{ background: `var(--${name})` }} />

@@ -1,155 +1,116 @@
 // Ask: goods, how many, design. Everything else is proposed.
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
-import type { Advice, House, Supplied } from "../../api/client";
-import { AdviceList } from "../../parts/AdviceList";
+import { text, useBench, useDraft, useHead } from "../../draft";
 import { plainMoney, symbol } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { Cells } from "./Cells";
 import { DesignField } from "./DesignField";
-import { patched } from "./draft";
 import { Field, moveOn } from "./Field";
+import { Finishing } from "./Finishing";
 import { GoodsSelect } from "./GoodsSelect";
+import { PanelAdvice } from "./PanelAdvice";
+import { Pricing } from "./Pricing";
 import { Supply } from "./Supply";
-import type { DraftTools } from "./useDraft";
-import type { useEstimate } from "./useEstimate";
+import style from "./AskPanel.module.scss";
 
-const FINISHING = [
-  ["press", "Press"],
-  ["label", "Label or tag"],
-  ["soft-cover", "Soft cover inside"],
-  ["wash", "Wash the batch"],
-] as const;
-
-interface Props {
-  tools: DraftTools;
-  house: House;
-  at: ReturnType<typeof useEstimate>["at"];
-  advice: Advice[];
-  /** How the blanks of this line are bought, when it has a price. */
-  supplied: Supplied | null;
-  onOverrule: ((advice: Advice, reason: string) => void) | undefined;
-  upload: {
-    error: string | null;
-    busy: string | null;
-    send: (f: File) => void;
-    cancel: () => void;
-  };
-}
-
-export function AskPanel({ tools, house, at, advice, supplied, onOverrule, upload }: Props) {
-  const { draft, line, setLine } = tools;
-  const base = `lines[${tools.lineAt}]`;
+export function AskPanel() {
   const goodsId = useId();
-  const fromShelf = line.goods.blank && !line.goods.unit_cost ? supplied : null;
-  const toggle = (task: string) =>
-    setLine({
-      finishing: line.finishing.includes(task)
-        ? line.finishing.filter((t) => t !== task)
-        : [...line.finishing, task],
-    });
   return (
     <section className="panel" aria-label="Ask" onKeyDown={moveOn}>
       <header>
         <h2 className="small-caps-head">Ask</h2>
       </header>
-      <div className="ask-fields">
+      <div className={style["ask-fields"]}>
         <div>
           <Form.Label htmlFor={goodsId}>Goods</Form.Label>
-          <GoodsSelect id={goodsId} tools={tools} house={house} at={at} />
+          <GoodsSelect id={goodsId} />
         </div>
-        <div className="pair">
-          {!costsHidden && (
-            <Field
-              label={`A blank costs, ${symbol(draft.currency)}`}
-              value={line.goods.supplied_by === "customer" ? "0" : line.goods.unit_cost}
-              placeholder={fromShelf ? plainMoney(fromShelf.each, draft.currency) : undefined}
-              inputMode="decimal"
-              error={at(`${base}.goods.unit_cost`)}
-              onChange={(unit_cost) => setLine({ goods: { ...line.goods, unit_cost } })}
-            />
-          )}
-          <Field
-            label="How many"
-            value={line.quantity}
-            inputMode="numeric"
-            error={at(`${base}.quantity`)}
-            onChange={(quantity) => setLine({ quantity, unit_price: undefined })}
-          />
-        </div>
-        <Form.Check
-          id={`${goodsId}-own`}
-          label="The customer brings the goods"
-          checked={line.goods.supplied_by === "customer"}
-          onChange={(e) =>
-            setLine({
-              goods: { ...line.goods, supplied_by: e.target.checked ? "customer" : "shop" },
-            })
-          }
-        />
-        <DesignField tools={tools} house={house} at={at} upload={upload} />
-        <Supply tools={tools} house={house} at={at} supplied={supplied} />
-        <Cells tools={tools} house={house} at={at} />
-        <AdviceList
-          advice={advice}
-          onFix={(patch) => tools.set(patched(tools.draft, patch))}
-          onOverrule={onOverrule}
-        />
-        <fieldset>
-          <legend className="form-label">Finishing, besides the usual</legend>
-          {FINISHING.map(([task, name]) => (
-            <Form.Check
-              key={task}
-              id={`${goodsId}-${task}`}
-              label={name}
-              checked={line.finishing.includes(task)}
-              onChange={() => toggle(task)}
-            />
-          ))}
-        </fieldset>
-        {!costsHidden && <Pricing tools={tools} house={house} at={at} />}
-        <div>
-          <Form.Label htmlFor={`${goodsId}-notes`}>Notes, on the customer's paper</Form.Label>
-          <Form.Control
-            id={`${goodsId}-notes`}
-            as="textarea"
-            rows={3}
-            value={draft.notes}
-            onChange={(e) => tools.set({ ...draft, notes: e.target.value })}
-          />
-        </div>
+        <HowMany />
+        <OwnGoods />
+        <DesignField />
+        <Supply />
+        <Cells />
+        <PanelAdvice panel="ask" />
+        <Finishing />
+        {!costsHidden && <Pricing />}
+        <Notes />
       </div>
     </section>
   );
 }
 
-function Pricing({ tools, house, at }: Pick<Props, "tools" | "house" | "at">) {
-  const { draft, set } = tools;
-  const id = useId();
+/** What a blank costs, and how many of them. */
+function HowMany() {
+  const { job, line, lineAt, actions } = useDraft();
+  const { price } = useBench();
+  const currency = job.currency ?? "";
+  const own = line.goods.supplied_by === "customer";
+  const priced = price.estimate?.lines[lineAt];
+  const supplied = line.goods.blank && !line.goods.unit_cost ? priced?.supplied : null;
+  const base = `lines[${lineAt}]`;
+  // of cells it is their sum, as the answer says
+  const counted = line.cells?.length ? price.counted[lineAt] : undefined;
   return (
-    <>
-      <div className="pair">
-        <div>
-          <Form.Label htmlFor={id}>Priced by</Form.Label>
-          <Form.Select
-            id={id}
-            value={draft.price_method || house.price.method}
-            onChange={(e) => set({ ...draft, price_method: e.target.value })}
-          >
-            <option value="margin">Margin</option>
-            <option value="stitch-rate">Stitch rate</option>
-            <option value="hour-rate">Hour rate</option>
-          </Form.Select>
-        </div>
+    <div className="pair">
+      {!costsHidden && (
         <Field
-          label="Margin, %"
-          value={draft.margin}
-          placeholder={String(Number(house.price.margin) * 100)}
+          label={`A blank costs, ${symbol(currency)}`}
+          value={own ? "0" : text(line.goods.unit_cost)}
+          placeholder={supplied ? plainMoney(supplied.each, currency) : undefined}
           inputMode="decimal"
-          error={at("margin")}
-          onChange={(margin) => set({ ...draft, margin })}
+          where={`${base}.goods.unit_cost`}
+          onChange={(unit_cost) =>
+            actions.line("goods.unit_cost", ({ goods }) => void (goods.unit_cost = unit_cost))
+          }
         />
-      </div>
-    </>
+      )}
+      <Field
+        label="How many"
+        value={text(line.quantity) || text(counted || "")}
+        inputMode="numeric"
+        where={`${base}.quantity`}
+        onChange={(quantity) =>
+          actions.line("quantity", (found) => {
+            found.quantity = quantity;
+            delete found.unit_price;
+          })
+        }
+      />
+    </div>
+  );
+}
+
+function OwnGoods() {
+  const id = useId();
+  const { line, actions } = useDraft();
+  return (
+    <Form.Check
+      id={id}
+      label="The customer brings the goods"
+      checked={line.goods.supplied_by === "customer"}
+      onChange={(e) => {
+        const by = e.target.checked ? "customer" : "shop";
+        actions.line("goods.supplied_by", ({ goods }) => void (goods.supplied_by = by));
+      }}
+    />
+  );
+}
+
+function Notes() {
+  const id = useId();
+  const { notes } = useHead();
+  const { actions } = useBench();
+  return (
+    <div>
+      <Form.Label htmlFor={id}>Notes, on the customer's paper</Form.Label>
+      <Form.Control
+        id={id}
+        as="textarea"
+        rows={3}
+        value={notes}
+        onChange={(e) => actions.head({ notes: e.target.value })}
+      />
+    </div>
   );
 }

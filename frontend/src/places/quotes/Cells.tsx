@@ -1,21 +1,12 @@
 // Sizes and colours of a line: each cell its own count, and its own price if it differs.
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
-import type { House } from "../../api/client";
+import { newId, text, useAt, useDraft, useHouse, type DraftCell } from "../../draft";
 import { costsHidden } from "../../parts/money";
-import { typedNumber } from "../../parts/typed";
-import { isCounted, type DraftCell } from "./draft";
-import type { DraftTools } from "./useDraft";
-import type { useEstimate } from "./useEstimate";
+import style from "./Cells.module.scss";
 
-interface Props {
-  tools: DraftTools;
-  house: House;
-  at: ReturnType<typeof useEstimate>["at"];
-}
-
-const EMPTY: DraftCell = { size: "", colour: "", quantity: "", unit_cost: "" };
-const ALL: [keyof DraftCell, string][] = [
+type Column = "size" | "colour" | "quantity" | "unit_cost";
+const ALL: [Column, string][] = [
   ["size", "Size"],
   ["colour", "Colour"],
   ["quantity", "Pieces"],
@@ -24,8 +15,8 @@ const ALL: [keyof DraftCell, string][] = [
 const COLUMNS = ALL.filter(([key]) => !costsHidden || key !== "unit_cost");
 
 /** What a blank comes in, as the shelf has it; nothing where it says none in particular. */
-function listed(text: string | undefined, between: string, unsaid: string): string[] {
-  const found = (text ?? "").split(between).map((part) => part.trim());
+function listed(known: string | undefined, between: string, unsaid: string): string[] {
+  const found = (known ?? "").split(between).map((part) => part.trim());
   return found.filter((part) => part && part !== unsaid);
 }
 
@@ -39,70 +30,69 @@ function Known({ id, values }: { id: string; values: string[] }) {
   );
 }
 
-/** The pieces of all cells, when each is a count; those not filled in yet are none. */
-function together(cells: DraftCell[]): string | null {
-  const counts = cells.filter(isCounted).map((cell) => typedNumber(cell.quantity));
-  const whole = counts.every((n) => typeof n === "number");
-  return whole && counts.length > 0 ? String(counts.reduce((a, b) => a + b, 0)) : null;
-}
-
-export function Cells({ tools, house, at }: Props) {
+export function Cells() {
   const id = useId();
-  const { line, setLine, lineAt } = tools;
-  const set = (cells: DraftCell[]) => {
-    const quantity = together(cells);
-    setLine(quantity === null ? { cells } : { cells, quantity, unit_price: undefined });
-  };
-  const blank = house.blanks[line.goods.blank];
+  const at = useAt();
+  const { line, lineAt, actions } = useDraft();
+  const cells = line.cells ?? [];
+  // how many there are is then the cells' own sum: the core adds up what is typed
+  const set = (place: string, to: DraftCell[]) =>
+    actions.line(`cells.${place}`, (found) => {
+      found.cells = to;
+      if (to.some((cell) => text(cell.quantity).trim())) {
+        delete found.quantity;
+        delete found.unit_price;
+      }
+    });
+  const blank = useHouse().blanks[line.goods.blank ?? ""];
   const sizes = listed(blank?.sizes, " ", "one-size");
   const colours = listed(blank?.colours, ",", "any");
   const base = `lines[${lineAt}].cells`;
   const whole = at(base);
+  const first = { quantity: line.quantity ?? "" };
   return (
     <fieldset className="cells">
       <legend className="form-label">Sizes and colours</legend>
-      {line.cells.length > 0 && (
-        <div className="cell-row hint" aria-hidden="true">
+      {cells.length > 0 && (
+        <div className={`${style["cell-row"]} hint`} aria-hidden="true">
           {COLUMNS.map(([key, name]) => (
             <span key={key}>{name}</span>
           ))}
         </div>
       )}
-      {line.cells.map((cell, n) => (
-        <div className="cell-row" key={n}>
-          {COLUMNS.map(([key, name]) => (
-            <Form.Control
-              key={key}
-              size="sm"
-              aria-label={`${name}, row ${n + 1}`}
-              value={cell[key]}
-              list={key === "size" ? `${id}-sizes` : key === "colour" ? `${id}-colours` : undefined}
-              placeholder={{ unit_cost: line.goods.unit_cost, quantity: "0" }[String(key)]}
-              isInvalid={!!at(`${base}[${n}].${key}`)}
-              onChange={(e) =>
-                set(line.cells.map((c, k) => (k === n ? { ...c, [key]: e.target.value } : c)))
-              }
-            />
-          ))}
-          <button
-            type="button"
-            className="btn btn-plain"
-            aria-label={`Remove row ${n + 1}`}
-            onClick={() => set(line.cells.filter((_, k) => k !== n))}
-          >
-            ×
-          </button>
-        </div>
+      {cells.map((cell, n) => (
+        <CellRow
+          key={cell.id}
+          cell={cell}
+          n={n}
+          lists={id}
+          wrong={(key) => !!at(`${base}[${n}].${key}`)}
+          onChange={(key, value) =>
+            set(
+              `${cell.id}.${key}`,
+              cells.map((c, k) => (k === n ? { ...c, [key]: value } : c)),
+            )
+          }
+          onRemove={() =>
+            set(
+              `-${cell.id}`,
+              cells.filter((_, k) => k !== n),
+            )
+          }
+        />
       ))}
       {whole && <div className="invalid-feedback d-block">{`${whole.detail} ${whole.remedy}`}</div>}
       <Known id={`${id}-sizes`} values={sizes} />
       <Known id={`${id}-colours`} values={colours} />
-      {sizes.length > 0 && line.cells.length === 0 && (
+      {sizes.length > 0 && cells.length === 0 && (
         <button
           type="button"
           className="btn btn-plain"
           onClick={() =>
-            set(sizes.map((size, n) => ({ ...EMPTY, size, quantity: n > 0 ? "" : line.quantity })))
+            set(
+              "all",
+              sizes.map((size, n) => ({ id: newId(), size, ...(n > 0 ? {} : first) })),
+            )
           }
         >
           {`${sizes[0] ?? ""} to ${sizes[sizes.length - 1] ?? ""}`}
@@ -111,15 +101,50 @@ export function Cells({ tools, house, at }: Props) {
       <button
         type="button"
         className="btn btn-sm btn-outline-primary"
-        onClick={() =>
-          set([
-            ...line.cells,
-            line.cells.length > 0 ? EMPTY : { ...EMPTY, quantity: line.quantity },
-          ])
-        }
+        onClick={() => set("+", [...cells, { id: newId(), ...(cells.length > 0 ? {} : first) }])}
       >
         + size or colour
       </button>
     </fieldset>
+  );
+}
+
+interface RowProps {
+  cell: DraftCell;
+  n: number;
+  /** The lists of sizes and colours that are known. */
+  lists: string;
+  wrong: (key: Column) => boolean;
+  onChange: (key: Column, value: string) => void;
+  onRemove: () => void;
+}
+
+function CellRow({ cell, n, lists, wrong, onChange, onRemove }: RowProps) {
+  const { line } = useDraft();
+  const list = { size: `${lists}-sizes`, colour: `${lists}-colours` };
+  const usual = { unit_cost: text(line.goods.unit_cost), quantity: "0" };
+  return (
+    <div className={style["cell-row"]}>
+      {COLUMNS.map(([key, name]) => (
+        <Form.Control
+          key={key}
+          size="sm"
+          aria-label={`${name}, row ${n + 1}`}
+          value={text(cell[key])}
+          list={key === "size" || key === "colour" ? list[key] : undefined}
+          placeholder={key === "size" || key === "colour" ? undefined : usual[key]}
+          isInvalid={wrong(key)}
+          onChange={(e) => onChange(key, e.target.value)}
+        />
+      ))}
+      <button
+        type="button"
+        className="btn btn-plain"
+        aria-label={`Remove row ${n + 1}`}
+        onClick={onRemove}
+      >
+        ×
+      </button>
+    </div>
   );
 }

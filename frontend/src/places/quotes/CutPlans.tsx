@@ -1,23 +1,21 @@
 // How backing and topping are cut, drawn on the roll: pieces, what is over, what is kept.
-import type { Estimate, EstimateLine, House } from "../../api/client";
+import type { EstimateLine } from "../../api/client";
+import { useDraft, useHouse, useLinePrice } from "../../draft";
 import { money, percent } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { lengthText, longText } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
 import { materialName } from "./goods";
+import style from "./CutPlans.module.scss";
 
 type Cut = EstimateLine["cuts"][number];
 const MOST_DRAWN = 240;
 
-interface Props {
-  house: House;
-  line: EstimateLine;
-  place: number;
-  estimate: Estimate;
-}
-
-export function CutPlans({ house, line, place, estimate }: Props) {
-  const cuts = line.cuts.filter((cut) => cut.placement === place);
+export function CutPlans() {
+  const house = useHouse();
+  const { placeAt } = useDraft();
+  const { estimate, line } = useLinePrice();
+  const cuts = line.cuts.filter((cut) => cut.placement === placeAt);
   if (cuts.length === 0) return null;
   return (
     <section aria-label="Cut plans">
@@ -45,14 +43,14 @@ function CutPlan({ cut, material, currency }: { cut: Cut; material: string; curr
   const pieces = `${cut.count} pieces of ${lengthText(w, units)} by ${lengthText(h, units)}, ${cut.across} across`;
   const told = `${pieces}: ${lengthText(cut.length_mm, units)} of ${material}`;
   return (
-    <figure className="cut-plan">
+    <figure className={style["cut-plan"]}>
       <svg
         role="img"
         aria-label={told}
         viewBox={`0 0 ${long} ${cut.width_mm}`}
         preserveAspectRatio="xMinYMid meet"
       >
-        <rect width={long} height={cut.width_mm} className="roll" />
+        <rect width={long} height={cut.width_mm} className={style["roll"]} />
         {Array.from({ length: drawn }, (_, i) => {
           const [row, column] = [Math.floor(i / cut.across), i % cut.across];
           return (
@@ -62,7 +60,7 @@ function CutPlan({ cut, material, currency }: { cut: Cut; material: string; curr
               y={column * w}
               width={h}
               height={w}
-              className="cut"
+              className={style["cut"]}
             />
           );
         })}
@@ -73,7 +71,7 @@ function CutPlan({ cut, material, currency }: { cut: Cut; material: string; curr
             y={left.x_mm}
             width={Math.min(left.length_mm, long - left.y_mm)}
             height={left.width_mm}
-            className="kept"
+            className={style["kept"]}
           />
         ))}
       </svg>

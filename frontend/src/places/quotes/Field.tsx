@@ -1,21 +1,38 @@
-// A labelled text field with its error beside it; Enter moves on.
+// A labelled text field with its error, or how it was read, beside it; Enter moves on.
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
-import type { FieldError } from "./useEstimate";
+import type { FieldProblem } from "../../api/client";
+import { number } from "../../parts/format";
+import { useBench } from "../../draft";
 
 interface Props {
   label: string;
   value: string;
   onChange: (value: string) => void;
-  error?: FieldError;
+  /** Its place in the job: what is wrong with it, and how it was read, is told by that. */
+  where?: string;
+  error?: FieldProblem | undefined;
   hint?: string;
   inputMode?: "numeric" | "decimal";
-  placeholder?: string;
+  placeholder?: string | undefined;
 }
 
-export function Field({ label, value, onChange, error, hint, inputMode, placeholder }: Props) {
+/** What is told of a place: the problem there, or how what was typed was read. */
+export function useTold(where: string | undefined, value: string) {
+  const { price } = useBench();
+  const error = where === undefined ? undefined : price.at(where);
+  const read = price.estimate?.read.find((each) => each.where === where);
+  const shown = read && read.typed === value.trim() ? read : undefined;
+  return { error, read: shown };
+}
+
+export function Field(props: Props) {
+  const { label, value, onChange, where, hint, inputMode, placeholder } = props;
   const id = useId();
-  const about = error || hint ? `${id}-about` : undefined;
+  const told = useTold(where, value);
+  const error = props.error ?? told.error;
+  const read = told.read ? `read as ${number(told.read.value, 6)}` : undefined;
+  const about = error || hint || read ? `${id}-about` : undefined;
   return (
     <div>
       <Form.Label htmlFor={id}>{label}</Form.Label>
@@ -34,9 +51,9 @@ export function Field({ label, value, onChange, error, hint, inputMode, placehol
           {`${error.detail} ${error.remedy}`}
         </div>
       ) : (
-        hint && (
+        (hint ?? read) && (
           <div id={about} className="hint">
-            {hint}
+            {hint ?? read}
           </div>
         )
       )}

@@ -1,19 +1,12 @@
 // The goods: blanks of the shelf first, then any class.
 import Form from "react-bootstrap/Form";
-import type { House } from "../../api/client";
+import { useAt, useDraft, useHouse } from "../../draft";
 import { BLANK, chooseGoods, chosenGoods } from "./goods";
-import type { DraftTools } from "./useDraft";
-import type { useEstimate } from "./useEstimate";
 
-interface Props {
-  id: string;
-  tools: DraftTools;
-  house: House;
-  at: ReturnType<typeof useEstimate>["at"];
-}
-
-export function GoodsSelect({ id, tools, house, at }: Props) {
-  const { line, setLine, lineAt } = tools;
+export function GoodsSelect({ id }: { id: string }) {
+  const at = useAt();
+  const house = useHouse();
+  const { line, lineAt, actions } = useDraft();
   const base = `lines[${lineAt}].goods`;
   const blanks = Object.entries(house.blanks);
   const gone = line.goods.blank && !house.blanks[line.goods.blank] ? line.goods.blank : null;
@@ -30,7 +23,11 @@ export function GoodsSelect({ id, tools, house, at }: Props) {
         autoFocus
         value={chosenGoods(line)}
         isInvalid={!!problem}
-        onChange={(e) => setLine(chooseGoods(line, e.target.value, house))}
+        onChange={(e) =>
+          actions.line("goods.class", (found) => {
+            found.goods = chooseGoods(found.goods, e.target.value, house);
+          })
+        }
       >
         <option value="">Choose</option>
         {gone && <option value={BLANK + gone}>{gone}, no longer on the shelf</option>}

@@ -1,82 +1,88 @@
 // What was typed of a blank is kept on the shelf under its name: next time it is chosen by it.
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
-import { api, ProblemError, type House } from "../../api/client";
+import { api, ProblemError } from "../../api/client";
+import { text, useDraft, useHouse, type DraftGoods } from "../../draft";
 import { useTell } from "../../parts/toasts";
-import { typedMoney } from "../../parts/typed";
-import { boughtOf } from "./draft";
 import { BLANK, chooseGoods } from "./goods";
-import type { DraftTools } from "./useDraft";
+import style from "./KeepBlank.module.scss";
 
-interface Props {
-  tools: DraftTools;
-  house: House;
-}
+/** Prices as one writes them in a list: "6.40; 25: 5.95". The server reads them. */
+const listOf = (goods: DraftGoods): string =>
+  [
+    text(goods.unit_cost),
+    ...(goods.price_breaks ?? []).map((row) => `${text(row.quantity)}: ${text(row.unit_cost)}`),
+  ].join("; ");
 
-interface Break {
-  quantity: unknown;
-  unit_cost: unknown;
-}
-
-export function KeepBlank({ tools, house }: Props) {
-  const id = useId();
+export function KeepBlank() {
   const tell = useTell();
   const queries = useQueryClient();
-  const { line, lineAt } = tools;
-  const [label, setLabel] = useState<string | null>(null);
-  const [supplier, setSupplier] = useState(Object.keys(house.suppliers)[0] ?? "any");
-  const goods = (line.rest["goods"] ?? {}) as Record<string, unknown>;
-  const bought = boughtOf(goods, tools.draft.currency);
+  const { line, actions } = useDraft();
+  const [open, setOpen] = useState(false);
   const keep = useMutation({
-    mutationFn: (name: string) =>
+    mutationFn: ({ name, supplier }: { name: string; supplier: string }) =>
       api.addRow("blanks", "", name, {
         goods: line.goods.class,
         supplier,
-        pack: bought["pack"] ?? 1,
-        prices: Object.fromEntries([
-          ["1", typedMoney(line.goods.unit_cost, tools.draft.currency)],
-          ...((bought["price_breaks"] ?? []) as Break[]).map((row) => [
-            String(row.quantity),
-            row.unit_cost,
-          ]),
-        ]),
+        pack: text(line.goods.pack) || 1,
+        prices: listOf(line.goods),
       }),
-    onSuccess: async (rows) => {
+    onSuccess: async (rows, { name }) => {
       const key = rows[0]?.key.split(".")[1] ?? "";
-      const kept = await queries.fetchQuery({
+      const house = await queries.fetchQuery({
         queryKey: ["house"],
         queryFn: api.house,
         staleTime: 0,
       });
-      tools.changeLine(lineAt, (now) => {
-        const typed = (now.rest["goods"] ?? {}) as Record<string, unknown>;
-        const chosen = { ...now, ...chooseGoods(now, BLANK + key, kept) };
-        if (typed["delivery"] === undefined) return chosen;
-        const rest = { ...(chosen.rest["goods"] as object), delivery: typed["delivery"] };
-        return { ...chosen, rest: { ...chosen.rest, goods: rest } };
+      actions.lineById(line.id, "goods.class", (found) => {
+        const { delivery } = found.goods;
+        found.goods = chooseGoods(found.goods, BLANK + key, house);
+        if (delivery) found.goods.delivery = delivery;
       });
-      setLabel(null);
-      tell(`${label ?? ""} is on the shelf: choose it under Goods next time.`);
+      setOpen(false);
+      tell(`${name} is on the shelf: choose it under Goods next time.`);
     },
   });
-  const problem = keep.error instanceof ProblemError ? keep.error.problem : null;
-  if (label === null)
+  if (!open)
     return (
-      <button type="button" className="btn btn-plain" onClick={() => setLabel("")}>
+      <button type="button" className="btn btn-plain" onClick={() => setOpen(true)}>
         Keep this blank on the shelf
       </button>
     );
   return (
+    <Called
+      busy={keep.isPending}
+      problem={keep.error instanceof ProblemError ? keep.error.problem : null}
+      onKeep={(name, supplier) => keep.mutate({ name, supplier })}
+      onClose={() => setOpen(false)}
+    />
+  );
+}
+
+interface CalledProps {
+  busy: boolean;
+  problem: ProblemError["problem"] | null;
+  onKeep: (name: string, supplier: string) => void;
+  onClose: () => void;
+}
+
+/** What the blank is called, and who it is bought from. */
+function Called({ busy, problem, onKeep, onClose }: CalledProps) {
+  const id = useId();
+  const { suppliers } = useHouse();
+  const [label, setLabel] = useState("");
+  const [supplier, setSupplier] = useState(Object.keys(suppliers)[0] ?? "any");
+  return (
     <div
       role="group"
-      className="keep-blank"
+      className={style["keep-blank"]}
       aria-label="Keep this blank on the shelf"
       onKeyDown={(e) => {
-        if (e.key === "Escape") setLabel(null);
+        if (e.key === "Escape") onClose();
         if (e.key === "Enter" && (e.target as HTMLElement).tagName === "INPUT") {
           e.preventDefault();
           e.stopPropagation();
-          keep.mutate(label);
+          onKeep(label, supplier);
         }
       }}
     >
@@ -100,7 +106,7 @@ export function KeepBlank({ tools, house }: Props) {
         value={supplier}
         onChange={(e) => setSupplier(e.target.value)}
       >
-        {Object.entries(house.suppliers).map(([key, row]) => (
+        {Object.entries(suppliers).map(([key, row]) => (
           <option key={key} value={key}>
             {row.label}
           </option>
@@ -115,12 +121,12 @@ export function KeepBlank({ tools, house }: Props) {
         <button
           type="button"
           className="btn btn-sm btn-primary"
-          disabled={keep.isPending}
-          onClick={() => keep.mutate(label)}
+          disabled={busy}
+          onClick={() => onKeep(label, supplier)}
         >
           Keep
         </button>
-        <button type="button" className="btn btn-sm btn-plain" onClick={() => setLabel(null)}>
+        <button type="button" className="btn btn-sm btn-plain" onClick={onClose}>
           Not now
         </button>
       </div>

@@ -1,12 +1,6 @@
 // Lines sold together at one price: a gift box, a set.
 import { useId, useState } from "react";
-import type { DraftTools } from "./useDraft";
-
-interface Kept {
-  name: string;
-  quantity: number;
-  lines: number[];
-}
+import { useBench, useDraft } from "../../draft";
 
 /** Greatest number of equal kits that the lines' pieces make up. */
 function most(counts: number[]): number {
@@ -14,40 +8,48 @@ function most(counts: number[]): number {
   return counts.reduce((a, b) => shared(a, b), counts[0] ?? 1);
 }
 
-export function Kit({ tools }: { tools: DraftTools }) {
+export function Kit() {
   const id = useId();
   const [name, setName] = useState<string | null>(null);
-  const { draft } = tools;
-  const kits = (draft.rest["kits"] ?? []) as Kept[];
-  const kit = kits[0];
-  const keep = (to: Kept[]) => tools.set({ ...draft, rest: { ...draft.rest, kits: to } });
+  const { price } = useBench();
+  const { job, actions } = useDraft();
+  const kit = job.kits?.[0];
   if (kit)
     return (
       <>
         <span className="hint align-self-center">
           sold as {kit.quantity} × {kit.name}
         </span>
-        <button type="button" className="btn btn-plain" onClick={() => keep([])}>
+        <button
+          type="button"
+          className="btn btn-plain"
+          onClick={() => actions.job("kits", (found) => void (found.kits = []))}
+        >
           sell apart
         </button>
       </>
     );
-  const counts = draft.lines.map((line) => Number(line.quantity));
-  if (draft.lines.length < 2 || !counts.every((n) => Number.isInteger(n) && n > 0)) return null;
+  // how many there are of each line is what the price says of it
+  const counts = price.estimate?.lines.map((line) => line.quantity) ?? [];
+  if (job.lines.length < 2 || counts.length !== job.lines.length) return null;
   if (name === null)
     return (
       <button type="button" className="btn btn-plain" onClick={() => setName("Set")}>
         sell together
       </button>
     );
+  const keep = () => {
+    const lines = job.lines.map((line) => line.id);
+    const set = { name: name.trim(), quantity: most(counts), lines };
+    if (set.name) actions.job("kits", (found) => void (found.kits = [set]));
+    setName(null);
+  };
   return (
     <form
       className="again"
       onSubmit={(e) => {
         e.preventDefault();
-        if (name.trim())
-          keep([{ name: name.trim(), quantity: most(counts), lines: counts.map((_, n) => n) }]);
-        setName(null);
+        keep();
       }}
     >
       <label htmlFor={id}>as a</label>

@@ -1,51 +1,47 @@
 // The lines of an order, and the places of the line that is open.
 import type { House } from "../../api/client";
-import type { DraftLine } from "./draft";
+import { text, useBench, useDraft, type DraftLine } from "../../draft";
 import { goodsName } from "./goods";
 import { Kit } from "./Kit";
-import type { DraftTools } from "./useDraft";
+import style from "./LineTabs.module.scss";
 
-interface Props {
-  tools: DraftTools;
-  house: House | undefined;
-  editable: boolean;
-}
-
-function named(line: DraftLine, house: House | undefined, n: number): string {
+function named(line: DraftLine, house: House | undefined, n: number, counted?: number): string {
   const goods = house && goodsName(line, house);
   if (!goods) return `Line ${n + 1}`;
-  return line.quantity ? `${line.quantity} × ${goods}` : goods;
+  const quantity = text(line.quantity) || text(line.cells?.length ? counted : "");
+  return quantity ? `${quantity} × ${goods}` : goods;
 }
 
-export function LineTabs({ tools, house, editable }: Props) {
-  const { draft, line, lineAt } = tools;
+export function LineTabs() {
+  const { house, editable, price } = useBench();
+  const { job, line, go, actions } = useDraft();
   return (
-    <nav className="line-tabs" aria-label="Lines of the order">
-      {draft.lines.map((each, n) => (
+    <nav className={style["line-tabs"]} aria-label="Lines of the order">
+      {job.lines.map((each, n) => (
         <button
-          key={n}
+          key={each.id}
           type="button"
-          className="line-tab"
-          aria-current={n === lineAt ? "true" : undefined}
-          onClick={() => tools.go({ line: n })}
+          className={style["line-tab"]}
+          aria-current={each.id === line.id ? "true" : undefined}
+          onClick={() => go({ line: each.id })}
         >
-          {named(each, house, n)}
+          {named(each, house, n, price.estimate?.lines[n]?.quantity)}
         </button>
       ))}
       {editable && (
         <>
-          <button type="button" className="btn btn-plain" onClick={() => tools.addLine()}>
+          <button type="button" className="btn btn-plain" onClick={() => actions.addLine()}>
             + line
           </button>
-          <button type="button" className="btn btn-plain" onClick={() => tools.addLine(line)}>
+          <button type="button" className="btn btn-plain" onClick={() => actions.addLine(line)}>
             copy this line
           </button>
-          {draft.lines.length > 1 && (
-            <button type="button" className="btn btn-plain" onClick={() => tools.removeLine()}>
+          {job.lines.length > 1 && (
+            <button type="button" className="btn btn-plain" onClick={actions.removeLine}>
               remove this line
             </button>
           )}
-          <Kit tools={tools} />
+          <Kit />
         </>
       )}
     </nav>
@@ -53,33 +49,34 @@ export function LineTabs({ tools, house, editable }: Props) {
 }
 
 /** The places of a line: one button each, and one more. */
-export function PlaceTabs({ tools, house, editable }: Props) {
-  const { line, placeAt } = tools;
+export function PlaceTabs() {
+  const { house, editable } = useBench();
+  const { line, placement, go, actions } = useDraft();
   const label = (position: string, n: number) => {
     if (!position && n > 0) return `Place ${n + 1}`; // not said yet: the usual one is taken
-    const id = position || house?.goods[line.goods.class]?.position || "";
+    const id = position || house?.goods[line.goods.class ?? ""]?.position || "";
     return house?.positions[id]?.label ?? `Place ${n + 1}`;
   };
   return (
-    <div className="place-tabs" role="group" aria-label="Places">
-      {line.placements.map((placement, n) => (
+    <div className={style["place-tabs"]} role="group" aria-label="Places">
+      {line.placements.map((each, n) => (
         <button
-          key={n}
+          key={each.id}
           type="button"
-          className="line-tab"
-          aria-pressed={n === placeAt}
-          onClick={() => tools.go({ place: n })}
+          className={style["line-tab"]}
+          aria-pressed={each.id === placement.id}
+          onClick={() => go({ place: each.id })}
         >
-          {label(placement.position, n)}
+          {label(text(each.position), n)}
         </button>
       ))}
       {editable && (
         <>
-          <button type="button" className="btn btn-plain" onClick={() => tools.addPlacement()}>
+          <button type="button" className="btn btn-plain" onClick={actions.addPlacement}>
             + place
           </button>
           {line.placements.length > 1 && (
-            <button type="button" className="btn btn-plain" onClick={() => tools.removePlacement()}>
+            <button type="button" className="btn btn-plain" onClick={actions.removePlacement}>
               remove this place
             </button>
           )}

@@ -1,25 +1,24 @@
 // The order on each machine: what it costs, how long it takes, which is cheapest and soonest.
-import type { Estimate } from "../../api/client";
+import { useDraft, useLinePrice } from "../../draft";
 import { money, number } from "../../parts/format";
-import type { DraftTools } from "./useDraft";
+import style from "./Machines.module.scss";
 
 function hours(minutes: number): string {
   const h = Math.floor(minutes / 60);
   return h > 0 ? `${h} h ${number(minutes - h * 60, 0)} min` : `${number(minutes, 0)} min`;
 }
 
-export function Machines({ tools, estimate }: { tools: DraftTools; estimate: Estimate }) {
+export function Machines() {
+  const { actions } = useDraft();
+  const { estimate } = useLinePrice();
   if (estimate.machines.length < 2) return null;
   const take = (machine: string) =>
-    tools.set({
-      ...tools.draft,
-      lines: tools.draft.lines.map((line) => ({
-        ...line,
-        placements: line.placements.map((placement) => {
-          const methods = Object.entries(placement.methods).filter(([key]) => key !== "hoop");
-          return { ...placement, methods: { ...Object.fromEntries(methods), machine } };
-        }),
-      })),
+    actions.job("machine", (job) => {
+      for (const { placements } of job.lines)
+        for (const placement of placements) {
+          const { hoop: _, ...methods } = placement.methods ?? {};
+          placement.methods = { ...methods, machine };
+        }
     });
   return (
     <section className="machines" aria-label="The order on each machine">
@@ -30,8 +29,8 @@ export function Machines({ tools, estimate }: { tools: DraftTools; estimate: Est
         <div key={machine.id} className="school">
           <span>
             <strong>{machine.label}</strong>
-            {machine.cheapest && <span className="tag-plain">cheapest</span>}
-            {machine.soonest && <span className="tag-plain">soonest</span>}
+            {machine.cheapest && <span className={style["tag-plain"]}>cheapest</span>}
+            {machine.soonest && <span className={style["tag-plain"]}>soonest</span>}
             <span className="d-block hint">
               costs {money(machine.cost, estimate.currency)}, done in {hours(machine.elapsed_min)},
               machine {hours(machine.machine_min)}

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { api } from "../../api/client";
 import { day } from "../../parts/format";
+import style from "./Outbox.module.scss";
 
 export function Outbox() {
   const [where, setWhere] = useSearchParams();
@@ -21,7 +22,7 @@ export function Outbox() {
         nowhere. <Link to="/quotes">Quotes</Link>
       </p>
       {mails.data?.length === 0 && <p>Nothing was sent yet. A quote's Send button puts it here.</p>}
-      <div className="outbox">
+      <div className={style["outbox"]}>
         <ul>
           {mails.data?.map((row) => (
             <li key={row.id}>

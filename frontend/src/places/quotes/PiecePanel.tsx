@@ -1,57 +1,33 @@
 // The piece: the design to scale in its hoop, its size, its thread colours.
-import type { Advice, EstimateLine, House, Place } from "../../api/client";
-import { AdviceList } from "../../parts/AdviceList";
+import type { Place } from "../../api/client";
+import { useBench, useDraft, useHouse, useLinePrice } from "../../draft";
 import { number } from "../../parts/format";
-import { costsHidden } from "../../parts/money";
 import { StitchPicture } from "../../parts/StitchPicture";
-import { lengthText, longText, sizeText, type Units } from "../../parts/units";
+import { lengthText, type Units } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
-import { patched } from "./draft";
-import { materialName } from "./goods";
 import { PlaceTabs } from "./LineTabs";
+import { PanelAdvice } from "./PanelAdvice";
+import { PieceFigures } from "./PieceFigures";
 import { PiecePicture } from "./PiecePicture";
 import { PlaceFields } from "./PlaceFields";
 import { Repeat } from "./Repeat";
 import { lyingSize } from "./piece.geometry";
-import type { DraftTools } from "./useDraft";
-import type { FieldError } from "./useEstimate";
 import { usePath } from "./usePath";
+import style from "./PiecePanel.module.scss";
 
-interface Props {
-  tools: DraftTools;
-  house: House;
-  line: EstimateLine;
-  advice: Advice[];
-  onOverrule: ((advice: Advice, reason: string) => void) | undefined;
-  editable: boolean;
-  at: (where: string) => FieldError;
-  onOpen: (id: string) => void;
-}
-
-export function PiecePanel({
-  tools,
-  house,
-  line,
-  advice,
-  onOverrule,
-  editable,
-  at,
-  onOpen,
-}: Props) {
+export function PiecePanel() {
+  const { editable } = useBench();
   const { units } = useUnits();
-  const { placement, placeAt } = tools;
-  const path = usePath(placement, tools.line);
+  const { placeAt } = useDraft();
+  const { line } = useLinePrice();
   const design = line.designs[placeAt];
   const place = line.places[placeAt];
-  const hoopId = line.methods.find((m) => m.key === "hoop" && m.placement === placeAt)?.value;
-  const hoop = house.hoops[hoopId ?? ""] ?? null;
   if (!design) return null;
-  const turned = place ? place.turn + place.tilt_deg : 0;
   return (
     <section className="panel piece-panel" aria-label="The piece">
       <header>
         <h2 className="small-caps-head">The piece</h2>
-        <PlaceTabs tools={tools} house={house} editable={editable} />
+        <PlaceTabs />
       </header>
       <svg width="0" height="0" className="position-absolute" aria-hidden="true">
         <pattern id="design-hatch" width="6" height="6" patternUnits="userSpaceOnUse">
@@ -59,34 +35,21 @@ export function PiecePanel({
           <path d="M0 6L6 0" stroke="var(--line-strong)" strokeWidth="0.8" />
         </pattern>
       </svg>
-      <div className="piece-pair">
-        <PiecePicture tools={tools} house={house} line={line} editable={editable} />
-        <StitchPicture
-          path={path}
-          widthMm={design.width_mm}
-          heightMm={design.height_mm}
-          hoop={hoop}
-          turned={design.hoop_turned}
-          turn={turned}
-          mirror={place?.mirror ?? false}
-          lyingMm={place ? lyingSize(place.corners_mm) : [design.width_mm, design.height_mm]}
-        />
+      <div className={style["piece-pair"]}>
+        <PiecePicture />
+        <InTheHoop place={place} />
       </div>
       <p className="hint mb-1">
-        {sizeText(design.width_mm, design.height_mm, units)}, {design.trims} trims
+        {design.size_text}, {design.trims} trims
         {design.band > 0 && `, an estimate ±${number(design.band * 100)}%`}
         {place && hoopings(place, units)}
       </p>
-      <AdviceList
-        advice={advice}
-        onFix={(patch) => tools.set(patched(tools.draft, patch))}
-        onOverrule={onOverrule}
-      />
+      <PanelAdvice panel="piece" />
       <div className="bare" inert={!editable}>
-        <PlaceFields tools={tools} house={house} place={place} at={at} />
-        <Repeat tools={tools} at={at} />
+        <PlaceFields place={place} />
+        <Repeat />
       </div>
-      <ul className="mark-words">
+      <ul className={style["mark-words"]}>
         {place?.marks.map((mark) => (
           <li key={mark.sizes}>
             {mark.sizes && place.marks.length > 1 && <strong>{mark.sizes}: </strong>}
@@ -99,8 +62,31 @@ export function PiecePanel({
           A piece with all its places; each opens the working of this one.
         </p>
       )}
-      <Figures house={house} line={line} place={placeAt} onOpen={onOpen} />
+      <PieceFigures />
     </section>
+  );
+}
+
+/** The stitches to scale in their hoop. */
+function InTheHoop({ place }: { place: Place | undefined }) {
+  const house = useHouse();
+  const { line: asked, placement, placeAt } = useDraft();
+  const { line } = useLinePrice();
+  const path = usePath(placement, asked);
+  const design = line.designs[placeAt];
+  if (!design) return null;
+  const hoopId = line.methods.find((m) => m.key === "hoop" && m.placement === placeAt)?.value;
+  return (
+    <StitchPicture
+      path={path}
+      widthMm={design.width_mm}
+      heightMm={design.height_mm}
+      hoop={house.hoops[hoopId ?? ""] ?? null}
+      turned={design.hoop_turned}
+      turn={place ? place.turn + place.tilt_deg : 0}
+      mirror={place?.mirror ?? false}
+      lyingMm={place ? lyingSize(place.corners_mm) : [design.width_mm, design.height_mm]}
+    />
   );
 }
 
@@ -114,60 +100,4 @@ function hoopings({ hooping, hoop_way, nearest_rim: rim }: Place, units: Units):
   if (hoop_way) said.push(`lies ${hoop_way}° round in the hoop`);
   if (rim) said.push(`nearest to the rim at ${rim.sides}, ${lengthText(rim.left_mm, units)}`);
   return said.map((words) => `; ${words}`).join("");
-}
-
-interface FiguresProps {
-  line: EstimateLine;
-  place: number;
-  house: House;
-  onOpen: (id: string) => void;
-}
-
-function Figures({ house, line, place, onOpen }: FiguresProps) {
-  const { units } = useUnits();
-  const piece = line.per_piece;
-  const cut = (what: string) => line.cuts.find((c) => c.what === what && c.placement === place);
-  const backing = cut("backing");
-  const topping = cut("topping");
-  const at = `placements[${place}]`;
-  const rows: [string, string, string][] = [
-    ["Stitches", number(piece.stitches), `${at}.needle_bare`],
-    ["Needle thread", longText(piece.needle_m, units), `${at}.needle`],
-    ["Bobbin thread", longText(piece.bobbin_m, units), `${at}.bobbin`],
-    ["Machine", `${number(piece.machine_min, 1)} min`, `${at}.machine_time`],
-    ["Attending", `${number(piece.attend_min, 1)} min`, `${at}.attend_time`],
-    ["Handwork", `${number(piece.hand_min, 1)} min`, "hand_time"],
-    ["Bobbins", String(line.bobbins.count), `${at}.bobbins`],
-    ["Spares", String(line.spares), "spares"],
-  ];
-  if (backing)
-    rows.push([
-      materialName(house, backing.material),
-      longText(backing.length_mm / 1000, units),
-      `${at}.backing_cut`,
-    ]);
-  if (topping)
-    rows.push([
-      materialName(house, topping.material),
-      longText(topping.length_mm / 1000, units),
-      `${at}.topping_cut`,
-    ]);
-  return (
-    <dl className="figures">
-      {rows.map(([name, value, id]) => (
-        <div key={name}>
-          <dt>{name}</dt>
-          <dd>
-            {costsHidden ? (
-              value
-            ) : (
-              <button type="button" className="btn btn-plain" onClick={() => onOpen(id)}>
-                {value}
-              </button>
-            )}
-          </dd>
-        </div>
-      ))}
-    </dl>
-  );
 }

@@ -2,48 +2,40 @@
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import type { House, Place } from "../../api/client";
+import { text, useAt, useDraft, useHouse, type DraftPlace } from "../../draft";
 import { capital, number } from "../../parts/format";
 import { MeasureField } from "../../parts/MeasureField";
 import { Field } from "./Field";
-import { placeOf, withPlace, type DraftPlace } from "./place";
-import type { DraftTools } from "./useDraft";
-import type { FieldError } from "./useEstimate";
+import { setPlace } from "./place";
+import style from "./PlaceFields.module.scss";
 
-interface Props {
-  tools: DraftTools;
-  house: House;
-  place: Place | undefined;
-  at: (where: string) => FieldError;
-}
+type Position = House["positions"][string];
 
 const short = (reference: string) =>
   reference
     .replace("point where shoulder seam meets collar", "collar point")
     .replace(/^the |^its /, "");
 
-export function PlaceFields({ tools, house, place, at }: Props) {
+export function PlaceFields({ place }: { place: Place | undefined }) {
   const id = useId();
-  const { placement } = tools;
-  const base = `lines[${tools.lineAt}].placements[${tools.placeAt}].place`;
-  const positionId = placement.position || house.goods[tools.line.goods.class]?.position || "";
+  const house = useHouse();
+  const { line, lineAt, placement, placeAt, actions } = useDraft();
+  const base = `lines[${lineAt}].placements[${placeAt}].place`;
+  const positionId = placement.position || house.goods[line.goods.class ?? ""]?.position || "";
   const position = house.positions[positionId];
-  const typed = placeOf(placement);
-  const set = (change: Partial<DraftPlace>) => tools.setPlacement(withPlace(placement, change));
-  const moved = Object.keys((placement.rest["place"] as object | undefined) ?? {}).length > 0;
-  const mark = place?.marks[0];
-  const usual =
-    position && position.anchor !== "centre" ? position.gap_mm : mark?.from_reference_mm;
+  const set = (change: DraftPlace) =>
+    actions.placement(`place.${Object.keys(change).join()}`, (found) => setPlace(found, change));
   return (
-    <div className="place-fields">
+    <div className={style["place-fields"]}>
       <div className="where">
         <Form.Label htmlFor={id}>Place</Form.Label>
         <Form.Select
           id={id}
           value={positionId}
           onChange={(e) =>
-            tools.setPlacement({
-              position: e.target.value,
-              ...withPlace(placement, { gap_mm: "", side_mm: "" }),
+            actions.placement("position", (found) => {
+              found.position = e.target.value;
+              setPlace(found, { gap_mm: "", side_mm: "" });
             })
           }
         >
@@ -54,57 +46,9 @@ export function PlaceFields({ tools, house, place, at }: Props) {
           ))}
         </Form.Select>
       </div>
-      {position && (
-        <>
-          <MeasureField
-            label={capital(`${position.direction} ${short(position.reference)}`)}
-            value={typed.gap_mm}
-            placeholder={
-              typeof usual === "number"
-                ? number(usual, 1)
-                : ({ 0.5: "half", 0.3333: "a third" }[position.share] ?? "")
-            }
-            error={at(`${base}.gap_mm`)}
-            onChange={(gap_mm) => set({ gap_mm })}
-          />
-          {!position.corner_deg && (
-            <MeasureField
-              label={`From ${short(position.side_reference)}`}
-              value={typed.side_mm}
-              placeholder={number(mark?.side_mm ?? 0, 1)}
-              error={at(`${base}.side_mm`)}
-              onChange={(side_mm) => set({ side_mm })}
-            />
-          )}
-        </>
-      )}
-      <div>
-        <Form.Label htmlFor={`${id}-turn`}>Turn</Form.Label>
-        <Form.Select
-          id={`${id}-turn`}
-          value={typed.turn}
-          onChange={(e) => set({ turn: Number(e.target.value) })}
-        >
-          {[0, 90, 180, 270].map((degrees) => (
-            <option key={degrees} value={degrees}>{`${degrees}°`}</option>
-          ))}
-        </Form.Select>
-      </div>
-      <Field
-        label="Tilt, °"
-        value={typed.tilt_deg}
-        placeholder="0"
-        inputMode="decimal"
-        error={at(`${base}.tilt_deg`)}
-        onChange={(tilt_deg) => set({ tilt_deg })}
-      />
-      <Form.Check
-        id={`${id}-mirror`}
-        label="Mirror"
-        checked={typed.mirror}
-        onChange={(e) => set({ mirror: e.target.checked })}
-      />
-      {moved && (
+      {position && <Measures position={position} place={place} base={base} set={set} />}
+      <Turned base={base} set={set} />
+      {placement.place && (
         <button
           type="button"
           className="btn btn-plain"
@@ -114,5 +58,78 @@ export function PlaceFields({ tools, house, place, at }: Props) {
         </button>
       )}
     </div>
+  );
+}
+
+interface PartProps {
+  base: string;
+  set: (change: DraftPlace) => void;
+}
+
+interface MeasuresProps extends PartProps {
+  position: Position;
+  place: Place | undefined;
+}
+
+function Measures({ position, place, base, set }: MeasuresProps) {
+  const at = useAt();
+  const typed = useDraft().placement.place ?? {};
+  const mark = place?.marks[0];
+  const usual = position.anchor !== "centre" ? position.gap_mm : mark?.from_reference_mm;
+  const shares: Record<number, string> = { 0.5: "half", 0.3333: "a third" };
+  return (
+    <>
+      <MeasureField
+        label={capital(`${position.direction} ${short(position.reference)}`)}
+        value={text(typed.gap_mm)}
+        placeholder={typeof usual === "number" ? number(usual, 1) : (shares[position.share] ?? "")}
+        error={at(`${base}.gap_mm`)}
+        onChange={(gap_mm) => set({ gap_mm })}
+      />
+      {!position.corner_deg && (
+        <MeasureField
+          label={`From ${short(position.side_reference)}`}
+          value={text(typed.side_mm)}
+          placeholder={number(mark?.side_mm ?? 0, 1)}
+          error={at(`${base}.side_mm`)}
+          onChange={(side_mm) => set({ side_mm })}
+        />
+      )}
+    </>
+  );
+}
+
+function Turned({ base, set }: PartProps) {
+  const id = useId();
+  const typed = useDraft().placement.place ?? {};
+  return (
+    <>
+      <div>
+        <Form.Label htmlFor={`${id}-turn`}>Turn</Form.Label>
+        <Form.Select
+          id={`${id}-turn`}
+          value={typed.turn ?? 0}
+          onChange={(e) => set({ turn: Number(e.target.value) as NonNullable<DraftPlace["turn"]> })}
+        >
+          {[0, 90, 180, 270].map((degrees) => (
+            <option key={degrees} value={degrees}>{`${degrees}°`}</option>
+          ))}
+        </Form.Select>
+      </div>
+      <Field
+        label="Tilt, °"
+        value={text(typed.tilt_deg)}
+        placeholder="0"
+        inputMode="decimal"
+        where={`${base}.tilt_deg`}
+        onChange={(tilt_deg) => set({ tilt_deg })}
+      />
+      <Form.Check
+        id={`${id}-mirror`}
+        label="Mirror"
+        checked={typed.mirror === true}
+        onChange={(e) => set({ mirror: e.target.checked })}
+      />
+    </>
   );
 }

@@ -3,9 +3,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, ProblemError } from "../../api/client";
+import { draftOf, keptOf, textOf, type Kept } from "../../draft";
 import { Loading } from "../../parts/Loading";
-import { draftOf, sameDocument } from "./draft";
-import { keptOf, type Kept } from "./kept";
 import { QuoteBench } from "./QuoteBench";
 
 export function QuotePage({ frame }: { frame: React.ReactNode }) {
@@ -44,16 +43,17 @@ export function QuotePage({ frame }: { frame: React.ReactNode }) {
   const { kept } = local;
   const same = kept && kept.revision === view.revision;
   // a page that was left as its last save arrived holds as unsent what the server has
-  const unsent = !!kept?.unsent && !sameDocument(kept.state.draft, theirs);
-  const mine = kept && (same || kept.unsent) ? kept.state : null;
+  const unsent = !!kept?.unsent && textOf(kept.draft) !== textOf(theirs);
   const editable = view.state === "draft";
+  const mine = editable && kept && (same || unsent) ? kept : null;
   return (
     <QuoteBench
       key={of}
       frame={frame}
       quote={view}
-      start={editable && mine ? mine : { draft: theirs, past: [], future: [] }}
-      revision={editable && unsent ? kept.revision : view.revision}
+      start={mine?.draft ?? theirs}
+      history={mine?.history ?? { past: [], future: [] }}
+      revision={mine && unsent ? mine.revision : view.revision}
       saved={theirs}
       reopen={() => void quote.refetch()}
     />

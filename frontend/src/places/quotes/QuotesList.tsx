@@ -12,7 +12,8 @@ import { api, type QuoteRow } from "../../api/client";
 import { day, money } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
 import { useTell } from "../../parts/toasts";
-import { GoodsThumb } from "./GoodsPicker";
+import { ClassThumb } from "./GoodsThumb";
+import style from "./QuotesList.module.scss";
 
 const STATES = ["", "draft", "sent", "accepted", "declined", "expired"] as const;
 const SORTS = [
@@ -30,7 +31,6 @@ export function QuotesList() {
   const sort = where.get("sort") ?? "changed";
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const id = useId();
   const tell = useTell();
   const pages = useInfiniteQuery({
     queryKey: ["quotes", search, state, sort],
@@ -63,7 +63,6 @@ export function QuotesList() {
   });
   const rows = pages.data?.pages.flatMap((page) => page.items) ?? [];
   const total = pages.data?.pages[0]?.total ?? 0;
-  const plain = !search && !state;
   return (
     <main className="standards">
       <div className="d-flex justify-content-between align-items-center">
@@ -77,61 +76,20 @@ export function QuotesList() {
           </button>
         </span>
       </div>
-      <div className="tools">
-        <div>
-          <Form.Label htmlFor={`${id}-s`}>Search</Form.Label>
-          <Form.Control
-            id={`${id}-s`}
-            type="search"
-            value={search}
-            placeholder="customer, number, goods, notes"
-            onChange={(e) => look("search", e.target.value)}
-          />
-        </div>
-        <div className="ways mb-0" role="group" aria-label="State">
-          {STATES.map((name) => (
-            <button
-              key={name}
-              type="button"
-              className={`btn btn-sm ${state === name ? "btn-primary" : "btn-outline-primary"}`}
-              aria-pressed={state === name}
-              onClick={() => look("state", name)}
-            >
-              {name || "all"}
-            </button>
-          ))}
-        </div>
-        <div>
-          <Form.Label htmlFor={`${id}-o`}>Order</Form.Label>
-          <Form.Select
-            id={`${id}-o`}
-            value={sort}
-            onChange={(e) => look("sort", e.target.value === "changed" ? "" : e.target.value)}
-          >
-            {SORTS.map(([key, name]) => (
-              <option key={key} value={key}>
-                {name}
-              </option>
-            ))}
-          </Form.Select>
-        </div>
-        <span className="hint mb-2" role="status">
-          {pages.data && `${total} ${total === 1 ? "quote" : "quotes"}`}
-        </span>
-      </div>
+      <Filter count={pages.data ? total : null} look={look} {...{ search, state, sort }} />
       {pages.error && (
         <p role="alert" className="mt-3">
           The shop's server does not answer. Nothing is lost: it is asked again.
         </p>
       )}
       {rows.length > 0 && (
-        <table className="quotes-table">
+        <table className={style["quotes-table"]}>
           <thead>
             <tr>
               <th scope="col">Number</th>
               <th scope="col">Customer</th>
               <th scope="col">What</th>
-              <th scope="col" className="number">
+              <th scope="col" className={style["number"]}>
                 To pay
               </th>
               <th scope="col">Wanted by</th>
@@ -164,29 +122,92 @@ export function QuotesList() {
       )}
       {pages.isPending && <Loading what="Quotes" />}
       {pages.data && rows.length === 0 && (
-        <div className="empty">
-          {plain && (
-            <div aria-hidden="true">
-              {["pique-polo", "structured-cap", "terry-towel", "canvas-bag", "stuffed-toy"].map(
-                (goods) => (
-                  <GoodsThumb key={goods} goods={goods} size={96} />
-                ),
-              )}
-            </div>
-          )}
-          <p>
-            {plain
-              ? "No quotes yet. A new one asks three things: goods, how many, and the design."
-              : "No quote is like that. Search for less, or look at all states."}
-          </p>
-          {plain && (
-            <button type="button" className="btn btn-primary" onClick={() => make.mutate()}>
-              Make the first
-            </button>
+        <NoQuotes plain={!search && !state} onMake={() => make.mutate()} />
+      )}
+    </main>
+  );
+}
+
+interface FilterProps {
+  search: string;
+  state: string;
+  sort: string;
+  /** How many there are; null while that is not known. */
+  count: number | null;
+  look: (key: string, value: string) => void;
+}
+
+function Filter({ search, state, sort, count, look }: FilterProps) {
+  const id = useId();
+  return (
+    <div className="tools">
+      <div>
+        <Form.Label htmlFor={`${id}-s`}>Search</Form.Label>
+        <Form.Control
+          id={`${id}-s`}
+          type="search"
+          value={search}
+          placeholder="customer, number, goods, notes"
+          onChange={(e) => look("search", e.target.value)}
+        />
+      </div>
+      <div className="ways mb-0" role="group" aria-label="State">
+        {STATES.map((name) => (
+          <button
+            key={name}
+            type="button"
+            className={`btn btn-sm ${state === name ? "btn-primary" : "btn-outline-primary"}`}
+            aria-pressed={state === name}
+            onClick={() => look("state", name)}
+          >
+            {name || "all"}
+          </button>
+        ))}
+      </div>
+      <div>
+        <Form.Label htmlFor={`${id}-o`}>Order</Form.Label>
+        <Form.Select
+          id={`${id}-o`}
+          value={sort}
+          onChange={(e) => look("sort", e.target.value === "changed" ? "" : e.target.value)}
+        >
+          {SORTS.map(([key, name]) => (
+            <option key={key} value={key}>
+              {name}
+            </option>
+          ))}
+        </Form.Select>
+      </div>
+      <span className="hint mb-2" role="status">
+        {count !== null && `${count} ${count === 1 ? "quote" : "quotes"}`}
+      </span>
+    </div>
+  );
+}
+
+function NoQuotes({ plain, onMake }: { plain: boolean; onMake: () => void }) {
+  return (
+    <div className="empty">
+      {plain && (
+        <div aria-hidden="true">
+          {["pique-polo", "structured-cap", "terry-towel", "canvas-bag", "stuffed-toy"].map(
+            (goods) => (
+              <ClassThumb key={goods} goods={goods} size={96} />
+            ),
           )}
         </div>
       )}
-    </main>
+      <p>
+        {plain
+          ? "No quotes yet. A new one asks three things: goods, how many, and the design."
+          : "No quote is like that. Search for less, or look at all states."}
+      </p>
+      {plain && (
+        <button type="button" className="btn btn-primary" onClick={onMake}>
+          Make the first
+        </button>
+      )}
+    </div>
   );
 }
 
@@ -205,13 +226,15 @@ function Row({ row, onCopy, onDelete }: RowProps) {
       </th>
       <td>{row.customer || <span className="hint">nobody yet</span>}</td>
       <td>{row.summary || <span className="hint">not priced yet</span>}</td>
-      <td className="number">{row.total && money(row.total, row.currency)}</td>
+      <td className={style["number"]}>{row.total && money(row.total, row.currency)}</td>
       <td>{day(row.due_on)}</td>
       <td>
         <span className={`state-tag ${row.state}`}>{row.state}</span>
-        {row.heard === "change" && <span className="d-block heard">asks for a change</span>}
+        {row.heard === "change" && (
+          <span className={`d-block ${style["heard"]}`}>asks for a change</span>
+        )}
       </td>
-      <td className="does">
+      <td className={style["does"]}>
         <button
           type="button"
           className="btn btn-plain"

@@ -1,17 +1,12 @@
 // Other schools: what good people do otherwise, what it costs or saves, and one press to take it.
-import type { EstimateLine } from "../../api/client";
+import { useDraft, useLinePrice } from "../../draft";
 import { number, signedMoney } from "../../parts/format";
-import { patched } from "./draft";
-import type { DraftTools } from "./useDraft";
+import style from "./Schools.module.scss";
 
-interface Props {
-  tools: DraftTools;
-  line: EstimateLine;
-  currency: string;
-}
-
-export function Schools({ tools, line, currency }: Props) {
-  const here = line.schools.filter((school) => school.placement === tools.placeAt);
+export function Schools() {
+  const { placeAt, actions } = useDraft();
+  const { estimate, line } = useLinePrice();
+  const here = line.schools.filter((school) => school.placement === placeAt);
   if (here.length === 0) return null;
   return (
     <section className="schools" aria-label="Other schools">
@@ -19,16 +14,16 @@ export function Schools({ tools, line, currency }: Props) {
         <h3>Others do it so</h3>
       </div>
       {here.map((school) => (
-        <div key={school.id} className="school">
+        <div key={school.id} className={style["school"]}>
           <span>
             <strong>{school.question}.</strong> {school.why}
           </span>
           <button
             type="button"
             className="btn btn-sm btn-outline-primary"
-            onClick={() => tools.set(patched(tools.draft, school.apply))}
+            onClick={() => actions.fix(school.apply)}
           >
-            Take it, {signedMoney(school.cost_difference, currency)}
+            Take it, {signedMoney(school.cost_difference, estimate.currency)}
             {school.minutes_difference !== 0 &&
               `, ${school.minutes_difference > 0 ? "+" : "−"}${number(Math.abs(school.minutes_difference), 1)} min`}
           </button>

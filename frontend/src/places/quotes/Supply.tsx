@@ -1,5 +1,5 @@
 // How the blanks are bought: from the shelf's supplier, or as typed; or whose they are.
-import type { House, Supplied } from "../../api/client";
+import { text, useBench, useDraft, useHouse } from "../../draft";
 import { money } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { PriceSteps } from "../../parts/PriceSteps";
@@ -7,70 +7,62 @@ import { stepsOf } from "../../parts/priceSteps.geometry";
 import { Field } from "./Field";
 import { KeepBlank } from "./KeepBlank";
 import { SupplyTyped } from "./SupplyTyped";
-import type { DraftTools } from "./useDraft";
-import type { FieldError } from "./useEstimate";
+import style from "./Supply.module.scss";
 
-interface Props {
-  tools: DraftTools;
-  house: House;
-  at: (where: string) => FieldError;
-  supplied: Supplied | null;
-}
-
-export function Supply({ tools, house, at, supplied }: Props) {
-  const { line, setLine, lineAt } = tools;
+export function Supply() {
+  const house = useHouse();
+  const { line, lineAt, actions } = useDraft();
+  const { goods } = line;
   if (costsHidden) return null;
-  const goods = (line.rest["goods"] ?? {}) as Record<string, unknown>;
-  if (line.goods.supplied_by === "customer")
+  if (goods.supplied_by === "customer")
     return (
       <Field
         label="If one is spoiled, we owe (each)"
-        value={String(goods["liability"] ?? "")}
+        value={text(goods.liability)}
         placeholder="0.00"
         inputMode="decimal"
-        error={at(`lines[${lineAt}].goods.liability`)}
-        onChange={(text) =>
-          setLine({ rest: { ...line.rest, goods: { ...goods, liability: text || undefined } } })
+        where={`lines[${lineAt}].goods.liability`}
+        onChange={(owed) =>
+          actions.line("goods.liability", (found) => void (found.goods.liability = owed))
         }
       />
     );
-  const blank = house.blanks[line.goods.blank];
-  const typed = ["price_breaks", "pack", "delivery"].some((key) => {
-    const value = goods[key];
-    return Array.isArray(value) ? value.length > 0 : value !== undefined;
-  });
+  const blank = house.blanks[goods.blank ?? ""];
+  const typed = !!goods.price_breaks?.length || !!text(goods.pack) || !!text(goods.delivery);
   return (
     <>
-      {blank && <FromShelf tools={tools} house={house} supplied={supplied} />}
-      <details className="supply" open={typed || undefined}>
+      {blank && <FromShelf />}
+      <details className={style["supply"]} open={typed || undefined}>
         <summary>
           {blank ? "Other than on the shelf, this time" : "Cheaper in bulk, packs, delivery"}
         </summary>
-        <SupplyTyped tools={tools} at={at} />
+        <SupplyTyped />
       </details>
-      {!blank && line.goods.class && line.goods.unit_cost.trim() && (
-        <KeepBlank tools={tools} house={house} />
-      )}
+      {!blank && goods.class && text(goods.unit_cost).trim() && <KeepBlank />}
     </>
   );
 }
 
 /** What the shelf knows: whose it is, when it comes, what it costs from each number on. */
-function FromShelf({ tools, house, supplied }: Pick<Props, "tools" | "house" | "supplied">) {
-  const { line, draft } = tools;
-  const blank = house.blanks[line.goods.blank];
+function FromShelf() {
+  const house = useHouse();
+  const { price } = useBench();
+  const { job, line, lineAt } = useDraft();
+  const supplied = price.estimate?.lines[lineAt]?.supplied;
+  const blank = house.blanks[line.goods.blank ?? ""];
   const supplier = blank && house.suppliers[blank.supplier];
   if (!blank || !supplier) return null;
+  const currency = job.currency ?? "";
   const free = Number(supplier.free_from);
   const parcel =
     Number(supplier.delivery) === 0
       ? "delivery free"
-      : `delivery ${money(supplier.delivery, draft.currency)}${
-          free ? `, free from ${money(free, draft.currency)}` : ""
+      : `delivery ${money(supplier.delivery, currency)}${
+          free ? `, free from ${money(free, currency)}` : ""
         }`;
-  const quantity = supplied && supplied.blank === line.goods.blank ? supplied.step : null;
+  const here = supplied && supplied.blank === line.goods.blank ? supplied : null;
   return (
-    <div className="from-shelf" aria-label="From the shelf" role="group">
+    <div className={style["from-shelf"]} aria-label="From the shelf" role="group">
       <p className="hint">
         {[
           supplier.label,
@@ -81,8 +73,8 @@ function FromShelf({ tools, house, supplied }: Pick<Props, "tools" | "house" | "
       </p>
       <PriceSteps
         steps={stepsOf(blank.prices)}
-        quantity={line.goods.unit_cost.trim() ? null : quantity}
-        currency={draft.currency}
+        quantity={text(line.goods.unit_cost).trim() ? null : (here?.step ?? null)}
+        currency={currency}
       />
       {supplied && supplied.alike > 0 && (
         <p className="hint">{`Counted with ${supplied.alike} more of them in this order.`}</p>

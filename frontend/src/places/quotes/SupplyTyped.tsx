@@ -1,57 +1,46 @@
 // How blanks are bought, typed for this line: a cheaper price from a number on, packs, delivery.
 import Form from "react-bootstrap/Form";
+import { text, useAt, useDraft, type DraftGoods } from "../../draft";
 import { Field } from "./Field";
-import type { DraftTools } from "./useDraft";
-import type { FieldError } from "./useEstimate";
+import style from "./SupplyTyped.module.scss";
 
-type Kept = Record<string, unknown>;
-interface Break {
-  quantity: unknown;
-  unit_cost: unknown;
-}
+type Break = NonNullable<DraftGoods["price_breaks"]>[number];
 
-const shown = (value: unknown) => (value === undefined || value === null ? "" : String(value));
-
-interface Props {
-  tools: DraftTools;
-  at: (where: string) => FieldError;
-}
-
-export function SupplyTyped({ tools, at }: Props) {
-  const { line, setLine, lineAt } = tools;
-  const goods = (line.rest["goods"] ?? {}) as Kept;
+export function SupplyTyped() {
+  const at = useAt();
+  const { line, lineAt, actions } = useDraft();
+  const { goods } = line;
   const base = `lines[${lineAt}].goods`;
-  const set = (change: Kept) => setLine({ rest: { ...line.rest, goods: { ...goods, ...change } } });
-  const breaks = (goods["price_breaks"] ?? []) as Break[];
-  const change = (n: number, to: Partial<Break>) =>
-    set({ price_breaks: breaks.map((row, k) => (k === n ? { ...row, ...to } : row)) });
+  const set = (place: string, change: DraftGoods) =>
+    actions.line(`goods.${place}`, (found) => void Object.assign(found.goods, change));
+  const breaks = goods.price_breaks ?? [];
+  const change = (n: number, key: keyof Break, value: string) =>
+    set(`price_breaks[${n}].${key}`, {
+      price_breaks: breaks.map((row, k) => (k === n ? { ...row, [key]: value } : row)),
+    });
+  const cell = (n: number, row: Break, key: keyof Break, label: string) => (
+    <Form.Control
+      size="sm"
+      inputMode={key === "quantity" ? "numeric" : "decimal"}
+      aria-label={`${label}, row ${n + 1}`}
+      value={text(row[key])}
+      isInvalid={!!at(`${base}.price_breaks[${n}].${key}`)}
+      onChange={(e) => change(n, key, e.target.value)}
+    />
+  );
   return (
     <>
       {breaks.map((row, n) => (
-        <div className="break-row" key={n}>
+        <div className={style["break-row"]} key={n}>
           <span>from</span>
-          <Form.Control
-            size="sm"
-            inputMode="numeric"
-            aria-label={`Cheaper from, row ${n + 1}`}
-            value={shown(row.quantity)}
-            isInvalid={!!at(`${base}.price_breaks[${n}].quantity`)}
-            onChange={(e) => change(n, { quantity: e.target.value })}
-          />
+          {cell(n, row, "quantity", "Cheaper from")}
           <span>each</span>
-          <Form.Control
-            size="sm"
-            inputMode="decimal"
-            aria-label={`Costs then, row ${n + 1}`}
-            value={shown(row.unit_cost)}
-            isInvalid={!!at(`${base}.price_breaks[${n}].unit_cost`)}
-            onChange={(e) => change(n, { unit_cost: e.target.value })}
-          />
+          {cell(n, row, "unit_cost", "Costs then")}
           <button
             type="button"
             className="btn btn-plain"
             aria-label={`Remove row ${n + 1} of the supplier's prices`}
-            onClick={() => set({ price_breaks: breaks.filter((_, k) => k !== n) })}
+            onClick={() => set("price_breaks", { price_breaks: breaks.filter((_, k) => k !== n) })}
           >
             ×
           </button>
@@ -61,8 +50,8 @@ export function SupplyTyped({ tools, at }: Props) {
         type="button"
         className="btn btn-plain"
         onClick={() =>
-          set({
-            price_breaks: [...breaks, { quantity: 25, unit_cost: line.goods.unit_cost || "0" }],
+          set("price_breaks", {
+            price_breaks: [...breaks, { quantity: 25, unit_cost: text(goods.unit_cost) || "0" }],
           })
         }
       >
@@ -71,19 +60,19 @@ export function SupplyTyped({ tools, at }: Props) {
       <div className="pair">
         <Field
           label="Packs of"
-          value={shown(goods["pack"])}
+          value={text(goods.pack)}
           placeholder="1"
           inputMode="numeric"
-          error={at(`${base}.pack`)}
-          onChange={(text) => set({ pack: text || undefined })}
+          where={`${base}.pack`}
+          onChange={(pack) => set("pack", { pack })}
         />
         <Field
           label="Delivery to us"
-          value={shown(goods["delivery"])}
+          value={text(goods.delivery)}
           placeholder="0.00"
           inputMode="decimal"
-          error={at(`${base}.delivery`)}
-          onChange={(text) => set({ delivery: text || undefined })}
+          where={`${base}.delivery`}
+          onChange={(delivery) => set("delivery", { delivery })}
         />
       </div>
     </>

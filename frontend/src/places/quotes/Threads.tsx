@@ -1,46 +1,48 @@
 // The colours in sewing order, as wound thread cards; each is given a thread of the shelf, or any.
 import { useRef } from "react";
-import type { EstimateLine, House } from "../../api/client";
+import type { EstimateLine } from "../../api/client";
+import { useDraft, useHouse } from "../../draft";
 import { ThreadCard } from "../../parts/ThreadCard";
 import { longText } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
-import { threadColours, withThreads } from "./place";
-import type { DraftTools } from "./useDraft";
+import { threadColours } from "./place";
+import style from "./Threads.module.scss";
 
 const UNDYED = "#8a8378";
 
 interface Props {
-  tools: DraftTools;
-  house: House;
   design: EstimateLine["designs"][number];
 }
 
-export function Threads({ tools, house, design }: Props) {
-  const { placement } = tools;
+export function Threads({ design }: Props) {
+  const house = useHouse();
+  const { placement, actions } = useDraft();
   const { units } = useUnits();
   const own = threadColours(placement);
   const shelf = Object.entries(house.thread_shelf);
-  const assign = (at: number, colour: string) => {
-    const list = Array.from({ length: Math.max(at + 1, own.length) }, (_, i) =>
-      i === at ? colour : (own[i] ?? design.blocks[i]?.colour ?? UNDYED),
+  const keep = (place: string, colours: string[]) =>
+    actions.placement(`design.thread_colours${place}`, ({ design: found }) => {
+      if (colours.length > 0) found.thread_colours = colours;
+      else delete found.thread_colours;
+    });
+  const assign = (at: number, colour: string) =>
+    keep(
+      `[${at}]`,
+      Array.from({ length: Math.max(at + 1, own.length) }, (_, i) =>
+        i === at ? colour : (own[i] ?? design.blocks[i]?.colour ?? UNDYED),
+      ),
     );
-    tools.setPlacement(withThreads(placement, list));
-  };
   return (
     <section aria-label="Threads">
       <div className="sub-head">
         <h3>Colour order</h3>
         {own.length > 0 && (
-          <button
-            type="button"
-            className="btn btn-plain"
-            onClick={() => tools.setPlacement(withThreads(placement, []))}
-          >
+          <button type="button" className="btn btn-plain" onClick={() => keep("", [])}>
             the file's own
           </button>
         )}
       </div>
-      <ol className="thread-cards" aria-label="Thread colours in sewing order">
+      <ol className={style["thread-cards"]} aria-label="Thread colours in sewing order">
         {design.blocks.map((block, i) => {
           const kept = shelf.find(([, row]) => row.colour === block.colour)?.[1].label;
           const name = kept ?? block.colour_name;
@@ -93,7 +95,7 @@ function Card({ number: at, name, colour, onShelf, metres, shelf, onChoose }: Ca
           {metres}
         </span>
       </summary>
-      <div className="shelf-choice">
+      <div className={style["shelf-choice"]}>
         {shelf.map((thread) => (
           <button
             key={thread.id}

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, type QuoteView } from "../../api/client";
 import { Dialog } from "../../parts/Dialog";
 import { day, money } from "../../parts/format";
+import style from "./Versions.module.scss";
 
 const PAPERS: Record<string, string> = {
   quote: "Customer's quote (PDF)",
@@ -42,7 +43,7 @@ export function Versions({ quote, onClose }: { quote: QuoteView; onClose: () => 
               </ul>
             </>
           )}
-          <ul className="papers">
+          <ul className={style["papers"]}>
             {Object.entries(PAPERS).map(
               ([kind, name]) =>
                 row.documents.some((d) => d["kind"] === kind) && (

@@ -1,39 +1,38 @@
 // Choosing goods: a blank of the shelf brings its class and its prices, a class asks for them.
 import type { House } from "../../api/client";
-import type { DraftLine } from "./draft";
+import type { DraftGoods, DraftLine } from "../../draft";
 
 /** Marks a choice that is a blank of the shelf, not a class. */
 export const BLANK = "blank:";
-
-const BOUGHT = ["price_breaks", "pack", "delivery"];
-
-/** What was typed of how goods are bought is taken out. */
-export function withoutTyped(rest: DraftLine["rest"]): DraftLine["rest"] {
-  const goods = (rest["goods"] ?? {}) as Record<string, unknown>;
-  const kept = Object.entries(goods).filter(([key]) => !BOUGHT.includes(key));
-  return { ...rest, goods: Object.fromEntries(kept) };
-}
 
 /** What the shop calls a backing, a topping or sheet goods. */
 export const materialName = (house: House, id: string) =>
   (house.backings[id] ?? house.toppings[id] ?? house.sheet_goods[id])?.label ?? id;
 
-export const chosenGoods = (line: DraftLine) =>
-  line.goods.blank ? BLANK + line.goods.blank : line.goods.class;
+export const chosenGoods = ({ goods }: DraftLine) =>
+  goods.blank ? BLANK + goods.blank : (goods.class ?? "");
 
-/** The change that a choice makes; what was typed for a blank before goes with it. */
-export function chooseGoods(line: DraftLine, choice: string, house: House): Partial<DraftLine> {
-  if (!choice.startsWith(BLANK)) return { goods: { ...line.goods, class: choice, blank: "" } };
+/** The goods that a choice makes; of a blank what was typed of the one before goes. */
+export function chooseGoods(goods: DraftGoods, choice: string, house: House): DraftGoods {
+  if (!choice.startsWith(BLANK)) {
+    const { blank: _, ...rest } = goods;
+    return { ...rest, class: choice };
+  }
   const blank = choice.slice(BLANK.length);
-  const goods = house.blanks[blank]?.goods ?? line.goods.class;
-  return {
-    goods: { ...line.goods, class: goods, blank, unit_cost: "", supplied_by: "shop" },
-    rest: withoutTyped(line.rest),
-  };
+  const { unit_cost: _cost, price_breaks: _breaks, pack: _pack, delivery: _way, ...rest } = goods;
+  const class_ = house.blanks[blank]?.goods ?? goods.class ?? "";
+  return { ...rest, class: class_, blank, supplied_by: "shop" };
 }
 
 /** What is sewn on, as the shop calls it. */
-export function goodsName(line: DraftLine, house: House): string | undefined {
-  const blank = line.goods.supplied_by === "shop" ? house.blanks[line.goods.blank]?.label : "";
-  return blank || house.goods[line.goods.class]?.label;
+export function goodsName({ goods }: DraftLine, house: House): string | undefined {
+  const own = goods.supplied_by === "customer";
+  const blank = own ? undefined : house.blanks[goods.blank ?? ""]?.label;
+  return blank ?? house.goods[goods.class ?? ""]?.label;
+}
+
+/** Which of our drawings shows a class: its own, or that of the class it is a copy of. */
+export function drawingOf(house: House, goods: string | undefined): string {
+  const drawing = house.goods[goods ?? ""]?.drawing;
+  return drawing && drawing !== "-" ? drawing : (goods ?? "");
 }

@@ -1,4 +1,4 @@
 export { Outbox } from "./Outbox";
 export { QuotePage } from "./QuotePage";
 export { QuotesList } from "./QuotesList";
-export { GoodsThumb } from "./GoodsPicker";
+export { ClassThumb } from "./GoodsThumb";

@@ -1,16 +1,12 @@
-// Where a design lies on a drawn piece, and which measures a dragged one has; geometry only.
-import { spotOn, type View } from "../../look/drawings";
+// Where a design lies on a drawn piece, and which measures a dragged one has; geometry only. How a
+// mark moves for each measure is the estimate's.
+import type { Place } from "../../api/client";
+import { spotOn, type Reference, type View } from "../../look/drawings";
 
-export interface Position {
-  reference: string;
-  direction: string;
+export interface Position extends Reference {
   anchor: string;
   gap_mm: number;
-  share: number;
   side_mm: number;
-  side_reference: string;
-  side: string;
-  corner_deg: number;
 }
 
 export interface Measures {
@@ -18,7 +14,8 @@ export interface Measures {
   side_mm: number;
 }
 
-type XY = readonly [number, number];
+export type XY = readonly [number, number];
+type Mark = Place["marks"][number];
 
 /** The box a design takes up as it lies, from its corners: across and down. [mm] */
 export function lyingSize(corners: number[][]): readonly [number, number] {
@@ -29,34 +26,62 @@ export function lyingSize(corners: number[][]): readonly [number, number] {
 
 export const lyingHeight = (corners: number[][]) => lyingSize(corners)[1];
 
+/** A placement on a view: where its mark lies, its measures there, and which way each moves it. */
+export interface Lying {
+  at: XY;
+  measures: Measures;
+  gapWay: XY;
+  sideWay: XY;
+}
+
+/** How a view draws a step from the reference. [mm] */
+function wayOn(view: View, position: Reference, step: number[]): XY {
+  const spot = (x_mm: number, y_mm: number) =>
+    spotOn(view, position, { from_reference_mm: 0, x_mm, y_mm })?.at ?? [0, 0];
+  const [from, to] = [spot(0, 0), spot(step[0] ?? 0, step[1] ?? 0)];
+  return [to[0] - from[0], to[1] - from[1]];
+}
+
+/** Lay a placement on a view by one of its marks; null where the view has no such reference. */
+export function lyingOn(
+  view: View,
+  position: Position,
+  place: Pick<Place, "per_gap" | "per_side">,
+  mark: Pick<Mark, "gap_mm" | "side_mm" | "from_reference_mm" | "x_mm" | "y_mm">,
+): Lying | null {
+  const spot = spotOn(view, position, mark);
+  if (!spot) return null;
+  return {
+    at: spot.at,
+    measures: {
+      gap_mm: mark.gap_mm ?? Math.round((view.length ?? 0) * position.share),
+      side_mm: mark.side_mm,
+    },
+    gapWay: wayOn(view, position, place.per_gap),
+    sideWay: wayOn(view, position, place.per_side),
+  };
+}
+
+/** How far along a way a step goes, in its own lengths. */
+const along = ([x, y]: XY, [dx, dy]: XY) => {
+  const square = dx * dx + dy * dy;
+  return square > 0 ? (x * dx + y * dy) / square : 0;
+};
+
 /** The measures of a design whose centre lies at a point of the view. [mm, whole] */
-export function measuresAt(at: XY, view: View, position: Position, height: number): Measures {
-  const spot = spotOn(view, position, { from_reference_mm: 0, x_mm: 0, y_mm: 0 });
-  const from = spot?.from ?? [0, 0];
-  const [x, y] = [at[0] - from[0], at[1] - from[1]];
-  if (position.corner_deg) {
-    const edge = Math.max(0, -(x + y) / 2);
-    const along = edge / Math.sin((position.corner_deg / 2 / 180) * Math.PI);
-    return { gap_mm: Math.round(along), side_mm: 0 };
-  }
-  const mark = position.direction === "above" ? -y : y;
-  const gap = position.anchor === "centre" ? mark : mark - height / 2;
-  const side = position.side === "wearer's right" ? -x : x;
-  return { gap_mm: Math.max(0, Math.round(gap)), side_mm: Math.round(side) };
+export function measuresAt(to: XY, { at, measures, gapWay, sideWay }: Lying): Measures {
+  const step: XY = [to[0] - at[0], to[1] - at[1]];
+  const gap = Math.round(measures.gap_mm + along(step, gapWay));
+  return {
+    gap_mm: Math.max(0, gap),
+    side_mm: Math.round(measures.side_mm + along(step, sideWay)),
+  };
 }
 
 /** The point that measures lie at: `measuresAt` the other way. [mm] */
-export function pointOf(m: Measures, view: View, position: Position, height: number): XY {
-  const mark = position.anchor === "centre" ? m.gap_mm : m.gap_mm + height / 2;
-  if (position.corner_deg) {
-    const edge = mark * Math.sin((position.corner_deg / 2 / 180) * Math.PI);
-    return (
-      spotOn(view, position, { from_reference_mm: mark, x_mm: edge, y_mm: edge })?.at ?? [0, 0]
-    );
-  }
-  const x = position.side === "wearer's right" ? -m.side_mm : m.side_mm;
-  const y = position.direction === "above" ? -mark : mark;
-  return spotOn(view, position, { from_reference_mm: mark, x_mm: x, y_mm: y })?.at ?? [0, 0];
+export function pointOf(m: Measures, { at, measures, gapWay, sideWay }: Lying): XY {
+  const [gap, side] = [m.gap_mm - measures.gap_mm, m.side_mm - measures.side_mm];
+  return [at[0] + gap * gapWay[0] + side * sideWay[0], at[1] + gap * gapWay[1] + side * sideWay[1]];
 }
 
 /** The measures usual at a position, for its middle size. */

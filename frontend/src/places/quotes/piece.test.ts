@@ -2,9 +2,10 @@ import { describe, expect, it } from "vitest";
 import { drawings, extent, spotOn, viewOf } from "../../look/drawings";
 import { both } from "../../look/drawings/shape";
 import { heldLength, lengthText, longText, shownLength } from "../../parts/units";
-import { typedLength, whereText } from "./place";
+import { whereText } from "./place";
 import {
   fit,
+  lyingOn,
   lyingSize,
   measuresAt,
   pointOf,
@@ -13,23 +14,13 @@ import {
   type Position,
 } from "./piece.geometry";
 
-const plain = {
-  direction: "below",
-  anchor: "centre",
-  gap_mm: 0,
-  share: 0,
-  side_mm: 0,
-  side_reference: "the centre",
-  side: "centre",
-  corner_deg: 0,
-};
+const plain = { anchor: "centre", gap_mm: 0, share: 0, side_mm: 0, side_reference: "the centre" };
 const chest: Position = {
   ...plain,
   reference: "the point where shoulder seam meets collar",
   gap_mm: 200,
   side_mm: 100,
   side_reference: "the centre front",
-  side: "wearer's left",
 };
 const back: Position = {
   ...plain,
@@ -38,15 +29,21 @@ const back: Position = {
   anchor: "top",
   gap_mm: 100,
 };
-const border: Position = {
-  ...plain,
-  reference: "the border",
-  direction: "above",
-  anchor: "bottom",
-  gap_mm: 25,
-};
-const corner: Position = { ...plain, reference: "the corner", gap_mm: 125, corner_deg: 90 };
+const border: Position = { ...plain, reference: "the border", anchor: "bottom", gap_mm: 25 };
+const corner: Position = { ...plain, reference: "the corner", gap_mm: 125 };
 const half: Position = { ...plain, reference: "the top edge", share: 0.5 };
+// as an estimate tells them: a mark, and how it moves for each measure
+const marked = (gap_mm: number, side_mm: number, from: number, x_mm: number, y_mm: number) => ({
+  gap_mm,
+  side_mm,
+  from_reference_mm: from,
+  x_mm,
+  y_mm,
+});
+const DOWN = { per_gap: [0, 1], per_side: [1, 0] };
+const UP = { per_gap: [0, -1], per_side: [1, 0] };
+const EDGE = Math.SQRT1_2;
+const INWARD = { per_gap: [EDGE, EDGE], per_side: [0, 0] };
 const view = (goods: string, position: Position) => {
   const found = drawings[goods] && viewOf(drawings[goods], position);
   if (!found) throw new Error(`${goods} shows no ${position.reference}`);
@@ -85,14 +82,27 @@ describe("a drawn piece", () => {
   });
 
   it.each([
-    ["pique-polo", chest, { gap_mm: 180, side_mm: -60 }],
-    ["pique-polo", back, { gap_mm: 90, side_mm: 12 }],
-    ["terry-towel", border, { gap_mm: 40, side_mm: 0 }],
-    ["table-linen", corner, { gap_mm: 150, side_mm: 0 }],
-  ])("reads from a dragged point what is drawn there: %s", (goods, position, measures) => {
-    const shown = view(goods, position);
-    const at = pointOf(measures, shown, position, 60);
-    expect(measuresAt(at, shown, position, 60)).toEqual(measures);
+    ["pique-polo", chest, DOWN, marked(200, 100, 200, 100, 200), { gap_mm: 180, side_mm: -60 }],
+    ["pique-polo", back, DOWN, marked(100, 0, 130, 0, 130), { gap_mm: 90, side_mm: 12 }],
+    ["terry-towel", border, UP, marked(25, 0, 55, 0, -55), { gap_mm: 40, side_mm: 0 }],
+    ["table-linen", corner, INWARD, marked(125, 0, 125, 88.4, 88.4), { gap_mm: 150, side_mm: 0 }],
+  ])("reads from a dragged point what is drawn there: %s", (goods, position, ways, mark, to) => {
+    const lying = lyingOn(view(goods, position), position, ways, mark);
+    if (!lying) throw new Error("it lies nowhere");
+    expect(measuresAt(pointOf(to, lying), lying)).toEqual(to);
+    expect(pointOf(lying.measures, lying)).toEqual(lying.at);
+  });
+
+  it("moves as the estimate says: from the border up, at a corner in along the bisector", () => {
+    const up = lyingOn(view("terry-towel", border), border, UP, marked(25, 0, 55, 0, -55));
+    const inward = lyingOn(
+      view("table-linen", corner), corner, INWARD, marked(100, 0, 100, 100 * EDGE, 100 * EDGE),
+    ); // prettier-ignore
+    if (!up || !inward) throw new Error("they lie nowhere");
+    expect(pointOf({ gap_mm: 35, side_mm: 0 }, up)).toEqual([up.at[0], up.at[1] - 10]);
+    const to = pointOf({ gap_mm: 110, side_mm: 0 }, inward);
+    expect(to[0]).toBeCloseTo(inward.at[0] - 10 * EDGE);
+    expect(measuresAt([inward.at[0] + 999, inward.at[1] + 999], inward).gap_mm).toBe(0);
   });
 
   it("draws what is dragged near to the usual place and to the centre", () => {
@@ -139,18 +149,6 @@ describe("lengths in the seller's units", () => {
       "120 yd",
     ]);
   });
-});
-
-describe("a length on its way", () => {
-  it.each([
-    ["90", 90],
-    ["-2.5", -2.5],
-    ["12.0", "12.0"],
-    ["9cm", "9cm"],
-    ["NaN", "NaN"],
-    ["Infinity", "Infinity"],
-    [" ", undefined],
-  ])("%s is held as %s", (typed, held) => expect(typedLength(typed)).toBe(held));
 });
 
 describe("where in a job", () => {

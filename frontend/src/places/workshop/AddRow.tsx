@@ -4,6 +4,7 @@ import { useId, useState } from "react";
 import { api, ProblemError } from "../../api/client";
 import { useTell } from "../../parts/toasts";
 import { useRenew } from "./StandardCell";
+import style from "./AddRow.module.scss";
 
 interface Props {
   section: string;
@@ -34,7 +35,7 @@ export function AddRow({ section, rows, button = "+ one of your own" }: Props) {
     );
   return (
     <form
-      className="add-row"
+      className={style["add-row"]}
       onSubmit={(e) => {
         e.preventDefault();
         add.mutate(label);

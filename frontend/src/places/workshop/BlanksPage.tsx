@@ -5,13 +5,14 @@ import { api, ProblemError, type Standard } from "../../api/client";
 import { PriceSteps } from "../../parts/PriceSteps";
 import { stepsOf } from "../../parts/priceSteps.geometry";
 import { useTell } from "../../parts/toasts";
-import { GoodsThumb } from "../quotes";
+import { ClassThumb } from "../quotes";
 import { AddRow } from "./AddRow";
 import { PriceList } from "./PriceList";
 import { sampleOfBlank } from "./sample";
 import { SamplePrice } from "./SamplePrice";
 import { StandardCell, textOf, useRenew } from "./StandardCell";
-import { rowsOf } from "./TablePage";
+import { rowsOf } from "./rows";
+import style from "./BlanksPage.module.scss";
 
 const FIELDS = [
   ["label", "Called"],
@@ -31,7 +32,7 @@ export function BlanksPage({ all }: { all: Standard[] }) {
   const shown = rows.find(([row]) => row === open) ?? rows[0];
   const label = (cells: Map<string, Standard>) => textOf(cells.get("label")?.value);
   return (
-    <section aria-label="Blanks" className="blanks">
+    <section aria-label="Blanks" className={style["blanks"]}>
       {shown && (
         <SamplePrice
           sample={sampleOfBlank(shown[0], textOf(shown[1].get("goods")?.value), label(shown[1]))}
@@ -55,7 +56,7 @@ export function BlanksPage({ all }: { all: Standard[] }) {
           />
         ))}
       </ul>
-      <div className="blank-actions">
+      <div className={style["blank-actions"]}>
         <AddRow
           section="blanks"
           rows={rows.map(([row, cells]) => [row, label(cells)])}
@@ -95,9 +96,9 @@ function BlankCard({ row, cells, prices, currency, onOpen }: CardProps) {
     },
   });
   return (
-    <li className="blank-card" onFocus={onOpen}>
-      <GoodsThumb goods={textOf(cells.get("goods")?.value)} size={72} />
-      <div className="blank-fields">
+    <li className={style["blank-card"]} onFocus={onOpen}>
+      <ClassThumb goods={textOf(cells.get("goods")?.value)} size={72} />
+      <div className={style["blank-fields"]}>
         {FIELDS.map(([column, said]) => {
           const cell = cells.get(column);
           return (
@@ -111,7 +112,7 @@ function BlankCard({ row, cells, prices, currency, onOpen }: CardProps) {
             )
           );
         })}
-        <div className="of-steps">
+        <div className={style["of-steps"]}>
           <PriceSteps steps={stepsOf(prices)} quantity={null} currency={currency} />
         </div>
       </div>

@@ -4,6 +4,7 @@ import { useId, useState } from "react";
 import { api, ProblemError } from "../../api/client";
 import { useTell } from "../../parts/toasts";
 import { useRenew } from "./StandardCell";
+import style from "./PriceList.module.scss";
 
 const EXAMPLE = "Blank\tClass\tSupplier\tFrom\tEach\nHarbour polo\tPiqué polo\tSaltmarsh\t1\t6.40";
 
@@ -32,7 +33,7 @@ export function PriceList() {
   const problem = wrong instanceof ProblemError ? wrong.problem : null;
   const found = read.data;
   return (
-    <section className="price-list" aria-label="Paste a price list">
+    <section className={style["price-list"]} aria-label="Paste a price list">
       <label htmlFor={id} className="form-label">
         From a sheet or a mail: a line of headings, then a row for each price. Blank, Class and Each
         are needed; Supplier, From, Pack, Sizes, Colours, Dearer if they are there.

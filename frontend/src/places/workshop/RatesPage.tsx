@@ -4,10 +4,10 @@ import { useId, useState } from "react";
 import { api, ProblemError } from "../../api/client";
 import { money, number, words } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
-import { typedMoney, typedNumber, typedShare } from "../../parts/typed";
+import style from "./RatesPage.module.scss";
 
 const ASKED = [
-  ["drawings", "I want to take out, a month", "2000"],
+  ["monthly_drawings", "I want to take out, a month", "2000"],
   ["on_costs", "Tax and insurance on it, a year", "0"],
   ["paid_hours", "Hours I work, a year", "1800"],
   ["productive", "of them on orders, %", "60"],
@@ -29,11 +29,10 @@ const MACHINE = [
 type Typed = Record<string, string>;
 const started = (rows: readonly (readonly [string, string, string])[]): Typed =>
   Object.fromEntries(rows.map(([key, , start]) => [key, start]));
-/** Twelve months of it; what is no number is left to be refused. */
-const aYear = (month: string) =>
-  month !== "" && Number.isFinite(Number(month))
-    ? String(Number((Number(month) * 12).toFixed(6)))
-    : month;
+/** A year's figures as typed; what is left empty is nothing. The core reads them. */
+const filled = (typed: Typed) =>
+  Object.fromEntries(Object.entries(typed).map(([key, text]) => [key, text.trim() || "0"]));
+const asShare = (typed = "") => (/^[\d.,]+$/.test(typed.trim()) ? `${typed.trim()} %` : typed);
 
 export function RatesPage() {
   const id = useId();
@@ -44,23 +43,16 @@ export function RatesPage() {
   const [machine, setMachine] = useState<Typed>(() => started(MACHINE));
   const house = useQuery({ queryKey: ["house"], queryFn: api.house });
   const currency = house.data?.price.currency ?? "";
-  const clean = (text: string | undefined) => typedMoney(text ?? "", currency) ?? "0";
   const machines = Object.entries(house.data?.machines ?? {});
   const [chosen, setChosen] = useState("");
   const which = chosen || (machines[0]?.[0] ?? "compact-10");
   const work = useMutation({
     mutationFn: () =>
       api.rates({
-        ...Object.fromEntries(ASKED.map(([key]) => [key, clean(year[key])])),
-        paid_hours: typedNumber(year["paid_hours"] ?? "") ?? 0,
-        drawings: aYear(clean(year["drawings"])),
-        productive: typedShare(year["productive"] ?? "") ?? "0",
-        machines: {
-          [which]: {
-            ...Object.fromEntries(MACHINE.map(([key]) => [key, clean(machine[key])])),
-            life_hours: typedNumber(machine["life_hours"] ?? "") ?? 0,
-          },
-        },
+        ...filled(year),
+        currency,
+        productive: asShare(year["productive"]),
+        machines: { [which]: filled(machine) },
       } as unknown as Parameters<typeof api.rates>[0]),
   });
   const rates = work.data;
@@ -114,7 +106,7 @@ export function RatesPage() {
     );
   return (
     <form
-      className="wizard"
+      className={style["wizard"]}
       aria-label="Rates out of a year"
       onSubmit={(e) => {
         e.preventDefault();
@@ -159,7 +151,7 @@ export function RatesPage() {
       </p>
       {rates && (
         <>
-          <table className="wizard-working">
+          <table className={style["wizard-working"]}>
             <tbody>
               {rates.working.map((step) => (
                 <tr key={step.id}>
@@ -168,7 +160,7 @@ export function RatesPage() {
                     {step.formula}:{" "}
                     {step.inputs.map((i) => `${i.name} ${number(i.value, 2)} ${i.unit}`).join(", ")}
                   </td>
-                  <td className="number">
+                  <td className={style["number"]}>
                     {number(step.value, 2)} {words(step.unit)}
                   </td>
                 </tr>

@@ -7,6 +7,7 @@ import { money, percent } from "../../parts/format";
 import { YardRod } from "../../parts/YardRod";
 import { scaleEnd } from "../../parts/yardRod.geometry";
 import type { Sample, SampleJob } from "./sample";
+import style from "./SamplePrice.module.scss";
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
@@ -26,8 +27,8 @@ export function SamplePrice({ sample: { name, job } }: { sample: Sample }) {
   const currency = now.data?.currency ?? "";
   const moved = was && is && was.price.unit !== is.price.unit;
   return (
-    <section className="sample-price" aria-label="A sample price">
-      <div className="sub-head">
+    <section className={style["sample-price"]} aria-label="A sample price">
+      <div className={style["sub-head"]}>
         <h2>{`A sample price: ${name}`}</h2>
         <span className="hint" role="status">
           {was && is
@@ -40,7 +41,7 @@ export function SamplePrice({ sample: { name, job } }: { sample: Sample }) {
       {both.slice(moved ? 0 : 1).map((line, n) => {
         const when = moved && n === 0 ? "As it was" : "Now";
         return (
-          <div key={when} className="beside">
+          <div key={when} className={style["beside"]}>
             <span>
               <b>{when}</b>
             </span>

@@ -1,20 +1,8 @@
 // One standard as a field: typed and kept when it is left, refused beside it, taken back by a press.
 import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ProblemError, type House, type Standard } from "../../api/client";
+import { api, ProblemError, type Standard } from "../../api/client";
 import { useTell } from "../../parts/toasts";
-import { typedMoney, typedShare } from "../../parts/typed";
-
-const NO_NUMBER = new Set(["text", "colour", "quantities", "price steps", "size sums"]);
-
-/** What was typed for a number as plain digits; else as it is, to be refused by name. */
-function read(typed: string, unit: string, currency: string): string {
-  if (NO_NUMBER.has(unit)) return typed;
-  return (
-    (typed.endsWith("%") && unit === "share" ? typedShare(typed) : typedMoney(typed, currency)) ??
-    typed
-  );
-}
 
 export const textOf = (value: unknown) => (Array.isArray(value) ? value.join(", ") : String(value));
 
@@ -23,7 +11,7 @@ export function useRenew() {
   const queries = useQueryClient();
   return () =>
     Promise.all(
-      ["standards", "house", "estimate", "sample"].map((key) =>
+      ["standards", "house", "price", "sample"].map((key) =>
         queries.invalidateQueries({ queryKey: [key] }),
       ),
     );
@@ -71,7 +59,6 @@ export function StandardCell({ standard, onFocus }: CellProps) {
         setProblem(`${error.problem.detail} ${error.problem.remedy}`);
     }
   };
-  const currency = () => queries.getQueryData<House>(["house"])?.price.currency ?? "";
   const options = standard.choices;
   const shared = {
     "aria-label": name,
@@ -95,7 +82,7 @@ export function StandardCell({ standard, onFocus }: CellProps) {
           type={standard.unit === "colour" ? "color" : "text"}
           size={Math.min(Math.max(kept.length, 5), 22)}
           onChange={(e) => setText(e.target.value)}
-          onBlur={() => text !== null && void put(read(text.trim(), standard.unit, currency()))}
+          onBlur={() => text !== null && void put(text.trim())}
           onKeyDown={(e) => {
             if (e.key === "Enter") e.currentTarget.blur();
             if (e.key === "Escape") {

@@ -2,11 +2,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { Link } from "react-router";
-import { api, ProblemError, type Standard } from "../../api/client";
-import { words } from "../../parts/format";
-import { useTell } from "../../parts/toasts";
-import { textOf } from "./StandardCell";
+import { Link, useSearchParams } from "react-router";
+import { api, type Standard } from "../../api/client";
+import { StandardRow } from "./StandardRow";
 
 const MOST_SHOWN = 150;
 
@@ -23,7 +21,9 @@ function matches(standard: Standard, search: string): boolean {
 export function StandardsPage() {
   const standards = useQuery({ queryKey: ["standards"], queryFn: api.standards });
   const queries = useQueryClient();
-  const [search, setSearch] = useState("");
+  const [address, setAddress] = useSearchParams();
+  const search = address.get("search") ?? "";
+  const setSearch = (to: string) => setAddress(to ? { search: to } : {}, { replace: true });
   const [topic, setTopic] = useState("");
   const [changedOnly, setChangedOnly] = useState(false);
   const id = useId();
@@ -39,9 +39,7 @@ export function StandardsPage() {
   const shown = found.slice(0, MOST_SHOWN);
   const renew = async () => {
     await Promise.all(
-      ["standards", "house", "estimate"].map((key) =>
-        queries.invalidateQueries({ queryKey: [key] }),
-      ),
+      ["standards", "house", "price"].map((key) => queries.invalidateQueries({ queryKey: [key] })),
     );
   };
   const resetAll = useMutation({ mutationFn: api.resetStandards, onSuccess: renew });
@@ -146,99 +144,5 @@ function ResetAll({ off, onReset }: { off: boolean; onReset: () => void }) {
     >
       Reset all
     </button>
-  );
-}
-
-function StandardRow({ standard, renew }: { standard: Standard; renew: () => Promise<void> }) {
-  const [text, setText] = useState(textOf(standard.value));
-  const name = `${standard.of ? `${standard.of}: ` : ""}${words(standard.name)}`;
-  const id = useId();
-  const tell = useTell();
-  const put = (value: unknown) => api.changeStandard(standard.key, value).then(renew);
-  const back = (to: unknown, was: boolean) => ({
-    label: "Undo",
-    does: () => void (was ? put(to) : api.resetStandard(standard.key).then(renew)),
-  });
-  const change = useMutation({
-    mutationFn: (value: unknown) => api.changeStandard(standard.key, value),
-    onSuccess: async () => {
-      await renew();
-      const undo = back(standard.value, standard.changed);
-      tell(`${name}: ${textOf(standard.value)} became ${text}.`, undo);
-    },
-  });
-  const reset = useMutation({
-    mutationFn: () => api.resetStandard(standard.key),
-    onSuccess: async () => {
-      await renew();
-      tell(`${name} is the default again.`, back(standard.value, true));
-    },
-  });
-  const keep = (value: string) => {
-    setText(value);
-    if (value === textOf(standard.value)) change.reset();
-    else if (change.isPending && value === text)
-      return; // Enter sent it already
-    else change.mutate(standard.unit === "yes/no" ? value === "true" : value);
-  };
-  const problem = change.error instanceof ProblemError ? change.error.problem : null;
-  const options = standard.choices;
-  const range =
-    standard.low !== null && standard.high !== null ? `${standard.low} to ${standard.high}` : "";
-  return (
-    <div className={`standard${standard.changed ? " changed" : ""}`}>
-      <label htmlFor={id}>
-        {name}
-        {standard.changed && (
-          <span className="d-block hint">default {textOf(standard.default)}</span>
-        )}
-      </label>
-      <div>
-        {options.length > 0 ? (
-          <Form.Select
-            id={id}
-            value={text}
-            isInvalid={!!problem}
-            onChange={(e) => keep(e.target.value)}
-          >
-            {options.map((option, n) => (
-              <option key={option} value={option}>
-                {standard.choice_names[n] ?? option}
-              </option>
-            ))}
-          </Form.Select>
-        ) : (
-          <Form.Control
-            id={id}
-            value={text}
-            isInvalid={!!problem}
-            onChange={(e) => setText(e.target.value)}
-            onBlur={() => keep(text.trim())}
-            onKeyDown={(e) => {
-              if (e.key === "Enter") keep(text.trim());
-              if (e.key === "Escape") keep(textOf(standard.value));
-            }}
-          />
-        )}
-        {problem && (
-          <div className="invalid-feedback d-block" role="alert">
-            {problem.detail} {problem.remedy}
-          </div>
-        )}
-      </div>
-      <span className="hint">
-        {standard.unit} {range && <span className="d-block">{range}</span>}
-      </span>
-      <span className="hint about">
-        {standard.reason} ({standard.basis})
-      </span>
-      <span>
-        {standard.changed && !standard.added && (
-          <button type="button" className="btn btn-plain" onClick={() => reset.mutate()}>
-            Reset
-          </button>
-        )}
-      </span>
-    </div>
   );
 }

@@ -12,8 +12,9 @@ from clothyard.core.methods.choice import Level
 class Advice(BaseModel):
     """A piece of advice.
 
-    `where` is its part of the line ("placements[0]", "price", "goods"), `of` the id of the
-    placement or line it is about; `apply` a JSON Patch on the job that mends it, None for none.
+    `where` is its part of the line ("placements[0].methods.backing", "price", "goods"), `of` the
+    id of the placement or line it is about; `apply` a JSON Patch on the job that mends it, None
+    for none.
     """
 
     # keys that came after a release have defaults: what was sent then is still read

@@ -25,7 +25,8 @@ def _fix(on: OnPlace, found: Warned) -> Patch | None:
 def of_methods(on: OnPlace) -> Iterator[Advice]:
     """What each choice warns of, with its fix as a patch on the job."""
     for found in warnings(on.making, on.wish):
-        yield on.say(found.code, found.level, found.message, found.fix, _fix(on, found))
+        fix = _fix(on, found)
+        yield on.say(found.code, found.level, found.message, found.fix, fix, about=found.about)
 
 
 def of_layout(on: OnPlace) -> Iterator[Advice]:
@@ -39,6 +40,7 @@ def of_layout(on: OnPlace) -> Iterator[Advice]:
                 "stop",
                 f"One motif is {on.said(motif)} long, the band {on.said(asked.band.length_mm)}.",
                 "Make the motif smaller, or turn it.",
+                about="band",
             )
     if making.layout.kind == "split":
         yield on.say(
@@ -47,6 +49,7 @@ def of_layout(on: OnPlace) -> Iterator[Advice]:
             f"The design is split over {making.layout.hoopings} hoopings: each joint must meet "
             "the last to a hair.",
             "Have the digitiser split it along a colour, with marks to match; sew a sample.",
+            about="split",
         )
 
 
@@ -67,6 +70,7 @@ def of_cuts(on: OnPlace) -> Iterator[Advice]:
                 f"A {key} piece of {on.said_size(size)} is wider than every roll; the widest is "
                 f"{on.said(cut.width_mm)} ({cut.stock}).",
                 "Choose a smaller hoop, another material, or add a wider roll.",
+                about="methods",
             )
 
 
@@ -78,6 +82,7 @@ def of_bobbins(on: OnPlace) -> Iterator[Advice]:
             "note",
             "A bobbin ends inside a piece.",
             "Plan the change at a colour's end, or change between pieces.",
+            about="methods.bobbin",
         )
 
 
@@ -116,4 +121,5 @@ def of_seams(on: OnPlace) -> Iterator[Advice]:
         f"Leave {on.said(least)}: "
         + ("move it." if fixable else "make it smaller, or put it elsewhere."),
         add_patch(f"{on.path}/place", place) if fixable else None,
+        about="place",
     )

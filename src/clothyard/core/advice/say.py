@@ -112,10 +112,18 @@ class OnPlace:
         return methods_patch(self.plan.line, self.index, self.number, values)
 
     def say(
-        self, code: str, level: Level, message: str, fix: str, apply: Patch | None = None
+        self,
+        code: str,
+        level: Level,
+        message: str,
+        fix: str,
+        apply: Patch | None = None,
+        *,
+        about: str = "design",
     ) -> Advice:
-        """Put a piece of advice."""
+        """Put a piece of advice; `about` is the part of the placement that it is of."""
+        where = f"{self.where}.{about}"
         return Advice(
-            code=code, level=level, where=self.where, message=message, fix=fix, apply=apply,
+            code=code, level=level, where=where, message=message, fix=fix, apply=apply,
             of=self.asked.id,
         )  # fmt: skip

@@ -22,6 +22,9 @@ class Mark:
     ----------
     sizes : str
         Which sizes it holds for, in words; "" for all.
+    gap_mm : float or None
+        From the reference to the part of the design that the position measures to; None where only
+        a share is known. [mm]
     from_reference_mm : float or None
         From the reference to the centre of the design; None where only a share is known. [mm]
     side_mm : float
@@ -34,6 +37,7 @@ class Mark:
     """
 
     sizes: str
+    gap_mm: float | None
     from_reference_mm: float | None
     side_mm: float
     x_mm: float
@@ -156,14 +160,25 @@ def _mark(
         share = {0.5: "half", 0.3333: "a third of"}.get(position.share, f"{position.share:.0%} of")
         words = f"Centre mark {share} the way down from {position.reference}, "
         words += f"{_side_words(position, side, units)}."
-        return Mark(label, None, side, _sideways(position, side), 0.0, words)
+        return Mark(label, None, None, side, _sideways(position, side), 0.0, words)
     mark = gap if position.anchor == "centre" else gap + height_mm / 2
+    (gx, gy), (sx, sy) = moves(position)
+    x, y = mark * gx + side * sx, mark * gy + side * sy
+    return Mark(label, gap, mark, side, x, y, _words(position, mark, gap, side, height_mm, units))
+
+
+def moves(position: Position) -> tuple[Point, Point]:
+    """Say how the mark moves for a millimetre more of each measure: (of the gap, sideways).
+
+    To the viewer's right and down, from the reference; at a corner along its edges.
+
+    Source: docs/formulas.md 6.
+    """
     if position.corner_deg:
-        x = y = corner_edge_mm(mark, corner_deg=position.corner_deg)
-    else:
-        x = _sideways(position, side)
-        y = -mark if position.direction == "above" else mark
-    return Mark(label, mark, side, x, y, _words(position, mark, gap, side, height_mm, units))
+        edge = corner_edge_mm(1, corner_deg=position.corner_deg)
+        return (edge, edge), (0.0, 0.0)
+    down = -1.0 if position.direction == "above" else 1.0
+    return (0.0, down), (_sideways(position, 1.0), 0.0)
 
 
 def place_marks(

@@ -55,6 +55,7 @@ class PlacedDesign(_Part):
     name: str
     width_mm: float
     height_mm: float
+    size_text: str = ""
     band: float
     hoop_turned: bool
     trims: int
@@ -67,6 +68,7 @@ class CentreMark(_Part):
     """Where the design's centre goes, for some sizes; x to the viewer's right, y down. [mm]"""
 
     sizes: str
+    gap_mm: float | None = None
     from_reference_mm: float | None
     side_mm: float
     x_mm: float
@@ -108,12 +110,17 @@ class Hooping(_Part):
 
 
 class WherePlaced(_Part):
-    """A placement on the piece and in the hoop: numbers, words and geometry. [mm, degrees]"""
+    """A placement on the piece and in the hoop: numbers, words and geometry. [mm, degrees]
+
+    `per_gap` and `per_side` say how a mark moves for a millimetre more of each measure.
+    """
 
     id: str = ""
     position: str
     label: str
     marks: list[CentreMark]
+    per_gap: Pair = [0.0, 1.0]
+    per_side: Pair = [1.0, 0.0]
     corners_mm: list[Pair]
     turn: int
     tilt_deg: float

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from typing import Literal
 
 from clothyard.core.cloth.cutting import Cut, Cutter, offcuts
-from clothyard.core.cloth.place import Placed, put_in_place
+from clothyard.core.cloth.place import Placed, moves, put_in_place
 from clothyard.core.estimate.document import (
     CentreMark,
     CutPlan,
@@ -33,6 +33,7 @@ def _marks(put: Placed) -> list[CentreMark]:
     return [
         CentreMark(
             sizes=mark.sizes,
+            gap_mm=None if mark.gap_mm is None else round_half_up(mark.gap_mm, 2),
             from_reference_mm=None
             if mark.from_reference_mm is None
             else round_half_up(mark.from_reference_mm, 2),
@@ -97,12 +98,16 @@ def pack_places(done: LineDone) -> list[WherePlaced]:
     for asked, (placed, each) in zip(done.plan.line.placements, done.placed, strict=True):
         put = _put(asked, placed, done)
         rim = put.nearest_rim
+        position = done.plan.house.positions[placed.making.position_id]
+        per_gap, per_side = moves(position)
         found.append(
             WherePlaced(
                 id=asked.id,
                 position=placed.making.position_id,
-                label=done.plan.house.positions[placed.making.position_id].label,
+                label=position.label,
                 marks=_marks(put),
+                per_gap=[round_half_up(part, 4) for part in per_gap],
+                per_side=[round_half_up(part, 4) for part in per_side],
                 corners_mm=[_point(point) for point in put.corners_mm],
                 turn=put.turn,
                 tilt_deg=put.tilt_deg,

@@ -12,6 +12,7 @@ from clothyard.core.estimate.document import (
     PerPiece,
     PlacedDesign,
 )
+from clothyard.core.measures import size_text
 from clothyard.core.thread.bobbins import bobbin_ends
 from clothyard.core.time.needles import plan_needles
 from clothyard.core.units import metres, round_half_up
@@ -94,6 +95,9 @@ def pack_designs(done: LineDone) -> list[PlacedDesign]:
             name=placed.facts.name,
             width_mm=round_half_up(placed.facts.width_mm, 2),
             height_mm=round_half_up(placed.facts.height_mm, 2),
+            size_text=size_text(
+                (placed.facts.width_mm, placed.facts.height_mm), units=done.plan.house.shop.units
+            ),
             band=placed.facts.band,
             hoop_turned=bool(placed.making.fit and placed.making.fit.turned),
             trims=int(round_half_up(placed.facts.trims, 0)),

@@ -35,6 +35,10 @@ TierMode = Literal["smooth", "stepped"]
 COLOUR = r"^#[0-9a-f]{6}$"
 
 
+OWN_DRAWING = "-"
+"""Stands in a goods class that has a drawing of its own."""
+
+
 class _Part(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from clothyard.core.units import read_count
+
 Plain = Mapping[str, Any]
 
 
@@ -73,6 +75,25 @@ def lacking(job: Plain) -> list[str]:
     lines = _parts(job, "lines") or [{}]
     told = [(n, what) for n, line in enumerate(lines, 1) for what in _lacks(line)]
     return [what if len(lines) == 1 else f"{what} (line {n})" for n, what in told]
+
+
+def counted(job: Plain) -> list[int]:
+    """Count the pieces of every line: as typed, else its cells added up; 0 where that is unread.
+
+    >>> counted({"lines": [{"cells": [{"quantity": "12"}, {"quantity": 20}]}, {"quantity": "1k"}]})
+    [32, 1000]
+    """
+    found = []
+    for line in _parts(job, "lines"):
+        typed = _part({"line": line}, "line").get("quantity")
+        rows = [typed] if _said(typed) else [
+            _part({"cell": cell}, "cell").get("quantity") for cell in _parts(line, "cells")
+        ]  # fmt: skip
+        try:
+            found.append(sum(read_count(row) for row in rows if _said(row)))
+        except ValueError:
+            found.append(0)
+    return found
 
 
 def _until_done(parts: list[Any], done: Callable[[Any], bool]) -> list[Any]:

@@ -109,6 +109,7 @@ def _of_stretch(making: Making, wish: Wish) -> Iterator[Warned]:
             f"The {goods.label.lower()} stretches and has {what}: the design will lose its shape "
             "in wear and wash.",
             f"Take {name}.",
+            about="methods.backing",
             **mends,
         )
 
@@ -142,6 +143,7 @@ def _of_density(making: Making, wish: Wish) -> Iterator[Warned]:
         f"{found:.0f} stitches/cm² are more than {making.layers} × {backing.label.lower()} holds "
         f"({limit:g}).",
         "Add a layer." if more else f"Take {name}, or a lighter design.",
+        about="methods.backing",
         **cured,
     )
 
@@ -160,6 +162,7 @@ def _of_back(making: Making, wish: Wish) -> Iterator[Warned]:
         "warn",
         f"The back is seen, and {' and '.join(wrong)}.",
         "Match the bobbin" + (" and rinse the backing out." if stays else "."),
+        about="methods.backing",
         **mends,
     )
 

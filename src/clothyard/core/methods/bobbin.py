@@ -73,5 +73,6 @@ def warn(making: Making, wish: Wish) -> Iterator[Warned]:
             "warn",
             "A dark bobbin may show through light thin cloth.",
             "Use a light one unless the cloth is dark.",
+            about="methods.bobbin",
             bobbin="white",
         )

@@ -49,11 +49,14 @@ class Warned:
     fix: str
     methods: Mapping[str, Any]
     split: bool = False
+    about: str = "methods"
 
 
-def warned(code: str, level: Level, message: str, fix: str, **methods: Any) -> Warned:
-    """Put a warning; `methods` are what mends it."""
-    return Warned(code, level, message, fix, methods)
+def warned(
+    code: str, level: Level, message: str, fix: str, *, about: str = "methods", **methods: Any
+) -> Warned:
+    """Put a warning; `methods` are what mends it, `about` which part of the placement it is of."""
+    return Warned(code, level, message, fix, methods, about=about)
 
 
 @record

@@ -66,11 +66,14 @@ def warn(making: Making, wish: Wish) -> Iterator[Warned]:
     loose = loose_thickness_mm(making.goods)
     if loose > THICK_MM:
         said = f"{loose:g} mm lie loose under the foot."
-        yield warned("layers-thick", "warn", said, "Slow down, and leave out batting.")
+        yield warned(
+            "layers-thick", "warn", said, "Slow down, and leave out batting.", about="methods.hold"
+        )
     if making.goods.is_cap and making.goods.frame != "cap":
         yield warned(
             "cap-flat",
             "warn",
             "A cap on a flat hoop suits soft caps only, small designs, no lettering.",
             "For a batch use a cap frame, or sew a patch and fix it on.",
+            about="methods.hold",
         )

@@ -97,6 +97,7 @@ def _none(making: Making, wish: Wish) -> Warned:
         "Make it smaller, split it over hoopings, or choose another machine.",
         {},
         split=making.layout.kind == "single" and usable,
+        about="hooping",
     )
 
 
@@ -115,6 +116,7 @@ def _refused(making: Making, wish: Wish) -> Warned | None:
         "stop",
         f"The hoop {making.hoop.label} does not do: {why}.",
         f"Take {wish.house.hoops[first].label}." if first else "Make it smaller.",
+        about="hooping",
         **({"hoop": first} if first else {}),
     )
 
@@ -131,6 +133,7 @@ def _better(making: Making, wish: Wish) -> Iterator[Warned]:
             f"Only {wish.said(making.fit.left_mm)} are left beyond the clearance in "
             f"{making.hoop.label}.",
             "Trace it before sewing, or take a larger hoop.",
+            about="hooping",
             **({"hoop": fitting[1]} if len(fitting) > 1 else {}),
         )
     if fitting and fitting[0] != making.hoop_id and making.layout.kind == "single":
@@ -140,6 +143,7 @@ def _better(making: Making, wish: Wish) -> Iterator[Warned]:
             "note",
             f"{smaller} fits too: less backing and a firmer hold.",
             f"Take {smaller}.",
+            about="methods.hoop",
             hoop=fitting[0],
         )
 

@@ -44,4 +44,5 @@ def warn(making: Making, wish: Wish) -> Iterator[Warned]:
             f"{colours} colours on {machine.needles} needles: the last one is threaded by hand "
             f"before blocks {falls}.",
             "Let near colours share a thread, or plan for the stops.",
+            about="methods.machine",
         )

@@ -34,6 +34,7 @@ def warn(making: Making, wish: Wish) -> Iterator[Warned]:
             f"{wish.said(facts.height_mm)} is too high for this crown; {wish.said(crown)} is the "
             "most.",
             "Make it lower.",
+            about="place",
         )
     place = wish.house.positions[making.position_id]
     if facts.width_mm > place.max_width_mm + 1e-6 and not wish.named:
@@ -43,4 +44,5 @@ def warn(making: Making, wish: Wish) -> Iterator[Warned]:
             f"{wish.said(facts.width_mm)} is wide for {place.label.lower()}; "
             f"{wish.said(place.max_width_mm)} is the most.",
             "Make it smaller, or put it elsewhere.",
+            about="place",
         )

@@ -43,5 +43,6 @@ def warn(making: Making, wish: Wish) -> Iterator[Warned]:
         "warn",
         f"{thread.label} frays without the {needle} needle and a slow machine.",
         f"Take the {needle} needle, at most {thread.careful_spm:g} stitches a minute.",
+        about="methods.thread",
         **({} if fast else {"needle": own}),
     )

@@ -59,5 +59,6 @@ def warn(making: Making, wish: Wish) -> Iterator[Warned]:
             "warn",
             "Deep pile without a topping swallows the stitches.",
             "Lay soluble film on top.",
+            about="methods.topping",
             topping=wish.house.proposals.pile_topping,
         )

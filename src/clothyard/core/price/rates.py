@@ -3,22 +3,28 @@
 from __future__ import annotations
 
 from decimal import Decimal
-from typing import Annotated
+from typing import Annotated, Any
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, WithJsonSchema
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, WithJsonSchema, model_validator
 
 from clothyard.core.errors import BadInput
-from clothyard.core.units import Factor, Money, Share, read_decimal, round_half_up
+from clothyard.core.units import Factor, Money, Share, read_typed, round_half_up, without_sign
 from clothyard.core.working import Working, WorkingInput
 
 ZERO = Decimal(0)
 HOUR_STEP = Decimal("0.01")
 Hours = Annotated[
     Decimal,
-    BeforeValidator(read_decimal),
+    BeforeValidator(read_typed),
     Field(ge=1, le=100_000),
     WithJsonSchema({"type": "number", "minimum": 1, "maximum": 100_000}),
 ]
+
+
+def _unsigned(value: Any, currency: str) -> Any:
+    if isinstance(value, dict):
+        return {k: v if k == "currency" else _unsigned(v, currency) for k, v in value.items()}
+    return without_sign(value.strip(), currency) if isinstance(value, str) else value
 
 
 class MachineYear(BaseModel):
@@ -39,7 +45,9 @@ class Year(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
     currency: str = ""
     """Unsaid, the shop's."""
-    drawings: Money
+    drawings: Money = ZERO
+    monthly_drawings: Money = ZERO
+    """Taken out each month; twelve of them are added to `drawings`."""
     on_costs: Money = ZERO
     paid_hours: Hours
     productive: Share = Decimal("0.6")
@@ -49,6 +57,13 @@ class Year(BaseModel):
     advertising: Money = ZERO
     other: Money = ZERO
     machines: dict[str, MachineYear] = Field(default_factory=dict, max_length=60)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _without_signs(cls, data: Any) -> Any:
+        """Take the currency's sign off what is typed for money."""
+        currency = data.get("currency") if isinstance(data, dict) else ""
+        return _unsigned(data, currency) if isinstance(currency, str) and currency else data
 
 
 class Rates(BaseModel):
@@ -111,7 +126,8 @@ def yearly_rates(year: Year) -> Rates:
             code="out-of-range",
         )
     money = year.currency
-    labour = (year.drawings + year.on_costs) / hours
+    drawings = year.drawings + 12 * year.monthly_drawings
+    labour = (drawings + year.on_costs) / hours
     parts = {name: getattr(year, name) for name in
              ("rent", "insurance", "software", "advertising", "other")}  # fmt: skip
     overhead = sum(parts.values(), ZERO) / hours
@@ -120,7 +136,7 @@ def yearly_rates(year: Year) -> Rates:
                [("paid hours", year.paid_hours, "h"), ("productive", year.productive, "share")],
                hours, "h"),
         _entry("labour_per_h", "Labour", "(drawings + on-costs) ÷ productive hours",
-               [("drawings", year.drawings, money), ("on-costs", year.on_costs, money),
+               [("drawings", drawings, money), ("on-costs", year.on_costs, money),
                 ("productive hours", hours, "h")], labour, f"{money}/h"),
         _entry("overhead_per_h", "Overhead", "sum of overheads ÷ productive hours",
                [*((name, amount, money) for name, amount in parts.items()),

@@ -1,16 +1,17 @@
-// What this browser keeps of a quote: the draft as typed, its undo stack, and what is not yet sent.
+// What this browser keeps of a quote: the draft as typed, its undo, and what is not yet sent.
 import { get, set } from "idb-keyval";
-import type { DraftState } from "./useDraft";
+import type { Draft, History } from "./store";
 
 export interface Kept {
-  state: DraftState;
+  draft: Draft;
+  history: History;
   revision: number;
   unsent: boolean;
   tab?: string;
 }
 
 const tab = crypto.randomUUID();
-const name = (id: number) => `draft.${id}`;
+const name = (id: number) => `draft2.${id}`;
 
 export async function keptOf(id: number): Promise<Kept | undefined> {
   try {
@@ -31,9 +32,10 @@ export async function keep(id: number, kept: Kept): Promise<void> {
   }
 }
 
-/** Tabs tell each other what they saved. */
-export const tabs = new BroadcastChannel("clothyard.quotes");
 export interface Saved {
   id: number;
   revision: number;
 }
+
+/** Tabs tell each other what they saved. */
+export const tabs = new BroadcastChannel("clothyard.quotes");

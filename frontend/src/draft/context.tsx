@@ -1,0 +1,70 @@
+// What every part of the bench can ask for: the draft, its price, its saving, the shop's house.
+import { createContext, useContext } from "react";
+import { useStore } from "zustand";
+import type { Advice, Estimate, EstimateLine, House, QuoteView } from "../api/client";
+import type { DraftJob } from "./job";
+import type { Price } from "./price";
+import type { Saving } from "./saving";
+import { openIn, type Actions, type DraftStore, type Head } from "./store";
+
+export interface Upload {
+  error: string | null;
+  busy: string | null;
+  send: (file: File) => void;
+  cancel: () => void;
+}
+
+export interface Bench {
+  quote: QuoteView;
+  editable: boolean;
+  store: DraftStore;
+  actions: Actions;
+  saving: Saving;
+  price: Price;
+  upload: Upload;
+  /** The house, once it is read. */
+  house: House | undefined;
+  /** Opens the working of a figure; with costs hidden nothing. */
+  show: (working: string) => void;
+}
+
+const BenchContext = createContext<Bench | null>(null);
+export const BenchProvider = BenchContext.Provider;
+
+export function useBench(): Bench {
+  const bench = useContext(BenchContext);
+  if (!bench) throw new Error("outside of a bench");
+  return bench;
+}
+
+/** The house, of a part that is drawn only when it is read. */
+export function useHouse(): House {
+  const { house } = useBench();
+  if (!house) throw new Error("the house is not read yet");
+  return house;
+}
+
+/** What is wrong at a place of the job. */
+export const useAt = () => useBench().price.at;
+
+export const useHead = (): Head => useStore(useBench().store, (state) => state.head);
+export const useJob = (): DraftJob => useStore(useBench().store, (state) => state.job);
+
+/** The open line and place, with the changes that can be made to them. */
+export function useDraft() {
+  const { store, actions } = useBench();
+  const job = useJob();
+  const lineId = useStore(store, (state) => state.lineId);
+  const placeId = useStore(store, (state) => state.placeId);
+  const go = useStore(store, (state) => state.go);
+  return { job, go, ...openIn({ job, lineId, placeId }), actions };
+}
+
+/** The price of the open line, of a part that is drawn only when there is one. */
+export function useLinePrice(): { estimate: Estimate; line: EstimateLine; advice: Advice[] } {
+  const { price } = useBench();
+  const { lineAt } = useDraft();
+  const line = price.estimate?.lines[lineAt];
+  if (!price.estimate || !line) throw new Error("the line has no price yet");
+  return { estimate: price.estimate, line, advice: line.advice };
+}

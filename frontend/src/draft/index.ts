@@ -1,0 +1,17 @@
+export * from "./context";
+export * from "./job";
+export {
+  actionsOf,
+  canTakeOut,
+  createDraftStore,
+  draftOf,
+  openIn,
+  textOf,
+  type Actions,
+  type Draft,
+  type DraftStore,
+  type History,
+} from "./store";
+export { useSaving, type Saving } from "./saving";
+export { usePrice, type Price } from "./price";
+export { keptOf, type Kept } from "./kept";

@@ -1,0 +1,178 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { act, cleanup, renderHook, waitFor } from "@testing-library/react";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { api, ProblemError, type QuoteView } from "../api/client";
+import { keptOf } from "./kept";
+import { usePrice } from "./price";
+import { useSaving } from "./saving";
+import { actionsOf, createDraftStore, documentOf, draftOf } from "./store";
+
+const JOB = { lines: [{ id: "one", quantity: 1, goods: {}, placements: [{ id: "p" }] }] };
+const view = (revision: number, more: Partial<QuoteView> = {}) =>
+  ({ id: 7, state: "draft", revision, customer: "", email: "", due_on: "", valid_until: "", notes: "",
+    currency: "GBP", job: JOB, estimate: { of: revision }, problems: [], lacks: [], ...more,
+  }) as unknown as QuoteView; // prettier-ignore
+const refusal = (status: number) =>
+  new ProblemError({ status, title: "", detail: "no", remedy: "", errors: [] } as never);
+const offline = () => refusal(0);
+
+function opened() {
+  const quote = view(1);
+  const store = createDraftStore(draftOf(quote));
+  const actions = actionsOf(store);
+  const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  const start = { quote, revision: 1, saved: draftOf(quote) };
+  const hook = renderHook(
+    ({ wanted }) => {
+      const saving = useSaving(store, start, wanted);
+      return { saving, price: usePrice(quote, saving, wanted) };
+    },
+    {
+      initialProps: { wanted: { line: 0, working: false } },
+      wrapper: ({ children }) => (
+        <QueryClientProvider client={queries}>{children}</QueryClientProvider>
+      ),
+    },
+  );
+  const type = (quantity: number) =>
+    act(() =>
+      actions.line("quantity", (line) => {
+        line.quantity = quantity;
+      }),
+    );
+  const state = () => hook.result.current.saving.state;
+  return { hook, store, queries, type, state };
+}
+
+const save = vi.spyOn(api, "saveQuote");
+const quote = vi.spyOn(api, "quote");
+const sent = () =>
+  save.mock.calls.map(([, document, revision]) => [
+    (document.job as unknown as typeof JOB).lines[0]?.quantity,
+    revision,
+  ]);
+
+beforeEach(() => {
+  save.mockReset();
+  quote.mockReset();
+});
+afterEach(cleanup);
+
+describe("saving", () => {
+  it("sends one write after the other, the last typed last, each upon the one before", async () => {
+    const release: (() => void)[] = [];
+    save.mockImplementation(
+      (_, __, revision) => new Promise((done) => release.push(() => done(view(revision + 1)))),
+    );
+    const { type, state } = opened();
+    type(2);
+    await waitFor(() => expect(save).toHaveBeenCalledTimes(1));
+    type(3);
+    type(4);
+    await new Promise((done) => setTimeout(done, 150));
+    expect(save).toHaveBeenCalledTimes(1); // nothing overtakes a write on its way
+    act(() => release[0]?.());
+    await waitFor(() => expect(save).toHaveBeenCalledTimes(2));
+    act(() => release[1]?.());
+    await waitFor(() => expect(state()).toBe("saved"));
+    expect(sent()).toEqual([[2, 1], [4, 2]]); // prettier-ignore
+  });
+
+  it("prices by the save's own answer: a change asks once", async () => {
+    save.mockImplementation(async (_, __, revision) => view(revision + 1));
+    const { hook, type, state } = opened();
+    type(5);
+    await waitFor(() => expect(state()).toBe("saved"));
+    expect(hook.result.current.price.estimate).toEqual({ of: 2 });
+    expect([save.mock.calls.length, quote.mock.calls.length]).toEqual([1, 0]);
+  });
+
+  it("asks for the price alone when another line or a working is opened", async () => {
+    quote.mockResolvedValue(view(1, { estimate: { of: "worked" } as never }));
+    const { hook } = opened();
+    hook.rerender({ wanted: { line: 0, working: true } });
+    await waitFor(() => expect(hook.result.current.price.estimate).toEqual({ of: "worked" }));
+    expect(save).not.toHaveBeenCalled();
+  });
+
+  it("asks for the price again when its words turn to other units", async () => {
+    quote.mockResolvedValue(view(1, { estimate: { of: "inches" } as never }));
+    const { hook, queries } = opened();
+    expect(hook.result.current.price.estimate).toEqual({ of: 1 });
+    await act(() => queries.invalidateQueries({ queryKey: ["price"] }));
+    await waitFor(() => expect(hook.result.current.price.estimate).toEqual({ of: "inches" }));
+  });
+
+  it("keeps the last good price while something typed is wrong, and says where", async () => {
+    const problem = { where: "lines[0].quantity", detail: "must be a number" };
+    save.mockResolvedValue(view(2, { estimate: null, problems: [problem] as never }));
+    const { hook, type, state } = opened();
+    type(-1);
+    await waitFor(() => expect(state()).toBe("saved"));
+    const { price } = hook.result.current;
+    expect([price.estimate, price.at("lines[0].quantity")]).toEqual([{ of: 1 }, problem]);
+  });
+
+  it("holds what the server could not be reached with, and sends it when it answers", async () => {
+    save.mockRejectedValueOnce(offline()).mockResolvedValueOnce(view(2));
+    const { type, state } = opened();
+    type(9);
+    await waitFor(() => expect(state()).toBe("unsent"));
+    await waitFor(async () => expect((await keptOf(7))?.unsent).toBe(true));
+    expect((await keptOf(7))?.draft.job.lines[0]?.quantity).toBe(9);
+    await waitFor(() => expect(state()).toBe("saved"), { timeout: 5000 });
+    expect(sent()).toEqual([[9, 1], [9, 1]]); // prettier-ignore
+  }, 10_000);
+
+  it("never writes over another's later save, but takes theirs or keeps mine when told", async () => {
+    const theirs = view(5, { customer: "Theirs" });
+    save.mockRejectedValueOnce(refusal(412)).mockResolvedValueOnce(view(6));
+    quote.mockResolvedValue(theirs);
+    const { hook, store, type, state } = opened();
+    type(3);
+    await waitFor(() => expect(hook.result.current.saving.theirs).toBe(theirs));
+    expect(state()).toBe("stale");
+    type(4);
+    await new Promise((done) => setTimeout(done, 150));
+    expect(save).toHaveBeenCalledTimes(1);
+    act(() => hook.result.current.saving.keepMine());
+    await waitFor(() => expect(state()).toBe("saved"));
+    expect(sent().at(-1)).toEqual([4, 5]);
+    expect(documentOf(store.getState()).customer).toBe("");
+  });
+
+  it("shows theirs as the draft when it is taken, which can be undone", async () => {
+    save.mockRejectedValueOnce(refusal(412));
+    quote.mockResolvedValue(view(5, { customer: "Theirs" }));
+    const { hook, store, type, state } = opened();
+    type(3);
+    await waitFor(() => expect(hook.result.current.saving.theirs).not.toBeNull());
+    act(() => hook.result.current.saving.takeTheirs());
+    await waitFor(() => expect(state()).toBe("saved"));
+    expect([store.getState().head.customer, hook.result.current.saving.revision]).toEqual([
+      "Theirs",
+      5,
+    ]);
+    expect(store.temporal.getState().pastStates.length).toBeGreaterThan(1);
+  });
+
+  it("says what the server refuses and waits for another change", async () => {
+    save.mockRejectedValueOnce(refusal(422)).mockResolvedValueOnce(view(2));
+    const { type, state } = opened();
+    type(3);
+    await waitFor(() => expect(state()).toBe("refused"));
+    await new Promise((done) => setTimeout(done, 150));
+    expect(save).toHaveBeenCalledTimes(1);
+    type(4);
+    await waitFor(() => expect(state()).toBe("saved"));
+  });
+
+  it("flushes at once what is not yet saved", async () => {
+    save.mockImplementation(async (_, __, revision) => view(revision + 1));
+    const { hook, type } = opened();
+    type(2);
+    await expect(act(() => hook.result.current.saving.flush())).resolves.toBe(2);
+    await expect(act(() => hook.result.current.saving.flush())).resolves.toBe(2);
+    expect(save).toHaveBeenCalledTimes(1);
+  });
+});

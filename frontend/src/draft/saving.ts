@@ -1,0 +1,171 @@
+// Saving: the draft goes to the server as it changes, one write after the other, and each answer
+// holds the new revision and the price. Another tab that was quicker is noticed.
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { useStore } from "zustand";
+import { api, isOffline, ProblemError, type QuoteView, type Wanted } from "../api/client";
+import { keep, tabs, type Saved } from "./kept";
+import { documentOf, draftOf, textOf, type Draft, type DraftStore } from "./store";
+
+const APART_MS = 80;
+const RETRY_MS = 3000;
+
+export interface Answer {
+  view: QuoteView;
+  wanted: Wanted;
+}
+
+export type SavingState = "saved" | "saving" | "unsent" | "stale" | "refused";
+
+export interface Saving {
+  state: SavingState;
+  revision: number;
+  why: string;
+  theirs: QuoteView | null;
+  dirty: boolean;
+  answer: Answer;
+  keepMine: () => void;
+  takeTheirs: () => void;
+  /** Save at once what is not yet saved; resolves to the revision then. */
+  flush: () => Promise<number>;
+}
+
+interface Start {
+  quote: QuoteView;
+  /** The revision that the draft began from, and what the server had then. */
+  revision: number;
+  saved: Draft;
+}
+
+const why = (error: unknown) => (error instanceof Error ? error.message : String(error));
+const isStale = (error: unknown) => error instanceof ProblemError && error.problem.status === 412;
+
+export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Saving {
+  const { quote } = start;
+  const editable = quote.state === "draft";
+  const queries = useQueryClient();
+  const head = useStore(store, (state) => state.head);
+  const job = useStore(store, (state) => state.job);
+  const draft = textOf({ head, job });
+  const [answer, setAnswer] = useState<Answer>({
+    view: quote,
+    wanted: { line: 0, working: false },
+  });
+  const [server, setServer] = useState({ revision: start.revision, text: textOf(start.saved) });
+  const latest = useRef(server);
+  const want = useRef(wanted);
+  const begun = useRef(-Infinity);
+  const [theirs, setTheirs] = useState<QuoteView | null>(null);
+  const [refused, setRefused] = useState<{ text: string; why: string } | null>(null);
+  const settled = (to: typeof server) => {
+    latest.current = to;
+    setServer(to);
+  };
+  const lookAt = useCallback(async () => {
+    const found = await api.quote(quote.id).catch(() => null);
+    setTheirs(found);
+  }, [quote.id]);
+  useEffect(() => {
+    want.current = wanted;
+  });
+
+  const save = useMutation({
+    mutationKey: ["save", quote.id],
+    scope: { id: `quote.${quote.id}` }, // one after the other, in order
+    networkMode: "always",
+    retry: (_, error) => isOffline(error),
+    retryDelay: RETRY_MS,
+    mutationFn: async (over?: number) => {
+      const now = store.getState();
+      const [sent, asked] = [textOf(now), want.current];
+      begun.current = performance.now();
+      try {
+        const view = await api.saveQuote(
+          quote.id,
+          documentOf(now),
+          over ?? latest.current.revision,
+          asked,
+        );
+        return { view, sent, asked };
+      } catch (error) {
+        if (!isOffline(error) && !isStale(error)) setRefused({ text: sent, why: why(error) });
+        throw error;
+      }
+    },
+    onSuccess: ({ view, sent, asked }) => {
+      settled({ revision: view.revision, text: sent });
+      setAnswer({ view, wanted: asked });
+      setRefused(null);
+      setTheirs(null);
+      tabs.postMessage({ id: quote.id, revision: view.revision } satisfies Saved);
+      void queries.invalidateQueries({ queryKey: ["quotes"], refetchType: "none" });
+    },
+    onError: (error) => {
+      if (isStale(error)) void lookAt();
+    },
+  });
+  const { mutate, mutateAsync, isPending, failureCount } = save;
+  const stale = isStale(save.error) || theirs !== null;
+  const dirty = editable && draft !== server.text;
+
+  useEffect(() => {
+    if (!dirty || isPending || stale || refused?.text === draft) return;
+    const wait = Math.max(0, begun.current + APART_MS - performance.now());
+    const timer = setTimeout(() => mutate(undefined), wait);
+    return () => clearTimeout(timer);
+  }, [dirty, draft, isPending, stale, refused, mutate]);
+
+  useEffect(() => {
+    const { pastStates: past, futureStates: future } = store.temporal.getState();
+    const history = { past: past as Draft[], future: future as Draft[] };
+    const { revision } = server;
+    void keep(quote.id, { draft: { head, job }, history, revision, unsent: dirty });
+  }, [store, quote.id, head, job, server, dirty]);
+
+  useEffect(() => {
+    const listen = (event: MessageEvent<Saved>) => {
+      if (event.data.id === quote.id && event.data.revision > latest.current.revision)
+        void lookAt();
+    };
+    tabs.addEventListener("message", listen);
+    return () => tabs.removeEventListener("message", listen);
+  }, [quote.id, lookAt]);
+
+  const state: SavingState = stale
+    ? "stale"
+    : refused?.text === draft
+      ? "refused"
+      : isPending && failureCount > 0
+        ? "unsent"
+        : dirty
+          ? "saving"
+          : "saved";
+  return {
+    state,
+    revision: server.revision,
+    why: refused?.why ?? "",
+    theirs,
+    dirty,
+    answer,
+    keepMine: () => {
+      if (!theirs) return;
+      save.reset();
+      mutate(theirs.revision);
+    },
+    takeTheirs: () => {
+      if (!theirs) return;
+      const their = draftOf(theirs);
+      save.reset();
+      settled({ revision: theirs.revision, text: textOf(their) });
+      setAnswer({ view: theirs, wanted: { line: 0, working: false } });
+      setTheirs(null);
+      store.getState().replace(their);
+    },
+    flush: async () => {
+      // behind what is on its way: writes of a quote are in order
+      if (isPending || textOf(store.getState()) !== latest.current.text)
+        await mutateAsync(undefined);
+      return latest.current.revision;
+    },
+  };
+}

@@ -1,0 +1,86 @@
+// A design on the drawn piece, round its centre, in millimetres: its stitches, or its box.
+import { useMemo } from "react";
+import { useDraft, useHouse, useLinePrice, type DraftPlacement } from "../../draft";
+import { stitchImage } from "../../parts/stitches";
+import { usePath } from "./usePath";
+
+interface DesignProps {
+  n: number;
+  scale: number;
+  current?: boolean;
+}
+
+export function PieceDesign({ n, scale, current = false }: DesignProps) {
+  const { line: asked } = useDraft();
+  const { line } = useLinePrice();
+  const placement = asked.placements[n];
+  const design = line.designs[n];
+  const place = line.places[n];
+  if (!placement || !design || !place) return null;
+  const { kind, copies, gap_mm: gap } = place.hooping;
+  const motifs = kind === "band" ? Math.min(copies, 60) : 1;
+  const pitch = design.width_mm + gap;
+  return (
+    <>
+      {Array.from({ length: motifs }, (_, k) => (
+        <g
+          key={k}
+          transform={`translate(${(k - (motifs - 1) / 2) * pitch} 0) rotate(${place.turn + place.tilt_deg})${place.mirror ? " scale(-1 1)" : ""}`}
+        >
+          <Motif placement={placement} scale={scale} size={design} bold={current} />
+        </g>
+      ))}
+    </>
+  );
+}
+
+interface MotifProps {
+  placement: DraftPlacement;
+  scale: number;
+  size: { width_mm: number; height_mm: number };
+  bold: boolean;
+}
+
+function Motif({ placement, scale, size, bold }: MotifProps) {
+  const path = usePath(placement, useDraft().line);
+  const image = useMemo(() => (path ? stitchImage(path, scale) : null), [path, scale]);
+  const [x, y] = [-size.width_mm / 2, -size.height_mm / 2];
+  const box = { x, y, width: size.width_mm, height: size.height_mm };
+  return (
+    <>
+      {image && <image href={image} {...box} preserveAspectRatio="none" />}
+      <rect
+        {...box}
+        fill={image ? "transparent" : "url(#design-hatch)"}
+        stroke={bold ? "var(--focus)" : "var(--ink-soft)"}
+        strokeDasharray={bold ? undefined : "3 2"}
+        vectorEffect="non-scaling-stroke"
+      />
+    </>
+  );
+}
+
+/** The hoop's opening round a design. */
+export function HoopOutline({ n }: { n: number }) {
+  const house = useHouse();
+  const { line } = useLinePrice();
+  const id = line.methods.find((m) => m.key === "hoop" && m.placement === n)?.value;
+  const hoop = house.hoops[id ?? ""];
+  const design = line.designs[n];
+  if (!hoop || !design) return null;
+  const opening = [hoop.opening_width_mm, hoop.opening_height_mm] as const;
+  const [w, h] = design.hoop_turned ? [opening[1], opening[0]] : opening;
+  return (
+    <rect
+      x={-w / 2}
+      y={-h / 2}
+      width={w}
+      height={h}
+      rx={8}
+      fill="none"
+      stroke="var(--brass)"
+      strokeDasharray="5 3"
+      vectorEffect="non-scaling-stroke"
+    />
+  );
+}

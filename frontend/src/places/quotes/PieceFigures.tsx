@@ -1,0 +1,61 @@
+// What a piece takes, each figure opening its working.
+import { useBench, useDraft, useHouse, useLinePrice } from "../../draft";
+import { number } from "../../parts/format";
+import { costsHidden } from "../../parts/money";
+import { longText } from "../../parts/units";
+import { useUnits } from "../../parts/useUnits";
+import { materialName } from "./goods";
+import style from "./PieceFigures.module.scss";
+
+export function PieceFigures() {
+  const house = useHouse();
+  const { show } = useBench();
+  const { placeAt: place } = useDraft();
+  const { line } = useLinePrice();
+  const { units } = useUnits();
+  const piece = line.per_piece;
+  const cut = (what: string) => line.cuts.find((c) => c.what === what && c.placement === place);
+  const backing = cut("backing");
+  const topping = cut("topping");
+  const at = `placements[${place}]`;
+  const rows: [string, string, string][] = [
+    ["Stitches", number(piece.stitches), `${at}.stitches`],
+    ["Needle thread", longText(piece.needle_m, units), `${at}.needle`],
+    ["Bobbin thread", longText(piece.bobbin_m, units), `${at}.bobbin`],
+    ["Machine", `${number(piece.machine_min, 1)} min`, `${at}.machine_time`],
+    ["Attending", `${number(piece.attend_min, 1)} min`, `${at}.attend_time`],
+    ["Handwork", `${number(piece.hand_min, 1)} min`, "hand_time"],
+    ["Bobbins", String(line.bobbins.count), `${at}.bobbins`],
+    ["Spares", String(line.spares), "spares"],
+  ];
+  if (backing)
+    rows.push([
+      materialName(house, backing.material),
+      longText(backing.length_mm / 1000, units),
+      `${at}.backing_cut`,
+    ]);
+  if (topping)
+    rows.push([
+      materialName(house, topping.material),
+      longText(topping.length_mm / 1000, units),
+      `${at}.topping_cut`,
+    ]);
+  return (
+    <dl className={style["figures"]}>
+      {rows.map(([name, value, id]) => (
+        <div key={name}>
+          <dt>{name}</dt>
+          <dd>
+            {costsHidden ? (
+              value
+            ) : (
+              <button type="button" className="btn btn-plain" onClick={() => show(id)}>
+                {value}
+              </button>
+            )}
+          </dd>
+        </div>
+      ))}
+    </dl>
+  );
+}

@@ -1,0 +1,2 @@
+// What the tests' document lacks of a browser.
+import "fake-indexeddb/auto";
