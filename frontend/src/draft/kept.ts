@@ -7,6 +7,8 @@ export interface Kept {
   history: History;
   revision: number;
   unsent: boolean;
+  /** What was on its way to the server: where the server has that, the last write was ours. */
+  sending?: string | undefined;
   tab?: string;
 }
 

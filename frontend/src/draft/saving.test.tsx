@@ -5,7 +5,7 @@ import { api, ProblemError, type QuoteView } from "../api/client";
 import { keptOf } from "./kept";
 import { usePrice } from "./price";
 import { useSaving } from "./saving";
-import { actionsOf, createDraftStore, documentOf, draftOf } from "./store";
+import { actionsOf, createDraftStore, documentOf, draftOf, textOf } from "./store";
 
 const JOB = { lines: [{ id: "one", quantity: 1, goods: {}, placements: [{ id: "p" }] }] };
 const view = (revision: number, more: Partial<QuoteView> = {}) =>
@@ -16,12 +16,12 @@ const refusal = (status: number) =>
   new ProblemError({ status, title: "", detail: "no", remedy: "", errors: [] } as never);
 const offline = () => refusal(0);
 
-function opened() {
+function opened(sending?: string) {
   const quote = view(1);
   const store = createDraftStore(draftOf(quote));
   const actions = actionsOf(store);
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
-  const start = { quote, revision: 1, saved: draftOf(quote) };
+  const start = { quote, revision: 1, saved: draftOf(quote), sending };
   const hook = renderHook(
     ({ wanted }) => {
       const saving = useSaving(store, start, wanted);
@@ -139,6 +139,18 @@ describe("saving", () => {
     await waitFor(() => expect(state()).toBe("saved"));
     expect(sent().at(-1)).toEqual([4, 5]);
     expect(documentOf(store.getState()).customer).toBe("");
+  });
+
+  it("knows its own write again that arrived after the page was left", async () => {
+    const arrived = view(2, { job: { lines: [{ ...JOB.lines[0], quantity: 7 }] } as never });
+    save.mockRejectedValueOnce(refusal(412)).mockResolvedValueOnce(view(3));
+    quote.mockResolvedValue(arrived);
+    const { hook, type, state } = opened(textOf(draftOf(arrived)));
+    type(77);
+    await waitFor(() => expect(save).toHaveBeenCalledTimes(2));
+    await waitFor(() => expect(state()).toBe("saved"));
+    expect(hook.result.current.saving.theirs).toBeNull();
+    expect(sent()).toEqual([[77, 1], [77, 2]]); // prettier-ignore
   });
 
   it("shows theirs as the draft when it is taken, which can be undone", async () => {

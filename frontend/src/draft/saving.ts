@@ -35,6 +35,8 @@ interface Start {
   /** The revision that the draft began from, and what the server had then. */
   revision: number;
   saved: Draft;
+  /** What was on its way when this page was left; it may arrive yet. */
+  sending?: string | undefined;
 }
 
 const why = (error: unknown) => (error instanceof Error ? error.message : String(error));
@@ -53,21 +55,47 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
   });
   const [server, setServer] = useState({ revision: start.revision, text: textOf(start.saved) });
   const latest = useRef(server);
+  const sending = useRef<string | undefined>(undefined);
+  const left = useRef(start.sending);
+  const [forgiven, setForgiven] = useState<unknown>();
   const want = useRef(wanted);
   const begun = useRef(-Infinity);
   const [theirs, setTheirs] = useState<QuoteView | null>(null);
   const [refused, setRefused] = useState<{ text: string; why: string } | null>(null);
-  const settled = (to: typeof server) => {
+  const settled = useCallback((to: { revision: number; text: string }) => {
     latest.current = to;
     setServer(to);
-  };
-  const lookAt = useCallback(async () => {
-    const found = await api.quote(quote.id).catch(() => null);
-    setTheirs(found);
-  }, [quote.id]);
+  }, []);
+  /** Look whose later write the server has: ours from before, then go on upon it; else another's. */
+  const lookAt = useCallback(
+    async (error?: unknown) => {
+      const found = await api.quote(quote.id).catch(() => null);
+      const text = found && textOf(draftOf(found));
+      if (found && text === left.current) {
+        settled({ revision: found.revision, text });
+        setForgiven(error);
+      } else setTheirs(found);
+    },
+    [quote.id, settled],
+  );
   useEffect(() => {
     want.current = wanted;
   });
+
+  const keepHere = useCallback(
+    (unsent: boolean) => {
+      const { head: draftHead, job: draftJob } = store.getState();
+      const { pastStates: past, futureStates: future } = store.temporal.getState();
+      void keep(quote.id, {
+        draft: { head: draftHead, job: draftJob },
+        history: { past: past as Draft[], future: future as Draft[] },
+        revision: latest.current.revision,
+        unsent,
+        sending: sending.current ?? left.current,
+      });
+    },
+    [store, quote.id],
+  );
 
   const save = useMutation({
     mutationKey: ["save", quote.id],
@@ -79,6 +107,8 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
       const now = store.getState();
       const [sent, asked] = [textOf(now), want.current];
       begun.current = performance.now();
+      sending.current = sent;
+      keepHere(true); // before it is sent: a page that is left then knows its own write again
       try {
         const view = await api.saveQuote(
           quote.id,
@@ -93,6 +123,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
       }
     },
     onSuccess: ({ view, sent, asked }) => {
+      sending.current = undefined;
       settled({ revision: view.revision, text: sent });
       setAnswer({ view, wanted: asked });
       setRefused(null);
@@ -101,11 +132,11 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
       void queries.invalidateQueries({ queryKey: ["quotes"], refetchType: "none" });
     },
     onError: (error) => {
-      if (isStale(error)) void lookAt();
+      if (isStale(error)) void lookAt(error);
     },
   });
   const { mutate, mutateAsync, isPending, failureCount } = save;
-  const stale = isStale(save.error) || theirs !== null;
+  const stale = (isStale(save.error) && save.error !== forgiven) || theirs !== null;
   const dirty = editable && draft !== server.text;
 
   useEffect(() => {
@@ -113,14 +144,11 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
     const wait = Math.max(0, begun.current + APART_MS - performance.now());
     const timer = setTimeout(() => mutate(undefined), wait);
     return () => clearTimeout(timer);
-  }, [dirty, draft, isPending, stale, refused, mutate]);
+  }, [dirty, draft, server, isPending, stale, refused, mutate]);
 
   useEffect(() => {
-    const { pastStates: past, futureStates: future } = store.temporal.getState();
-    const history = { past: past as Draft[], future: future as Draft[] };
-    const { revision } = server;
-    void keep(quote.id, { draft: { head, job }, history, revision, unsent: dirty });
-  }, [store, quote.id, head, job, server, dirty]);
+    keepHere(dirty);
+  }, [keepHere, draft, server, dirty]);
 
   useEffect(() => {
     const listen = (event: MessageEvent<Saved>) => {

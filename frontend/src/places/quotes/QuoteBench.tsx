@@ -36,13 +36,14 @@ interface Props {
   history: History;
   revision: number;
   saved: Draft;
+  sending: string | undefined;
   reopen: () => void;
 }
 
 /** What stands over the making: the workings that were opened, one out of the other, or the price. */
 export type Opened = string[] | "the price";
 
-export function QuoteBench({ frame, quote, start, history, revision, saved, reopen }: Props) {
+export function QuoteBench({ frame, quote, start, history, reopen, ...was }: Props) {
   const [store] = useState(() => createDraftStore(start, history));
   const actions = useMemo(() => actionsOf(store), [store]);
   const editable = quote.state === "draft";
@@ -53,7 +54,7 @@ export function QuoteBench({ frame, quote, start, history, revision, saved, reop
   const lineAt = useStore(store, (state) => openIn(state).lineAt);
   const working = opened !== "the price" && opened.length > 0;
   const wanted = useMemo(() => ({ line: lineAt, working }), [lineAt, working]);
-  const saving = useSaving(store, { quote, revision, saved }, wanted);
+  const saving = useSaving(store, { quote, ...was }, wanted);
   const price = usePrice(quote, saving, wanted);
   const upload = useUpload(store, actions);
   const tell = useTell();

@@ -44,6 +44,7 @@ export function QuotePage({ frame }: { frame: React.ReactNode }) {
   const same = kept && kept.revision === view.revision;
   // a page that was left as its last save arrived holds as unsent what the server has
   const unsent = !!kept?.unsent && textOf(kept.draft) !== textOf(theirs);
+  const ours = kept?.sending === textOf(theirs); // its write arrived after the page was left
   const editable = view.state === "draft";
   const mine = editable && kept && (same || unsent) ? kept : null;
   return (
@@ -53,8 +54,9 @@ export function QuotePage({ frame }: { frame: React.ReactNode }) {
       quote={view}
       start={mine?.draft ?? theirs}
       history={mine?.history ?? { past: [], future: [] }}
-      revision={mine && unsent ? mine.revision : view.revision}
+      revision={mine && unsent && !ours ? mine.revision : view.revision}
       saved={theirs}
+      sending={kept?.sending}
       reopen={() => void quote.refetch()}
     />
   );

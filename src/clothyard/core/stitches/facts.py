@@ -172,67 +172,53 @@ def _goes(place: NDArray[np.float64]) -> float:
     return float(np.corrcoef(np.arange(place.size), place)[0, 1])
 
 
-def analyse(plan: StitchPlan, *, sha256: str | None = None, name: str = "") -> DesignFacts:
-    """Take the facts of a stitch plan.
+def _drawn_loops(
+    plan: StitchPlan, length: NDArray[np.float64]
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Work out the interlock model over a plan.
 
-    Parameters
-    ----------
-    plan : StitchPlan
-    sha256 : str, optional
-        Of the file it came from.
-    name : str
-        What a seller calls it.
+    Q is the loop on the back, drawn to its neighbours' middle unless it is fixed: at the ends of a
+    run, of a jump and of a long segment.
 
     Returns
     -------
-    DesignFacts
-        Exact, no band. Per block the bare sums of the interlock model at b = 1/3.
-
-    Source
-    ------
-    docs/formulas.md 1 and 2.
+    loop, back : arrays of float
+        Both ways of each penetration's loop, (n,), and the way on the back from one Q to the next,
+        (n - 1,). [mm]
     """
-    points, gaps, block_of = plan.points_mm, plan.gaps, plan.block_of
-    steps = np.diff(points, axis=0)
-    length = np.hypot(steps[:, 0], steps[:, 1])
-    in_run = gaps <= JUMP
-    is_jump = gaps == JUMP
-    sewn = gaps == FLOW
-
-    # Q: the loop on the back, drawn to its neighbours' middle unless it is fixed
-    held = ~in_run | is_jump | (length > LONG_STITCH_MM)
+    points, gaps = plan.points_mm, plan.gaps
+    held = (gaps >= JUMP) | (length > LONG_STITCH_MM)
     fixed = np.ones(len(points), dtype=bool)
     fixed[1:-1] = held[:-1] | held[1:]
     pull = np.zeros_like(points)
     pull[1:-1] = PULL * ((points[:-2] + points[2:]) / 2 - points[1:-1])
     pull[fixed] = 0.0
-    loop = 2 * np.hypot(pull[:, 0], pull[:, 1])
     back_steps = np.diff(points + pull, axis=0)
-    back = np.hypot(back_steps[:, 0], back_steps[:, 1])
+    return 2 * np.hypot(pull[:, 0], pull[:, 1]), np.hypot(back_steps[:, 0], back_steps[:, 1])
 
-    narrow = _narrow_satin(steps, length, sewn)
-    speed_length = np.concatenate(([0.0], np.where(sewn, length, 0.0)))
-    slow = np.concatenate(([False], narrow))
 
-    n_blocks = len(plan.colours)
-    block_of_gap = block_of[:-1]
+def _blocks_of(plan: StitchPlan, steps: NDArray[np.float64]) -> tuple[BlockFacts, ...]:
+    """Take the facts of each block; `steps` (n - 1, 2) lead between penetrations. [mm]"""
+    gaps, block_of, n_blocks = plan.gaps, plan.block_of, len(plan.colours)
+    length = np.hypot(steps[:, 0], steps[:, 1])
+    loop, back = _drawn_loops(plan, length)
 
     def per_block(weights: NDArray[np.float64], where: NDArray[np.bool_]) -> list[float]:
-        chosen = block_of_gap[where]
+        chosen = block_of[:-1][where]
         sums: list[float] = np.bincount(chosen, weights[where], minlength=n_blocks).tolist()
         return sums
 
+    in_run, is_jump, is_trim, sewn = gaps <= JUMP, gaps == JUMP, gaps == TRIM, gaps == FLOW
     ones = np.ones_like(length)
     turns = np.ceil(length / JUMP_STEP_MM - 1e-6)
-    is_trim = gaps == TRIM
-    to_clip = length > HAND_CLIP_MM
-    needle = np.add(per_block(length, in_run), np.bincount(block_of, loop, minlength=n_blocks))
-    bobbin = per_block(back, in_run)
-    trim_gap, jump_turns = per_block(length, is_trim), per_block(turns, is_jump)
-    trim_turns = per_block(turns, is_trim)
     counts = {kind: per_block(ones, gaps == kind) for kind in (JUMP, TRIM, STOP)}
-    clips = per_block(ones, is_jump & to_clip)
+    needle = np.add(per_block(length, in_run), np.bincount(block_of, loop, minlength=n_blocks))
+    bobbin, trim_gap = per_block(back, in_run), per_block(length, is_trim)
+    jump_turns, trim_turns = per_block(turns, is_jump), per_block(turns, is_trim)
+    clips = per_block(ones, is_jump & (length > HAND_CLIP_MM))
     stitches = np.bincount(block_of, minlength=n_blocks).tolist()
+    speed_length = np.concatenate(([0.0], np.where(sewn, length, 0.0)))
+    slow = np.concatenate(([False], _narrow_satin(steps, length, sewn)))
     starts = np.searchsorted(block_of, np.arange(n_blocks + 1)).tolist()
     blocks = []
     for i, colour in enumerate(plan.colours):
@@ -254,6 +240,32 @@ def analyse(plan: StitchPlan, *, sha256: str | None = None, name: str = "") -> D
                 narrow=_histogram(speed_length[here][slow[here]]),
             )
         )
+    return tuple(blocks)
+
+
+def analyse(plan: StitchPlan, *, sha256: str | None = None, name: str = "") -> DesignFacts:
+    """Take the facts of a stitch plan.
+
+    Parameters
+    ----------
+    plan : StitchPlan
+    sha256 : str, optional
+        Of the file it came from.
+    name : str
+        What a seller calls it.
+
+    Returns
+    -------
+    DesignFacts
+        Exact, no band. Per block the bare sums of the interlock model at b = 1/3.
+
+    Source
+    ------
+    docs/formulas.md 1 and 2.
+    """
+    points, sewn = plan.points_mm, plan.gaps == FLOW
+    steps = np.diff(points, axis=0)
+    length = np.hypot(steps[:, 0], steps[:, 1])
     hottest, median = _cells(points)
     hull = shapely.LineString(points).convex_hull
     width, height = np.ptp(points, axis=0).tolist()
@@ -275,7 +287,7 @@ def analyse(plan: StitchPlan, *, sha256: str | None = None, name: str = "") -> D
         upward=_goes(-points[:, 1]),
         hull_mm2=hull.area,
         hull_edge_mm=hull.length,
-        blocks=tuple(blocks),
+        blocks=_blocks_of(plan, steps),
     )
 
 
