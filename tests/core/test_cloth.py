@@ -8,7 +8,6 @@ from hypothesis import strategies as st
 
 from clothyard.core.cloth.cutting import (
     cut_from_best,
-    cut_rectangles,
     cutter,
     cutters,
     offcuts,
@@ -20,6 +19,21 @@ from clothyard.core.house.document import Roll, Sheet
 from clothyard.core.job.document import Placement
 
 HOUSE = default_house()
+
+
+def cut_rectangles(cut):
+    """Lay a cut's pieces out, to draw it.
+
+    Yields
+    ------
+    (roll or sheet from 0, x_mm, y_mm, width_mm, length_mm)
+        From the stock's left edge, and along it from where its cutting begins.
+    """
+    w, h = cut.piece_mm
+    for i in range(cut.count):
+        row, column = divmod(i, cut.across)
+        of, row = divmod(row, cut.rows_each)
+        yield of, column * w, row * cut.step_mm, w, h
 
 
 def cut_from(width, height, *, count, stock_id, stock):

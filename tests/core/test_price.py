@@ -15,7 +15,7 @@ from clothyard.core.job.check import job_from, job_json
 from clothyard.core.job.document import Job
 from clothyard.core.price.spares import expected_remakes, spares_needed
 from clothyard.core.price.tiers import PriceLadder
-from clothyard.core.price.ways import margin_of_mark_up, margin_price, stitch_rate_at
+from clothyard.core.price.ways import margin_price, stitch_rate_at
 from clothyard.core.units import exact, round_up_to_step
 from tests.conftest import polos, price
 from tests.core.test_advice import apply_patch
@@ -275,13 +275,12 @@ def test_a_sample_stated_is_sewn_at_every_tier():
 # prices ------------------------------------------------------------------------------------
 
 
-def test_margin_and_mark_up():
-    """Handbook: 9.10 at 35% is 14.00; with 9.5% fees 16.40; a mark-up of 50% is 33.3%."""
+def test_margin():
+    """Handbook: 9.10 at 35% is 14.00; with 9.5% fees 16.40."""
     cost = margin_price(D("9.10"), margin=D("0.35"))
     assert round_up_to_step(cost, D("0.05"), "GBP") == D("14.00")
     fees = margin_price(D("9.10"), margin=D("0.35"), fee_share=D("0.095"))
     assert round_up_to_step(fees, D("0.05"), "GBP") == D("16.40")
-    assert round(margin_of_mark_up(D("0.5")), 3) == D("0.333")
 
 
 @pytest.mark.parametrize(

@@ -91,7 +91,23 @@ class SeveralBadInputs(BadInput):
 
 
 def unknown_id(value: str, known: Iterable[str], *, where: str, what: str) -> BadInput:
-    """Build the error for an id that the shop does not have, naming the nearest that it has."""
+    """Build the error for an id that the shop does not have, naming the nearest that it has.
+
+    Parameters
+    ----------
+    value : str
+        As it came, or as worked out.
+    known : Iterable[str]
+        What there is.
+    where : str
+        Its place in the job, for errors.
+    what : str
+        What sort of thing it is, in a word.
+
+    Returns
+    -------
+    BadInput
+    """
     names = list(known)
     near = get_close_matches(value, names, n=1, cutoff=0.4)
     remedy = f"Did you mean {near[0]!r}?" if near else f"Known: {', '.join(sorted(names)[:12])}."

@@ -266,6 +266,20 @@ def round_up_to_step(amount: Decimal, step: Decimal, currency: str) -> Decimal:
     A step finer than the minor unit (0.05 in yen) is none.
 
     Noise below 1e-9 is dropped first, so that a price that sits on a step stays there.
+
+    Parameters
+    ----------
+    amount : Decimal
+        Before rounding.
+    step : Decimal
+        0: none.
+    currency : str
+        ISO code.
+
+    Returns
+    -------
+    Decimal
+        With the minor units of the currency.
     """
     if step < _minor_step(currency):
         return round_money(amount, currency)
@@ -278,6 +292,20 @@ def round_up_to_ending(amount: Decimal, ending: Decimal, currency: str) -> Decim
     """Round a price up to the next one that ends so: 12.40 to 12.95.
 
     A currency without minor units has no endings.
+
+    Parameters
+    ----------
+    amount : Decimal
+        Before rounding.
+    ending : Decimal
+        0.95, 0.99 …; 0: none.
+    currency : str
+        ISO code.
+
+    Returns
+    -------
+    Decimal
+        With the minor units of the currency.
 
     >>> round_up_to_ending(Decimal("12.96"), Decimal("0.95"), "GBP")
     Decimal('13.95')

@@ -32,7 +32,17 @@ def of_sample(on: OnLine, cost: LineCost) -> Iterator[Advice]:
 
 
 def of_goods(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[Advice]:
-    """Goods that are easily spoiled, worn on the skin, or certified."""
+    """Goods that are easily spoiled, worn on the skin, or certified.
+
+    Parameters
+    ----------
+    on : OnLine
+        The line, to put advice on.
+    cost : LineCost
+        At its quantity, order-level shares counted.
+    priced : PricedLine
+        At its price.
+    """
     plan, line = on.plan, on.plan.line
     goods = plan.placements[0].making.goods
     if goods.spoil >= SPARE_FROM and priced.spares == 0:
@@ -85,7 +95,17 @@ def of_asked(on: OnLine, priced: PricedLine) -> Iterator[Advice]:
 
 
 def of_blank(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[Advice]:
-    """What does not agree with the blank as the shelf has it."""
+    """What does not agree with the blank as the shelf has it.
+
+    Parameters
+    ----------
+    on : OnLine
+        The line, to put advice on.
+    cost : LineCost
+        At its quantity, order-level shares counted.
+    priced : PricedLine
+        At its price.
+    """
     goods, house = on.plan.line.goods, on.plan.house
     if goods.supplied_by == "customer" or goods.blank is None:
         return

@@ -41,7 +41,17 @@ def of_currency(on: OnLine, priced: PricedLine) -> Iterator[Advice]:
 
 
 def of_floor(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[Advice]:
-    """Under variable cost, under full cost, or under the target margin."""
+    """Under variable cost, under full cost, or under the target margin.
+
+    Parameters
+    ----------
+    on : OnLine
+        The line, to put advice on.
+    cost : LineCost
+        At its quantity, order-level shares counted.
+    priced : PricedLine
+        At its price.
+    """
     unit, q = priced.net, cost.quantity
     variable, full = priced.pricer.floor(q, variable=True), priced.pricer.floor(q)
 
@@ -78,7 +88,17 @@ def of_floor(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[Advice]
 
 
 def of_crosschecks(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[Advice]:
-    """Far from what another way of pricing asks."""
+    """Far from what another way of pricing asks.
+
+    Parameters
+    ----------
+    on : OnLine
+        The line, to put advice on.
+    cost : LineCost
+        At its quantity, order-level shares counted.
+    priced : PricedLine
+        At its price.
+    """
     unit, most = priced.net, Decimal(str(on.plan.house.price.crosscheck))
     for way, price in priced.ways.items():
         if way == priced.method or price <= 0 or abs(unit / price - 1) <= most:

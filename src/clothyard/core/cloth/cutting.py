@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from decimal import Decimal
 
 from clothyard.core.house.document import House, Roll, Sheet
@@ -214,7 +214,21 @@ def cutter(width_mm: float, height_mm: float, *, stock_id: str, stock: Stock) ->
 
 
 def cutters(width_mm: float, height_mm: float, stocks: Mapping[str, Stock]) -> tuple[Cutter, ...]:
-    """Try a piece on all rolls and sheets of a material."""
+    """Try a piece on all rolls and sheets of a material.
+
+    Parameters
+    ----------
+    width_mm : float
+        Across. [mm]
+    height_mm : float
+        Down. [mm]
+    stocks : Mapping[str, Stock]
+        The material's rolls and sheets, by id.
+
+    Returns
+    -------
+    tuple[Cutter, ...]
+    """
     return tuple(
         cutter(width_mm, height_mm, stock_id=stock_id, stock=stock)
         for stock_id, stock in stocks.items()
@@ -261,21 +275,6 @@ def stocks_of(material: str, house: House) -> dict[str, Stock]:
     """Return the rolls and sheets of a material."""
     found: dict[str, Stock] = {k: r for k, r in house.rolls.items() if r.material == material}
     return found | {k: s for k, s in house.sheets.items() if s.material == material}
-
-
-def cut_rectangles(cut: Cut) -> Iterator[tuple[int, float, float, float, float]]:
-    """Lay a cut's pieces out, to draw it.
-
-    Yields
-    ------
-    (roll or sheet from 0, x_mm, y_mm, width_mm, length_mm)
-        From the stock's left edge, and along it from where its cutting begins.
-    """
-    w, h = cut.piece_mm
-    for i in range(cut.count):
-        row, column = divmod(i, cut.across)
-        of, row = divmod(row, cut.rows_each)
-        yield of, column * w, row * cut.step_mm, w, h
 
 
 def offcuts(cut: Cut, *, least_mm: float) -> list[Offcut]:

@@ -49,7 +49,22 @@ def _fit_one_way(w: float, h: float, hoop: Hoop, *, turned: bool) -> Fit:
 def fit_in(width_mm: float, height_mm: float, hoop: Hoop) -> Fit:
     """Try a sewn size in a hoop, as it stands and then turned if the hoop allows.
 
-    Source: docs/formulas.md 5: sewn ≤ field, and sewn + 2 · clearance ≤ opening.
+    Parameters
+    ----------
+    width_mm : float
+        Across. [mm]
+    height_mm : float
+        Down. [mm]
+    hoop : Hoop
+        That it is tried in.
+
+    Returns
+    -------
+    Fit
+
+    Source
+    ------
+    docs/formulas.md 5: sewn ≤ field, and sewn + 2 · clearance ≤ opening.
     """
     upright = _fit_one_way(width_mm, height_mm, hoop, turned=False)
     if upright.fits or not hoop.turns:
@@ -64,7 +79,24 @@ def loose_thickness_mm(goods: GoodsClass) -> float:
 
 
 def accepts(hoop: Hoop, *, machine: Machine, goods: GoodsClass, hold: HoldKind) -> str:
-    """Tell why a hoop is not for these goods on this machine; "" when it is."""
+    """Tell why a hoop is not for these goods on this machine; "" when it is.
+
+    Parameters
+    ----------
+    hoop : Hoop
+        That it is tried in.
+    machine : Machine
+        That it is to go on.
+    goods : GoodsClass
+        The class that is sewn on.
+    hold : HoldKind
+        How the goods are held.
+
+    Returns
+    -------
+    str
+        In words.
+    """
     if (hoop.kind == "cap") != (goods.frame == "cap" and hold == "hoop"):
         return "a cap frame is for structured caps, and they for it"
     if hoop.kind == "cap" and not machine.cap_frame:
@@ -81,7 +113,23 @@ def frame_rank(hoop: Hoop, goods: GoodsClass, hold: HoldKind) -> tuple[int, floa
 
     Goods that ask for a clamp or a magnetic frame have those first, when the shop has one.
 
-    Source: docs/formulas.md 5.
+    Parameters
+    ----------
+    hoop : Hoop
+        That it is tried in.
+    goods : GoodsClass
+        The class that is sewn on.
+    hold : HoldKind
+        How the goods are held.
+
+    Returns
+    -------
+    tuple[int, float, float]
+        Lower is better.
+
+    Source
+    ------
+    docs/formulas.md 5.
     """
     wanted = _wanted_frames(goods, hold)
     preferred = wanted.index(hoop.kind) if hoop.kind in wanted else len(wanted)

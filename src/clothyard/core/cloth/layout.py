@@ -122,7 +122,24 @@ def _row_mm(n: int, part_mm: float, gap_mm: float) -> float:
 def lay_band(band: Band, size_mm: Size, hoop: Hoop | None, margin_mm: float) -> Layout:
     """Lay a band's motifs into hoopings: as many to a field as its pitch allows.
 
-    Source: docs/formulas.md 5: per field = ⌊(field + gap)/pitch⌋, hoopings = ⌈n/per field⌉.
+    Parameters
+    ----------
+    band : Band
+        As asked. [mm]
+    size_mm : Size
+        Sewn width and height of the design. [mm]
+    hoop : Hoop | None
+        None: not hooped.
+    margin_mm : float
+        What basting or a base adds on each side. [mm]
+
+    Returns
+    -------
+    Layout
+
+    Source
+    ------
+    docs/formulas.md 5: per field = ⌊(field + gap)/pitch⌋, hoopings = ⌈n/per field⌉.
     """
     width, height = size_mm
     n, gap = band_motifs(
@@ -146,7 +163,26 @@ def lay_together(
 ) -> Layout:
     """Lay several pieces into one hooping, both ways round, `most` at the most.
 
-    Source: docs/formulas.md 5.
+    Parameters
+    ----------
+    wish : Together
+        What is asked.
+    size_mm : Size
+        Sewn width and height of the design. [mm]
+    hoop : Hoop | None
+        None: not hooped.
+    margin_mm : float
+        What basting or a base adds on each side. [mm]
+    most : int
+        Pieces that there are to lay.
+
+    Returns
+    -------
+    Layout
+
+    Source
+    ------
+    docs/formulas.md 5.
     """
     (w, h), gap = size_mm, wish.spacing_mm
     columns, rows = wish.columns or 1, wish.rows or 1
@@ -167,7 +203,24 @@ def lay_together(
 def lay_split(wish: Split, size_mm: Size, hoop: Hoop | None, margin_mm: float) -> Layout:
     """Split a design over as few hoopings as the hoop allows, each overlapping the next.
 
-    Source: docs/formulas.md 5.
+    Parameters
+    ----------
+    wish : Split
+        What is asked.
+    size_mm : Size
+        Sewn width and height of the design. [mm]
+    hoop : Hoop | None
+        None: not hooped.
+    margin_mm : float
+        What basting or a base adds on each side. [mm]
+
+    Returns
+    -------
+    Layout
+
+    Source
+    ------
+    docs/formulas.md 5.
     """
     lap = wish.overlap_mm
     columns, rows = wish.columns or 1, wish.rows or 1
@@ -250,7 +303,32 @@ def try_hoops(
     Fewest hoopings first, then the frames the goods ask for, then the least opening area (ties:
     the shorter longer side).
 
-    Source: docs/formulas.md 5.
+    Parameters
+    ----------
+    placement : Placement
+        As asked.
+    size_mm : Size
+        Sewn width and height of the design. [mm]
+    hoops : Mapping[str, Hoop]
+        The shop's, by id.
+    machine : Machine
+        That it is to go on.
+    goods : GoodsClass
+        The class that is sewn on.
+    hold : HoldKind
+        How the goods are held.
+    margin_mm : float
+        What basting or a base adds on each side. [mm]
+    most : int
+        Pieces that there are to lay.
+
+    Returns
+    -------
+    list[HoopTry]
+
+    Source
+    ------
+    docs/formulas.md 5.
     """
 
     def tries() -> Iterator[HoopTry]:

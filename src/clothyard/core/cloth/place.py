@@ -96,7 +96,22 @@ def turned_corners(size_mm: tuple[float, float], place: Place) -> tuple[Point, .
 def size_group(
     size: str, position_id: str, sizes: Mapping[str, PlaceSize]
 ) -> tuple[str, PlaceSize] | None:
-    """Find the measures for a size: the group that lists it, else the one with a star."""
+    """Find the measures for a size: the group that lists it, else the one with a star.
+
+    Parameters
+    ----------
+    size : str
+        As the cell names it.
+    position_id : str
+        The place on the piece.
+    sizes : Mapping[str, PlaceSize]
+        The positions' measures by size.
+
+    Returns
+    -------
+    tuple[str, PlaceSize] | None
+        The group's id and measures; None where the position has no sizes.
+    """
     own = {key: row for key, row in sizes.items() if row.position == position_id}
     wanted = size.strip().lower()
     for key, row in own.items():

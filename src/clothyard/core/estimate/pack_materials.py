@@ -18,6 +18,20 @@ from clothyard.core.work.placement_plan import PlacementPlan
 def split_money(whole: Decimal, shares: list[float], currency: str) -> list[Decimal]:
     """Split a rounded amount by shares so that the parts add up to it (largest remainder).
 
+    Parameters
+    ----------
+    whole : Decimal
+        The amount to split, rounded; or the figures of the whole order.
+    shares : list[float]
+        Weights, any sum above zero.
+    currency : str
+        ISO code.
+
+    Returns
+    -------
+    list[Decimal]
+        As many as shares; they add up to `whole`.
+
     >>> split_money(Decimal("1.00"), [1.0, 1.0, 1.0], "GBP")
     [Decimal('0.34'), Decimal('0.33'), Decimal('0.33')]
     """

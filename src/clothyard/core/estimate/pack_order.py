@@ -27,7 +27,21 @@ from clothyard.core.units import metres, money_text, round_half_up, round_money,
 
 
 def pack_machines(runs: Sequence[MachineRun], house: House, currency: str) -> list[MachineTried]:
-    """Pack the order on each machine: the cheapest and the soonest of those that can do it."""
+    """Pack the order on each machine: the cheapest and the soonest of those that can do it.
+
+    Parameters
+    ----------
+    runs : Sequence[MachineRun]
+        The order on each machine that takes it.
+    house : House
+        The standards.
+    currency : str
+        ISO code.
+
+    Returns
+    -------
+    list[MachineTried]
+    """
     able = [run for run in runs if run.fits] or list(runs)
     cheapest = min(able, key=lambda run: run.cost, default=None)
     soonest = min(able, key=lambda run: run.elapsed_s, default=None)
@@ -48,7 +62,21 @@ def pack_machines(runs: Sequence[MachineRun], house: House, currency: str) -> li
 
 
 def pack_threads(table: Sequence[ThreadUsed], house: House, currency: str) -> list[OrderThread]:
-    """Pack the order's thread by colour."""
+    """Pack the order's thread by colour.
+
+    Parameters
+    ----------
+    table : Sequence[ThreadUsed]
+        Thread by kind and colour.
+    house : House
+        The standards.
+    currency : str
+        ISO code.
+
+    Returns
+    -------
+    list[OrderThread]
+    """
     return [
         OrderThread(
             thread=row.metres.thread_id,
@@ -131,7 +159,23 @@ def _total(lines: Sequence[LineFigures], whole: OrderFigures, house: House, curr
 def pack_total(
     lines: Sequence[LineFigures], whole: OrderFigures, house: House, currency: str
 ) -> tuple[Total, Run]:
-    """Pack the order: lines, kits and charges, tax, what is to pay, the run in closed form."""
+    """Pack the order: lines, kits and charges, tax, what is to pay, the run in closed form.
+
+    Parameters
+    ----------
+    lines : Sequence[LineFigures]
+        The figures of each line.
+    whole : OrderFigures
+        The amount to split, rounded; or the figures of the whole order.
+    house : House
+        The standards.
+    currency : str
+        ISO code.
+
+    Returns
+    -------
+    tuple[Total, Run]
+    """
     done = [f.cost.done for f in lines]
     run = Run(
         elapsed_min=minutes(whole.elapsed_s),

@@ -55,7 +55,27 @@ class Warned:
 def warned(
     code: str, level: Level, message: str, fix: str, *, about: str = "methods", **methods: Any
 ) -> Warned:
-    """Put a warning; `methods` are what mends it, `about` which part of the placement it is of."""
+    """Put a warning; `methods` are what mends it, `about` which part of the placement it is of.
+
+    Parameters
+    ----------
+    code : str
+        Of the advice, as in docs/reference.md.
+    level : Level
+        note, warn or stop.
+    message : str
+        What is so.
+    fix : str
+        What to do.
+    about : str, optional
+        Which part of the placement it is of.
+    **methods
+        Those that mend it.
+
+    Returns
+    -------
+    Warned
+    """
     return Warned(code, level, message, fix, methods, about=about)
 
 
@@ -145,6 +165,15 @@ def stocked(house: House) -> frozenset[str]:
 
 def check_roll(key: str, material: str, wish: Wish) -> None:
     """Refuse a material that the shop has no roll of.
+
+    Parameters
+    ----------
+    key : str
+        backing, topping or sheet.
+    material : str
+        Its id.
+    wish : Wish
+        What is asked.
 
     Raises
     ------

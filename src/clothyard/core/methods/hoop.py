@@ -27,7 +27,21 @@ def _lying(wish: Wish) -> tuple[float, float]:
 
 
 def propose(wish: Wish, tries: list[HoopTry], margin_mm: float) -> Proposal:
-    """Propose the best of the hoops tried."""
+    """Propose the best of the hoops tried.
+
+    Parameters
+    ----------
+    wish : Wish
+        What is asked.
+    tries : list[HoopTry]
+        Every hoop as tried, the best at the head.
+    margin_mm : float
+        What basting or a base adds on each side. [mm]
+
+    Returns
+    -------
+    Proposal
+    """
     best = tries[0] if tries and tries[0].does else None
     if best is None:
         return Proposal(NONE, "No hoop of this machine fits the design.")

@@ -64,6 +64,23 @@ def wish_of(
 ) -> Wish:
     """Say what a placement asks for, and of which goods.
 
+    Parameters
+    ----------
+    line : Line
+        As asked.
+    placement : Placement
+        As asked.
+    facts : DesignFacts
+        Of the design.
+    house : House
+        The standards.
+    where : str
+        Its place in the job, for errors.
+
+    Returns
+    -------
+    Wish
+
     Raises
     ------
     BadInput

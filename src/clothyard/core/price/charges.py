@@ -141,7 +141,22 @@ class KitSold:
 def kits_sold(job: Job, pricers: Sequence[Pricer], units: Sequence[Decimal]) -> list[KitSold]:
     """Price the kits: their lines' prices together, rounded up once.
 
-    Source: docs/formulas.md 11.
+    Parameters
+    ----------
+    job : Job
+        As asked.
+    pricers : Sequence[Pricer]
+        One a line.
+    units : Sequence[Decimal]
+        The lines' unit prices.
+
+    Returns
+    -------
+    list[KitSold]
+
+    Source
+    ------
+    docs/formulas.md 11.
     """
     at = {line.id: i for i, line in enumerate(job.lines)}
     found = []

@@ -106,7 +106,23 @@ def bobbin_cost(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
 
     A matching bobbin by the metre of its thread, a wound one whole, else by its filling.
 
-    Source: docs/formulas.md 3 and 14.
+    Parameters
+    ----------
+    plan : PlacementPlan
+        Whatever the quantity.
+    done : Pass
+        As worked for the quantity.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    Decimal
+        In the house's currency.
+
+    Source
+    ------
+    docs/formulas.md 3 and 14.
     """
     kind = house.bobbins[plan.making.machine.bobbin]
     metres = sum(done.thread.bobbin_m) * done.pieces
@@ -127,7 +143,22 @@ def _metred_bobbin(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
 
 
 def consumables_cost(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
-    """Cost the adhesive of floated hoopings and the soft covers of a pass. Not rounded."""
+    """Cost the adhesive of floated hoopings and the soft covers of a pass. Not rounded.
+
+    Parameters
+    ----------
+    plan : PlacementPlan
+        Whatever the quantity.
+    done : Pass
+        As worked for the quantity.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    Decimal
+        In the house's currency.
+    """
     small = house.consumables
     found = small.adhesive * done.loads.hoopings if plan.making.hold == "float" else ZERO
     return found + (small.soft_cover * done.pieces if plan.covered else ZERO)

@@ -35,7 +35,21 @@ def digitising_even(house: House) -> int | None:
 
 
 def digitising_cost(how: str, facts: DesignFacts, house: House) -> tuple[str, Decimal]:
-    """Name and cost what one new design's stitch file takes."""
+    """Name and cost what one new design's stitch file takes.
+
+    Parameters
+    ----------
+    how : str
+        own, bought, supplied or none.
+    facts : DesignFacts
+        Of the design.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    tuple[str, Decimal]
+    """
     rules = house.digitising
     design = sum(block.stitches for block in facts.blocks if block.role == "design")
     if how == "supplier" and facts.source == "count":

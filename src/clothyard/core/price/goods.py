@@ -279,7 +279,27 @@ def spares_for(line: Line, supply: Supply, quantity: int, *, spoil: float, rules
     Over the cells at the asked quantity, as one kind at any other. Packs are rounded up: what a
     pack holds beyond the pieces counts as spares.
 
-    Source: docs/formulas.md 10.
+    Parameters
+    ----------
+    line : Line
+        As asked.
+    supply : Supply
+        How the blanks are bought.
+    quantity : int
+        Pieces.
+    spoil : float
+        Chance that a piece is spoiled, 0 to 1.
+    rules : Spoilage
+        Of spoilage and spares.
+
+    Returns
+    -------
+    int
+        Pieces.
+
+    Source
+    ------
+    docs/formulas.md 10.
     """
     if line.goods.supplied_by == "customer":
         return 0

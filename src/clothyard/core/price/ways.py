@@ -39,11 +39,6 @@ def margin_price(
     return (unit_cost + fee_fixed) / (1 - margin - fee_share)
 
 
-def margin_of_mark_up(mark_up: Decimal) -> Decimal:
-    """Turn a mark-up on cost into a margin on price: m / (1 + m)."""
-    return mark_up / (1 + mark_up)
-
-
 def stitch_rate_at(house: House, quantity: int) -> Decimal:
     """Return the rate for a thousand stitches at a quantity: it steps, it is never interpolated."""
     rates = sorted(house.stitch_rates.values(), key=lambda rate: rate.quantity)
@@ -129,7 +124,26 @@ class Fees(Protocol):
 def way_price(
     way: PriceMethod, plan: LinePlan, cost: LineCost, *, margin: Decimal, terms: Fees
 ) -> Decimal:
-    """Price a piece at this quantity one of the three ways, net. Not rounded."""
+    """Price a piece at this quantity one of the three ways, net. Not rounded.
+
+    Parameters
+    ----------
+    way : PriceMethod
+        Which of the three.
+    plan : LinePlan
+        Whatever the quantity.
+    cost : LineCost
+        At its quantity, order-level shares counted.
+    margin : Decimal
+        Target, a share of the net price.
+    terms : Fees
+        Fees on what is paid.
+
+    Returns
+    -------
+    Decimal
+        In the house's currency.
+    """
     if way == "stitch-rate":
         return stitch_rate_price(plan, cost)
     if way == "hour-rate":

@@ -211,7 +211,22 @@ def words_plan(text: str, *, height_mm: float, words: Words) -> StitchPlan:
 def words_facts(text: str, *, height_mm: float, words: Words) -> DesignFacts:
     """Take the facts of words; a character that the face lacks counts as one of mean width.
 
-    Source: docs/formulas.md 1.
+    Parameters
+    ----------
+    text : str
+        What is lettered.
+    height_mm : float
+        Down; of letters their height. [mm]
+    words : Words
+        How words are lettered.
+
+    Returns
+    -------
+    DesignFacts
+
+    Source
+    ------
+    docs/formulas.md 1.
     """
     clean = "".join(c if c == "\n" or has_letter(c) else mean_letter() for c in folded(text))
     facts = analyse(words_plan(clean, height_mm=height_mm, words=words), name=text)

@@ -48,7 +48,22 @@ class PieceThread:
 def basting_stitches(width_mm: float, height_mm: float, basting: Basting) -> int:
     """Count the stitches of the basting rectangle round a design.
 
-    Source: docs/formulas.md 1 and 14: ⌈perimeter / 6⌉, 4 mm outside the design.
+    Parameters
+    ----------
+    width_mm : float
+        Across. [mm]
+    height_mm : float
+        Down. [mm]
+    basting : Basting
+        Its rules.
+
+    Returns
+    -------
+    int
+
+    Source
+    ------
+    docs/formulas.md 1 and 14: ⌈perimeter / 6⌉, 4 mm outside the design.
     """
     margin = 2 * basting.margin_mm
     perimeter = 2 * (width_mm + margin + height_mm + margin)

@@ -15,7 +15,23 @@ def speeds_spm(
 ) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
     """Return the speed at each stitch length: the profile's, under the cap. [spm]
 
-    Source: docs/formulas.md 7: straight lines between the points, flat beyond both ends.
+    Parameters
+    ----------
+    lengths_mm : tuple[float, ...]
+        Stitch lengths. [mm]
+    profile : Mapping[str, SpeedPoint]
+        Speeds by stitch length. [mm, spm]
+    cap_spm : float
+        The most allowed. [spm]
+
+    Returns
+    -------
+    np.ndarray[tuple[int], np.dtype[np.float64]]
+        As many as lengths. [spm]
+
+    Source
+    ------
+    docs/formulas.md 7: straight lines between the points, flat beyond both ends.
     """
     points = sorted((p.length_mm, p.spm) for p in profile.values())
     lengths, speeds = zip(*points, strict=True)
@@ -32,7 +48,22 @@ def _seconds(lengths: Lengths, *, profile: Mapping[str, SpeedPoint], cap_spm: fl
 
 
 def design_cap_spm(facts: DesignFacts, *, cap_spm: float, speed: Speed) -> float:
-    """Return the cap on a whole design: small letters are sewn no faster than narrow satin."""
+    """Return the cap on a whole design: small letters are sewn no faster than narrow satin.
+
+    Parameters
+    ----------
+    facts : DesignFacts
+        Of the design.
+    cap_spm : float
+        The most allowed. [spm]
+    speed : Speed
+        What slows the machine.
+
+    Returns
+    -------
+    float
+        [spm]
+    """
     letters = facts.letter_height_mm
     if facts.kind == "lettering" and letters is not None and letters < speed.small_letter_mm:
         return min(cap_spm, speed.narrow_satin_spm)
@@ -42,7 +73,24 @@ def design_cap_spm(facts: DesignFacts, *, cap_spm: float, speed: Speed) -> float
 def even_seconds(
     stitches: float, length_mm: float, *, cap_spm: float, profile: Mapping[str, SpeedPoint]
 ) -> float:
-    """Return the needle time of stitches of one length: basting. [s]"""
+    """Return the needle time of stitches of one length: basting. [s]
+
+    Parameters
+    ----------
+    stitches : float
+        How many.
+    length_mm : float
+        Of each stitch. [mm]
+    cap_spm : float
+        The most allowed. [spm]
+    profile : Mapping[str, SpeedPoint]
+        Speeds by stitch length. [mm, spm]
+
+    Returns
+    -------
+    float
+        [s]
+    """
     if not stitches:
         return 0.0
     lengths = Lengths.model_construct(mm=(length_mm,), count=(stitches,))

@@ -105,6 +105,21 @@ def _check(step: Step, facts: DesignFacts, house: House, where: str) -> None:
 def plan_steps(placement: Placement, facts: DesignFacts, house: House, *, where: str) -> StepPlan:
     """Plan the stops of a placement: their seconds, sheet goods and hardware.
 
+    Parameters
+    ----------
+    placement : Placement
+        As asked.
+    facts : DesignFacts
+        Of the design.
+    house : House
+        The standards.
+    where : str
+        Its place in the job, for errors.
+
+    Returns
+    -------
+    StepPlan
+
     Raises
     ------
     BadInput

@@ -83,7 +83,24 @@ class Loads:
 def loads_of(making: Making, pieces: int, *, own_designs: bool, rename_share: float) -> Loads:
     """Count a pass's cycles, hoopings and gaps.
 
-    Source: docs/formulas.md 5 and 7.
+    Parameters
+    ----------
+    making : Making
+        How the placement is made.
+    pieces : int
+        How many.
+    own_designs : bool
+        Whether each piece has a design of its own: a name.
+    rename_share : float
+        Of the pieces, those before which a file is loaded.
+
+    Returns
+    -------
+    Loads
+
+    Source
+    ------
+    docs/formulas.md 5 and 7.
     """
     heads, layout = 1 if own_designs else making.machine.heads, making.layout
     hoopings = layout.hoopings_of(pieces)

@@ -78,7 +78,28 @@ def placement_tasks(
 ) -> list[TaskUse]:
     """List the tasks of one placement, in the order of the work, per piece or per hooping.
 
-    Source: docs/formulas.md 8 and 14. A machine trim needs no hand clip; a jump over 2 mm left
+    Parameters
+    ----------
+    making : Making
+        How the placement is made.
+    facts : DesignFacts
+        Of the design.
+    house : House
+        The standards.
+    steps : StepPlan
+        Of the work at stops.
+    finishing : tuple[str, ...], optional
+        Tasks asked for.
+    extras : Placement | None, optional
+        The placement, for its jig and seam.
+
+    Returns
+    -------
+    list[TaskUse]
+
+    Source
+    ------
+    docs/formulas.md 8 and 14. A machine trim needs no hand clip; a jump over 2 mm left
     untrimmed does, on each seen side.
     """
     layout = making.layout
@@ -129,7 +150,22 @@ def piece_tasks(
 ) -> list[TaskUse]:
     """List the tasks that a piece takes once, whatever its placements.
 
-    Source: docs/formulas.md 8 and 14.
+    Parameters
+    ----------
+    makings : Iterable[Making]
+        How each placement is made.
+    finishing : tuple[str, ...]
+        Tasks asked for.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    list[TaskUse]
+
+    Source
+    ------
+    docs/formulas.md 8 and 14.
     """
     makings = list(makings)
     tasks = [_use(house, "inspect"), _use(house, "unmark")]

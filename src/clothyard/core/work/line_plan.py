@@ -49,6 +49,19 @@ def _spoil(line: Line, placements: Sequence[PlacementPlan], house: House) -> flo
 def plan_hardware(line: Line, house: House, *, where: str) -> tuple[FixedPart, ...]:
     """Plan what is fixed to each piece after sewing.
 
+    Parameters
+    ----------
+    line : Line
+        As asked.
+    house : House
+        The standards.
+    where : str
+        Its place in the job, for errors.
+
+    Returns
+    -------
+    tuple[FixedPart, ...]
+
     Raises
     ------
     BadInput

@@ -107,7 +107,22 @@ def own_passes(plan: PlacementPlan, done: Pass, house: House) -> OwnPass | list[
     None stands for a piece left blank. Colour changes, loading, bobbin changes and the next
     name's file are shared evenly over the pass.
 
-    Source: docs/formulas.md 14; their mean is the pass's own.
+    Parameters
+    ----------
+    plan : PlacementPlan
+        Whatever the quantity.
+    done : Pass
+        As worked for the quantity.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    OwnPass | list[OwnPass | None]
+
+    Source
+    ------
+    docs/formulas.md 14; their mean is the pass's own.
     """
     if plan.own is None:
         return mean_pass(done)

@@ -110,7 +110,17 @@ def _placement(sheet: Sheet, at: Where, prefix: str) -> dict[str, Input]:
 
 
 def thread_and_cuts(sheet: Sheet, cost: LineCost, ats: list[Where]) -> None:
-    """What thread, backing and topping cost; of several placements each, and their sum."""
+    """What thread, backing and topping cost; of several placements each, and their sum.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        Where the working is put.
+    cost : LineCost
+        At its quantity, order-level shares counted.
+    ats : list[Where]
+        The placements of the line, as named in the working.
+    """
     if len(ats) == 1:
         _placement(sheet, ats[0], "cost.")
         return
@@ -135,7 +145,21 @@ def _part_cost(sheet: Sheet, part: FixedPart, pieces: int) -> Input:
 
 
 def small_things(sheet: Sheet, figures: LineFigures, ats: list[Where]) -> list[Input]:
-    """What consumables, sheet goods and hardware cost; returns each."""
+    """What consumables, sheet goods and hardware cost; returns each.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        Where the working is put.
+    figures : LineFigures
+        Of the line.
+    ats : list[Where]
+        The placements of the line, as named in the working.
+
+    Returns
+    -------
+    list[Input]
+    """
     cost, house = figures.cost, sheet.house
     rows = []
     for at in ats:
@@ -168,7 +192,17 @@ def small_things(sheet: Sheet, figures: LineFigures, ats: list[Where]) -> list[I
 
 
 def times(sheet: Sheet, figures: LineFigures, ats: list[Where]) -> None:
-    """Machine, hand and attending of all pieces, and what they cost."""
+    """Machine, hand and attending of all pieces, and what they cost.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        Where the working is put.
+    figures : LineFigures
+        Of the line.
+    ats : list[Where]
+        The placements of the line, as named in the working.
+    """
     cost, done = figures.cost, figures.cost.done
     for side, name, unit in (("machine", "Machine time, all pieces", "s"),
                              ("attend", "Attending, all pieces", "s")):  # fmt: skip

@@ -85,7 +85,17 @@ def _hour_rate(sheet: Sheet, figures: LineFigures, goods: list[Input]) -> None:
 
 
 def ways(sheet: Sheet, figures: LineFigures, ats: list[Where]) -> None:
-    """The three ways of pricing. Source: docs/formulas.md 11."""
+    """The three ways of pricing. Source: docs/formulas.md 11.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        Where the working is put.
+    figures : LineFigures
+        Of the line.
+    ats : list[Where]
+        The placements of the line, as named in the working.
+    """
     cost, priced = figures.cost, figures.priced
     sheet.add(
         "way.margin", "By margin", "(cost + fixed fee ÷ pieces) ÷ (1 − margin − fee share)",
@@ -148,7 +158,17 @@ def price(sheet: Sheet, figures: LineFigures) -> None:
 
 
 def charges(sheet: Sheet, figures: LineFigures, found: tuple[Charged, ...]) -> None:
-    """The order's charges."""
+    """The order's charges.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        Where the working is put.
+    figures : LineFigures
+        Of the line.
+    found : tuple[Charged, ...]
+        What is charged.
+    """
     for n, charge in enumerate(found):
         said = "hours at labour and overhead, or bought"
         sheet.add(

@@ -21,7 +21,17 @@ def design_source(placed: PlacementPlan) -> str:
 
 
 def thickness(sheet: Sheet, placed: PlacementPlan, prefix: str) -> None:
-    """Thickness under the stitches: goods, backing, topping."""
+    """Thickness under the stitches: goods, backing, topping.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        Where the working is put.
+    placed : PlacementPlan
+        The placement as planned.
+    prefix : str
+        Of the ids of its figures.
+    """
     making = placed.making
     inputs = [sheet.standard("goods", f"goods.{making.goods_id}.thickness_mm", "mm")]
     if making.backing:
@@ -37,7 +47,19 @@ def thickness(sheet: Sheet, placed: PlacementPlan, prefix: str) -> None:
 
 
 def stitches(sheet: Sheet, placed: PlacementPlan, done: Pass, prefix: str) -> None:
-    """Stitches of a piece: the design as often as it is sewn, and basting."""
+    """Stitches of a piece: the design as often as it is sewn, and basting.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        Where the working is put.
+    placed : PlacementPlan
+        The placement as planned.
+    done : Pass
+        As worked for the quantity.
+    prefix : str
+        Of the ids of its figures.
+    """
     rows = [
         Input("stitches of the design", placed.facts.stitches, "stitches", design_source(placed)),
         Input("times on a piece", placed.making.layout.copies, "motifs", "asked"),
@@ -156,7 +178,20 @@ def _hand_changes(sheet: Sheet, placed: PlacementPlan, done: Pass, prefix: str) 
 def thread(sheet: Sheet, placed: PlacementPlan, done: Pass, prefix: str) -> None:
     """Needle and bobbin thread of a piece.
 
-    Source: docs/formulas.md 2.
+    Parameters
+    ----------
+    sheet : Sheet
+        Where the working is put.
+    placed : PlacementPlan
+        The placement as planned.
+    done : Pass
+        As worked for the quantity.
+    prefix : str
+        Of the ids of its figures.
+
+    Source
+    ------
+    docs/formulas.md 2.
     """
     for side, whole in (("needle", done.needle_m), ("bobbin", done.bobbin_m)):
         rows = [_bare(sheet, placed, done, prefix, side)]  # type: ignore[arg-type]
@@ -173,7 +208,20 @@ def thread(sheet: Sheet, placed: PlacementPlan, done: Pass, prefix: str) -> None
 def bobbins(sheet: Sheet, placed: PlacementPlan, done: Pass, prefix: str) -> None:
     """How many bobbins a pass takes, thread by thread.
 
-    Source: docs/formulas.md 3.
+    Parameters
+    ----------
+    sheet : Sheet
+        Where the working is put.
+    placed : PlacementPlan
+        The placement as planned.
+    done : Pass
+        As worked for the quantity.
+    prefix : str
+        Of the ids of its figures.
+
+    Source
+    ------
+    docs/formulas.md 3.
     """
     for n, (colour, run) in enumerate(done.bobbins):
         rows = [Input("pieces", done.pieces, "pieces", "asked")]
@@ -223,7 +271,20 @@ def _cut(sheet: Sheet, name: str, cut: Cut, size: tuple[float, float], prefix: s
 def cuts(sheet: Sheet, placed: PlacementPlan, done: Pass, prefix: str) -> None:
     """How backing, topping and sheet goods are cut.
 
-    Source: docs/formulas.md 4.
+    Parameters
+    ----------
+    sheet : Sheet
+        Where the working is put.
+    placed : PlacementPlan
+        The placement as planned.
+    done : Pass
+        As worked for the quantity.
+    prefix : str
+        Of the ids of its figures.
+
+    Source
+    ------
+    docs/formulas.md 4.
     """
     wanted = [
         ("backing", done.backing, placed.backing_mm),

@@ -144,7 +144,25 @@ def events(sheet: Sheet, at: Where) -> None:
 def task(
     sheet: Sheet, used: TaskUse, id_: str, *, share: float = 1.0, at: Where | None = None
 ) -> Input:
-    """Add a task: how often × the first one's seconds × practice, and what share of the pieces."""
+    """Add a task: how often × the first one's seconds × practice, and what share of the pieces.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        Where the working is put.
+    used : TaskUse
+        The task, its seconds and how often.
+    id_ : str
+        Of the figure.
+    share : float, optional
+        Of the pieces.
+    at : Where | None, optional
+        The placement it is of.
+
+    Returns
+    -------
+    Input
+    """
     rows = [Input("times", used.times, "times", f"a {used.per}")]
     key = f"tasks.{used.task}.seconds"
     if used.task in sheet.house.tasks:
@@ -187,7 +205,22 @@ def _winding(sheet: Sheet, ats: list[Where], quantity: int, id_: str) -> list[In
 def hand_time(sheet: Sheet, done: LineDone, ats: list[Where], quantity: int, prefix: str) -> None:
     """Handwork of a piece: the sum of its tasks.
 
-    Source: docs/formulas.md 8.
+    Parameters
+    ----------
+    sheet : Sheet
+        Where the working is put.
+    done : LineDone
+        As worked for the quantity.
+    ats : list[Where]
+        The placements of the line, as named in the working.
+    quantity : int
+        Pieces.
+    prefix : str
+        Of the ids of its figures.
+
+    Source
+    ------
+    docs/formulas.md 8.
     """
     rows: list[Input] = []
     for at in ats:

@@ -27,7 +27,23 @@ class Input(NamedTuple):
 
 
 def worked(name: str, value: Any, unit: str, of: str) -> Input:
-    """An input that has a working of its own."""
+    """An input that has a working of its own.
+
+    Parameters
+    ----------
+    name : str
+        As people say it.
+    value : Any
+        As it came, or as worked out.
+    unit : str
+        Of the value.
+    of : str
+        The id of the working it comes from.
+
+    Returns
+    -------
+    Input
+    """
     return Input(name, value, unit, "worked out", of=of)
 
 
