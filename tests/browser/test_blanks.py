@@ -158,3 +158,22 @@ def test_a_price_list_is_pasted_read_and_kept(page: Page, shop: Shop, said: list
         page.get_by_role("link", name="Take them out as a list").click()
     assert 'Bib apron,"Workwear twill, apron"' in download.value.path().read_text()
     assert said == []
+
+
+def test_a_class_of_goods_of_the_shops_own(page: Page, said: list[str]):
+    """A copy of the nearest is drawn, priced and warned of as that one, until it is changed."""
+    page.goto("/shelf/goods")
+    page.get_by_role("button", name="+ one of your own").click()
+    page.get_by_label("Called").fill("Rowing polo")
+    page.get_by_label("and otherwise like").select_option(label="Piqué polo")
+    page.get_by_role("button", name="Add", exact=True).click()
+    row = page.get_by_role("row", name=re.compile("Remove Rowing polo"))
+    expect(row.locator("svg g.goods")).to_be_visible()  # drawn as what it is a copy of
+    start(page)
+    page.get_by_label("Goods", exact=True).select_option(label="Rowing polo")
+    page.get_by_label("A blank costs, £").fill("6.40")
+    page.get_by_label("How many", exact=True).fill("24")
+    count(page, **WORKED)
+    expect(unit(page)).to_have_text("£15.20")
+    expect(page.get_by_role("region", name="The piece").locator("g.goods").first).to_be_visible()
+    assert said == []

@@ -153,6 +153,20 @@ describe("saving", () => {
     expect(sent()).toEqual([[77, 1], [77, 2]]); // prettier-ignore
   });
 
+  it("takes its own write for its own when only the answer was lost", async () => {
+    const arrived = view(2, { job: { lines: [{ ...JOB.lines[0], quantity: 7 }] } as never });
+    save.mockRejectedValueOnce(offline()).mockRejectedValueOnce(refusal(412));
+    quote.mockResolvedValue(arrived);
+    const { hook, type, state } = opened();
+    type(7);
+    await waitFor(() => expect(save).toHaveBeenCalledTimes(2), { timeout: 5000 });
+    await waitFor(() => expect(state()).toBe("saved"));
+    expect([hook.result.current.saving.revision, hook.result.current.price.estimate]).toEqual([
+      2,
+      { of: 2 },
+    ]);
+  }, 10_000);
+
   it("shows theirs as the draft when it is taken, which can be undone", async () => {
     save.mockRejectedValueOnce(refusal(412));
     quote.mockResolvedValue(view(5, { customer: "Theirs" }));

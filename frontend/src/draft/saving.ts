@@ -56,7 +56,8 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
   const [server, setServer] = useState({ revision: start.revision, text: textOf(start.saved) });
   const latest = useRef(server);
   const sending = useRef<string | undefined>(undefined);
-  const left = useRef(start.sending);
+  /** What this browser has sent, whether or not an answer came: it may arrive yet. */
+  const ours = useRef(new Set(start.sending === undefined ? [] : [start.sending]));
   const [forgiven, setForgiven] = useState<unknown>();
   const want = useRef(wanted);
   const begun = useRef(-Infinity);
@@ -71,8 +72,9 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
     async (error?: unknown) => {
       const found = await api.quote(quote.id).catch(() => null);
       const text = found && textOf(draftOf(found));
-      if (found && text === left.current) {
+      if (found && text !== null && ours.current.has(text)) {
         settled({ revision: found.revision, text });
+        setAnswer({ view: found, wanted: { line: 0, working: false } });
         setForgiven(error);
       } else setTheirs(found);
     },
@@ -91,10 +93,10 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
         history: { past: past as Draft[], future: future as Draft[] },
         revision: latest.current.revision,
         unsent,
-        sending: sending.current ?? left.current,
+        sending: sending.current ?? start.sending,
       });
     },
-    [store, quote.id],
+    [store, quote.id, start.sending],
   );
 
   const save = useMutation({
@@ -108,6 +110,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
       const [sent, asked] = [textOf(now), want.current];
       begun.current = performance.now();
       sending.current = sent;
+      ours.current.add(sent);
       keepHere(true); // before it is sent: a page that is left then knows its own write again
       try {
         const view = await api.saveQuote(

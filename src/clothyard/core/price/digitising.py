@@ -40,7 +40,7 @@ def digitising_cost(how: str, facts: DesignFacts, house: House) -> tuple[str, De
     Parameters
     ----------
     how : str
-        own, bought, supplied or none.
+        "own", "supplier" or "none": who makes the files.
     facts : DesignFacts
         Of the design.
     house : House
