@@ -34,6 +34,17 @@ def duration_text(seconds: float) -> str:
 def currency_text(amount: Decimal, currency: str) -> str:
     """Write an amount with its sign; a small one as fine as it needs.
 
+    Parameters
+    ----------
+    amount : Decimal
+        Before rounding.
+    currency : str
+        ISO code.
+
+    Returns
+    -------
+    str
+
     >>> currency_text(Decimal("28.8269"), "GBP"), currency_text(Decimal("0.0013"), "GBP")
     ('£28.83', '£0.0013')
     >>> currency_text(Decimal("1200"), "JPY"), currency_text(Decimal("-3"), "EUR")

@@ -100,6 +100,17 @@ def read_mm(value: object) -> float:
 def length_text(mm: float, *, units: Units = "metric") -> str:
     """Write a short length: millimetres, or inches in eighths where it is one, else decimal.
 
+    Parameters
+    ----------
+    mm : float
+        A length. [mm]
+    units : Units, optional
+        Metric, or inches and yards.
+
+    Returns
+    -------
+    str
+
     >>> length_text(88.9), length_text(88.9, units="imperial"), length_text(3.2, units="imperial")
     ('88.9 mm', '3 1/2 in', '1/8 in')
     >>> length_text(85, units="imperial")
@@ -121,6 +132,17 @@ def length_text(mm: float, *, units: Units = "metric") -> str:
 def size_text(size_mm: tuple[float, float], *, units: Units = "metric") -> str:
     """Write two lengths, across and down.
 
+    Parameters
+    ----------
+    size_mm : tuple[float, float]
+        Across and down. [mm]
+    units : Units, optional
+        Metric, or inches and yards.
+
+    Returns
+    -------
+    str
+
     >>> size_text((85, 60)), size_text((85, 50.8), units="imperial")
     ('85 × 60 mm', '3.35 × 2 in')
     """
@@ -130,6 +152,17 @@ def size_text(size_mm: tuple[float, float], *, units: Units = "metric") -> str:
 
 def thread_text(m: float, *, units: Units = "metric") -> str:
     """Write a length of thread: metres, or yards.
+
+    Parameters
+    ----------
+    m : float
+        A length. [m]
+    units : Units, optional
+        Metric, or inches and yards.
+
+    Returns
+    -------
+    str
 
     >>> thread_text(5000), thread_text(5000, units="imperial")
     ('5,000.000 m', '5,468.066 yd')

@@ -72,7 +72,19 @@ def _bare_digits(text: str) -> str:
 
 
 def without_sign(text: str, currency: str) -> str:
-    """Take the currency's code or sign off; "US$" is also written "$"."""
+    """Take the currency's code or sign off; "US$" is also written "$".
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+    currency : str
+        ISO code.
+
+    Returns
+    -------
+    str
+    """
     if currency not in known_currencies():
         return text
     symbol = get_currency_symbol(currency, locale="en_GB")
@@ -117,6 +129,17 @@ def read_typed(value: Any, *, currency: str = "") -> Decimal:
     """Read a number of a document: a JSON number, decimal text, or text as people write it.
 
     A minus sign may stand before it.
+
+    Parameters
+    ----------
+    value : Any
+        As it came, or as worked out.
+    currency : str, optional
+        ISO code.
+
+    Returns
+    -------
+    Decimal
 
     Raises
     ------
@@ -251,12 +274,36 @@ def _minor_step(currency: str) -> Decimal:
 
 
 def round_money(amount: Decimal, currency: str) -> Decimal:
-    """Round half up to the currency's minor unit."""
+    """Round half up to the currency's minor unit.
+
+    Parameters
+    ----------
+    amount : Decimal
+        Before rounding.
+    currency : str
+        ISO code.
+
+    Returns
+    -------
+    Decimal
+    """
     return amount.quantize(_minor_step(currency), ROUND_HALF_UP)
 
 
 def floor_money(amount: Decimal, currency: str) -> Decimal:
-    """Round down to the currency's minor unit."""
+    """Round down to the currency's minor unit.
+
+    Parameters
+    ----------
+    amount : Decimal
+        Before rounding.
+    currency : str
+        ISO code.
+
+    Returns
+    -------
+    Decimal
+    """
     return amount.quantize(_minor_step(currency), ROUND_FLOOR)
 
 
@@ -323,7 +370,19 @@ def share_text(share: Decimal) -> str:
 
 
 def money_text(amount: Decimal, currency: str) -> str:
-    """Write an amount with the currency's minor units."""
+    """Write an amount with the currency's minor units.
+
+    Parameters
+    ----------
+    amount : Decimal
+        Before rounding.
+    currency : str
+        ISO code.
+
+    Returns
+    -------
+    str
+    """
     return str(round_money(amount, currency) + 0)  # no minus zero, and never an exponent
 
 
@@ -338,11 +397,35 @@ _HALF = 0.5 + 5e-7
 
 
 def round_half_up(value: float, places: int) -> float:
-    """Round a float half up, as a person would, free of binary noise."""
+    """Round a float half up, as a person would, free of binary noise.
+
+    Parameters
+    ----------
+    value : float
+        As it came, or as worked out.
+    places : int
+        Decimals.
+
+    Returns
+    -------
+    float
+    """
     scale = _SCALES[places]
     return math.floor(value * scale + _HALF) / scale
 
 
 def floor_ratio(length: float, part: float) -> int:
-    """Count whole parts in a length: floor of the ratio, 1e-6 added first."""
+    """Count whole parts in a length: floor of the ratio, 1e-6 added first.
+
+    Parameters
+    ----------
+    length : float
+        [mm]
+    part : float
+        [mm]
+
+    Returns
+    -------
+    int
+    """
     return math.floor(length / part + LENGTH_EPSILON)

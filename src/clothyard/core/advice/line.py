@@ -16,7 +16,15 @@ SPARE_FROM = 0.03
 
 
 def of_sample(on: OnLine, cost: LineCost) -> Iterator[Advice]:
-    """A new design on washable goods, and no sample."""
+    """A new design on washable goods, and no sample.
+
+    Parameters
+    ----------
+    on : OnLine
+        The line, to put advice on.
+    cost : LineCost
+        At its quantity, order-level shares counted.
+    """
     plan = on.plan
     many = cost.quantity >= plan.house.sample.from_quantity
     washable = plan.placements[0].making.goods.washable
@@ -74,7 +82,15 @@ def of_goods(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[Advice]
 
 
 def of_asked(on: OnLine, priced: PricedLine) -> Iterator[Advice]:
-    """Names that no design uses; an agreed price that no longer holds."""
+    """Names that no design uses; an agreed price that no longer holds.
+
+    Parameters
+    ----------
+    on : OnLine
+        The line, to put advice on.
+    priced : PricedLine
+        At its price.
+    """
     plan, line = on.plan, on.plan.line
     if line.names and not any(p.own for p in plan.placements):
         yield on.say(

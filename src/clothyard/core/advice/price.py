@@ -26,7 +26,15 @@ def _floor_fix(on: OnLine) -> Patch | None:
 
 
 def of_currency(on: OnLine, priced: PricedLine) -> Iterator[Advice]:
-    """A job in another currency than the shop's rates; told once, on its first line."""
+    """A job in another currency than the shop's rates; told once, on its first line.
+
+    Parameters
+    ----------
+    on : OnLine
+        The line, to put advice on.
+    priced : PricedLine
+        At its price.
+    """
     ours = on.plan.house.price.currency
     if on.index == 0 and priced.currency != ours:
         yield on.say(
@@ -116,7 +124,15 @@ def of_crosschecks(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[A
 
 
 def of_tiers(on: OnLine, priced: PricedLine) -> Iterator[Advice]:
-    """Quantities that cost more than a later tier."""
+    """Quantities that cost more than a later tier.
+
+    Parameters
+    ----------
+    on : OnLine
+        The line, to put advice on.
+    priced : PricedLine
+        At its price.
+    """
     for found in priced.ladder.inversions():
         stretch = f"{found.first}" if found.first == found.last else f"{found.first}–{found.last}"
         yield on.say(

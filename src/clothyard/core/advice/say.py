@@ -21,7 +21,19 @@ Patch = list[dict[str, Any]]
 
 
 def add_patch(path: str, value: Any) -> Patch:
-    """Patch that sets a value at a place of the job."""
+    """Patch that sets a value at a place of the job.
+
+    Parameters
+    ----------
+    path : str
+        Where in the document.
+    value : Any
+        As it came, or as worked out.
+
+    Returns
+    -------
+    Patch
+    """
     return [{"op": "add", "path": path, "value": value}]
 
 

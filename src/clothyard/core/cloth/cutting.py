@@ -265,14 +265,38 @@ class Wanted:
 
 
 def want(tried: tuple[Cutter, ...], pieces: int) -> Wanted:
-    """Cost a count of pieces, cut from what costs least."""
+    """Cost a count of pieces, cut from what costs least.
+
+    Parameters
+    ----------
+    tried : tuple[Cutter, ...]
+        The piece as tried on each roll and sheet.
+    pieces : int
+        How many.
+
+    Returns
+    -------
+    Wanted
+    """
     if len(tried) == 1:
         return Wanted(tried, pieces, tried[0].cost(pieces))
     return Wanted(tried, pieces, cut_from_best(tried, pieces).cost)
 
 
 def stocks_of(material: str, house: House) -> dict[str, Stock]:
-    """Return the rolls and sheets of a material."""
+    """Return the rolls and sheets of a material.
+
+    Parameters
+    ----------
+    material : str
+        Its id.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    dict[str, Stock]
+    """
     found: dict[str, Stock] = {k: r for k, r in house.rolls.items() if r.material == material}
     return found | {k: s for k, s in house.sheets.items() if s.material == material}
 
@@ -282,7 +306,20 @@ def offcuts(cut: Cut, *, least_mm: float) -> list[Offcut]:
 
     The strip beside the rows, and the rest of the last row. [mm]
 
-    Source: docs/formulas.md 4.
+    Parameters
+    ----------
+    cut : Cut
+        As laid out.
+    least_mm : float
+        Across and along. [mm]
+
+    Returns
+    -------
+    list[Offcut]
+
+    Source
+    ------
+    docs/formulas.md 4.
     """
     if not cut.fits:
         return []

@@ -268,7 +268,19 @@ def lay_out(
 
 
 def grown(size_mm: Size, margin_mm: float) -> Size:
-    """Grow a size by a margin on each side. [mm]"""
+    """Grow a size by a margin on each side. [mm]
+
+    Parameters
+    ----------
+    size_mm : Size
+        Sewn width and height of the design. [mm]
+    margin_mm : float
+        What basting or a base adds on each side. [mm]
+
+    Returns
+    -------
+    Size
+    """
     return size_mm[0] + 2 * margin_mm, size_mm[1] + 2 * margin_mm
 
 

@@ -67,7 +67,21 @@ class Placed:
 def corner_edge_mm(along_mm: float, *, corner_deg: float) -> float:
     """Distance from each edge of a point on a corner's bisector: d · sin(α/2). [mm]
 
-    Source: docs/formulas.md 6.
+    Parameters
+    ----------
+    along_mm : float
+        From the corner. [mm]
+    corner_deg : float
+        Of the corner. [degrees]
+
+    Returns
+    -------
+    float
+        [mm]
+
+    Source
+    ------
+    docs/formulas.md 6.
 
     >>> round(corner_edge_mm(125, corner_deg=90), 1)
     88.4
@@ -76,7 +90,19 @@ def corner_edge_mm(along_mm: float, *, corner_deg: float) -> float:
 
 
 def lying_size(size_mm: tuple[float, float], place: Place) -> tuple[float, float]:
-    """Return the box that a turned and tilted design takes up on the piece. [mm]"""
+    """Return the box that a turned and tilted design takes up on the piece. [mm]
+
+    Parameters
+    ----------
+    size_mm : tuple[float, float]
+        Sewn width and height of the design. [mm]
+    place : Place
+        Turn, tilt and mirror as asked.
+
+    Returns
+    -------
+    tuple[float, float]
+    """
     w, h = size_mm if place.turn in {0, 180} else size_mm[::-1]
     if not place.tilt_deg:
         return w, h
@@ -85,7 +111,19 @@ def lying_size(size_mm: tuple[float, float], place: Place) -> tuple[float, float
 
 
 def turned_corners(size_mm: tuple[float, float], place: Place) -> tuple[Point, ...]:
-    """Return the design's corners round its centre, turned with the clock. [mm]"""
+    """Return the design's corners round its centre, turned with the clock. [mm]
+
+    Parameters
+    ----------
+    size_mm : tuple[float, float]
+        Sewn width and height of the design. [mm]
+    place : Place
+        Turn, tilt and mirror as asked.
+
+    Returns
+    -------
+    tuple[Point, ...]
+    """
     angle = math.radians(place.turn + place.tilt_deg)
     c, s = math.cos(angle), math.sin(angle)
     w, h = size_mm[0] / 2, size_mm[1] / 2

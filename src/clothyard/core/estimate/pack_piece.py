@@ -28,7 +28,19 @@ def minutes(seconds: float) -> float:
 
 
 def block_name(colour: str | None, key: str) -> str:
-    """Name a block's thread: its colour, or its place in the design."""
+    """Name a block's thread: its colour, or its place in the design.
+
+    Parameters
+    ----------
+    colour : str | None
+        None: not known.
+    key : str
+        backing, topping or sheet.
+
+    Returns
+    -------
+    str
+    """
     if colour:
         return colour_name(colour)
     return "base, matching the goods" if key == "base" else key

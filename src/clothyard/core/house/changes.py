@@ -12,7 +12,15 @@ NOT_PRICED_BY = {"shop", "thread_shelf"}
 
 
 def flat(value: Any, path: str = "") -> Iterator[tuple[str, Any]]:
-    """List the leaves of a document with their dotted paths."""
+    """List the leaves of a document with their dotted paths.
+
+    Parameters
+    ----------
+    value : Any
+        As it came, or as worked out.
+    path : str, optional
+        Where in the document.
+    """
     if isinstance(value, Mapping):
         for key, item in value.items():
             yield from flat(item, f"{path}.{key}" if path else key)

@@ -25,7 +25,19 @@ from clothyard.core.units import known_currencies, read_decimal
 
 
 def merge_patch(target: Any, patch: Any) -> Any:
-    """Apply a JSON merge patch (RFC 7396); neither input is changed."""
+    """Apply a JSON merge patch (RFC 7396); neither input is changed.
+
+    Parameters
+    ----------
+    target : Any
+        A JSON value.
+    patch : Any
+        What is laid over it; null takes out.
+
+    Returns
+    -------
+    Any
+    """
     if not isinstance(patch, Mapping):
         return patch
     merged = dict(target) if isinstance(target, Mapping) else {}

@@ -33,7 +33,19 @@ def propose(wish: Wish) -> Proposal:
 
 
 def propose_layers(wish: Wish, backing_id: str) -> Proposal:
-    """Propose as many layers as the goods class asks for; none of no backing."""
+    """Propose as many layers as the goods class asks for; none of no backing.
+
+    Parameters
+    ----------
+    wish : Wish
+        What is asked.
+    backing_id : str
+        Of the backing, or "none".
+
+    Returns
+    -------
+    Proposal
+    """
     goods = wish.goods
     why = "As the goods class asks." if goods.layers == 1 else "One layer is not enough here."
     return Proposal(str(goods.layers if backing_id != NONE else 0), why)

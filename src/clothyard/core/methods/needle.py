@@ -10,7 +10,19 @@ from clothyard.core.methods.making import Making
 
 
 def propose(wish: Wish, thread_id: str) -> Proposal:
-    """Propose the thread's own needle, when it asks for one that the shop has; else the goods'."""
+    """Propose the thread's own needle, when it asks for one that the shop has; else the goods'.
+
+    Parameters
+    ----------
+    wish : Wish
+        What is asked.
+    thread_id : str
+        Of the kind of thread.
+
+    Returns
+    -------
+    Proposal
+    """
     needles = wish.house.needles
     wanted = wish.house.threads[thread_id].needle
     if wanted not in needles:
@@ -19,7 +31,19 @@ def propose(wish: Wish, thread_id: str) -> Proposal:
 
 
 def settle(chosen: Chosen, thread_id: str) -> str:
-    """Settle the needle: its id."""
+    """Settle the needle: its id.
+
+    Parameters
+    ----------
+    chosen : Chosen
+        What the placement chooses.
+    thread_id : str
+        Of the kind of thread.
+
+    Returns
+    -------
+    str
+    """
     wish = chosen.wish
     return chosen.settle("needle", propose(wish, thread_id), known=wish.house.needles)
 

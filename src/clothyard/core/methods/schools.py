@@ -26,7 +26,19 @@ def _is_for(school: School, making: Making) -> bool:
 
 
 def schools_for(making: Making, house: House) -> list[tuple[str, School]]:
-    """List the other schools that are for these goods and would change something."""
+    """List the other schools that are for these goods and would change something.
+
+    Parameters
+    ----------
+    making : Making
+        How the placement is made.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    list[tuple[str, School]]
+    """
     now = {
         "backing": making.backing_id,
         "layers": making.layers,

@@ -31,7 +31,19 @@ ALIASES = {
 
 
 def goods_name(goods: Goods, house: House) -> str:
-    """Name what is sewn on as the customer reads it: the shelf's blank, else the class."""
+    """Name what is sewn on as the customer reads it: the shelf's blank, else the class.
+
+    Parameters
+    ----------
+    goods : Goods
+        The class that is sewn on.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    str
+    """
     if goods.supplied_by == "shop" and goods.blank in house.blanks:
         return house.blanks[goods.blank].label
     known = house.goods.get(goods.class_)

@@ -33,7 +33,20 @@ class Charged:
 def rush_share(job: Job, house: House) -> Decimal:
     """Return the surcharge for work wanted within so many days: the shortest stretch that holds.
 
-    Source: docs/formulas.md 11.
+    Parameters
+    ----------
+    job : Job
+        As asked.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    Decimal
+
+    Source
+    ------
+    docs/formulas.md 11.
     """
     if job.rush_days is None:
         return ZERO

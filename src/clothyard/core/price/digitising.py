@@ -70,7 +70,20 @@ def digitising_costs(plans: Sequence[LinePlan], house: House) -> list[tuple[str,
     file only its check; "supplier" is the supplier's price for a count, the check for a file.
     Words from our own lettering cost nothing.
 
-    Source: docs/formulas.md 8 and 14.
+    Parameters
+    ----------
+    plans : Sequence[LinePlan]
+        The lines, as planned.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    list[tuple[str, Decimal]]
+
+    Source
+    ------
+    docs/formulas.md 8 and 14.
     """
     found: dict[str, tuple[Decimal, str]] = {}
     repeats = {

@@ -231,6 +231,17 @@ def _style_steps(supplies: Sequence[tuple[Supply, int]]) -> Steps:
 def plan_supplies(job: Job, house: House) -> list[Supply]:
     """Say how each line's blanks are bought: lines of one blank, and of one supplier, together.
 
+    Parameters
+    ----------
+    job : Job
+        As asked.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    list[Supply]
+
     Returns
     -------
     list of Supply

@@ -95,6 +95,18 @@ def pieces_alike(plans: Sequence[LinePlan]) -> list[int]:
 
 
 def once_cost(plans: Sequence[LinePlan], house: House) -> Decimal:
-    """What is done once an order costs, in labour and overhead. Not rounded."""
+    """What is done once an order costs, in labour and overhead. Not rounded.
+
+    Parameters
+    ----------
+    plans : Sequence[LinePlan]
+        The lines, as planned.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    Decimal
+    """
     seconds = sum(task.total_s for task in once_an_order(plans, house))
     return hours_at(seconds, house.rates.labour_per_h + house.rates.overhead_per_h)

@@ -53,7 +53,19 @@ class Terms:
 
 
 def terms_of(line: Line, house: House) -> Terms:
-    """Return a line's terms: its own tax rate, else the house's."""
+    """Return a line's terms: its own tax rate, else the house's.
+
+    Parameters
+    ----------
+    line : Line
+        As asked.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    Terms
+    """
     rate = house.terms.tax_rate if line.tax_rate is None else line.tax_rate
     share = house.price.fee_share * (1 + rate if house.price.fee_on_tax else 1)
     return Terms(rate, house.terms.prices_include_tax, share, house.price.fee_fixed)
@@ -61,6 +73,13 @@ def terms_of(line: Line, house: House) -> Terms:
 
 def check_margins(job: Job, house: House) -> None:
     """Refuse margins and discounts that leave nothing, or more off than the house allows.
+
+    Parameters
+    ----------
+    job : Job
+        As asked.
+    house : House
+        The standards.
 
     Raises
     ------
@@ -183,7 +202,19 @@ class Pricer:
 
 
 def extra_letters(plan: LinePlan, house: House) -> Decimal:
-    """Count the letters beyond those a name's price holds, over the line's names."""
+    """Count the letters beyond those a name's price holds, over the line's names.
+
+    Parameters
+    ----------
+    plan : LinePlan
+        Whatever the quantity.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    Decimal
+    """
     own = max((p.own for p in plan.placements if p.own), key=lambda o: o.given, default=None)
     if own is None or not own.names:
         return ZERO
@@ -193,7 +224,19 @@ def extra_letters(plan: LinePlan, house: House) -> Decimal:
 
 
 def agreed_price(line: Line, job: Job) -> Decimal | None:
-    """Return the price agreed with the customer, while it holds."""
+    """Return the price agreed with the customer, while it holds.
+
+    Parameters
+    ----------
+    line : Line
+        As asked.
+    job : Job
+        As asked.
+
+    Returns
+    -------
+    Decimal | None
+    """
     if line.agreed is None:
         return None
     held = not line.agreed.until or not job.on or job.on <= line.agreed.until

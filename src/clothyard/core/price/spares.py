@@ -12,7 +12,20 @@ MOST_SPARES = 200_000
 def expected_remakes(pieces: int, *, spoil: float) -> float:
     """Return how many pieces are made again so that all are good.
 
-    Source: docs/formulas.md 10: N · p / (1 - p).
+    Parameters
+    ----------
+    pieces : int
+        How many.
+    spoil : float
+        Chance that a piece is spoiled, 0 to 1.
+
+    Returns
+    -------
+    float
+
+    Source
+    ------
+    docs/formulas.md 10: N · p / (1 - p).
 
     >>> round(expected_remakes(24, spoil=0.05), 3)
     1.263

@@ -63,7 +63,19 @@ def thread_table(
 
 
 def bought_beyond_use(table: Sequence[ThreadUsed], house: House) -> Decimal:
-    """Return what whole put-ups cost beyond the thread used, when the shop charges them."""
+    """Return what whole put-ups cost beyond the thread used, when the shop charges them.
+
+    Parameters
+    ----------
+    table : Sequence[ThreadUsed]
+        Thread by kind and colour.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    Decimal
+    """
     if house.thread_use.charge != "bought":
         return ZERO
     return sum((max(ZERO, row.bought_cost - row.used_cost) for row in table), ZERO)

@@ -40,7 +40,19 @@ def margin_price(
 
 
 def stitch_rate_at(house: House, quantity: int) -> Decimal:
-    """Return the rate for a thousand stitches at a quantity: it steps, it is never interpolated."""
+    """Return the rate for a thousand stitches at a quantity: it steps, it is never interpolated.
+
+    Parameters
+    ----------
+    house : House
+        The standards.
+    quantity : int
+        Pieces.
+
+    Returns
+    -------
+    Decimal
+    """
     rates = sorted(house.stitch_rates.values(), key=lambda rate: rate.quantity)
     found = rates[0].rate
     for rate in rates:
@@ -63,7 +75,20 @@ def names_price(placed: PlacementPlan, price: Price) -> Decimal:
 
     Of several names the mean; while none is given, a name of the house's length.
 
-    Source: docs/formulas.md 11.
+    Parameters
+    ----------
+    placed : PlacementPlan
+        The placement as planned.
+    price : Price
+        The rules of pricing.
+
+    Returns
+    -------
+    Decimal
+
+    Source
+    ------
+    docs/formulas.md 11.
     """
     if placed.own is None:
         return ZERO
@@ -76,7 +101,20 @@ def names_price(placed: PlacementPlan, price: Price) -> Decimal:
 def stitch_rate_price(plan: LinePlan, cost: LineCost) -> Decimal:
     """Price a piece by the stitch rate. Not rounded.
 
-    Source: docs/formulas.md 11 and 14: per placement max(least, stitches / 1000 × rate at q),
+    Parameters
+    ----------
+    plan : LinePlan
+        Whatever the quantity.
+    cost : LineCost
+        At its quantity, order-level shares counted.
+
+    Returns
+    -------
+    Decimal
+
+    Source
+    ------
+    docs/formulas.md 11 and 14: per placement max(least, stitches / 1000 × rate at q),
     goods marked up, names, set-up at cost ÷ q.
     """
     rate = stitch_rate_at(plan.house, cost.quantity + cost.order.alike)
@@ -97,7 +135,20 @@ def stitch_rate_price(plan: LinePlan, cost: LineCost) -> Decimal:
 def hour_rate_price(plan: LinePlan, cost: LineCost) -> Decimal:
     """Price a piece by the hour rate. Not rounded.
 
-    Source: docs/formulas.md 11 and 14: goods marked up, materials, machine and hand hours at
+    Parameters
+    ----------
+    plan : LinePlan
+        Whatever the quantity.
+    cost : LineCost
+        At its quantity, order-level shares counted.
+
+    Returns
+    -------
+    Decimal
+
+    Source
+    ------
+    docs/formulas.md 11 and 14: goods marked up, materials, machine and hand hours at
     their charges, set-up and sample hours counted.
     """
     price = plan.house.price

@@ -30,6 +30,17 @@ def mean_design(designs: Sequence[DesignFacts], *, name: str) -> DesignFacts:
 
     Sums and counts are means, so that thread and time of the mean are the means of theirs; sizes
     are the largest, since one hoop and one cut must do for all.
+
+    Parameters
+    ----------
+    designs : Sequence[DesignFacts]
+        With equally many blocks.
+    name : str
+        As people say it.
+
+    Returns
+    -------
+    DesignFacts
     """
     n = len(designs)
     first = designs[0]
@@ -68,7 +79,20 @@ def mean_design(designs: Sequence[DesignFacts], *, name: str) -> DesignFacts:
 def scaled(facts: DesignFacts, scale: float) -> DesignFacts:
     """Build a design bigger or smaller with the same stitches: every length grows alike.
 
-    Source: docs/formulas.md 1: the bare sums and stitch lengths are linear in the size; what is a
+    Parameters
+    ----------
+    facts : DesignFacts
+        Of the design.
+    scale : float
+        1: as it is.
+
+    Returns
+    -------
+    DesignFacts
+
+    Source
+    ------
+    docs/formulas.md 1: the bare sums and stitch lengths are linear in the size; what is a
     jump, a long or a short stitch is as in the file.
     """
     if scale == 1:
@@ -103,7 +127,21 @@ def base_area_mm2(facts: DesignFacts, *, margin_mm: float) -> float:
     The outline is convex, with round corners once grown; of a count, whose outline is not known,
     it is the box.
 
-    Source: docs/formulas.md 1.
+    Parameters
+    ----------
+    facts : DesignFacts
+        Of the design.
+    margin_mm : float
+        What basting or a base adds on each side. [mm]
+
+    Returns
+    -------
+    float
+        [mm²]
+
+    Source
+    ------
+    docs/formulas.md 1.
     """
     if facts.hull_mm2 and facts.hull_edge_mm:
         return facts.hull_mm2 + facts.hull_edge_mm * margin_mm + math.pi * margin_mm**2

@@ -292,7 +292,19 @@ def analyse(plan: StitchPlan, *, sha256: str | None = None, name: str = "") -> D
 
 
 def recoloured(facts: DesignFacts, colours: tuple[str, ...]) -> DesignFacts:
-    """Lay the seller's own colour list over the file's, block by block."""
+    """Lay the seller's own colour list over the file's, block by block.
+
+    Parameters
+    ----------
+    facts : DesignFacts
+        Of the design.
+    colours : tuple[str, ...]
+        In sewing order.
+
+    Returns
+    -------
+    DesignFacts
+    """
     blocks = tuple(
         block.model_copy(update={"colour": colours[i]}) if i < len(colours) else block
         for i, block in enumerate(facts.blocks)

@@ -197,7 +197,19 @@ def letter(char: str) -> Letter:
 
 
 def resampled(points: NDArray[np.float64], pieces: int) -> NDArray[np.float64]:
-    """Cut a polyline into equal pieces: all ends, shape (pieces + 1, 2)."""
+    """Cut a polyline into equal pieces: all ends, shape (pieces + 1, 2).
+
+    Parameters
+    ----------
+    points : NDArray[np.float64]
+        Shape (n, 2). [mm]
+    pieces : int
+        How many.
+
+    Returns
+    -------
+    NDArray[np.float64]
+    """
     steps = np.hypot(*np.diff(points, axis=0).T)
     along = np.concatenate(([0.0], np.cumsum(steps)))
     at = np.linspace(0.0, along[-1], pieces + 1)
@@ -210,5 +222,17 @@ def length_of(points: NDArray[np.float64]) -> float:
 
 
 def pieces_of(length: float, step: float) -> int:
-    """Number of stitches of at most `step` along a length."""
+    """Number of stitches of at most `step` along a length.
+
+    Parameters
+    ----------
+    length : float
+        [mm]
+    step : float
+        0: none.
+
+    Returns
+    -------
+    int
+    """
     return max(1, math.ceil(length / step - 1e-6))

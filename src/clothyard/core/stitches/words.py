@@ -45,7 +45,21 @@ class _Size:
 def stroke_width_mm(height_mm: float, words: Words) -> float:
     """Return the satin's width: a share of the height, between the least and the most. [mm]
 
-    Source: docs/formulas.md 1.
+    Parameters
+    ----------
+    height_mm : float
+        Down. [mm]
+    words : Words
+        How words are lettered.
+
+    Returns
+    -------
+    float
+        [mm]
+
+    Source
+    ------
+    docs/formulas.md 1.
     """
     least, most = words.stroke_least_mm, words.stroke_most_mm
     return min(most, max(least, words.stroke_share * height_mm))

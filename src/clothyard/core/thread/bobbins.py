@@ -47,7 +47,21 @@ class BobbinRun:
 def bobbin_capacity_m(capacity_fine_m: float, *, tex: float = FINE_TEX) -> float:
     """Return how much of a thread of this fineness a bobbin holds. [m]
 
-    Source: docs/formulas.md 3: C = C16 · 16 / tex.
+    Parameters
+    ----------
+    capacity_fine_m : float
+        Of thread of 16 tex. [m]
+    tex : float, optional
+        Grams of 1000 m.
+
+    Returns
+    -------
+    float
+        [m]
+
+    Source
+    ------
+    docs/formulas.md 3: C = C16 · 16 / tex.
 
     >>> round(bobbin_capacity_m(110, tex=27), 1)
     65.2

@@ -170,7 +170,20 @@ def piece_thread(
 def bare_sums_m(facts: DesignFacts, *, thickness_mm: float) -> list[tuple[float, float]]:
     """Return the bare (needle, bobbin) metres of each block. [m]
 
-    Source: docs/formulas.md 2.
+    Parameters
+    ----------
+    facts : DesignFacts
+        Of the design.
+    thickness_mm : float
+        Under the stitches. [mm]
+
+    Returns
+    -------
+    list[tuple[float, float]]
+
+    Source
+    ------
+    docs/formulas.md 2.
     """
     return [
         ((block.needle_mm + 2 * thickness_mm * block.stitches) / 1000, block.bobbin_mm / 1000)
@@ -181,6 +194,18 @@ def bare_sums_m(facts: DesignFacts, *, thickness_mm: float) -> list[tuple[float,
 def metres_of_weight(grams: float, *, tex: float) -> float:
     """Turn weight into length: m = grams · 1000 / tex.
 
+    Parameters
+    ----------
+    grams : float
+        Net weight.
+    tex : float
+        Grams of 1000 m.
+
+    Returns
+    -------
+    float
+        [m]
+
     >>> round(metres_of_weight(3.4, tex=27), 2)
     125.93
     """
@@ -189,6 +214,18 @@ def metres_of_weight(grams: float, *, tex: float) -> float:
 
 def grams_of_length(length_m: float, *, tex: float) -> float:
     """Turn length into weight: g = m · tex / 1000.
+
+    Parameters
+    ----------
+    length_m : float
+        [m]
+    tex : float
+        Grams of 1000 m.
+
+    Returns
+    -------
+    float
+        [g]
 
     >>> round(grams_of_length(125.926, tex=27), 2)
     3.4

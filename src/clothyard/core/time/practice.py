@@ -13,7 +13,21 @@ from clothyard.core.house.document import Practice
 def practice_share(n: int, *, practice: Practice) -> float:
     """Return what the n-th piece takes, as a share of the first.
 
-    Source: docs/formulas.md 8: max(0.6, n^log₂ 0.93).
+    Parameters
+    ----------
+    n : int
+        From 1.
+    practice : Practice
+        Its rules.
+
+    Returns
+    -------
+    float
+        0 to 1.
+
+    Source
+    ------
+    docs/formulas.md 8: max(0.6, n^log₂ 0.93).
     """
     return max(practice.least, math.pow(n, math.log2(practice.doubling)))
 
@@ -29,6 +43,18 @@ def _running_sums(doubling: float, least: float) -> np.ndarray[tuple[int], np.dt
 
 def mean_practice(pieces: int, *, practice: Practice) -> float:
     """Return the mean share over pieces 1 … n.
+
+    Parameters
+    ----------
+    pieces : int
+        How many.
+    practice : Practice
+        Its rules.
+
+    Returns
+    -------
+    float
+        0 to 1.
 
     >>> from clothyard.core.house.check import default_house
     >>> round(24 * 45 * mean_practice(24, practice=default_house().practice), 1)

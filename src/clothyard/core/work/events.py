@@ -25,7 +25,20 @@ class Event:
 def break_rate(making: Making, house: House) -> float:
     """Return the expected thread breaks of a thousand stitches.
 
-    Source: docs/formulas.md 7: the thread's rate, × 1.5 on structured caps.
+    Parameters
+    ----------
+    making : Making
+        How the placement is made.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    float
+
+    Source
+    ------
+    docs/formulas.md 7: the thread's rate, × 1.5 on structured caps.
     """
     factor = house.events.cap_break_factor if making.goods.frame == "cap" else 1.0
     return making.thread.break_rate * factor
@@ -34,7 +47,20 @@ def break_rate(making: Making, house: House) -> float:
 def hand_changes(facts: DesignFacts, pieces: int) -> int:
     """Count the colour changes by hand over a pass.
 
-    Source: docs/formulas.md 7: N·blocks - 1 if first and last colours differ, else
+    Parameters
+    ----------
+    facts : DesignFacts
+        Of the design.
+    pieces : int
+        How many.
+
+    Returns
+    -------
+    int
+
+    Source
+    ------
+    docs/formulas.md 7: N·blocks - 1 if first and last colours differ, else
     N·(blocks - 1).
 
     >>> from clothyard.core.stitches.count import count_facts

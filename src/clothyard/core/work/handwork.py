@@ -46,7 +46,15 @@ def _use(house: House, task: str, times: float = 1.0, per: Per = "piece") -> Tas
 
 
 def check_finishing(finishing: Iterable[str], *, where: str) -> None:
-    """Refuse finishing tasks that are not known, naming the nearest."""
+    """Refuse finishing tasks that are not known, naming the nearest.
+
+    Parameters
+    ----------
+    finishing : Iterable[str]
+        Tasks asked for.
+    where : str
+        Its place in the job, for errors.
+    """
     for i, task in enumerate(finishing):
         if task not in FINISHING:
             raise unknown_id(task, FINISHING, where=f"{where}.finishing[{i}]", what="finishing")
@@ -64,7 +72,19 @@ def hooping_task(making: Making) -> str:
 
 
 def covered(making: Making, finishing: Iterable[str]) -> bool:
-    """Whether a soft cover is ironed over the back."""
+    """Whether a soft cover is ironed over the back.
+
+    Parameters
+    ----------
+    making : Making
+        How the placement is made.
+    finishing : Iterable[str]
+        Tasks asked for.
+
+    Returns
+    -------
+    bool
+    """
     return making.goods.soft_cover or "soft-cover" in finishing
 
 
@@ -214,5 +234,17 @@ def order_tasks(house: House, *, designs: int, colours: int, cap_frame: bool) ->
 
 
 def name_tasks(house: House, names: int) -> list[TaskUse]:
-    """List what names take before the run: each typed and proofed."""
+    """List what names take before the run: each typed and proofed.
+
+    Parameters
+    ----------
+    house : House
+        The standards.
+    names : int
+        How many.
+
+    Returns
+    -------
+    list[TaskUse]
+    """
     return [_use(house, "name", names, "order")] if names else []

@@ -122,7 +122,19 @@ class LineDone:
 
 
 def machine_seconds_by(plan: LinePlan, passes: Sequence[Pass]) -> dict[str, float]:
-    """Add up the machine time of some passes by machine: id to seconds."""
+    """Add up the machine time of some passes by machine: id to seconds.
+
+    Parameters
+    ----------
+    plan : LinePlan
+        Whatever the quantity.
+    passes : Sequence[Pass]
+        All of the order.
+
+    Returns
+    -------
+    dict[str, float]
+    """
     found: dict[str, float] = {}
     for placement, done in zip(plan.placements, passes, strict=True):
         machine_id = placement.making.machine_id

@@ -27,7 +27,20 @@ def colour_ids(facts: DesignFacts) -> tuple[str, ...]:
 def once_an_order(plans: Sequence[LinePlan], house: House) -> tuple[TaskUse, ...]:
     """List what is done once an order, over all its lines.
 
-    Source: docs/formulas.md 14: each design loaded once on each machine, each colour threaded
+    Parameters
+    ----------
+    plans : Sequence[LinePlan]
+        The lines, as planned.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    tuple[TaskUse, ...]
+
+    Source
+    ------
+    docs/formulas.md 14: each design loaded once on each machine, each colour threaded
     once; a machine threaded by hand: the first only.
     """
     placed = [p for plan in plans for p in plan.placements]

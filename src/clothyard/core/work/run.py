@@ -33,7 +33,20 @@ class PassRun:
 def pass_seconds(run: PassRun, rules: RunRules) -> tuple[float, float]:
     """Return (until the last piece is sewn, finishing left after it). [s]
 
-    Source: docs/formulas.md 9: with a second hoop a cycle takes the longer of machine and hands,
+    Parameters
+    ----------
+    run : PassRun
+        As worked.
+    rules : RunRules
+        Of spoilage and spares.
+
+    Returns
+    -------
+    tuple[float, float]
+
+    Source
+    ------
+    docs/formulas.md 9: with a second hoop a cycle takes the longer of machine and hands,
     else the machine waits for the hooping too; the first piece is prepared before.
     """
     c = run.cycles
@@ -143,5 +156,17 @@ def elapsed_parts(lines: Sequence[LineDone], house: House) -> list[ElapsedPart]:
 
 
 def elapsed_seconds(lines: Sequence[LineDone], house: House) -> float:
-    """Elapsed time of an order in closed form; see `elapsed_parts`. [s]"""
+    """Elapsed time of an order in closed form; see `elapsed_parts`. [s]
+
+    Parameters
+    ----------
+    lines : Sequence[LineDone]
+        The figures of each line.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    float
+    """
     return sum(part.seconds for part in elapsed_parts(lines, house))
