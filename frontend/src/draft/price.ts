@@ -3,6 +3,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Estimate, type FieldProblem, type QuoteView, type Wanted } from "../api/client";
+import { useTurns } from "../parts/useUnits";
 import type { Saving } from "./saving";
 
 export interface Price {
@@ -21,12 +22,13 @@ const same = (a: Wanted, b: Wanted) => a.line === b.line && (a.working || !b.wor
 export function usePrice(quote: QuoteView, saving: Saving, wanted: Wanted): Price {
   const { answer, dirty, revision } = saving;
   const frozen = quote.state !== "draft";
-  const answered = same(answer.wanted, wanted) ? answer.view : undefined;
+  const turns = useTurns();
+  const covers = answer.turns === turns && same(answer.wanted, wanted);
   const priced = useQuery({
-    queryKey: ["price", quote.id, revision, wanted],
+    queryKey: ["price", quote.id, revision, wanted, turns],
     queryFn: () => api.quote(quote.id, wanted),
     enabled: !frozen && !dirty && answer.view.estimate !== null,
-    initialData: answered,
+    initialData: covers ? answer.view : undefined,
     staleTime: Infinity,
     gcTime: 0,
   });

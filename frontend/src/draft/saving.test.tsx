@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, renderHook, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { api, ProblemError, type QuoteView } from "../api/client";
+import { sayTurned } from "../parts/useUnits";
 import { keptOf } from "./kept";
 import { usePrice } from "./price";
 import { useSaving } from "./saving";
@@ -41,7 +42,7 @@ function opened(sending?: string) {
       }),
     );
   const state = () => hook.result.current.saving.state;
-  return { hook, store, queries, type, state };
+  return { hook, store, type, state };
 }
 
 const save = vi.spyOn(api, "saveQuote");
@@ -97,9 +98,21 @@ describe("saving", () => {
 
   it("asks for the price again when its words turn to other units", async () => {
     quote.mockResolvedValue(view(1, { estimate: { of: "inches" } as never }));
-    const { hook, queries } = opened();
+    const { hook } = opened();
     expect(hook.result.current.price.estimate).toEqual({ of: 1 });
-    await act(() => queries.invalidateQueries({ queryKey: ["price"] }));
+    act(sayTurned);
+    await waitFor(() => expect(hook.result.current.price.estimate).toEqual({ of: "inches" }));
+  });
+
+  it("does not take an answer in the old units that was on its way as they turned", async () => {
+    const release: (() => void)[] = [];
+    save.mockImplementation(() => new Promise((done) => release.push(() => done(view(2)))));
+    quote.mockResolvedValue(view(2, { estimate: { of: "inches" } as never }));
+    const { hook, type } = opened();
+    type(2);
+    await waitFor(() => expect(save).toHaveBeenCalledTimes(1));
+    act(sayTurned);
+    act(() => release[0]?.());
     await waitFor(() => expect(hook.result.current.price.estimate).toEqual({ of: "inches" }));
   });
 

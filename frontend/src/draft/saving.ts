@@ -4,6 +4,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useStore } from "zustand";
 import { api, isOffline, ProblemError, type QuoteView, type Wanted } from "../api/client";
+import { turnsNow } from "../parts/useUnits";
 import { keep, tabs, type Saved } from "./kept";
 import { documentOf, draftOf, textOf, type Draft, type DraftStore } from "./store";
 
@@ -13,6 +14,8 @@ const RETRY_MS = 3000;
 export interface Answer {
   view: QuoteView;
   wanted: Wanted;
+  /** How often the units had been turned when it was asked for. */
+  turns: number;
 }
 
 export type SavingState = "saved" | "saving" | "unsent" | "stale" | "refused";
@@ -52,6 +55,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
   const [answer, setAnswer] = useState<Answer>({
     view: quote,
     wanted: { line: 0, working: false },
+    turns: turnsNow(),
   });
   const [server, setServer] = useState({ revision: start.revision, text: textOf(start.saved) });
   const latest = useRef(server);
@@ -74,7 +78,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
       const text = found && textOf(draftOf(found));
       if (found && text !== null && ours.current.has(text)) {
         settled({ revision: found.revision, text });
-        setAnswer({ view: found, wanted: { line: 0, working: false } });
+        setAnswer({ view: found, wanted: { line: 0, working: false }, turns: turnsNow() });
         setForgiven(error);
       } else setTheirs(found);
     },
@@ -107,7 +111,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
     retryDelay: RETRY_MS,
     mutationFn: async (over?: number) => {
       const now = store.getState();
-      const [sent, asked] = [textOf(now), want.current];
+      const [sent, asked, turns] = [textOf(now), want.current, turnsNow()];
       begun.current = performance.now();
       sending.current = sent;
       ours.current.add(sent);
@@ -119,16 +123,16 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
           over ?? latest.current.revision,
           asked,
         );
-        return { view, sent, asked };
+        return { view, sent, asked, turns };
       } catch (error) {
         if (!isOffline(error) && !isStale(error)) setRefused({ text: sent, why: why(error) });
         throw error;
       }
     },
-    onSuccess: ({ view, sent, asked }) => {
+    onSuccess: ({ view, sent, asked, turns }) => {
       sending.current = undefined;
       settled({ revision: view.revision, text: sent });
-      setAnswer({ view, wanted: asked });
+      setAnswer({ view, wanted: asked, turns });
       setRefused(null);
       setTheirs(null);
       tabs.postMessage({ id: quote.id, revision: view.revision } satisfies Saved);
@@ -188,7 +192,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
       const their = draftOf(theirs);
       save.reset();
       settled({ revision: theirs.revision, text: textOf(their) });
-      setAnswer({ view: theirs, wanted: { line: 0, working: false } });
+      setAnswer({ view: theirs, wanted: { line: 0, working: false }, turns: turnsNow() });
       setTheirs(null);
       store.getState().replace(their);
     },

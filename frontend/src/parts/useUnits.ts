@@ -1,6 +1,25 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useSyncExternalStore } from "react";
 import { api, type House } from "../api/client";
 import type { Units } from "./units";
+
+let turns = 0;
+const listeners = new Set<() => void>();
+
+/** How often the units were turned: an estimate that was asked for before has the old words. */
+export const turnsNow = () => turns;
+
+export function sayTurned() {
+  turns += 1;
+  listeners.forEach((listen) => listen());
+}
+
+const subscribe = (listen: () => void) => {
+  listeners.add(listen);
+  return () => listeners.delete(listen);
+};
+
+export const useTurns = () => useSyncExternalStore(subscribe, turnsNow);
 
 /** The seller's units, and a turn to the other ones: kept with the shop's standards. */
 export function useUnits(): { units: Units; turn: () => void } {
@@ -15,7 +34,7 @@ export function useUnits(): { units: Units; turn: () => void } {
     );
     void api
       .changeStandard("shop.units", next)
-      .then(() => queries.invalidateQueries({ queryKey: ["price"] })) // its words are in them
+      .then(sayTurned)
       .catch(() => queries.invalidateQueries());
   };
   return { units, turn };
