@@ -5,6 +5,8 @@ SHELL := bash
 PY := .venv/bin/python
 PORT ?= 8642
 SPREAD ?= -n auto --maxprocesses 4 # tests over the cores
+# A download that hangs is ended and begun anew: what arrived is in the cache.
+thrice = for n in 1 2 3; do { $(1); } && break || { test $$n -lt 3 && echo "once more: $$n of 3 did not end well" >&2 && sleep 5; }; done
 FRONT := $(shell find frontend/src frontend/public -type f) $(wildcard frontend/*.html frontend/*.ts frontend/*.json)
 
 .PHONY: help setup demo test test-core test-browser check format types bench soak shots count pins chromium pdftoppm clean
@@ -16,23 +18,23 @@ help: ## list the targets
 	@python3 -c 'import sys; sys.exit(sys.version_info < (3, 11) and "Python 3.11 or newer is needed")'
 	@test -f $@ || rm -rf .venv
 	@test -d .venv || python3 -m venv .venv || { rm -rf .venv; echo "install python3-venv"; exit 1; }
-	@$(PY) -m pip -q install --require-hashes -r requirements.txt 2>&1 | { grep -v 'is ignored' || true; }
+	@$(call thrice,timeout -k 10 400 $(PY) -m pip -q install --require-hashes -r requirements.txt) 2>&1 | { grep -v 'is ignored' || true; }
 	@$(PY) -m pip -q install --no-deps --no-build-isolation -e . 2>&1 | { grep -v 'is ignored' || true; }
 	@test -x .venv/bin/clothyard && touch $@
 
 .venv/.dev: requirements-dev.txt .venv/.run
-	@$(PY) -m pip -q install --require-hashes -r requirements-dev.txt 2>&1 | { grep -v 'is ignored' || true; }
+	@$(call thrice,timeout -k 10 400 $(PY) -m pip -q install --require-hashes -r requirements-dev.txt) 2>&1 | { grep -v 'is ignored' || true; }
 	@test -x .venv/bin/pytest && touch $@
 
 frontend/node_modules/.ok: frontend/package-lock.json frontend/.npmrc
 	@npm --version | { IFS=. read -r major _; test "$$major" -ge 11 || { echo "npm 11 or newer is needed"; exit 1; }; }
-	@cd frontend && npm ci --no-progress --silent && touch node_modules/.ok
+	@cd frontend && { $(call thrice,timeout -k 10 300 npm ci --no-progress --silent); } && touch node_modules/.ok
 
 frontend/dist/.ok: frontend/node_modules/.ok $(FRONT)
 	@cd frontend && npm run -s build --loglevel=error >/dev/null && touch dist/.ok
 
 chromium:
-	@command -v chromium >/dev/null || { for i in 1 2 3; do apt-get -qq update && DEBIAN_FRONTEND=noninteractive apt-get -qq -y install --no-install-recommends chromium >/dev/null && break; sleep 5; done; command -v chromium; }
+	@command -v chromium >/dev/null || { $(call thrice,timeout -k 10 120 apt-get -qq update && DEBIAN_FRONTEND=noninteractive timeout -k 10 400 apt-get -qq -y install --no-install-recommends chromium >/dev/null); command -v chromium; }
 
 setup: .venv/.run frontend/dist/.ok ## install what running needs, build the front end
 
