@@ -1,5 +1,7 @@
 """Quotes over HTTP: revisions as ETags, problems, documents to save."""
 
+import json
+
 import pytest
 
 from tests.conftest import polos
@@ -71,6 +73,31 @@ def test_refusals_are_problems(client):
     assert make(client, due_on="soon").json()["where"] == "due_on"
     big = {"lines": [{"names": ["Ada"] * 90_000}]}
     assert make(client, job=big).json()["detail"] == "the job is too large to keep."
+
+
+def test_a_save_can_answer_with_the_price_first_and_then_with_what_else_could_be_done(client):
+    here = f"{URL}/{make(client).json()['id']}"
+    body = {"customer": "Orrin Hill", "job": polos(line__quantity=50)}
+    steps = {"accept": "application/x-ndjson", "if-match": '"r1"'}
+    answer = client.put(here, json=body, headers=steps, params={"others": 0})
+    assert (answer.status_code, answer.headers["etag"]) == (200, '"r2"')
+    first, whole = (json.loads(line) for line in answer.text.splitlines())
+    others = [
+        [m["others"] for m in view["estimate"]["lines"][0]["methods"] if m["others"]]
+        for view in (first, whole)
+    ]
+    assert (others[0], len(others[1]) > 5) == ([], True)
+    assert [view["estimate"]["machines"] != [] for view in (first, whole)] == [False, True]
+    assert first["estimate"]["total"] == whole["estimate"]["total"]
+    assert whole == client.get(here, params={"others": 0}).json()  # as one that opens it is told
+    stale = client.put(here, json=body, headers=steps)
+    assert (stale.status_code, stale.json()["code"]) == (412, "stale")
+    begun = client.put(here, json={"job": {"lines": [{}]}}, headers=steps | {"if-match": '"r2"'})
+    assert [json.loads(line)["estimate"] for line in begun.text.splitlines()] == [None]
+    hidden = steps | {"if-match": '"r3"', "X-Costs": "hidden"}
+    told = client.put(here, json=body, headers=hidden, params={"others": 0}).text.splitlines()
+    costs = [json.loads(line)["estimate"]["lines"][0]["cost"].values() for line in told]
+    assert [set(values) for values in costs] == [{"0.00"}, {"0.00"}]
 
 
 def test_backups_over_http(client):

@@ -17,7 +17,7 @@ from clothyard.demo.stitching import fill, stitch_file
 from clothyard.documents.fonts import lacking, printable
 from clothyard.services import backups, outbox, quotes, sending
 from clothyard.services.designs import keep_design
-from clothyard.services.estimates import price_job
+from clothyard.services.estimates import price_job, pricing_of
 from clothyard.services.standards import NewRow, add_row, change_standard, shop_house
 from clothyard.store import customers
 from clothyard.store.quotes import find_document, find_house, find_quote, find_version
@@ -97,8 +97,8 @@ def test_what_was_priced_stays_while_one_more_line_is_begun(shop):
 def test_the_save_answers_with_the_price_that_the_screen_shows(shop, monkeypatch):
     view = made(shop)
     priced = []
-    price = quotes.price_job
-    monkeypatch.setattr(quotes, "price_job", lambda *a, **k: priced.append(k) or price(*a, **k))
+    price = quotes.pricing_of
+    monkeypatch.setattr(quotes, "pricing_of", lambda *a: priced.append(a) or price(*a))
     shown = quotes.Shown(working=True, others=0)
     saved = quotes.save_quote(shop, view.id, document(), seen=view.revision, shown=shown)
     assert len(priced) == 1  # one pricing a change
@@ -130,8 +130,8 @@ def test_a_version_keeps_the_house_that_priced_it(shop, monkeypatch):
     # so is a draft's, when the rate changes while it is saved
     draft = made(shop)
     monkeypatch.setattr(
-        quotes, "price_job",
-        lambda *a, **k: (change_standard(shop, "rates.labour_per_h", "50"), price_job(*a, **k))[1],
+        quotes, "pricing_of",
+        lambda *a: (change_standard(shop, "rates.labour_per_h", "50"), pricing_of(*a))[1],
     )  # fmt: skip
     quotes.save_quote(shop, draft.id, document(), seen=draft.revision)
     with_forty = find_house(shop, find_quote(shop, draft.id).house_sha256)

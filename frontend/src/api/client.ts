@@ -82,6 +82,32 @@ async function unpack<T>(call: Promise<{ data?: T; error?: unknown }>): Promise<
   return found.data;
 }
 
+type Whole = (view: QuoteView, all: boolean) => void;
+
+/** The first of the quotes that come a line each; `whole` hears the last, or that it broke off. */
+async function firstOf(stream: ReadableStream<Uint8Array>, whole: Whole) {
+  const reader = stream.pipeThrough(new TextDecoderStream() as never).getReader();
+  let text = "";
+  const line = async () => {
+    while (!text.includes("\n")) {
+      const { done, value } = (await reader.read()) as { done: boolean; value?: string };
+      if (done) return null;
+      text += value ?? "";
+    }
+    const end = text.indexOf("\n");
+    const view = JSON.parse(text.slice(0, end)) as QuoteView;
+    text = text.slice(end + 1);
+    return view;
+  };
+  const first = await line().catch(() => null);
+  if (!first) throw new ProblemError(OFFLINE);
+  void line().then(
+    (more) => whole(more ?? first, more !== null || first.estimate === null),
+    () => whole(first, false),
+  );
+  return first;
+}
+
 export const api = {
   about: () => unpack(client.GET("/api/v1/about")),
   house: () => unpack(client.GET("/api/v1/house")),
@@ -121,17 +147,28 @@ export const api = {
     ),
   newQuote: (document: Partial<QuoteDocument>) =>
     unpack(client.POST("/api/v1/quotes", { body: document as QuoteDocument })),
-  saveQuote: (quote_id: number, document: QuoteDocument, revision: number, wanted = FIRST) =>
-    unpack(
+  /** Resolves as soon as it is kept and priced; `whole` hears what else could be done, too. */
+  saveQuote: async (
+    quote_id: number,
+    document: QuoteDocument,
+    revision: number,
+    wanted: Wanted,
+    whole: Whole,
+  ) => {
+    const stream = await unpack<unknown>(
       client.PUT("/api/v1/quotes/{quote_id}", {
         params: {
           path: { quote_id },
           header: { "If-Match": `"r${revision}"` },
           query: query(wanted),
         },
+        headers: { Accept: "application/x-ndjson" },
         body: document,
+        parseAs: "stream",
       }),
-    ),
+    );
+    return firstOf(stream as ReadableStream<Uint8Array>, whole);
+  },
   copyQuote: (quote_id: number, pieces?: number) =>
     unpack(
       client.POST("/api/v1/quotes/{quote_id}/copy", {

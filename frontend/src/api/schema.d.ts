@@ -378,6 +378,9 @@ export interface paths {
         /**
          * Save Quote
          * @description Keep a draft as it now stands, whole; answers with its new revision and estimate.
+         *
+         *     With `Accept: application/x-ndjson` it answers a quote a line: as soon as it is kept, with its
+         *     price; then with what else could be done.
          */
         put: operations["save_quote_api_v1_quotes__quote_id__put"];
         post?: never;

@@ -19,7 +19,6 @@ export interface Bench {
   editable: boolean;
   store: DraftStore;
   actions: Actions;
-  saving: Saving;
   price: Price;
   upload: Upload;
   /** The house, once it is read. */
@@ -30,6 +29,16 @@ export interface Bench {
 
 const BenchContext = createContext<Bench | null>(null);
 export const BenchProvider = BenchContext.Provider;
+
+const SavingContext = createContext<Saving | null>(null);
+export const SavingProvider = SavingContext.Provider;
+
+/** How the saving stands, of the few parts that tell it: it changes with every letter typed. */
+export function useSaved(): Saving {
+  const saving = useContext(SavingContext);
+  if (!saving) throw new Error("outside of a bench");
+  return saving;
+}
 
 export function useBench(): Bench {
   const bench = useContext(BenchContext);
@@ -60,10 +69,25 @@ export function useDraft() {
   return { job, go, ...openIn({ job, lineId, placeId }), actions };
 }
 
+/** A part of the open line or place: what asks for it is drawn anew only as that part changes. */
+export function useOpen<T>(select: (open: ReturnType<typeof openIn>) => T): T {
+  return useStore(useBench().store, (state) => select(openIn(state)));
+}
+
+/** The open place, with the changes that can be made; the rest of its line may change meanwhile. */
+export function useOpenPlace() {
+  const { store, actions } = useBench();
+  const placement = useOpen((open) => open.placement);
+  const placeAt = useOpen((open) => open.placeAt);
+  const lineAt = useOpen((open) => open.lineAt);
+  const go = useStore(store, (state) => state.go);
+  return { placement, placeAt, lineAt, go, actions };
+}
+
 /** The price of the open line, of a part that is drawn only when there is one. */
 export function useLinePrice(): { estimate: Estimate; line: EstimateLine; advice: Advice[] } {
   const { price } = useBench();
-  const { lineAt } = useDraft();
+  const lineAt = useOpen((open) => open.lineAt);
   const line = price.estimate?.lines[lineAt];
   if (!price.estimate || !line) throw new Error("the line has no price yet");
   return { estimate: price.estimate, line, advice: line.advice };

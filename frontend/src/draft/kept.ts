@@ -1,5 +1,5 @@
 // What this browser keeps of a quote: the draft as typed, its undo, and what is not yet sent.
-import { get, set } from "idb-keyval";
+import { get, update } from "idb-keyval";
 import type { Draft, History } from "./store";
 
 export interface Kept {
@@ -25,10 +25,11 @@ export async function keptOf(id: number): Promise<Kept | undefined> {
 
 export async function keep(id: number, kept: Kept): Promise<void> {
   try {
-    const there = await get<Kept>(name(id));
-    const others = there?.unsent === true && there.tab !== tab;
-    // what another tab could not send yet is not written over by what is sent
-    if (!others || kept.unsent) await set(name(id), { ...kept, tab });
+    await update<Kept>(name(id), (there) => {
+      // what another tab could not send yet is not written over by what is sent
+      const others = there?.unsent === true && there.tab !== tab;
+      return others && !kept.unsent ? there : { ...kept, tab };
+    });
   } catch {
     // as above
   }

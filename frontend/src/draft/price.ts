@@ -1,12 +1,14 @@
 // The price of the draft: the save's own answer; asked for again only when another line is opened
 // or a working is, or the units are turned, which changes nothing of the draft.
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { api, type Estimate, type FieldProblem, type QuoteView, type Wanted } from "../api/client";
 import { useTurns } from "../parts/useUnits";
 import type { Saving } from "./saving";
 
 export interface Price {
+  /** The answer it is read from. */
+  view: QuoteView;
   /** The last good one; null when nothing can be priced. */
   estimate: Estimate | null;
   lacks: string[];
@@ -19,38 +21,42 @@ export interface Price {
 
 const same = (a: Wanted, b: Wanted) => a.line === b.line && (a.working || !b.working);
 
-export function usePrice(quote: QuoteView, saving: Saving, wanted: Wanted): Price {
-  const { answer, dirty, revision } = saving;
+/** The price that an answer tells; while something is wrong the last good one stays in sight. */
+function usePriceOf(view: QuoteView, good: Estimate | null): Price {
+  const estimate = view.estimate ?? (view.problems.length > 0 ? good : null);
+  return useMemo(() => {
+    const { lacks, counted, problems } = view;
+    const at = (where: string) => problems.find((problem) => problem.where === where);
+    return { view, estimate, lacks, counted, problems, at };
+  }, [view, estimate]);
+}
+
+/** The whole price, and the newest, which comes before what else could be done is known. */
+export function usePrice(
+  quote: QuoteView,
+  saving: Saving,
+  wanted: Wanted,
+): { whole: Price; newest: Price } {
+  const { answer, first, dirty, revision } = saving;
   const frozen = quote.state !== "draft";
   const turns = useTurns();
   const covers = answer.turns === turns && same(answer.wanted, wanted);
   const priced = useQuery({
-    queryKey: ["price", quote.id, revision, wanted, turns],
+    queryKey: ["price", quote.id, answer.view.revision, wanted, turns],
     queryFn: () => api.quote(quote.id, wanted),
-    enabled: !frozen && !dirty && answer.view.estimate !== null,
+    enabled:
+      !frozen && !dirty && answer.view.revision === revision && answer.view.estimate !== null,
     initialData: covers ? answer.view : undefined,
     staleTime: Infinity,
     gcTime: 0,
   });
   const view = priced.data?.revision === answer.view.revision ? priced.data : answer.view;
-  const [good, setGood] = useState<Estimate | null>(view.estimate);
-  const wrong = view.problems.length > 0;
-  // while something is wrong the last good price stays in sight
-  const estimate = view.estimate ?? (wrong ? good : null);
-  if (estimate !== good) setGood(estimate);
-  if (frozen)
-    return {
-      estimate: quote.estimate,
-      lacks: [],
-      counted: quote.counted,
-      problems: [],
-      at: () => undefined,
-    };
-  return {
-    estimate,
-    lacks: view.lacks,
-    counted: view.counted,
-    problems: view.problems,
-    at: (where) => view.problems.find((problem) => problem.where === where),
-  };
+  const fresher = !frozen && first.revision > view.revision;
+  const last = frozen ? quote : fresher ? first : view;
+  const [good, setGood] = useState(last.estimate);
+  const keep = last.estimate ?? (last.problems.length > 0 ? good : null);
+  if (keep !== good) setGood(keep);
+  const whole = usePriceOf(frozen ? quote : view, keep);
+  const newest = usePriceOf(last, keep);
+  return { whole, newest: fresher ? newest : whole };
 }

@@ -26,7 +26,8 @@ function opened(sending?: string) {
   const hook = renderHook(
     ({ wanted }) => {
       const saving = useSaving(store, start, wanted);
-      return { saving, price: usePrice(quote, saving, wanted) };
+      const { whole: price, newest } = usePrice(quote, saving, wanted);
+      return { saving, price, newest };
     },
     {
       initialProps: { wanted: { line: 0, working: false } },
@@ -53,6 +54,23 @@ const sent = () =>
     revision,
   ]);
 
+/** The server keeps what it is sent; what else could be done comes right after the price. */
+const keeps = (answer: (revision: number) => QuoteView | Promise<QuoteView>) =>
+  save.mockImplementation(async (_, __, revision, ___, whole) => {
+    const found = await answer(revision + 1);
+    whole(found, true);
+    return found;
+  });
+/** What the server says to one save after another. */
+const says = (...answers: (QuoteView | ProblemError)[]) => {
+  const left = [...answers];
+  keeps(() => {
+    const next = left.shift();
+    if (next instanceof ProblemError) throw next;
+    return next ?? view(-1);
+  });
+};
+
 beforeEach(() => {
   save.mockReset();
   quote.mockReset();
@@ -62,9 +80,7 @@ afterEach(cleanup);
 describe("saving", () => {
   it("sends one write after the other, the last typed last, each upon the one before", async () => {
     const release: (() => void)[] = [];
-    save.mockImplementation(
-      (_, __, revision) => new Promise((done) => release.push(() => done(view(revision + 1)))),
-    );
+    keeps((revision) => new Promise((done) => release.push(() => done(view(revision)))));
     const { type, state } = opened();
     type(2);
     await waitFor(() => expect(save).toHaveBeenCalledTimes(1));
@@ -80,12 +96,40 @@ describe("saving", () => {
   });
 
   it("prices by the save's own answer: a change asks once", async () => {
-    save.mockImplementation(async (_, __, revision) => view(revision + 1));
+    keeps((revision) => view(revision));
     const { hook, type, state } = opened();
     type(5);
     await waitFor(() => expect(state()).toBe("saved"));
     expect(hook.result.current.price.estimate).toEqual({ of: 2 });
     expect([save.mock.calls.length, quote.mock.calls.length]).toEqual([1, 0]);
+  });
+
+  it("shows the new price before what else could be done is known, and then both", async () => {
+    let tell: Parameters<typeof api.saveQuote>[4] = () => undefined;
+    save.mockImplementation(async (_, __, ___, ____, whole) => {
+      tell = whole;
+      return view(2, { estimate: { of: "price" } as never });
+    });
+    const { hook, type, state } = opened();
+    type(5);
+    await waitFor(() => expect(state()).toBe("saved"));
+    const { price, newest } = hook.result.current;
+    expect([price.estimate, newest.estimate]).toEqual([{ of: 1 }, { of: "price" }]);
+    act(() => tell(view(2, { estimate: { of: "both" } as never }), true));
+    expect(hook.result.current.price.estimate).toEqual({ of: "both" });
+    expect(hook.result.current.newest).toBe(hook.result.current.price);
+    expect(quote).not.toHaveBeenCalled();
+  });
+
+  it("asks for what else could be done where the answer breaks off after the price", async () => {
+    quote.mockResolvedValue(view(2, { estimate: { of: "asked" } as never }));
+    save.mockImplementation(async (_, __, ___, ____, whole) => {
+      whole(view(2), false);
+      return view(2);
+    });
+    const { hook, type } = opened();
+    type(5);
+    await waitFor(() => expect(hook.result.current.price.estimate).toEqual({ of: "asked" }));
   });
 
   it("asks for the price alone when another line or a working is opened", async () => {
@@ -106,7 +150,7 @@ describe("saving", () => {
 
   it("does not take an answer in the old units that was on its way as they turned", async () => {
     const release: (() => void)[] = [];
-    save.mockImplementation(() => new Promise((done) => release.push(() => done(view(2)))));
+    keeps(() => new Promise((done) => release.push(() => done(view(2)))));
     quote.mockResolvedValue(view(2, { estimate: { of: "inches" } as never }));
     const { hook, type } = opened();
     type(2);
@@ -118,7 +162,7 @@ describe("saving", () => {
 
   it("keeps the last good price while something typed is wrong, and says where", async () => {
     const problem = { where: "lines[0].quantity", detail: "must be a number" };
-    save.mockResolvedValue(view(2, { estimate: null, problems: [problem] as never }));
+    keeps(() => view(2, { estimate: null, problems: [problem] as never }));
     const { hook, type, state } = opened();
     type(-1);
     await waitFor(() => expect(state()).toBe("saved"));
@@ -127,7 +171,7 @@ describe("saving", () => {
   });
 
   it("holds what the server could not be reached with, and sends it when it answers", async () => {
-    save.mockRejectedValueOnce(offline()).mockResolvedValueOnce(view(2));
+    says(offline(), view(2));
     const { type, state } = opened();
     type(9);
     await waitFor(() => expect(state()).toBe("unsent"));
@@ -139,7 +183,7 @@ describe("saving", () => {
 
   it("never writes over another's later save, but takes theirs or keeps mine when told", async () => {
     const theirs = view(5, { customer: "Theirs" });
-    save.mockRejectedValueOnce(refusal(412)).mockResolvedValueOnce(view(6));
+    says(refusal(412), view(6));
     quote.mockResolvedValue(theirs);
     const { hook, store, type, state } = opened();
     type(3);
@@ -156,7 +200,7 @@ describe("saving", () => {
 
   it("knows its own write again that arrived after the page was left", async () => {
     const arrived = view(2, { job: { lines: [{ ...JOB.lines[0], quantity: 7 }] } as never });
-    save.mockRejectedValueOnce(refusal(412)).mockResolvedValueOnce(view(3));
+    says(refusal(412), view(3));
     quote.mockResolvedValue(arrived);
     const { hook, type, state } = opened(textOf(draftOf(arrived)));
     type(77);
@@ -168,7 +212,7 @@ describe("saving", () => {
 
   it("takes its own write for its own when only the answer was lost", async () => {
     const arrived = view(2, { job: { lines: [{ ...JOB.lines[0], quantity: 7 }] } as never });
-    save.mockRejectedValueOnce(offline()).mockRejectedValueOnce(refusal(412));
+    says(offline(), refusal(412));
     quote.mockResolvedValue(arrived);
     const { hook, type, state } = opened();
     type(7);
@@ -181,7 +225,7 @@ describe("saving", () => {
   }, 10_000);
 
   it("shows theirs as the draft when it is taken, which can be undone", async () => {
-    save.mockRejectedValueOnce(refusal(412));
+    says(refusal(412));
     quote.mockResolvedValue(view(5, { customer: "Theirs" }));
     const { hook, store, type, state } = opened();
     type(3);
@@ -196,7 +240,7 @@ describe("saving", () => {
   });
 
   it("says what the server refuses and waits for another change", async () => {
-    save.mockRejectedValueOnce(refusal(422)).mockResolvedValueOnce(view(2));
+    says(refusal(422), view(2));
     const { type, state } = opened();
     type(3);
     await waitFor(() => expect(state()).toBe("refused"));
@@ -207,7 +251,7 @@ describe("saving", () => {
   });
 
   it("flushes at once what is not yet saved", async () => {
-    save.mockImplementation(async (_, __, revision) => view(revision + 1));
+    keeps((revision) => view(revision));
     const { hook, type } = opened();
     type(2);
     await expect(act(() => hook.result.current.saving.flush())).resolves.toBe(2);

@@ -26,6 +26,8 @@ export interface Saving {
   why: string;
   theirs: QuoteView | null;
   dirty: boolean;
+  /** The newest answer, priced; `answer` holds what else could be done, too, and comes after it. */
+  first: QuoteView;
   answer: Answer;
   keepMine: () => void;
   takeTheirs: () => void;
@@ -57,6 +59,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
     wanted: { line: 0, working: false },
     turns: turnsNow(),
   });
+  const [first, setFirst] = useState(quote);
   const [server, setServer] = useState({ revision: start.revision, text: textOf(start.saved) });
   const latest = useRef(server);
   const sending = useRef<string | undefined>(undefined);
@@ -65,8 +68,13 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
   const [forgiven, setForgiven] = useState<unknown>();
   const want = useRef(wanted);
   const begun = useRef(-Infinity);
+  const going = useRef<Promise<unknown> | null>(null);
   const [theirs, setTheirs] = useState<QuoteView | null>(null);
   const [refused, setRefused] = useState<{ text: string; why: string } | null>(null);
+  const known = useCallback((view: QuoteView) => {
+    setFirst(view);
+    setAnswer({ view, wanted: { line: 0, working: false }, turns: turnsNow() });
+  }, []);
   const settled = useCallback((to: { revision: number; text: string }) => {
     latest.current = to;
     setServer(to);
@@ -78,11 +86,11 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
       const text = found && textOf(draftOf(found));
       if (found && text !== null && ours.current.has(text)) {
         settled({ revision: found.revision, text });
-        setAnswer({ view: found, wanted: { line: 0, working: false }, turns: turnsNow() });
+        known(found);
         setForgiven(error);
       } else setTheirs(found);
     },
-    [quote.id, settled],
+    [quote.id, settled, known],
   );
   useEffect(() => {
     want.current = wanted;
@@ -122,17 +130,24 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
           documentOf(now),
           over ?? latest.current.revision,
           asked,
+          (whole, all) => {
+            // broken off: what else could be done is asked for as if another line was opened
+            const told = all ? asked : { ...asked, line: -1 };
+            if (latest.current.revision <= whole.revision)
+              setAnswer({ view: whole, wanted: told, turns });
+          },
         );
-        return { view, sent, asked, turns };
+        return { view, sent };
       } catch (error) {
         if (!isOffline(error) && !isStale(error)) setRefused({ text: sent, why: why(error) });
         throw error;
       }
     },
-    onSuccess: ({ view, sent, asked, turns }) => {
+    onSuccess: ({ view, sent }) => {
       sending.current = undefined;
       settled({ revision: view.revision, text: sent });
-      setAnswer({ view, wanted: asked, turns });
+      keepHere(textOf(store.getState()) !== sent); // before it is told as saved
+      setFirst(view);
       setRefused(null);
       setTheirs(null);
       tabs.postMessage({ id: quote.id, revision: view.revision } satisfies Saved);
@@ -143,15 +158,33 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
     },
   });
   const { mutate, mutateAsync, isPending, failureCount } = save;
+  /** Begin a save, unless one is on its way. */
+  const begin = useCallback(() => {
+    going.current ??= mutateAsync(undefined)
+      .catch(() => undefined) // told by the state
+      .finally(() => {
+        going.current = null;
+      });
+  }, [mutateAsync]);
   const stale = (isStale(save.error) && save.error !== forgiven) || theirs !== null;
   const dirty = editable && draft !== server.text;
+
+  const held = !editable || stale || refused !== null;
+  // the first change after a pause is sent as it is made, before the screen is drawn again
+  useEffect(() => {
+    if (held) return;
+    return store.subscribe((now) => {
+      if (begun.current + APART_MS > performance.now()) return;
+      if (textOf(now) !== latest.current.text) begin();
+    });
+  }, [held, store, begin]);
 
   useEffect(() => {
     if (!dirty || isPending || stale || refused?.text === draft) return;
     const wait = Math.max(0, begun.current + APART_MS - performance.now());
-    const timer = setTimeout(() => mutate(undefined), wait);
+    const timer = setTimeout(begin, wait);
     return () => clearTimeout(timer);
-  }, [dirty, draft, server, isPending, stale, refused, mutate]);
+  }, [dirty, draft, server, isPending, stale, refused, begin]);
 
   useEffect(() => {
     keepHere(dirty);
@@ -181,6 +214,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
     why: refused?.why ?? "",
     theirs,
     dirty,
+    first,
     answer,
     keepMine: () => {
       if (!theirs) return;
@@ -192,14 +226,13 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
       const their = draftOf(theirs);
       save.reset();
       settled({ revision: theirs.revision, text: textOf(their) });
-      setAnswer({ view: theirs, wanted: { line: 0, working: false }, turns: turnsNow() });
+      known(theirs);
       setTheirs(null);
       store.getState().replace(their);
     },
     flush: async () => {
-      // behind what is on its way: writes of a quote are in order
-      if (isPending || textOf(store.getState()) !== latest.current.text)
-        await mutateAsync(undefined);
+      await going.current; // writes of a quote are in order
+      if (textOf(store.getState()) !== latest.current.text) await mutateAsync(undefined);
       return latest.current.revision;
     },
   };

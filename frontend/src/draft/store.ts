@@ -146,6 +146,9 @@ export function createDraftStore(
   return store;
 }
 
+const NO_LINE = newLine();
+const NO_PLACE = newPlacement();
+
 /** The open line and place: those gone to, else the first there is. */
 export function openIn(state: Pick<DraftState, "job" | "lineId" | "placeId">) {
   const { lines } = state.job;
@@ -153,12 +156,12 @@ export function openIn(state: Pick<DraftState, "job" | "lineId" | "placeId">) {
     0,
     lines.findIndex((line) => line.id === state.lineId),
   );
-  const line = lines[lineAt] ?? newLine();
+  const line = lines[lineAt] ?? NO_LINE;
   const placeAt = Math.max(
     0,
     line.placements.findIndex((placement) => placement.id === state.placeId),
   );
-  return { line, lineAt, placement: line.placements[placeAt] ?? newPlacement(), placeAt };
+  return { line, lineAt, placement: line.placements[placeAt] ?? NO_PLACE, placeAt };
 }
 
 /** The steps of a place in the job: "lines[0].goods.unit_cost" to lines, 0, goods, unit_cost. */

@@ -22,9 +22,16 @@ export function symbol(currency: string): string {
   return parts.find((part) => part.type === "currency")?.value ?? currency;
 }
 
+const minor = new Map<string, number>();
+
 /** How many decimals the currency has: pence 2, yen 0, dinars 3. */
 export function minorUnits(currency: string): number {
-  return format({ style: "currency", currency }).resolvedOptions().maximumFractionDigits ?? 2;
+  const found =
+    minor.get(currency) ??
+    format({ style: "currency", currency }).resolvedOptions().maximumFractionDigits ??
+    2;
+  minor.set(currency, found); // asked once: asking costs more than writing a figure
+  return found;
 }
 
 /** What a price moves by: the house's step, never finer than the currency has coins for. */

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from itertools import chain
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, Header, Path, Query, Response
+from fastapi.responses import StreamingResponse
 from pydantic import BaseModel
 
 from clothyard.api.problems import RESPONSES
@@ -104,6 +106,10 @@ def find_quote(quote_id: QuoteId, shop: ShopDep, show: Show, wanted: Wanted) -> 
     return show(quotes.find_quote(shop, quote_id, shown=wanted))
 
 
+IN_STEPS = "application/x-ndjson"
+"""Asked for by Accept: a line as soon as it is kept and priced, one with what else could be done."""
+
+
 @router.put("/quotes/{quote_id}")
 def save_quote(
     quote_id: QuoteId,
@@ -112,10 +118,24 @@ def save_quote(
     show: Show,
     wanted: Wanted,
     if_match: IfMatch = None,
+    accept: Annotated[str, Header(include_in_schema=False)] = "*/*",
 ) -> quotes.QuoteView:
-    """Keep a draft as it now stands, whole; answers with its new revision and estimate."""
+    """Keep a draft as it now stands, whole; answers with its new revision and estimate.
+
+    With `Accept: application/x-ndjson` it answers a quote a line: as soon as it is kept, with its
+    price; then with what else could be done.
+    """
     seen = _seen(if_match)
-    return show(quotes.save_quote(shop, quote_id, document, seen=seen, shown=wanted))
+    if accept != IN_STEPS:
+        return show(quotes.save_quote(shop, quote_id, document, seen=seen, shown=wanted))
+    steps = quotes.save_in_steps(shop, quote_id, document, seen=seen, shown=wanted)
+    first = show(next(steps))  # what is wrong is raised here, before anything is answered
+    rest = (f"{show(view).model_dump_json()}\n" for view in steps)
+    return StreamingResponse(  # type: ignore[return-value] # the same quote, a line each
+        chain([f"{first.model_dump_json()}\n"], rest),
+        media_type=IN_STEPS,
+        headers={"etag": f'"r{first.revision}"', "content-encoding": "identity"},  # not held back
+    )
 
 
 @router.delete("/quotes/{quote_id}")

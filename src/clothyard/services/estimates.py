@@ -8,7 +8,7 @@ from pathlib import Path
 
 from clothyard.core.errors import BadInput
 from clothyard.core.estimate.document import Estimate
-from clothyard.core.estimate.make import estimate, work_of
+from clothyard.core.estimate.make import Pricing, estimate, work_of
 from clothyard.core.house.check import default_house
 from clothyard.core.house.document import House
 from clothyard.core.job.check import read_job
@@ -56,10 +56,8 @@ def _kept_designs(shop: Shop, job: Job) -> dict[str, DesignFacts]:
     return found
 
 
-def price_job(
-    shop: Shop, job: Job, house: House, *, working: bool = False, compare: bool | int = True
-) -> Estimate:
-    """Price a job without keeping it.
+def pricing_of(shop: Shop, job: Job, house: House) -> Pricing:
+    """Work out and price a job without keeping it.
 
     Parameters
     ----------
@@ -68,19 +66,24 @@ def price_job(
     job : Job
     house : House
         The shop's, as the request read it.
-    working, compare
-        As of `clothyard.core.estimate.make.estimate`.
 
     Raises
     ------
     BadInput
         Also when it names a file by its path: that is for the command line.
     """
-    return estimate(job, house, _kept_designs(shop, job), working=working, compare=compare)
+    return Pricing(job, house, _kept_designs(shop, job))
+
+
+def price_job(
+    shop: Shop, job: Job, house: House, *, working: bool = False, compare: bool | int = True
+) -> Estimate:
+    """Price a job without keeping it; see `pricing_of` and `Pricing.estimate`."""
+    return pricing_of(shop, job, house).estimate(working=working, compare=compare)
 
 
 def work_job(shop: Shop, job: Job, house: House) -> Work:
-    """Say what is done for a job, without money; see `price_job`."""
+    """Say what is done for a job, without money; see `pricing_of`."""
     return work_of(job, house, _kept_designs(shop, job))
 
 

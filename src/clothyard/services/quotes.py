@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterator
+from dataclasses import replace
 from datetime import date, timedelta
 from typing import Any, Literal
 
@@ -10,6 +12,7 @@ from pydantic import BaseModel, Field
 
 from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound, SeveralBadInputs
 from clothyard.core.estimate.document import Estimate
+from clothyard.core.estimate.make import Pricing
 from clothyard.core.house.changes import standards_changed
 from clothyard.core.house.document import House
 from clothyard.core.job.begun import counted, lacking, priceable
@@ -20,7 +23,7 @@ from clothyard.core.methods.settle import goods_name
 from clothyard.core.record import record
 from clothyard.services.customers import SaidView, list_said
 from clothyard.services.designs import FileChanged, files_changed
-from clothyard.services.estimates import price_job
+from clothyard.services.estimates import pricing_of
 from clothyard.services.standards import HouseNow, house_now
 from clothyard.store import quotes as kept
 from clothyard.store.shop import Shop, now, today
@@ -139,6 +142,8 @@ class Priced:
     estimate: Estimate | None
     lacks: list[str]
     problems: list[FieldTold]
+    pricing: Pricing | None = None
+    """What the estimate was written from; more of it can be."""
 
 
 _ONLY_BEGUN = {"missing", "design-source", "bad-value"}
@@ -161,10 +166,11 @@ def price_typed(shop: Shop, typed: dict[str, Any], house: House, shown: Shown) -
         return Priced(None, None, lacks, _unreadable(typed, house))
     try:
         job = job_from(dict(part), currency=house.price.currency)
-        found = price_job(shop, job, house, working=shown.working, compare=shown.others)
+        pricing = pricing_of(shop, job, house)
+        found = pricing.estimate(working=shown.working, compare=shown.others)
     except (BadInput, NotFound) as error:
         return Priced(None, None, lacks, _told(error))
-    return Priced(None if lacks else job, found, lacks, [])
+    return Priced(None if lacks else job, found, lacks, [], pricing)
 
 
 def _view(
@@ -310,10 +316,12 @@ def list_quotes(
     )
 
 
-def save_quote(
+def save_in_steps(
     shop: Shop, quote_id: int, document: QuoteDocument, *, seen: int, shown: Shown = Shown()
-) -> QuoteView:
-    """Keep a draft as it now stands, whole; the answer holds its revision and its price.
+) -> Iterator[QuoteView]:
+    """Keep a draft as it now stands, whole; answer with its revision and price, then with more.
+
+    What else could be done takes longer than the price itself; both come of one pricing.
 
     Parameters
     ----------
@@ -324,6 +332,12 @@ def save_quote(
         The revision it is based on.
     shown : Shown
         What the answer's estimate shows.
+
+    Yields
+    ------
+    QuoteView
+        As soon as it is kept; then, where it can be priced and `shown` asks for them, with the
+        others.
 
     Raises
     ------
@@ -342,11 +356,23 @@ def save_quote(
         )
     _check_dates(document)
     house = house_now(shop)
-    priced = price_typed(shop, document.job, house.house, shown)
+    priced = price_typed(shop, document.job, house.house, replace(shown, others=False))
     columns = _columns(document, priced, house)
     columns["search"] = f"{before.number.lower()} {columns['search']}"
     quote = kept.change_quote(shop, quote_id, seen=seen, **columns)
-    return _view(shop, quote, priced)
+    view = _view(shop, quote, priced)
+    yield view
+    if priced.pricing and shown.others is not False:
+        whole = priced.pricing.estimate(working=shown.working, compare=shown.others)
+        yield view.model_copy(update={"estimate": whole})
+
+
+def save_quote(
+    shop: Shop, quote_id: int, document: QuoteDocument, *, seen: int, shown: Shown = Shown()
+) -> QuoteView:
+    """Keep a draft as it now stands; see `save_in_steps`, whose last answer this is."""
+    *_, view = save_in_steps(shop, quote_id, document, seen=seen, shown=shown)
+    return view
 
 
 def copy_quote(shop: Shop, quote_id: int, *, pieces: int | None = None) -> QuoteView:

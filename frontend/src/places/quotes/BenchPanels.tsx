@@ -1,5 +1,6 @@
 // The panels of the bench: ask, the piece, the making with what is opened over it.
-import { useBench, useDraft } from "../../draft";
+import { memo } from "react";
+import { useBench, useOpenPlace } from "../../draft";
 import { WorkingSheet } from "../../parts/WorkingSheet";
 import { AskPanel } from "./AskPanel";
 import { GoodsPicker } from "./GoodsPicker";
@@ -18,9 +19,9 @@ interface Props {
   onOpened: (to: Opened) => void;
 }
 
-export function BenchPanels({ side, failed, opened, onOpened }: Props) {
+export const BenchPanels = memo(function BenchPanels({ side, failed, opened, onOpened }: Props) {
   const { house, editable, price } = useBench();
-  const { lineAt, placeAt } = useDraft();
+  const { lineAt, placeAt } = useOpenPlace();
   const line = price.estimate?.lines[lineAt];
   const placed = line && (!editable || placeAt < line.places.length);
   return (
@@ -55,4 +56,4 @@ export function BenchPanels({ side, failed, opened, onOpened }: Props) {
       {house && !placed && <GoodsPicker />}
     </main>
   );
-}
+});

@@ -1,9 +1,9 @@
 // Saved elsewhere while this page had it open: both are kept until one is chosen.
-import { useBench } from "../../draft";
+import { useSaved } from "../../draft";
 import { Dialog } from "../../parts/Dialog";
 
 export function Clash() {
-  const { saving } = useBench();
+  const saving = useSaved();
   const { theirs } = saving;
   const footer = (
     <>

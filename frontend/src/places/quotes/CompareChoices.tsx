@@ -1,6 +1,6 @@
 // What can be laid beside a price: a sent version, a machine, another method, another number.
 import { useId, useState } from "react";
-import { useDraft, useHouse, useLinePrice } from "../../draft";
+import { useOpenPlace, useHouse, useLinePrice } from "../../draft";
 import style from "./CompareChoices.module.scss";
 
 export interface Other {
@@ -18,7 +18,7 @@ type Group = [Other["kind"], string, [string, string][]];
 
 function useGroups(versions: number[]): Group[] {
   const house = useHouse();
-  const { placeAt } = useDraft();
+  const { placeAt } = useOpenPlace();
   const { line } = useLinePrice();
   const of = (kind: "backing" | "topping" | "hold") =>
     (line.methods.find((m) => m.key === kind && m.placement === placeAt)?.others ?? []).map(

@@ -1,6 +1,6 @@
 // How backing and topping are cut, drawn on the roll: pieces, what is over, what is kept.
 import type { EstimateLine } from "../../api/client";
-import { useDraft, useHouse, useLinePrice } from "../../draft";
+import { useOpenPlace, useHouse, useLinePrice } from "../../draft";
 import { money, percent } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { lengthText, longText } from "../../parts/units";
@@ -13,7 +13,7 @@ const MOST_DRAWN = 240;
 
 export function CutPlans() {
   const house = useHouse();
-  const { placeAt } = useDraft();
+  const { placeAt } = useOpenPlace();
   const { estimate, line } = useLinePrice();
   const cuts = line.cuts.filter((cut) => cut.placement === placeAt);
   if (cuts.length === 0) return null;

@@ -1,13 +1,13 @@
 // A design of which only a count is known.
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
-import { text, useAt, useDraft, useHouse, type DraftDesign } from "../../draft";
+import { text, useAt, useOpenPlace, useHouse, type DraftDesign } from "../../draft";
 import { MeasureField } from "../../parts/MeasureField";
 import { Field } from "./Field";
 
 /** The open placement's design: its place in the job, and a change of one of its values. */
 export function useDesign() {
-  const { placement, lineAt, placeAt, actions } = useDraft();
+  const { placement, lineAt, placeAt, actions } = useOpenPlace();
   const set = (change: DraftDesign) =>
     actions.placement(`design.${Object.keys(change).join()}`, (found) =>
       Object.assign(found.design, change),

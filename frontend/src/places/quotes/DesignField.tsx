@@ -1,7 +1,7 @@
 // The design: a stitch file dropped or chosen, a count, or words.
 import { useRef } from "react";
 import Form from "react-bootstrap/Form";
-import { useBench, useDraft, wayOf, type DraftDesign, type Way } from "../../draft";
+import { useBench, useOpenPlace, wayOf, type DraftDesign, type Way } from "../../draft";
 import { DesignCount } from "./DesignCount";
 import { DesignFile } from "./DesignFile";
 import { DesignWords } from "./DesignWords";
@@ -19,7 +19,7 @@ const BEGUN: Record<Way, DraftDesign> = {
 
 export function DesignField() {
   const { upload } = useBench();
-  const { placement, actions } = useDraft();
+  const { placement, actions } = useOpenPlace();
   const { design } = placement;
   const way = wayOf(design);
   // what was typed another way is laid aside while this page is open

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useId, useRef, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { api } from "../../api/client";
-import { text, useBench, useDraft } from "../../draft";
+import { text, useBench, useOpenPlace } from "../../draft";
 import { number } from "../../parts/format";
 import style from "./DesignFile.module.scss";
 
@@ -55,7 +55,7 @@ export function DesignFile() {
 
 function KeptFiles() {
   const id = useId();
-  const { placement, actions } = useDraft();
+  const { placement, actions } = useOpenPlace();
   const kept = useQuery({ queryKey: ["designs"], queryFn: api.designs });
   if (!kept.data || kept.data.length === 0) return null;
   return (

@@ -1,4 +1,5 @@
 // The lines of an order, and the places of the line that is open.
+import { memo } from "react";
 import type { House } from "../../api/client";
 import { text, useBench, useDraft, type DraftLine } from "../../draft";
 import { goodsName } from "./goods";
@@ -12,7 +13,7 @@ function named(line: DraftLine, house: House | undefined, n: number, counted?: n
   return quantity ? `${quantity} × ${goods}` : goods;
 }
 
-export function LineTabs() {
+export const LineTabs = memo(function LineTabs() {
   const { house, editable, price } = useBench();
   const { job, line, go, actions } = useDraft();
   return (
@@ -46,7 +47,7 @@ export function LineTabs() {
       )}
     </nav>
   );
-}
+});
 
 /** The places of a line: one button each, and one more. */
 export function PlaceTabs() {

@@ -1,5 +1,5 @@
 // The order on each machine: what it costs, how long it takes, which is cheapest and soonest.
-import { useDraft, useLinePrice } from "../../draft";
+import { useOpenPlace, useLinePrice } from "../../draft";
 import { money, number } from "../../parts/format";
 import style from "./Machines.module.scss";
 
@@ -9,7 +9,7 @@ function hours(minutes: number): string {
 }
 
 export function Machines() {
-  const { actions } = useDraft();
+  const { actions } = useOpenPlace();
   const { estimate } = useLinePrice();
   if (estimate.machines.length < 2) return null;
   const take = (machine: string) =>

@@ -1,6 +1,6 @@
 // The making: each method with its reason, and what another would cost or save.
 import type { EstimateLine, House, Method } from "../../api/client";
-import { useDraft, useHouse, useLinePrice, type DraftMethods } from "../../draft";
+import { useOpenPlace, useHouse, useLinePrice, type DraftMethods } from "../../draft";
 import { costsHidden } from "../../parts/money";
 import { MinutesStrip } from "../../parts/MinutesStrip";
 import { longText } from "../../parts/units";
@@ -70,7 +70,7 @@ const typed = (key: Key, value: string) =>
 
 export function MakingPanel() {
   const house = useHouse();
-  const { placement, placeAt, actions } = useDraft();
+  const { placement, placeAt, actions } = useOpenPlace();
   const { estimate, line } = useLinePrice();
   const design = line.designs[placeAt];
   const chosen = placement.methods ?? {};

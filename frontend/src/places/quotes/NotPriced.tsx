@@ -1,10 +1,11 @@
 // What keeps a draft from being priced, where, and the way out when its field is not in sight.
-import { canTakeOut, useBench, useDraft } from "../../draft";
+import { canTakeOut, useBench, useDraft, useSaved } from "../../draft";
 import { useReached } from "../../parts/connection";
 import { whereText } from "./place";
 
 export function NotPriced() {
-  const { price, saving } = useBench();
+  const { price } = useBench();
+  const saving = useSaved();
   const { job, actions } = useDraft();
   const reached = useReached();
   const [first, ...more] = price.problems;

@@ -4,10 +4,10 @@ import { useBench, useDraft } from "../../draft";
 import { adviceFor, type Panel } from "./advice";
 
 export function PanelAdvice({ panel }: { panel: Panel }) {
-  const { quote, editable, price, saving } = useBench();
+  const { quote, editable, price } = useBench();
   const { line, lineAt, placeAt, job, actions } = useDraft();
   const priced = price.estimate?.lines[lineAt];
-  const view = editable ? saving.answer.view : quote;
+  const view = editable ? price.view : quote;
   // of those files that the draft still has
   const replaced = view.files_changed
     .filter((changed) => changed.line === line.id)

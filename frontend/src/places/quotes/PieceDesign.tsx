@@ -1,6 +1,6 @@
 // A design on the drawn piece, round its centre, in millimetres: its stitches, or its box.
 import { useMemo } from "react";
-import { useDraft, useHouse, useLinePrice, type DraftPlacement } from "../../draft";
+import { useOpen, useHouse, useLinePrice, type DraftPlacement } from "../../draft";
 import { stitchImage } from "../../parts/stitches";
 import { usePath } from "./usePath";
 
@@ -11,9 +11,8 @@ interface DesignProps {
 }
 
 export function PieceDesign({ n, scale, current = false }: DesignProps) {
-  const { line: asked } = useDraft();
+  const placement = useOpen((open) => open.line.placements[n]);
   const { line } = useLinePrice();
-  const placement = asked.placements[n];
   const design = line.designs[n];
   const place = line.places[n];
   if (!placement || !design || !place) return null;
@@ -42,7 +41,7 @@ interface MotifProps {
 }
 
 function Motif({ placement, scale, size, bold }: MotifProps) {
-  const path = usePath(placement, useDraft().line);
+  const path = usePath(placement);
   const image = useMemo(() => (path ? stitchImage(path, scale) : null), [path, scale]);
   const [x, y] = [-size.width_mm / 2, -size.height_mm / 2];
   const box = { x, y, width: size.width_mm, height: size.height_mm };

@@ -1,5 +1,5 @@
 // What a piece takes, each figure opening its working.
-import { useBench, useDraft, useHouse, useLinePrice } from "../../draft";
+import { useBench, useOpenPlace, useHouse, useLinePrice } from "../../draft";
 import { number } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { longText } from "../../parts/units";
@@ -10,7 +10,7 @@ import style from "./PieceFigures.module.scss";
 export function PieceFigures() {
   const house = useHouse();
   const { show } = useBench();
-  const { placeAt: place } = useDraft();
+  const { placeAt: place } = useOpenPlace();
   const { line } = useLinePrice();
   const { units } = useUnits();
   const piece = line.per_piece;

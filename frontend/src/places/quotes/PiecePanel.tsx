@@ -1,6 +1,6 @@
 // The piece: the design to scale in its hoop, its size, its thread colours.
 import type { Place } from "../../api/client";
-import { useBench, useDraft, useHouse, useLinePrice } from "../../draft";
+import { useBench, useOpenPlace, useHouse, useLinePrice } from "../../draft";
 import { number } from "../../parts/format";
 import { StitchPicture } from "../../parts/StitchPicture";
 import { lengthText, type Units } from "../../parts/units";
@@ -18,7 +18,7 @@ import style from "./PiecePanel.module.scss";
 export function PiecePanel() {
   const { editable } = useBench();
   const { units } = useUnits();
-  const { placeAt } = useDraft();
+  const { placeAt } = useOpenPlace();
   const { line } = useLinePrice();
   const design = line.designs[placeAt];
   const place = line.places[placeAt];
@@ -70,9 +70,9 @@ export function PiecePanel() {
 /** The stitches to scale in their hoop. */
 function InTheHoop({ place }: { place: Place | undefined }) {
   const house = useHouse();
-  const { line: asked, placement, placeAt } = useDraft();
+  const { placement, placeAt } = useOpenPlace();
   const { line } = useLinePrice();
-  const path = usePath(placement, asked);
+  const path = usePath(placement);
   const design = line.designs[placeAt];
   if (!design) return null;
   const hoopId = line.methods.find((m) => m.key === "hoop" && m.placement === placeAt)?.value;

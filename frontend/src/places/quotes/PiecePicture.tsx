@@ -1,7 +1,15 @@
 // The piece: our drawing of the goods with the designs in place to scale. Drag one, or use arrows.
 import { useState } from "react";
 import type { EstimateLine, House } from "../../api/client";
-import { text, useBench, useDraft, useHouse, useLinePrice, type DraftPlace } from "../../draft";
+import {
+  text,
+  useBench,
+  useOpen,
+  useOpenPlace,
+  useHouse,
+  useLinePrice,
+  type DraftPlace,
+} from "../../draft";
 import { drawings, extent, spotOn, viewOf, type View } from "../../look/drawings";
 import { Goods } from "../../look/drawings/Goods";
 import { bareLength, lengthText } from "../../parts/units";
@@ -56,9 +64,10 @@ export function PiecePicture() {
   const [ref, width] = useWidth<HTMLDivElement>();
   const high = usePictureHeight();
   const house = useHouse();
-  const { line: asked, placeAt } = useDraft();
+  const { placeAt } = useOpenPlace();
+  const goods = useOpen((open) => open.line.goods.class);
   const { line } = useLinePrice();
-  const drawing = drawings[drawingOf(house, asked.goods.class)];
+  const drawing = drawings[drawingOf(house, goods)];
   const here = house.positions[line.places[placeAt]?.position ?? ""] as Position | undefined;
   const proper = drawing && here ? viewOf(drawing, here) : undefined;
   const [turned, setTurned] = useState<{ of: View | undefined; to: View } | null>(null);
@@ -88,7 +97,7 @@ export function PiecePicture() {
       {!current && (
         <p className={`hint ${style["on-drawing"]}`}>
           {here && !proper
-            ? `A ${house.goods[asked.goods.class ?? ""]?.label.toLowerCase()} has no ${here.reference.replace("the ", "")} in our drawing: the measure holds all the same.`
+            ? `A ${house.goods[goods ?? ""]?.label.toLowerCase()} has no ${here.reference.replace("the ", "")} in our drawing: the measure holds all the same.`
             : "This place is on another side of the piece."}
         </p>
       )}
@@ -106,10 +115,12 @@ interface DrawnProps {
 }
 
 function Drawn({ view, shown, width, high }: DrawnProps) {
-  const { line: asked, placeAt, go } = useDraft();
+  const { placeAt, go } = useOpenPlace();
+  const placements = useOpen((open) => open.line.placements);
+  const colour = useOpen((open) => open.line.cells?.[0]?.colour);
   const frame = fit(extent(view), Math.max(width, 100), high, ROOM);
   const current = shown.find((each) => each.n === placeAt);
-  const tint = tintOf(text(asked.cells?.[0]?.colour));
+  const tint = tintOf(text(colour));
   return (
     <svg width={width} height={high} aria-label="Drawn to scale" role="group">
       <g transform={`translate(${frame.x} ${frame.y}) scale(${frame.scale})`}>
@@ -121,7 +132,7 @@ function Drawn({ view, shown, width, high }: DrawnProps) {
               key={n}
               transform={`translate(${lying.at[0]} ${lying.at[1]})`}
               opacity="0.55"
-              onClick={() => go({ place: asked.placements[n]?.id ?? "" })}
+              onClick={() => go({ place: placements[n]?.id ?? "" })}
             >
               <PieceDesign n={n} scale={frame.scale} />
               <title>{place.label}</title>
@@ -144,7 +155,7 @@ function Current({ view, current, frame }: CurrentProps) {
   const house = useHouse();
   const { editable } = useBench();
   const { units } = useUnits();
-  const { placement, actions } = useDraft();
+  const { placement, actions } = useOpenPlace();
   const [held, setHeld] = useState<Measures | null>(null);
   const [from, setFrom] = useState<XY>([0, 0]);
   const { n, lying, place, position } = current;

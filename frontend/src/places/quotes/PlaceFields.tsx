@@ -2,7 +2,7 @@
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import type { House, Place } from "../../api/client";
-import { text, useAt, useDraft, useHouse, type DraftPlace } from "../../draft";
+import { text, useAt, useOpen, useOpenPlace, useHouse, type DraftPlace } from "../../draft";
 import { capital, number } from "../../parts/format";
 import { MeasureField } from "../../parts/MeasureField";
 import { Field } from "./Field";
@@ -19,9 +19,10 @@ const short = (reference: string) =>
 export function PlaceFields({ place }: { place: Place | undefined }) {
   const id = useId();
   const house = useHouse();
-  const { line, lineAt, placement, placeAt, actions } = useDraft();
+  const { lineAt, placement, placeAt, actions } = useOpenPlace();
+  const goods = useOpen((open) => open.line.goods.class);
   const base = `lines[${lineAt}].placements[${placeAt}].place`;
-  const positionId = placement.position || house.goods[line.goods.class ?? ""]?.position || "";
+  const positionId = placement.position || house.goods[goods ?? ""]?.position || "";
   const position = house.positions[positionId];
   const set = (change: DraftPlace) =>
     actions.placement(`place.${Object.keys(change).join()}`, (found) => setPlace(found, change));
@@ -73,7 +74,7 @@ interface MeasuresProps extends PartProps {
 
 function Measures({ position, place, base, set }: MeasuresProps) {
   const at = useAt();
-  const typed = useDraft().placement.place ?? {};
+  const typed = useOpenPlace().placement.place ?? {};
   const mark = place?.marks[0];
   const usual = position.anchor !== "centre" ? position.gap_mm : mark?.from_reference_mm;
   const shares: Record<number, string> = { 0.5: "half", 0.3333: "a third" };
@@ -101,7 +102,7 @@ function Measures({ position, place, base, set }: MeasuresProps) {
 
 function Turned({ base, set }: PartProps) {
   const id = useId();
-  const typed = useDraft().placement.place ?? {};
+  const typed = useOpenPlace().placement.place ?? {};
   return (
     <>
       <div>

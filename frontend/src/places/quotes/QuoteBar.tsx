@@ -2,7 +2,7 @@
 import { useId, useState } from "react";
 import { useStore } from "zustand";
 import type { Advice } from "../../api/client";
-import { useBench, useHead, type Saving } from "../../draft";
+import { useBench, useHead, useSaved, type Saving } from "../../draft";
 import { day } from "../../parts/format";
 import { Clash } from "./Clash";
 import { Said } from "./CustomerSide";
@@ -35,7 +35,8 @@ interface Props {
 }
 
 export function QuoteBar({ reopen, children }: Props) {
-  const { quote, editable, saving, price } = useBench();
+  const { quote, editable, price } = useBench();
+  const saving = useSaved();
   const [open, setOpen] = useState<"send" | "versions" | "said" | null>(null);
   const close = () => setOpen(null);
   const version = editable ? quote.version + 1 : quote.version;
@@ -119,7 +120,8 @@ function HeadTold() {
 }
 
 function StandardsChanged() {
-  const { quote, saving } = useBench();
+  const { quote } = useBench();
+  const saving = useSaved();
   const changed = quote.standards_changed;
   if (changed.length === 0 || saving.revision !== quote.revision) return null;
   return (

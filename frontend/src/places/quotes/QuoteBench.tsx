@@ -1,11 +1,12 @@
 // The bench: where a quote is made. Holds the draft and lays the panels out; no arithmetic.
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { useCallback, useMemo, useState } from "react";
 import { useStore } from "zustand";
 import { api, type QuoteView } from "../../api/client";
 import {
   actionsOf,
   BenchProvider,
+  SavingProvider,
   createDraftStore,
   openIn,
   usePrice,
@@ -55,26 +56,28 @@ export function QuoteBench({ frame, quote, start, history, reopen, ...was }: Pro
   const working = opened !== "the price" && opened.length > 0;
   const wanted = useMemo(() => ({ line: lineAt, working }), [lineAt, working]);
   const saving = useSaving(store, { quote, ...was }, wanted);
-  const price = usePrice(quote, saving, wanted);
+  const { whole, newest } = usePrice(quote, saving, wanted);
   const upload = useUpload(store, actions);
   const tell = useTell();
   useBenchKeys(store);
-  const open = (to: Opened) => {
+  const open = useCallback((to: Opened) => {
     setOpened(to);
     setSide("making");
-  };
-  const bench: Bench = {
-    quote,
-    editable,
-    store,
-    actions,
-    saving,
-    price,
-    upload,
-    house: house.data,
-    show: (id) => !costsHidden && open([id]), // the working tells costs
-  };
-  const { estimate, lacks } = price;
+  }, []);
+  const bench: Bench = useMemo(
+    () => ({
+      quote,
+      editable,
+      store,
+      actions,
+      price: whole,
+      upload,
+      house: house.data,
+      show: (id) => !costsHidden && open([id]), // the working tells costs
+    }),
+    [quote, editable, store, actions, whole, upload, house.data, open],
+  );
+  const { estimate, lacks } = newest;
   const priced = house.data !== undefined && estimate?.lines[lineAt] !== undefined;
   const drop = (file: File | undefined) => {
     if (file && editable) upload.send(file);
@@ -82,42 +85,46 @@ export function QuoteBench({ frame, quote, start, history, reopen, ...was }: Pro
       tell(`${quote.number} was sent: ${file.name} is not taken in. Revise the quote first.`);
   };
   return (
-    <BenchProvider value={bench}>
-      <div
-        className={style["bench"]}
-        onDragOver={(e) => e.preventDefault()}
-        onDrop={(e) => {
-          e.preventDefault();
-          drop(e.dataTransfer.files[0]);
-        }}
-      >
-        {frame}
-        <QuoteBar reopen={reopen}>
-          <SwitchPanels side={side} onSide={setSide} />
-        </QuoteBar>
-        <LineTabs />
-        <BenchPanels side={side} failed={!!house.error} opened={opened} onOpened={setOpened} />
-        {comparing && priced && <Compare onClose={() => setComparing(false)} />}
-        <NotPriced />
-        {priced && editable && lacks.length > 0 && (
-          <div className="dock" role="status">
-            <p className="my-2">
-              <strong>Not in this price yet:</strong> {listed(lacks)}.
-            </p>
-          </div>
-        )}
-        {priced ? (
-          <PriceDock
-            onPrice={() => open("the price")}
-            onCompare={() => {
-              if (lacks.length > 0) tell(`Side by side once you have said ${listed(lacks)}.`);
-              else setComparing(true);
-            }}
-          />
-        ) : (
-          <EmptyDock />
-        )}
-      </div>
-    </BenchProvider>
+    <SavingProvider value={saving}>
+      <BenchProvider value={bench}>
+        <div
+          className={style["bench"]}
+          onDragOver={(e) => e.preventDefault()}
+          onDrop={(e) => {
+            e.preventDefault();
+            drop(e.dataTransfer.files[0]);
+          }}
+        >
+          {frame}
+          <QuoteBar reopen={reopen}>
+            <SwitchPanels side={side} onSide={setSide} />
+          </QuoteBar>
+          <LineTabs />
+          <BenchPanels side={side} failed={!!house.error} opened={opened} onOpened={setOpened} />
+          {comparing && priced && <Compare onClose={() => setComparing(false)} />}
+          <NotPriced />
+          <BenchProvider value={newest === whole ? bench : { ...bench, price: newest }}>
+            {priced && editable && lacks.length > 0 && (
+              <div className="dock" role="status">
+                <p className="my-2">
+                  <strong>Not in this price yet:</strong> {listed(lacks)}.
+                </p>
+              </div>
+            )}
+            {priced ? (
+              <PriceDock
+                onPrice={() => open("the price")}
+                onCompare={() => {
+                  if (lacks.length > 0) tell(`Side by side once you have said ${listed(lacks)}.`);
+                  else setComparing(true);
+                }}
+              />
+            ) : (
+              <EmptyDock />
+            )}
+          </BenchProvider>
+        </div>
+      </BenchProvider>
+    </SavingProvider>
   );
 }

@@ -46,7 +46,7 @@ export function QuotePage({ frame }: { frame: React.ReactNode }) {
   const unsent = !!kept?.unsent && textOf(kept.draft) !== textOf(theirs);
   const ours = kept?.sending === textOf(theirs); // its write arrived after the page was left
   const editable = view.state === "draft";
-  const mine = editable && kept && (same || unsent) ? kept : null;
+  const mine = editable && kept && (same || unsent || ours) ? kept : null;
   return (
     <QuoteBench
       key={of}

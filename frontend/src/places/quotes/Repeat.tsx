@@ -1,7 +1,7 @@
 // Once, along a band, several pieces in a hooping, or over several hoopings.
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
-import { text, useAt, useDraft, type DraftPlacement } from "../../draft";
+import { text, useAt, useOpenPlace, type DraftPlacement } from "../../draft";
 import { MeasureField } from "../../parts/MeasureField";
 
 const WAYS = ["band", "together", "split"] as const;
@@ -29,7 +29,7 @@ const LENGTHS: Record<Way, [string, string][]> = {
 export function Repeat() {
   const id = useId();
   const at = useAt();
-  const { lineAt, placement, placeAt, actions } = useDraft();
+  const { lineAt, placement, placeAt, actions } = useOpenPlace();
   const way = WAYS.find((key) => placement[key]);
   const now = ((way && placement[way]) ?? {}) as Record<string, unknown>;
   const base = `lines[${lineAt}].placements[${placeAt}].${way ?? ""}`;

@@ -1,10 +1,10 @@
 // Other schools: what good people do otherwise, what it costs or saves, and one press to take it.
-import { useDraft, useLinePrice } from "../../draft";
+import { useOpenPlace, useLinePrice } from "../../draft";
 import { number, signedMoney } from "../../parts/format";
 import style from "./Schools.module.scss";
 
 export function Schools() {
-  const { placeAt, actions } = useDraft();
+  const { placeAt, actions } = useOpenPlace();
   const { estimate, line } = useLinePrice();
   const here = line.schools.filter((school) => school.placement === placeAt);
   if (here.length === 0) return null;

@@ -2,7 +2,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId } from "react";
 import { api, ProblemError } from "../../api/client";
-import { useBench, useHead, useJob } from "../../draft";
+import { useBench, useHead, useJob, useSaved } from "../../draft";
 import { Dialog } from "../../parts/Dialog";
 import { money } from "../../parts/format";
 
@@ -14,7 +14,8 @@ interface Props {
 
 export function SendDialog({ toPay, onClose, reopen }: Props) {
   const queries = useQueryClient();
-  const { quote, saving, actions } = useBench();
+  const { quote, actions } = useBench();
+  const saving = useSaved();
   const head = useHead();
   const { currency } = useJob();
   const id = useId();

@@ -1,7 +1,7 @@
 // The colours in sewing order, as wound thread cards; each is given a thread of the shelf, or any.
 import { useRef } from "react";
 import type { EstimateLine } from "../../api/client";
-import { useDraft, useHouse } from "../../draft";
+import { useOpenPlace, useHouse } from "../../draft";
 import { ThreadCard } from "../../parts/ThreadCard";
 import { longText } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
@@ -16,7 +16,7 @@ interface Props {
 
 export function Threads({ design }: Props) {
   const house = useHouse();
-  const { placement, actions } = useDraft();
+  const { placement, actions } = useOpenPlace();
   const { units } = useUnits();
   const own = threadColours(placement);
   const shelf = Object.entries(house.thread_shelf);

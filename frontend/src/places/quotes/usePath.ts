@@ -1,14 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { api } from "../../api/client";
-import { NAME_MARK, text, wayOf, type DraftLine, type DraftPlacement } from "../../draft";
+import { NAME_MARK, text, wayOf, useOpen, type DraftPlacement } from "../../draft";
 import { threadColours } from "./place";
 
 /** The path to draw, in its threads: of a file, or of words (the longest name); null for a count. */
-export function usePath(placement: DraftPlacement, line: DraftLine) {
+export function usePath(placement: DraftPlacement) {
+  const names = useOpen((open) => open.line.names);
   const { design } = placement;
   const way = wayOf(design);
-  const [longest] = [...(line.names ?? [])].sort((a, b) => b.length - a.length);
+  const [longest] = [...(names ?? [])].sort((a, b) => b.length - a.length);
   const words = text(design.text);
   const lettered = longest ? words.replaceAll(NAME_MARK, longest) : words;
   const height = text(design.height_mm).trim() || undefined;

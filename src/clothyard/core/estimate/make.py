@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 from clothyard.core.advice.all import advise, overruled
 from clothyard.core.estimate.comparing import Comparer, run_machine
@@ -108,19 +109,25 @@ def _work_out(job: Job, order: OrderWork) -> _Worked:
     return _Worked(order, tuple(costers), tuple(pricers), tuple(spares), tuple(threads))
 
 
-def _line(job: Job, index: int, worked: _Worked, *, compare: bool) -> LineFigures:
-    order, pricer = worked.order, worked.pricers[index]
-    plan = order.plans[index]
+def _line(job: Job, index: int, worked: _Worked) -> LineFigures:
+    """Price one line and look it over; what else could be done of it is left to `_compared`."""
+    pricer = worked.pricers[index]
+    plan = worked.order.plans[index]
     cost = pricer.cost(plan.line.quantity)
     priced = price_line(job, pricer, worked.spares[index])
-    comparer = Comparer(order, index, worked.costers[index]) if compare else None
     return LineFigures(
         cost=cost,
         priced=priced,
         advice=overruled(advise(plan, cost, priced, index=index), job, plan.line.id),
-        others=comparer.methods() if comparer else [],
-        schools=comparer.schools() if comparer else [],
+        others=[],
+        schools=[],
     )
+
+
+def _compared(figures: LineFigures, index: int, worked: _Worked) -> LineFigures:
+    """Add what else could be done of a line, and what that would change."""
+    comparer = Comparer(worked.order, index, worked.costers[index])
+    return replace(figures, others=comparer.methods(), schools=comparer.schools())
 
 
 def _whole(job: Job, worked: _Worked, lines: Sequence[LineFigures]) -> OrderFigures:
@@ -143,6 +150,68 @@ def _whole(job: Job, worked: _Worked, lines: Sequence[LineFigures]) -> OrderFigu
 
 def _sendable(lines: Sequence[LineFigures]) -> bool:
     return not any(a.level == "stop" and not a.overruled for f in lines for a in f.advice)
+
+
+class Pricing:
+    """A job worked out and priced; its estimate can be had without and with what else could be done.
+
+    Both come of one pricing: the second only adds.
+
+    Parameters
+    ----------
+    job, house, designs
+        As of `estimate`.
+
+    Raises
+    ------
+    BadInput, NotFound
+        As `estimate`.
+    """
+
+    def __init__(self, job: Job, house: House, designs: Mapping[str, DesignFacts]):
+        self.job, self.house = settled(job, house)
+        check_margins(self.job, self.house)
+        self._worked = _work_out(self.job, plan_order(self.job, self.house, designs))
+        self._lines = [_line(self.job, i, self._worked) for i in range(len(self.job.lines))]
+        self._whole = _whole(self.job, self._worked, self._lines)
+
+    def estimate(self, *, working: bool = False, compare: bool | int = True) -> Estimate:
+        """Write the estimate.
+
+        Parameters
+        ----------
+        working, compare
+            As of `clothyard.core.estimate.make.estimate`.
+        """
+        worked, house, currency = self._worked, self.house, self.job.currency
+        lines = [
+            _compared(figures, i, worked) if compare is True or _is_index(compare, i) else figures
+            for i, figures in enumerate(self._lines)
+        ]
+        total, run = pack_total(lines, self._whole, house, currency)
+        supplies = [coster.supply for coster in worked.costers]
+        tried = [] if compare is False else house.machines
+        machines = [run_machine(worked.order, supplies, machine_id) for machine_id in tried]
+        return Estimate(
+            currency=currency,
+            sendable=_sendable(lines),
+            lines=[
+                pack_line(figures, self._whole if i == 0 else None, currency, working=working)
+                for i, figures in enumerate(lines)
+            ],
+            threads=pack_threads(worked.threads, house, currency),
+            machines=pack_machines(machines, house, currency),
+            total=total,
+            run=run,
+            read=[
+                ReadAs(where=t.where, typed=t.typed, value=t.value, unit=t.unit)
+                for t in self.job.typed
+            ],
+        )
+
+
+def _is_index(compare: bool | int, index: int) -> bool:
+    return not isinstance(compare, bool) and compare == index
 
 
 def estimate(
@@ -184,29 +253,4 @@ def estimate(
     ------
     docs/formulas.md, all of it.
     """
-    job, house = settled(job, house)
-    check_margins(job, house)
-    order = plan_order(job, house, designs)
-    worked = _work_out(job, order)
-    lines = [
-        _line(job, i, worked, compare=compare if isinstance(compare, bool) else compare == i)
-        for i in range(len(job.lines))
-    ]
-    whole = _whole(job, worked, lines)
-    total, run = pack_total(lines, whole, house, job.currency)
-    supplies = [coster.supply for coster in worked.costers]
-    tried = [] if compare is False else house.machines
-    machines = [run_machine(order, supplies, machine_id) for machine_id in tried]
-    return Estimate(
-        currency=job.currency,
-        sendable=_sendable(lines),
-        lines=[
-            pack_line(figures, whole if i == 0 else None, job.currency, working=working)
-            for i, figures in enumerate(lines)
-        ],
-        threads=pack_threads(worked.threads, house, job.currency),
-        machines=pack_machines(machines, house, job.currency),
-        total=total,
-        run=run,
-        read=[ReadAs(where=t.where, typed=t.typed, value=t.value, unit=t.unit) for t in job.typed],
-    )
+    return Pricing(job, house, designs).estimate(working=working, compare=compare)
