@@ -123,9 +123,8 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
       begun.current = performance.now();
       sending.current = sent;
       ours.current.add(sent);
-      keepHere(true); // before it is sent: a page that is left then knows its own write again
       try {
-        const view = await api.saveQuote(
+        const answered = api.saveQuote(
           quote.id,
           documentOf(now),
           over ?? latest.current.revision,
@@ -137,7 +136,8 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
               setAnswer({ view: whole, wanted: told, turns });
           },
         );
-        return { view, sent };
+        keepHere(true); // a page that is left before the answer knows its own write again
+        return { view: await answered, sent };
       } catch (error) {
         if (!isOffline(error) && !isStale(error)) setRefused({ text: sent, why: why(error) });
         throw error;
@@ -146,7 +146,6 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
     onSuccess: ({ view, sent }) => {
       sending.current = undefined;
       settled({ revision: view.revision, text: sent });
-      keepHere(textOf(store.getState()) !== sent); // before it is told as saved
       setFirst(view);
       setRefused(null);
       setTheirs(null);

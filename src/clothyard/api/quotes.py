@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
-from itertools import chain
+from collections.abc import AsyncIterator, Callable
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, Header, Path, Query, Response
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel
+from starlette.concurrency import iterate_in_threadpool
 
 from clothyard.api.problems import RESPONSES
 from clothyard.api.routes import Costs, ShopDep
@@ -50,7 +50,7 @@ def _seen(if_match: str | None) -> int:
     return int(found.group(1))
 
 
-def _shown(
+async def _shown(
     response: Response, costs: Costs = "shown"
 ) -> Callable[[quotes.QuoteView], quotes.QuoteView]:
     """Tag a quote with its revision; with `X-Costs: hidden` nothing in it tells a cost."""
@@ -65,7 +65,7 @@ def _shown(
     return show
 
 
-def _wanted(
+async def _wanted(
     working: Literal["none", "full"] = "none",
     others: Annotated[int, Query(ge=-1, le=199)] = -1,
 ) -> quotes.Shown:
@@ -131,8 +131,14 @@ def save_quote(
     steps = quotes.save_in_steps(shop, quote_id, document, seen=seen, shown=wanted)
     first = show(next(steps))  # what is wrong is raised here, before anything is answered
     rest = (f"{show(view).model_dump_json()}\n" for view in steps)
+
+    async def lines() -> AsyncIterator[str]:
+        yield f"{first.model_dump_json()}\n"
+        async for line in iterate_in_threadpool(rest):
+            yield line
+
     return StreamingResponse(  # type: ignore[return-value] # the same quote, a line each
-        chain([f"{first.model_dump_json()}\n"], rest),
+        lines(),
         media_type=IN_STEPS,
         headers={"etag": f'"r{first.revision}"', "content-encoding": "identity"},  # not held back
     )

@@ -24,7 +24,7 @@ from clothyard.store.shop import Shop
 router = APIRouter(prefix="/api/v1", responses=RESPONSES)
 
 
-def _shop(request: Request) -> Shop:
+async def _shop(request: Request) -> Shop:
     shop: Shop = request.app.state.shop
     return shop
 

@@ -104,7 +104,8 @@ def find_quote(shop: Shop, quote_id: int) -> KeptQuote:
 
 def _keep_house(session: Session, sha256: str, house: str) -> None:
     """Keep a house once, by its content's hash."""
-    if session.get(HouseSnapshot, sha256) is None:
+    there = select(HouseSnapshot.sha256).where(HouseSnapshot.sha256 == sha256)
+    if session.scalar(there) is None:
         session.add(HouseSnapshot(sha256=sha256, house=house))
         session.flush()
 
@@ -154,19 +155,18 @@ def _change(session: Session, quote_id: int, seen: int | None, values: dict[str,
     if seen is not None:
         condition = and_(condition, Quote.revision == seen)
     changes = {"revision": Quote.revision + 1, "changed_on": now(), **values}
-    done = session.execute(update(Quote).where(condition).values(changes))
-    session.expire_all()
-    row = session.get(Quote, quote_id)
-    if row is None:
+    row = session.scalar(update(Quote).where(condition).values(changes).returning(Quote))
+    if row is not None:
+        return _kept(row)
+    there = session.get(Quote, quote_id)
+    if there is None:
         raise _unknown(quote_id)
-    if done.rowcount == 0:  # type: ignore[attr-defined]
-        raise Stale(
-            f"{row.number} was changed elsewhere since.",
-            kept=_kept(row),
-            where="revision",
-            remedy="Keep yours or take what is there.",
-        )
-    return _kept(row)
+    raise Stale(
+        f"{there.number} was changed elsewhere since.",
+        kept=_kept(there),
+        where="revision",
+        remedy="Keep yours or take what is there.",
+    )
 
 
 def change_quote(
