@@ -19,7 +19,7 @@ from clothyard.core.house.check import default_house, house_json
 from clothyard.core.measures import Units, size_text, thread_text
 from clothyard.core.standards import all_standards
 from clothyard.core.work.document import Work, work_bytes
-from clothyard.services.backups import make_backup, restore_from, write_backup
+from clothyard.services.backups import check_folder, mend_files, restore_folder, write_backup
 from clothyard.services.designs import (
     DEFAULT_THICKNESS_MM,
     Inspection,
@@ -240,13 +240,33 @@ def backup(
 def restore(
     file: Path, shop: Annotated[Path, typer.Option("--shop", help="A shop's folder.")]
 ) -> None:
-    """Go back to a backup; what the shop holds now is backed up in its folder first."""
-    kept = Shop(shop)
+    """Go back to a backup, also where the shop does not open; what it holds now is kept."""
     if not file.is_file():
         raise BadInput("there is no such file.", where=str(file), code="file-missing")
-    before = make_backup(kept)
-    restore_from(kept, file)
+    before = restore_folder(shop, file)
     print(f"{shop} is as {file.name} was; what it held is in backups/{before.name}")
+
+
+@app.command()
+def check(
+    shop: Annotated[Path, typer.Option("--shop", help="A shop's folder.")],
+    mend: Annotated[
+        bool, typer.Option("--mend", help="Take torn files out of the backups that hold them.")
+    ] = False,
+) -> None:
+    """Tell what is wrong with a shop, and which backup mends it; exit 1 if anything is."""
+    if not shop.is_dir():
+        raise BadInput(
+            "there is no such folder.", where=str(shop), remedy="Name a shop's folder.",
+            code="folder",
+        )  # fmt: skip
+    found = mend_files(shop) if mend else check_folder(shop)
+    for finding in found:
+        by = f" Mended by backups/{finding.mended_by}." if finding.mended_by else ""
+        print(f"{finding.where}: {finding.what}{by}")
+    if found:
+        raise typer.Exit(1)
+    print(f"{shop}: all is well.")
 
 
 def _open(folder: Path | None) -> Shop | None:

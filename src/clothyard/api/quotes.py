@@ -107,7 +107,7 @@ def find_quote(quote_id: QuoteId, shop: ShopDep, show: Show, wanted: Wanted) -> 
 
 
 IN_STEPS = "application/x-ndjson"
-"""Asked for by Accept: a line as soon as it is kept and priced, one with what else could be done."""
+"""Asked for by Accept: a line as soon as it is kept and priced, one with the alternatives."""
 
 
 @router.put("/quotes/{quote_id}")

@@ -1,20 +1,33 @@
-"""Backups: database and files in one archive, made and restored while running."""
+"""Backups: database and files in one archive, made and gone back to while running."""
 
 from __future__ import annotations
 
+import os
+import re
+import shutil
 import sqlite3
 import tempfile
 import zipfile
-from contextlib import closing
+import zlib
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
+from itertools import count
 from pathlib import Path
 
 from pydantic import BaseModel
 
-from clothyard.core.errors import BadInput, NotFound
-from clothyard.store.shop import DATABASE, Shop, now
+from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound
+from clothyard.store.blobs import content_hash
+from clothyard.store.shop import DATABASE, WORK, Shop, bring_up, now
+from clothyard.store.soundness import look_at
 
 FILES = ("designs", "documents", "outbox")
+HASHED = ("designs", "documents")
+"""Folders whose files are named by their content's hash."""
+
 MOST_BYTES = 4 * 1024**3
+SAFE = re.compile(rf"(?:{'|'.join(FILES)})(?:/[A-Za-z0-9][A-Za-z0-9._-]*)*/?")
+ENCRYPTED = 0x1
 
 
 class BackupRow(BaseModel):
@@ -25,10 +38,10 @@ class BackupRow(BaseModel):
     size_bytes: int
 
 
-def _folder(shop: Shop) -> Path:
-    folder = shop.folder / "backups"
-    folder.mkdir(exist_ok=True)
-    return folder
+def _folder(folder: Path) -> Path:
+    backups = folder / "backups"
+    backups.mkdir(exist_ok=True)
+    return backups
 
 
 def _row(path: Path) -> BackupRow:
@@ -38,79 +51,210 @@ def _row(path: Path) -> BackupRow:
 
 def list_backups(shop: Shop) -> list[BackupRow]:
     """List the backups, newest first."""
-    paths = sorted(_folder(shop).glob("backup-*.zip"), key=lambda p: p.stat().st_mtime)
+    paths = sorted(_folder(shop.folder).glob("backup-*.zip"), key=lambda p: p.stat().st_mtime)
     return [_row(path) for path in reversed(paths)]
+
+
+@contextmanager
+def _working_in(folder: Path) -> Iterator[Path]:
+    """Open a folder to work in; what a kill leaves of it is cleared later."""
+    with tempfile.TemporaryDirectory(dir=folder, prefix=WORK) as name:
+        yield Path(name)
+
+
+def _archive(folder: Path, part: Path) -> None:
+    """Write the shop of a folder as one archive.
+
+    The database is copied first, at one moment; files are added to and never changed, so all
+    that it names are there.
+    """
+    copy = part.with_name(DATABASE)
+    with (
+        closing(sqlite3.connect(folder / DATABASE)) as source,
+        closing(sqlite3.connect(copy)) as kept,
+    ):
+        source.backup(kept)
+    look_at(copy)
+    with zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.write(copy, DATABASE)
+        for name in FILES:
+            for path in sorted((folder / name).rglob("*")):
+                if path.is_file() and SAFE.fullmatch(path.relative_to(folder).as_posix()):
+                    archive.write(path, path.relative_to(folder))
 
 
 def write_backup(shop: Shop, target: Path) -> None:
     """Write a backup to a file.
 
-    The database is copied first, at one moment; files are added to and never changed, so all
-    that it names are there.
+    Raises
+    ------
+    Conflict
+        If the shop's database is damaged: its copy would be no good one.
     """
-    with tempfile.TemporaryDirectory(dir=target.parent) as folder:
-        copy = Path(folder) / DATABASE
-        with (
-            closing(sqlite3.connect(shop.folder / DATABASE)) as source,
-            closing(sqlite3.connect(copy)) as kept,
-        ):
-            source.backup(kept)
-        part = Path(folder) / "part.zip"
-        with zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as archive:
-            archive.write(copy, DATABASE)
-            for name in FILES:
-                for path in sorted((shop.folder / name).rglob("*")):
-                    if path.is_file():
-                        archive.write(path, path.relative_to(shop.folder))
+    with _sound(), _working_in(target.parent) as folder:
+        part = folder / "part.zip"
+        _archive(shop.folder, part)
         part.replace(target)
 
 
+@contextmanager
+def _sound() -> Iterator[None]:
+    try:
+        yield
+    except (BadInput, sqlite3.DatabaseError) as error:
+        raise Conflict(
+            "the shop's database is damaged: a backup of it would be no good one.",
+            where=DATABASE,
+            remedy="Stop the server, see what is wrong with clothyard check, and go back to an "
+            "older backup with clothyard restore.",
+            code="shop-damaged",
+        ) from error
+
+
 def make_backup(shop: Shop) -> BackupRow:
-    """Make a backup in the shop's own folder of them."""
+    """Make a backup in the shop's own folder of them; many at once make as many files.
+
+    Raises
+    ------
+    Conflict
+        As `write_backup`.
+    """
+    return _row(_kept_backup(shop.folder))
+
+
+def _kept_backup(folder: Path) -> Path:
     stamp = now().replace(":", "").replace("+0000", "")
-    target = _folder(shop) / f"backup-{stamp}.zip"
-    n = 1
-    while target.exists():
-        n += 1
-        target = _folder(shop) / f"backup-{stamp}-{n}.zip"
-    write_backup(shop, target)
-    return _row(target)
+    with _sound(), _working_in(_folder(folder)) as work:
+        part = work / "part.zip"
+        _archive(folder, part)
+        for n in count(1):
+            target = _folder(folder) / f"backup-{stamp}{f'-{n}' if n > 1 else ''}.zip"
+            if _placed(part, target):
+                return target
+    raise AssertionError
 
 
-def restore_from(shop: Shop, source: Path) -> None:
-    """Go back to a backup file: the database as it was, its files added to those there.
+def _placed(part: Path, target: Path) -> bool:
+    """Give a file its name, unless that is taken."""
+    try:
+        os.link(part, target)
+    except FileExistsError:
+        return False
+    except OSError:  # a disk without links
+        if target.exists():
+            return False
+        part.replace(target)
+    return True
+
+
+def _bad(source: Path, why: str) -> BadInput:
+    return BadInput(
+        f"is no backup that can be gone back to: {why}. Nothing was changed.",
+        where=source.name,
+        remedy="Choose another backup-….zip.",
+        code="backup-bad",
+    )
+
+
+def _unpack(source: Path, folder: Path) -> list[str]:
+    """Unpack a backup, whole: the names of its files.
 
     Raises
     ------
     BadInput
-        If it is no whole backup; nothing is changed then.
+        If it is none, or damaged, encrypted, packed in a way we do not read, or too large.
     """
-    bad = BadInput(
-        "is no backup of a shop.", where=source.name, remedy="Choose a backup-….zip.",
-        code="backup-bad",
-    )  # fmt: skip
     try:
-        with (
-            zipfile.ZipFile(source) as archive,
-            tempfile.TemporaryDirectory(dir=shop.folder) as folder,
-        ):
-            names = archive.namelist()
-            size = sum(info.file_size for info in archive.infolist())
-            safe = all(
-                name == DATABASE or (name.split("/")[0] in FILES and ".." not in name)
-                for name in names
-            )
-            if DATABASE not in names or archive.testzip() or not safe or size > MOST_BYTES:
-                raise bad
-            archive.extractall(folder)
-            shop.replace_database(Path(folder) / DATABASE)
+        with zipfile.ZipFile(source) as archive:
+            infos = archive.infolist()
+            names = [info.filename for info in infos]
+            if DATABASE not in names:
+                raise _bad(source, "it holds no shop")
+            if len(set(names)) < len(names):
+                raise _bad(source, "it names a file twice")
             for name in names:
-                target = shop.folder / name
-                if name != DATABASE and not target.exists():
-                    target.parent.mkdir(parents=True, exist_ok=True)
-                    (Path(folder) / name).replace(target)
-    except (zipfile.BadZipFile, sqlite3.DatabaseError, OSError):
-        raise bad from None
+                if name != DATABASE and not SAFE.fullmatch(name):
+                    raise _bad(source, f"{name[:60]!r} is no file of a shop")
+            if any(info.flag_bits & ENCRYPTED for info in infos):
+                raise _bad(source, "it is encrypted")
+            if sum(info.file_size for info in infos) > MOST_BYTES:
+                raise _bad(source, "it is over 4 GB")
+            archive.extractall(folder)  # checks every file against its sum
+    except NotImplementedError:
+        raise _bad(source, "it is packed in a way that is not read here") from None
+    except (zipfile.BadZipFile, zlib.error, EOFError, ValueError):
+        raise _bad(source, "the archive is damaged") from None
+    return [name for name in names if not name.endswith("/")]
+
+
+def _prepared(source: Path, work: Path) -> list[str]:
+    """Unpack a backup and bring its database up to date, beside the shop: its files' names.
+
+    Raises
+    ------
+    BadInput
+        If it cannot be gone back to; nothing is changed then.
+    """
+    try:
+        names = _unpack(source, work)
+        bring_up(work / DATABASE)
+    except BadInput as error:
+        if error.code in {"backup-bad", "shop-newer"}:
+            raise
+        raise _bad(source, f"its database {error.message.rstrip('.')}") from None
+    except sqlite3.DatabaseError:
+        raise _bad(source, "its database is damaged") from None
+    for name in names:
+        torn = (
+            name.split("/")[0] in HASHED
+            and content_hash((work / name).read_bytes()) != (name.split("/")[-1])
+        )
+        if torn:
+            raise _bad(source, f"its file {name} is torn")
+    return names
+
+
+def _is_torn(path: Path, name: str) -> bool:
+    return name.split("/", maxsplit=1)[0] in HASHED and content_hash(path.read_bytes()) != path.name
+
+
+def _put_files(work: Path, names: list[str], folder: Path) -> None:
+    """Put a backup's files beside the shop's, before the database that names them."""
+    for name in names:
+        target = folder / name
+        if name == DATABASE or (target.exists() and not _is_torn(target, name)):
+            continue
+        target.parent.mkdir(parents=True, exist_ok=True)
+        with (work / name).open("rb") as file:
+            os.fsync(file.fileno())
+        (work / name).replace(target)
+
+
+def restore_from(shop: Shop, source: Path) -> Path:
+    """Go back to a backup file: the database as it was, its files added to those there.
+
+    What is there now is backed up first. Nobody writes meanwhile: what was saved before is in the
+    backup of what was there, what comes after is in the shop as it then is.
+
+    Returns
+    -------
+    Path
+        The backup of what was there.
+
+    Raises
+    ------
+    BadInput
+        If it cannot be gone back to, with the reason; nothing is changed then.
+    Conflict
+        If what is there is damaged.
+    """
+    with _working_in(shop.folder) as work:
+        names = _prepared(source, work)
+        with shop.held():
+            before = _kept_backup(shop.folder)
+            _put_files(work, names, shop.folder)
+            shop.replace_database(work / DATABASE)
+        return before
 
 
 def restore_backup(shop: Shop, name: str) -> BackupRow:
@@ -118,14 +262,137 @@ def restore_backup(shop: Shop, name: str) -> BackupRow:
 
     Raises
     ------
-    NotFound, BadInput
+    NotFound, BadInput, Conflict
     """
-    path = next((p for p in _folder(shop).glob("backup-*.zip") if p.name == name), None)
+    path = next((p for p in _folder(shop.folder).glob("backup-*.zip") if p.name == name), None)
     if path is None:
         raise NotFound(
             f"there is no backup {name[:80]!r}.", where="backup", remedy="Choose one of the list.",
             code="backup-unknown",
         )  # fmt: skip
-    make_backup(shop)
     restore_from(shop, path)
     return _row(path)
+
+
+def restore_folder(folder: Path, source: Path) -> Path:
+    """Go back to a backup file in a folder that nobody serves, also where its shop is damaged.
+
+    Returns
+    -------
+    Path
+        Where what was there is kept: a backup, or a folder with the damaged files as they were.
+
+    Raises
+    ------
+    BadInput
+        As `restore_from`.
+    """
+    try:
+        shop = Shop(folder)
+    except ClothyardError as error:
+        if error.code not in {"shop-damaged", "not-a-shop", "shop-newer"}:
+            raise
+        return _restore_over(folder, source)
+    try:
+        return restore_from(shop, source)
+    except Conflict:
+        shop.close()
+        return _restore_over(folder, source)
+    finally:
+        shop.close()
+
+
+def _restore_over(folder: Path, source: Path) -> Path:
+    """Set a database that does not open aside, whole, and put the backup's in its place."""
+    with _working_in(folder) as work:
+        names = _prepared(source, work)
+        aside = Path(tempfile.mkdtemp(dir=_folder(folder), prefix=f"damaged-{now()[:10]}-"))
+        for path in folder.glob(f"{DATABASE}*"):
+            shutil.copy2(path, aside / path.name)
+        _put_files(work, names, folder)
+        for ending in ("-wal", "-shm"):
+            (folder / f"{DATABASE}{ending}").unlink(missing_ok=True)
+        (work / DATABASE).replace(folder / DATABASE)
+        return aside
+
+
+class Finding(BaseModel):
+    """Something wrong with a shop: what, where, and the backup that mends it, "" for none."""
+
+    where: str
+    what: str
+    mended_by: str = ""
+
+
+def _named_files(folder: Path) -> Iterator[tuple[str, str]]:
+    """Name each file that the database says is kept: (folder, hash)."""
+    with closing(sqlite3.connect(folder / DATABASE)) as kept:
+        for table, at in (("design_file", "designs"), ("quote_document", "documents")):
+            for (sha256,) in kept.execute(f"SELECT DISTINCT sha256 FROM {table}"):
+                yield at, sha256
+
+
+def _mended_by(folder: Path, name: str, sha256: str) -> str:
+    """Find the newest backup that holds a file whole; "" if none."""
+    for path in sorted(_folder(folder).glob("backup-*.zip"), reverse=True):
+        try:
+            with zipfile.ZipFile(path) as archive:
+                if content_hash(archive.read(name)) == sha256:
+                    return path.name
+        except (zipfile.BadZipFile, zlib.error, KeyError, OSError, RuntimeError):
+            continue
+    return ""
+
+
+def _newest_sound(folder: Path) -> str:
+    """Find the newest backup that can be gone back to; "" if none."""
+    for path in sorted(_folder(folder).glob("backup-*.zip"), reverse=True):
+        try:
+            with _working_in(folder) as work:
+                _prepared(path, work)
+        except BadInput:
+            continue
+        return path.name
+    return ""
+
+
+def check_folder(folder: Path) -> list[Finding]:
+    """Look a shop's folder over: its database, and each file against its hash.
+
+    Returns
+    -------
+    list of Finding
+        Empty when all is well.
+    """
+    path = folder / DATABASE
+    if not path.exists():
+        return [Finding(where=DATABASE, what="there is no shop in this folder.")]
+    try:
+        look_at(path)
+        named = list(_named_files(folder))
+    except (BadInput, sqlite3.DatabaseError) as error:
+        what = error.message if isinstance(error, BadInput) else "the database is damaged."
+        return [Finding(where=DATABASE, what=what, mended_by=_newest_sound(folder))]
+    found = []
+    for at, sha256 in named:
+        name = f"{at}/{sha256[:2]}/{sha256}"
+        file = folder / name
+        if file.exists() and content_hash(file.read_bytes()) == sha256:
+            continue
+        what = "the file is torn." if file.exists() else "the file is missing."
+        found.append(Finding(where=name, what=what, mended_by=_mended_by(folder, name, sha256)))
+    return found
+
+
+def mend_files(folder: Path) -> list[Finding]:
+    """Take torn and missing files out of the backups that hold them whole; the rest is returned."""
+    left = []
+    for finding in check_folder(folder):
+        if finding.where == DATABASE or not finding.mended_by:
+            left.append(finding)
+            continue
+        with _working_in(folder) as work:
+            with zipfile.ZipFile(_folder(folder) / finding.mended_by) as archive:
+                archive.extract(finding.where, work)
+            _put_files(work, [finding.where], folder)
+    return left

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from contextlib import closing
+from functools import cache
 from pathlib import Path
 
 from alembic import command
@@ -27,6 +28,13 @@ def newest_step() -> str:
     head = ScriptDirectory(str(Path(__file__).parent / "migrations")).get_current_head()
     assert head is not None
     return head
+
+
+@cache
+def known_steps() -> frozenset[str]:
+    """Return every migration step of this release."""
+    folder = str(Path(__file__).parent / "migrations")
+    return frozenset(each.revision for each in ScriptDirectory(folder).walk_revisions())
 
 
 def upgrade(engine: Engine, path: Path) -> None:

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import json
 import os
+import shutil
 import sqlite3
 import threading
+import time
 from collections.abc import Collection, Iterator, Mapping
 from contextlib import closing, contextmanager
 from datetime import UTC, datetime
@@ -22,6 +24,7 @@ from clothyard.store.blobs import Blobs
 from clothyard.store.engines import read_engine, write_engine
 from clothyard.store.migrate import upgrade
 from clothyard.store.models import DesignFile, StandardChange
+from clothyard.store.soundness import look_at, look_at_tables
 
 DATABASE = "shop.sqlite3"
 MOST_LISTED = 50
@@ -40,6 +43,43 @@ def today() -> str:
     return now()[:10]
 
 
+WORK = ".work-"
+"""Begins the name of what is only there while something is done."""
+
+LEFT_OVER_S = 3600
+
+
+def clear_leftovers(folder: Path) -> None:
+    """Clear what was left by work that was killed over an hour ago."""
+    for at in (folder, folder / "backups"):
+        for path in at.glob(f"{WORK}*"):
+            if time.time() - path.stat().st_mtime > LEFT_OVER_S:
+                shutil.rmtree(path, ignore_errors=True)
+
+
+def bring_up(path: Path, *, fresh: bool = False) -> None:
+    """Bring a database that nobody has open up to date; a fresh one appears only when whole.
+
+    Raises
+    ------
+    BadInput
+        If it is no shop's, or damaged.
+    """
+    at = path.with_name(f"{path.name}.new") if fresh else path
+    if fresh:
+        at.unlink(missing_ok=True)
+    else:
+        look_at(at)
+    engine = write_engine(at)
+    try:
+        upgrade(engine, at)
+    finally:
+        engine.dispose()
+    look_at_tables(at)
+    if fresh:
+        at.replace(path)
+
+
 class Shop:
     """Everything one shop keeps.
 
@@ -51,7 +91,7 @@ class Shop:
     Raises
     ------
     BadInput
-        If the folder cannot be used.
+        If the folder cannot be used, or its database is damaged, newer, or no shop's.
     """
 
     def __init__(self, folder: Path):
@@ -66,6 +106,11 @@ class Shop:
             ) from None
         self.folder = folder
         path = folder / DATABASE
+        clear_leftovers(folder)
+        if path.exists():
+            look_at(path, whole=False)
+        else:
+            bring_up(path, fresh=True)
         self.blobs = Blobs(folder / "designs")
         self.documents = Blobs(folder / "documents")
         self._write = write_engine(path)
@@ -78,28 +123,26 @@ class Shop:
         self._read.dispose()
         self._write.dispose()
 
+    @contextmanager
+    def held(self) -> Iterator[None]:
+        """Let nobody write meanwhile: who would, waits."""
+        with self._writing:
+            yield
+
     def replace_database(self, source: Path) -> None:
-        """Put another database in the place of this one, as it was at its backup.
+        """Put another database in the place of this one, in one step, while writing is held.
 
         Parameters
         ----------
         source : Path
-            A whole SQLite database of a shop; brought up to date when it is older.
-
-        Raises
-        ------
-        sqlite3.DatabaseError
-            If it is none; nothing is changed then.
+            Sound and brought up to date, see `bring_up`. What is killed in the midst leaves the
+            one that was there.
         """
-        with closing(sqlite3.connect(source)) as kept:
-            if kept.execute("PRAGMA integrity_check").fetchone() != ("ok",):
-                raise sqlite3.DatabaseError
-            kept.execute("SELECT version_num FROM alembic_version").fetchone()
-            path = self.folder / DATABASE
-            with self._writing:
-                with closing(sqlite3.connect(path, timeout=10)) as target:
-                    kept.backup(target)
-                upgrade(self._write, path)
+        with (
+            closing(sqlite3.connect(source)) as kept,
+            closing(sqlite3.connect(self.folder / DATABASE, timeout=10)) as target,
+        ):
+            kept.backup(target)
 
     @contextmanager
     def reading(self) -> Iterator[Session]:

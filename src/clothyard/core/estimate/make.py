@@ -153,7 +153,7 @@ def _sendable(lines: Sequence[LineFigures]) -> bool:
 
 
 class Pricing:
-    """A job worked out and priced; its estimate can be had without and with what else could be done.
+    """A job worked out and priced; its estimate can be had alone and with its alternatives.
 
     Both come of one pricing: the second only adds.
 
