@@ -110,6 +110,28 @@ def test_backups_over_http(client):
     assert client.post("/api/v1/backups/other/restore").status_code == 404
 
 
+def test_a_page_of_another_shop_or_of_before_a_restore_writes_nothing(client):
+    made = make(client)
+    here, opened = f"{URL}/{made.json()['id']}", made.headers["x-shop"]
+    backup = client.post("/api/v1/backups", headers={"x-shop": opened}).json()
+    client.put(here, json={"customer": "Since"}, headers={"if-match": '"r1"', "x-shop": opened})
+    client.post(f"/api/v1/backups/{backup['name']}/restore", headers={"x-shop": opened})
+    late = {"if-match": '"r1"', "x-shop": opened}  # the revision is the same again
+    for answer in (
+        client.put(here, json={"customer": "Late"}, headers=late),
+        client.post(f"{here}/send", headers=late),
+        client.delete(here, headers=late),
+        client.put("/api/v1/standards/price.margin", json={"value": "0.5"}, headers=late),
+    ):
+        assert (answer.status_code, answer.json()["code"]) == (409, "another-shop")
+        assert "kept in this browser" in answer.json()["remedy"]
+    seen = client.get(here, headers=late)
+    assert (seen.json()["customer"], seen.headers["x-shop"] != opened) == ("Orrin Hill Choir", True)
+    assert client.put(
+        here, json={"customer": "Now"}, headers=late | {"x-shop": seen.headers["x-shop"]}
+    ).is_success
+
+
 def test_no_answer_about_a_quote_tells_a_cost_while_costs_are_hidden(client):
     """Every route that answers with a quote, from draft to the same again, and what was sent."""
     client.headers["X-Costs"] = "hidden"

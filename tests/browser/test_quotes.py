@@ -225,10 +225,14 @@ def test_a_page_left_as_its_save_arrives_is_no_conflict(page: Page, said: list[s
           open.onerror = () => failed(open.error);
           open.onsuccess = () => {
             const store = open.result.transaction("keyval", "readwrite").objectStore("keyval");
-            const read = store.get(`draft2.${number}`);
-            read.onsuccess = () => {
-              const kept = { ...read.result, unsent: true, revision: read.result.revision - 1 };
-              store.put(kept, `draft2.${number}`).onsuccess = () => done();
+            const names = store.getAllKeys();
+            names.onsuccess = () => {
+              const name = names.result.find((each) => each.endsWith(`.${number}`));
+              const read = store.get(name);
+              read.onsuccess = () => {
+                const kept = { ...read.result, unsent: true, base: "before it" };
+                store.put(kept, name).onsuccess = () => done();
+              };
             };
           };
         })""",
@@ -242,6 +246,62 @@ def test_a_page_left_as_its_save_arrives_is_no_conflict(page: Page, said: list[s
     page.reload()
     expect(page.get_by_label("How many", exact=True)).to_have_value("25")
     assert said == []
+
+
+def unsent(page: Page, pieces: str) -> None:
+    """Type what the server cannot be told."""
+    page.route("**/api/v1/quotes/*", lambda route: (
+        route.abort() if route.request.method == "PUT" else route.continue_()
+    ))  # fmt: skip
+    page.get_by_label("How many", exact=True).fill(pieces)
+    expect(bar(page)).to_contain_text("Kept here; sent when")
+
+
+def test_a_draft_of_another_shop_at_the_same_address_is_not_seen(page: Page, said: list[str]):
+    worked(page)
+    page.get_by_label("Customer", exact=True).fill("Of this shop")
+    saved(page)
+    unsent(page, "77")
+    said.clear()
+
+    def other(route):
+        answer = route.fetch()
+        route.fulfill(response=answer, headers=answer.headers | {"x-shop": "other.first"})
+
+    page.unroute("**/api/v1/quotes/*")
+    page.route("**/api/**", other)
+    page.reload()
+    expect(page.get_by_label("How many", exact=True)).to_have_value("24")
+    saved(page)
+    page.unroute("**/api/**")
+    page.reload()
+    expect(page.get_by_label("How many", exact=True)).to_have_value("77")  # it was kept
+    saved(page)
+    assert said == []
+
+
+def test_a_backup_gone_back_to_under_an_open_page_is_noticed_and_both_are_shown(page: Page):
+    worked(page)
+    page.get_by_label("Customer", exact=True).fill("Before the backup")
+    saved(page)
+    number = page.url.rsplit("/", 1)[1]
+    backup = page.request.post("/api/v1/backups").json()
+    page.get_by_label("Customer", exact=True).fill("After the backup")
+    saved(page)
+    page.request.post(f"/api/v1/backups/{backup['name']}/restore")
+    page.get_by_label("How many", exact=True).fill("31")
+    mine = page.get_by_role("button", name="Keep mine")
+    expect(mine).to_be_visible()
+    expect(page.get_by_text("nothing is sent until you reload")).to_be_visible()
+    there = page.request.get(f"/api/v1/quotes/{number}").json()
+    assert (there["customer"], there["job"]["lines"][0]["quantity"]) == ("Before the backup", "24")
+    page.reload()  # what was typed is kept, and still asked about
+    expect(mine).to_be_visible()
+    expect(page.get_by_label("How many", exact=True)).to_have_value("31")
+    mine.click()
+    saved(page)
+    there = page.request.get(f"/api/v1/quotes/{number}").json()
+    assert (there["customer"], there["job"]["lines"][0]["quantity"]) == ("After the backup", "31")
 
 
 def test_a_draft_says_that_standards_changed_since(page: Page):

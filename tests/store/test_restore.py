@@ -306,3 +306,18 @@ def test_leftovers_of_killed_work_are_cleared_after_a_while(tmp_path):
     os.utime(old, (long_ago, long_ago))
     Shop(tmp_path / "s").close()
     assert (old.exists(), new.exists()) == (False, True)
+
+
+def test_a_shop_keeps_its_id_and_begins_a_new_generation_with_what_is_gone_back_to(tmp_path):
+    one, other = Shop(tmp_path / "one"), Shop(tmp_path / "other")
+    first, second = (shop.identity().split(".") for shop in (one, other))
+    assert len({*first, *second}) == 4  # each its own
+    backups.write_backup(one, tmp_path / "one.zip")
+    backups.restore_from(other, tmp_path / "one.zip")
+    now = other.identity().split(".")
+    assert (now[0], now[1] in {*first, *second}) == (second[0], False)
+    other.close()
+    again = Shop(tmp_path / "other")
+    assert again.identity().split(".") == now
+    again.close()
+    one.close()

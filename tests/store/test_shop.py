@@ -87,7 +87,7 @@ def test_writers_queue_up(shop: Shop):
     assert shop.changed_standards() == {f"tasks.t{n}.seconds": "9" for n in range(8)}
 
 
-@pytest.mark.parametrize("step", ["0001", "0002"])
+@pytest.mark.parametrize("step", ["0001", "0002", "0003"])
 def test_migrating_from_every_released_step_with_data(tmp_path: Path, step: str, crest_files):
     """A shop of that step, with standards and a design: all is there after, and a backup."""
     folder = tmp_path / "old"

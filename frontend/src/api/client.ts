@@ -1,5 +1,5 @@
 // The one way to the server: typed calls, and problems in the server's own words.
-import { sayReached } from "../parts/connection";
+import { sayMoved, sayReached } from "../parts/connection";
 import { costsHidden } from "../parts/money";
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
@@ -42,6 +42,30 @@ const FIRST: Wanted = { line: 0, working: false };
 const client = createClient<paths>({
   baseUrl: window.location.origin,
   ...(costsHidden ? { headers: { "X-Costs": "hidden" } } : {}),
+});
+
+let pages = "";
+let latest = "";
+
+/** The shop that answered last, and its generation: "id.generation". */
+export const shopNow = () => latest;
+
+/** Go on with the shop that answered last; until then a write to another is refused. */
+export function goOnWithShop() {
+  pages = latest;
+  sayMoved(false);
+}
+
+client.use({
+  onRequest: ({ request }) => {
+    if (pages && request.method !== "GET") request.headers.set("X-Shop", pages);
+    return request;
+  },
+  onResponse: ({ response }) => {
+    latest = response.headers.get("X-Shop") ?? latest;
+    pages ||= latest;
+    sayMoved(latest !== pages);
+  },
 });
 
 /** An answer that says no: what happened, where, and what to do. */
@@ -215,7 +239,12 @@ export const api = {
   backups: () => unpack(client.GET("/api/v1/backups")),
   makeBackup: () => unpack(client.POST("/api/v1/backups")),
   restoreBackup: (name: string) =>
-    unpack(client.POST("/api/v1/backups/{name}/restore", { params: { path: { name } } })),
+    unpack(client.POST("/api/v1/backups/{name}/restore", { params: { path: { name } } })).then(
+      (backup) => {
+        pages = ""; // this page asked for it: it goes on with what is there now
+        return backup;
+      },
+    ),
   standards: () => unpack(client.GET("/api/v1/standards")),
   changeStandard: (key: string, value: unknown) =>
     unpack(client.PUT("/api/v1/standards/{key}", { params: { path: { key } }, body: { value } })),

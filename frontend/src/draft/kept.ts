@@ -1,11 +1,13 @@
 // What this browser keeps of a quote: the draft as typed, its undo, and what is not yet sent.
 import { get, update } from "idb-keyval";
+import { shopNow } from "../api/client";
 import type { Draft, History } from "./store";
 
 export interface Kept {
   draft: Draft;
   history: History;
-  revision: number;
+  /** The document that the draft began from, as one text. */
+  base: string;
   unsent: boolean;
   /** What was on its way to the server: where the server has that, the last write was ours. */
   sending?: string | undefined;
@@ -13,7 +15,8 @@ export interface Kept {
 }
 
 const tab = crypto.randomUUID();
-const name = (id: number) => `draft2.${id}`;
+/** A draft belongs to the shop that it was opened in, whatever the address. */
+const name = (id: number) => `draft3.${shopNow().split(".")[0]}.${id}`;
 
 export async function keptOf(id: number): Promise<Kept | undefined> {
   try {

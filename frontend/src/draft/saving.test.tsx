@@ -17,12 +17,12 @@ const refusal = (status: number) =>
   new ProblemError({ status, title: "", detail: "no", remedy: "", errors: [] } as never);
 const offline = () => refusal(0);
 
-function opened(sending?: string) {
+function opened(sending?: string, apart?: string) {
   const quote = view(1);
   const store = createDraftStore(draftOf(quote));
   const actions = actionsOf(store);
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
-  const start = { quote, revision: 1, saved: draftOf(quote), sending };
+  const start = { quote, revision: 1, saved: draftOf(quote), sending, apart };
   const hook = renderHook(
     ({ wanted }) => {
       const saving = useSaving(store, start, wanted);
@@ -119,6 +119,35 @@ describe("saving", () => {
     expect(hook.result.current.price.estimate).toEqual({ of: "both" });
     expect(hook.result.current.newest).toBe(hook.result.current.price);
     expect(quote).not.toHaveBeenCalled();
+  });
+
+  it("sends nothing of a draft that began from another document until one is chosen", async () => {
+    keeps((revision) => view(revision));
+    const { hook, type } = opened(undefined, "another document");
+    type(9);
+    await new Promise((done) => setTimeout(done, 150));
+    expect([save.mock.calls.length, hook.result.current.saving.state]).toEqual([0, "stale"]);
+    expect((await keptOf(7))?.base).toBe("another document"); // it is asked again when reopened
+    act(() => hook.result.current.saving.keepMine());
+    await waitFor(() => expect(hook.result.current.saving.state).toBe("saved"));
+    expect(sent()).toEqual([[9, 1]]);
+    await waitFor(async () => expect((await keptOf(7))?.base).not.toBe("another document"));
+  });
+
+  it("shows both where a backup was gone back to while the page was open", async () => {
+    const there = view(1, { job: { ...JOB, lines: [{ ...JOB.lines[0], quantity: 9 }] } as never });
+    says(
+      view(2),
+      new ProblemError({ status: 409, code: "another-shop", detail: "", remedy: "" } as never),
+      view(2),
+    );
+    quote.mockResolvedValue(there);
+    const { hook, type, state } = opened();
+    type(9);
+    await waitFor(() => expect(state()).toBe("saved"));
+    type(10);
+    await waitFor(() => expect(hook.result.current.saving.theirs).toBe(there));
+    expect(save).toHaveBeenCalledTimes(2); // though this browser did send what is there, once
   });
 
   it("asks for what else could be done where the answer breaks off after the price", async () => {

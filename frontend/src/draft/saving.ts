@@ -3,7 +3,14 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useStore } from "zustand";
-import { api, isOffline, ProblemError, type QuoteView, type Wanted } from "../api/client";
+import {
+  api,
+  goOnWithShop,
+  isOffline,
+  ProblemError,
+  type QuoteView,
+  type Wanted,
+} from "../api/client";
 import { turnsNow } from "../parts/useUnits";
 import { keep, tabs, type Saved } from "./kept";
 import { documentOf, draftOf, textOf, type Draft, type DraftStore } from "./store";
@@ -42,10 +49,17 @@ interface Start {
   saved: Draft;
   /** What was on its way when this page was left; it may arrive yet. */
   sending?: string | undefined;
+  /** What this browser's draft began from where that is not the server's: one is to be chosen. */
+  apart?: string | undefined;
 }
 
 const why = (error: unknown) => (error instanceof Error ? error.message : String(error));
-const isStale = (error: unknown) => error instanceof ProblemError && error.problem.status === 412;
+/** A backup was gone back to while this page was open, or another shop is served here. */
+const isMoved = (error: unknown) =>
+  error instanceof ProblemError && error.problem.code === "another-shop";
+/** Another was quicker, or the shop is another. */
+const isStale = (error: unknown) =>
+  isMoved(error) || (error instanceof ProblemError && error.problem.status === 412);
 
 export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Saving {
   const { quote } = start;
@@ -62,6 +76,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
   const [first, setFirst] = useState(quote);
   const [server, setServer] = useState({ revision: start.revision, text: textOf(start.saved) });
   const latest = useRef(server);
+  const apart = useRef(start.apart);
   const sending = useRef<string | undefined>(undefined);
   /** What this browser has sent, whether or not an answer came: it may arrive yet. */
   const ours = useRef(new Set(start.sending === undefined ? [] : [start.sending]));
@@ -69,7 +84,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
   const want = useRef(wanted);
   const begun = useRef(-Infinity);
   const going = useRef<Promise<unknown> | null>(null);
-  const [theirs, setTheirs] = useState<QuoteView | null>(null);
+  const [theirs, setTheirs] = useState(start.apart === undefined ? null : quote);
   const [refused, setRefused] = useState<{ text: string; why: string } | null>(null);
   const known = useCallback((view: QuoteView) => {
     setFirst(view);
@@ -77,6 +92,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
   }, []);
   const settled = useCallback((to: { revision: number; text: string }) => {
     latest.current = to;
+    apart.current = undefined;
     setServer(to);
   }, []);
   /** Look whose later write the server has: ours from before, then go on upon it; else another's. */
@@ -84,6 +100,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
     async (error?: unknown) => {
       const found = await api.quote(quote.id).catch(() => null);
       const text = found && textOf(draftOf(found));
+      if (isMoved(error)) ours.current.clear(); // what was sent before is not what is there now
       if (found && text !== null && ours.current.has(text)) {
         settled({ revision: found.revision, text });
         known(found);
@@ -103,7 +120,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
       void keep(quote.id, {
         draft: { head: draftHead, job: draftJob },
         history: { past: past as Draft[], future: future as Draft[] },
-        revision: latest.current.revision,
+        base: apart.current ?? latest.current.text,
         unsent,
         sending: sending.current ?? start.sending,
       });
@@ -217,11 +234,13 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
     answer,
     keepMine: () => {
       if (!theirs) return;
+      goOnWithShop();
       save.reset();
       mutate(theirs.revision);
     },
     takeTheirs: () => {
       if (!theirs) return;
+      goOnWithShop();
       const their = draftOf(theirs);
       save.reset();
       settled({ revision: theirs.revision, text: textOf(their) });

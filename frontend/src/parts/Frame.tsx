@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { api } from "../api/client";
 import { Dialog } from "./Dialog";
-import { useReached } from "./connection";
+import { useMoved, useReached } from "./connection";
 import { costsHidden, turnCosts } from "./money";
 import style from "./Frame.module.scss";
 
@@ -23,6 +23,7 @@ export function Frame() {
   const [help, setHelp] = useState(false);
   const navigate = useNavigate();
   const reached = useReached();
+  const moved = useMoved();
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if (event.altKey && event.code === "KeyN") {
@@ -81,6 +82,14 @@ export function Frame() {
         <p className={style["not-reached"]} role="status">
           The shop's server does not answer. What you type is kept in this browser and sent as soon
           as it is back.
+        </p>
+      )}
+      {moved && (
+        <p className={`${style["not-reached"]} ${style["in-the-way"]}`} role="status">
+          Another shop is here, or a backup was gone back to: nothing is sent until you reload.{" "}
+          <button type="button" className="btn btn-plain" onClick={() => location.reload()}>
+            Reload
+          </button>
         </p>
       )}
       {help && (

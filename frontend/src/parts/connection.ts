@@ -1,18 +1,27 @@
-// Whether the shop's server answers: every call says so, and the frame shows it.
+// Whether the shop's server answers, and whether it is still the shop that this page was opened on:
+// every call says so, and the frame shows it.
 import { useSyncExternalStore } from "react";
 
-let reached = true;
-const listeners = new Set<() => void>();
-
-export function sayReached(now: boolean) {
-  if (now === reached) return;
-  reached = now;
-  listeners.forEach((listen) => listen());
+function told<T>(value: T) {
+  const listeners = new Set<() => void>();
+  return {
+    say: (now: T) => {
+      if (now === value) return;
+      value = now;
+      listeners.forEach((listen) => listen());
+    },
+    subscribe: (listen: () => void) => {
+      listeners.add(listen);
+      return () => listeners.delete(listen);
+    },
+    now: () => value,
+  };
 }
 
-const subscribe = (listen: () => void) => {
-  listeners.add(listen);
-  return () => listeners.delete(listen);
-};
+const reached = told(true);
+const moved = told(false);
 
-export const useReached = () => useSyncExternalStore(subscribe, () => reached);
+export const sayReached = reached.say;
+export const sayMoved = moved.say;
+export const useReached = () => useSyncExternalStore(reached.subscribe, reached.now);
+export const useMoved = () => useSyncExternalStore(moved.subscribe, moved.now);

@@ -12,14 +12,14 @@ from pydantic import BaseModel
 from starlette.concurrency import iterate_in_threadpool
 
 from clothyard.api.problems import RESPONSES
-from clothyard.api.routes import Costs, ShopDep
+from clothyard.api.routes import Costs, ShopDep, same_shop
 from clothyard.core.errors import BadInput, RevisionNeeded
 from clothyard.core.estimate.customer import without_costs
 from clothyard.core.estimate.document import Estimate
 from clothyard.services import backups, outbox, quotes, sending
 from clothyard.store.quotes import find_document
 
-router = APIRouter(prefix="/api/v1", responses=RESPONSES)
+router = APIRouter(prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(same_shop)])
 
 QuoteId = Annotated[int, Path(ge=1, le=2**53)]
 Pieces = Annotated[int | None, Query(ge=1, le=100_000)]

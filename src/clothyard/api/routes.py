@@ -10,6 +10,8 @@ from starlette.concurrency import run_in_threadpool
 
 from clothyard import __version__
 from clothyard.api.problems import RESPONSES
+from clothyard.api.safety import SAFE_METHODS
+from clothyard.core.errors import Conflict
 from clothyard.core.estimate.customer import house_without_costs, without_costs
 from clothyard.core.estimate.document import Estimate, estimate_bytes
 from clothyard.core.house.document import House
@@ -21,8 +23,6 @@ from clothyard.files.kinds import MAX_FILE_BYTES, readable_kinds
 from clothyard.services import blanks, designs, estimates, standards, words
 from clothyard.store.shop import Shop
 
-router = APIRouter(prefix="/api/v1", responses=RESPONSES)
-
 
 async def _shop(request: Request) -> Shop:
     shop: Shop = request.app.state.shop
@@ -30,6 +30,33 @@ async def _shop(request: Request) -> Shop:
 
 
 ShopDep = Annotated[Shop, Depends(_shop)]
+
+
+async def same_shop(
+    request: Request,
+    response: Response,
+    shop: ShopDep,
+    x_shop: Annotated[str | None, Header(include_in_schema=False)] = None,
+) -> None:
+    """Tell which shop answers; refuse a write from a page that was opened on another.
+
+    Raises
+    ------
+    Conflict
+        Also where a backup was gone back to since the page was opened.
+    """
+    now = shop.identity()
+    response.headers["x-shop"] = now
+    if x_shop not in (None, now) and request.method not in SAFE_METHODS:
+        raise Conflict(
+            "this page was opened on another shop, or before a backup was gone back to.",
+            where="X-Shop",
+            remedy="Reload the page: what you typed is kept in this browser.",
+            code="another-shop",
+        )
+
+
+router = APIRouter(prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(same_shop)])
 Costs = Annotated[Literal["shown", "hidden"], Header(alias="X-Costs")]
 WordsText = Annotated[str, Query(min_length=1, max_length=words.MAX_LETTERS)]
 HeightMm = Annotated[str | None, Query(max_length=40)]

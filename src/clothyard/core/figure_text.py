@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from decimal import Decimal
+from functools import cache
 from typing import Any
 
 from babel.numbers import get_currency_symbol
@@ -31,6 +32,11 @@ def duration_text(seconds: float) -> str:
     return f"{hours:,} h {minutes} min" if minutes else f"{hours:,} h"
 
 
+@cache
+def _sign(currency: str) -> str:
+    return get_currency_symbol(currency, locale="en_GB")
+
+
 def currency_text(amount: Decimal, currency: str) -> str:
     """Write an amount with its sign; a small one as fine as it needs.
 
@@ -50,7 +56,7 @@ def currency_text(amount: Decimal, currency: str) -> str:
     >>> currency_text(Decimal("1200"), "JPY"), currency_text(Decimal("-3"), "EUR")
     ('JP¥1,200', '−€3.00')
     """
-    sign = get_currency_symbol(currency, locale="en_GB")
+    sign = _sign(currency)
     minus = "−" if amount < 0 else ""
     size = abs(amount)
     shown = Decimal(money_text(size, currency))

@@ -18,7 +18,7 @@ from pydantic import BaseModel
 
 from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound
 from clothyard.store.blobs import content_hash
-from clothyard.store.shop import DATABASE, WORK, Shop, bring_up, now
+from clothyard.store.shop import DATABASE, WORK, Shop, bring_up, now, renew
 from clothyard.store.soundness import look_at
 
 FILES = ("designs", "documents", "outbox")
@@ -312,6 +312,8 @@ def _restore_over(folder: Path, source: Path) -> Path:
         _put_files(work, names, folder)
         for ending in ("-wal", "-shm"):
             (folder / f"{DATABASE}{ending}").unlink(missing_ok=True)
+        with closing(sqlite3.connect(work / DATABASE)) as kept:
+            renew(kept)
         (work / DATABASE).replace(folder / DATABASE)
         return aside
 

@@ -20,6 +20,15 @@ class Base(DeclarativeBase):
     metadata = MetaData(naming_convention=NAMING)
 
 
+class ShopIdentity(Base):
+    """Which shop this is: `id`, random, made with its folder; `generation`, new at each restore."""
+
+    __tablename__ = "shop_identity"
+
+    name: Mapped[str] = mapped_column(Text, primary_key=True)
+    value: Mapped[str] = mapped_column(Text)
+
+
 class StandardChange(Base):
     """A default that the shop has changed: dotted key, JSON value."""
 

@@ -8,6 +8,7 @@ import shutil
 import sqlite3
 import threading
 import time
+import uuid
 from collections.abc import Collection, Iterator, Mapping
 from contextlib import closing, contextmanager
 from datetime import UTC, datetime
@@ -23,7 +24,7 @@ from clothyard.core.stitches.facts import DesignFacts
 from clothyard.store.blobs import Blobs
 from clothyard.store.engines import read_engine, write_engine
 from clothyard.store.migrate import upgrade
-from clothyard.store.models import DesignFile, StandardChange
+from clothyard.store.models import DesignFile, ShopIdentity, StandardChange
 from clothyard.store.soundness import look_at, look_at_tables
 
 DATABASE = "shop.sqlite3"
@@ -80,6 +81,24 @@ def bring_up(path: Path, *, fresh: bool = False) -> None:
         at.replace(path)
 
 
+def renew(kept: sqlite3.Connection, *, shop_id: str | None = None) -> None:
+    """Begin a new generation, so that every page that is open notices.
+
+    Parameters
+    ----------
+    kept : Connection
+        To a database that nobody serves yet.
+    shop_id : str, optional
+        Of the folder it comes into, which it then belongs to.
+    """
+    changes = {"generation": uuid.uuid4().hex[:12]} | ({"id": shop_id} if shop_id else {})
+    kept.executemany(
+        "UPDATE shop_identity SET value = ? WHERE name = ?",
+        [(value, name) for name, value in changes.items()],
+    )
+    kept.commit()
+
+
 class Shop:
     """Everything one shop keeps.
 
@@ -129,6 +148,12 @@ class Shop:
         with self._writing:
             yield
 
+    def identity(self) -> str:
+        """Return which shop this is, and of which generation: "id.generation"."""
+        with self.reading() as session:
+            found = {row.name: row.value for row in session.scalars(select(ShopIdentity))}
+        return f"{found['id']}.{found['generation']}"
+
     def replace_database(self, source: Path) -> None:
         """Put another database in the place of this one, in one step, while writing is held.
 
@@ -142,6 +167,7 @@ class Shop:
             closing(sqlite3.connect(source)) as kept,
             closing(sqlite3.connect(self.folder / DATABASE, timeout=10)) as target,
         ):
+            renew(kept, shop_id=self.identity().partition(".")[0])
             kept.backup(target)
 
     @contextmanager

@@ -36,6 +36,7 @@ interface Props {
   start: Draft;
   history: History;
   revision: number;
+  apart: string | undefined;
   saved: Draft;
   sending: string | undefined;
   reopen: () => void;

@@ -41,12 +41,13 @@ export function QuotePage({ frame }: { frame: React.ReactNode }) {
   const view = quote.data;
   const theirs = draftOf(view);
   const { kept } = local;
-  const same = kept && kept.revision === view.revision;
+  const there = textOf(theirs);
   // a page that was left as its last save arrived holds as unsent what the server has
-  const unsent = !!kept?.unsent && textOf(kept.draft) !== textOf(theirs);
-  const ours = kept?.sending === textOf(theirs); // its write arrived after the page was left
+  const equal = kept !== undefined && textOf(kept.draft) === there;
+  const ours = kept?.sending === there; // its write arrived after the page was left
+  const fits = kept?.base === there || equal || ours;
   const editable = view.state === "draft";
-  const mine = editable && kept && (same || unsent || ours) ? kept : null;
+  const mine = editable && kept && (fits || kept.unsent) ? kept : null;
   return (
     <QuoteBench
       key={of}
@@ -54,7 +55,8 @@ export function QuotePage({ frame }: { frame: React.ReactNode }) {
       quote={view}
       start={mine?.draft ?? theirs}
       history={mine?.history ?? { past: [], future: [] }}
-      revision={mine && unsent && !ours ? mine.revision : view.revision}
+      revision={view.revision}
+      apart={mine && !fits ? mine.base : undefined}
       saved={theirs}
       sending={kept?.sending}
       reopen={() => void quote.refetch()}
