@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import socket
 import sys
+from collections.abc import Callable
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -29,6 +30,7 @@ from clothyard.services.designs import (
 from clothyard.services.estimates import price_job_file, work_job_file
 from clothyard.services.standards import list_standards, shop_house
 from clothyard.services.words import letter_words, sample_file
+from clothyard.store.lock import alone_in
 from clothyard.store.shop import Shop
 
 PORT = 8642
@@ -43,7 +45,7 @@ ShopFolder = Annotated[
 ]
 
 
-def _run(shop: Shop, host: str, port: int) -> None:
+def _run(folder: Path, open_shop: Callable[[], Shop], host: str, port: int) -> None:
     import uvicorn  # noqa: PLC0415 - only to serve
 
     from clothyard.api.app import create_app  # noqa: PLC0415
@@ -63,8 +65,10 @@ def _run(shop: Shop, host: str, port: int) -> None:
                 remedy="Stop what runs there, or name another.",
                 code="port-taken",
             )
-    print(f"Clothyard is at http://{host}:{port} (stop it with Ctrl-C)", flush=True)
-    uvicorn.run(create_app(shop), host=host, port=port, log_level="warning")
+    with alone_in(folder, what=f"at http://{host}:{port}"):
+        shop = open_shop()
+        print(f"Clothyard is at http://{host}:{port} (stop it with Ctrl-C)", flush=True)
+        uvicorn.run(create_app(shop), host=host, port=port, log_level="warning")
 
 
 @app.command()
@@ -74,7 +78,8 @@ def serve(
     port: Annotated[int, typer.Option(min=1, max=65535)] = PORT,
 ) -> None:
     """Serve a shop on this machine."""
-    _run(Shop(shop or user_data_path("clothyard", appauthor=False)), host, port)
+    folder = shop or user_data_path("clothyard", appauthor=False)
+    _run(folder, lambda: Shop(folder), host, port)
 
 
 @app.command()
@@ -86,9 +91,10 @@ def demo(
     port: Annotated[int, typer.Option(min=1, max=65535)] = PORT,
 ) -> None:
     """Serve the sample shop; edits to it are kept."""
-    from clothyard.demo.build import demo_shop  # noqa: PLC0415
+    from clothyard.demo.build import check_demo_folder, demo_shop  # noqa: PLC0415
 
-    _run(demo_shop(folder, reset=reset), "127.0.0.1", port)
+    check_demo_folder(folder)
+    _run(folder, lambda: demo_shop(folder, reset=reset), "127.0.0.1", port)
 
 
 @app.command()
@@ -243,7 +249,8 @@ def restore(
     """Go back to a backup, also where the shop does not open; what it holds now is kept."""
     if not file.is_file():
         raise BadInput("there is no such file.", where=str(file), code="file-missing")
-    before = restore_folder(shop, file)
+    with alone_in(shop, what="going back to a backup"):
+        before = restore_folder(shop, file)
     print(f"{shop} is as {file.name} was; what it held is in backups/{before.name}")
 
 

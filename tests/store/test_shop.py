@@ -1,7 +1,11 @@
 """The shop's folder: migrations, one writer, designs by content."""
 
+import os
 import sqlite3
+import subprocess
+import sys
 import threading
+import time
 from pathlib import Path
 
 import pytest
@@ -15,8 +19,11 @@ from clothyard.services.designs import keep_design, list_designs
 from clothyard.services.quotes import QuoteDocument, create_quote, list_quotes
 from clothyard.store import migrate
 from clothyard.store.engines import write_engine
+from clothyard.store.lock import alone_in
 from clothyard.store.models import Base
 from clothyard.store.shop import Shop
+
+SOAK = bool(os.environ.get("CLOTHYARD_SOAK"))
 
 
 def columns(connection):
@@ -143,3 +150,55 @@ def test_the_demo_keeps_edits_and_never_touches_another_folder(tmp_path: Path):
     with pytest.raises(BadInput, match="not the sample shop"):
         demo_shop(real, reset=True)
     assert (real / "shop.sqlite3").exists()
+
+
+HELD = """
+import sys, time
+from pathlib import Path
+from clothyard.store.lock import alone_in
+with alone_in(Path(sys.argv[1]), what="at http://127.0.0.1:9"):
+    print("ready", flush=True)
+    time.sleep(60)
+"""
+
+
+def test_one_server_a_folder_and_the_lock_names_the_other(run, tmp_path: Path):
+    held = subprocess.Popen(
+        [sys.executable, "-c", HELD, str(tmp_path / "s")], stdout=subprocess.PIPE
+    )
+    held.stdout.readline()
+    for command in (
+        ("serve", "--shop", tmp_path / "s", "--port", 8699),
+        ("restore", __file__, "--shop", tmp_path / "s"),
+    ):
+        code, _, said = run(*command)
+        assert (code, f"in use by process {held.pid} at http://127.0.0.1:9" in said) == (2, True)
+    held.kill()
+    held.wait()
+    held.stdout.close()
+    with alone_in(tmp_path / "s"):  # free as soon as that one has ended
+        pass
+
+
+BUILT = """
+import sys
+from pathlib import Path
+from clothyard.demo.build import demo_shop
+from clothyard.store.lock import alone_in
+print("ready", flush=True)
+demo_shop(Path(sys.argv[1]))
+"""
+
+
+def test_a_sample_shop_whose_building_was_cut_off_is_begun_anew(tmp_path: Path):
+    for n in range(50 if SOAK else 1):
+        folder = tmp_path / f"demo{n}"
+        child = subprocess.Popen([sys.executable, "-c", BUILT, str(folder)], stdout=subprocess.PIPE)
+        child.stdout.readline()
+        time.sleep(0.4 + n / 40)
+        child.kill()
+        child.wait()
+        child.stdout.close()
+        shop = demo_shop(folder)
+        assert list_quotes(shop).total == 12
+        shop.close()

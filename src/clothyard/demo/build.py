@@ -15,9 +15,13 @@ from clothyard.demo import stitching
 from clothyard.services import quotes, sending
 from clothyard.services.designs import keep_design
 from clothyard.services.standards import NewRow, add_row, change_standard
+from clothyard.store.lock import HOLDER, LOCK
 from clothyard.store.shop import DATABASE, Shop, today
 
 MARK = "sample-shop"
+BUILDING = "sample-shop-begun"
+"""Stands while the sample shop is built: one that was cut off is begun anew."""
+
 DESIGNS = {
     "crest": ("rowing-club-crest", "pes", stitching.crest),
     "oars": ("crossed-oars", "dst", stitching.oars),
@@ -81,8 +85,38 @@ GUESTS = ("Guest House at Pebble Stairs", "house@pebble-stairs.example")
 GROOMER = ("Wick & Whisker Dog Grooming", "tubs@wick-whisker.example")
 
 
+def check_demo_folder(folder: Path) -> None:
+    """See that a folder is empty, or of a sample shop.
+
+    Raises
+    ------
+    BadInput
+        If it holds something else.
+    """
+    if folder.exists() and any(folder.iterdir()) and not (folder / MARK).exists():
+        raise BadInput(
+            "the folder holds something that is not the sample shop.",
+            where=str(folder),
+            remedy="Name an empty folder, or one of an earlier demo.",
+            code="folder",
+        )
+    folder.mkdir(parents=True, exist_ok=True)
+    (folder / MARK).write_text("The sample shop: made up, safe to delete.\n", encoding="utf-8")
+
+
+def _empty(folder: Path) -> None:
+    """Clear a sample shop's folder, but for its mark and who holds it."""
+    for path in folder.iterdir():
+        if path.name in {MARK, BUILDING, LOCK, HOLDER}:
+            continue
+        if path.is_dir():
+            shutil.rmtree(path)
+        else:
+            path.unlink()
+
+
 def demo_shop(folder: Path, *, reset: bool = False) -> Shop:
-    """Open the sample shop, building it when it is not there.
+    """Open the sample shop, building it when it is not there, or when its building was cut off.
 
     Parameters
     ----------
@@ -96,21 +130,16 @@ def demo_shop(folder: Path, *, reset: bool = False) -> Shop:
     BadInput
         If the folder holds something that is not a sample shop.
     """
-    if folder.exists() and any(folder.iterdir()) and not (folder / MARK).exists():
-        raise BadInput(
-            "the folder holds something that is not the sample shop.",
-            where=str(folder),
-            remedy="Name an empty folder, or one of an earlier demo.",
-            code="folder",
-        )
-    if reset and (folder / MARK).exists():
-        shutil.rmtree(folder)
-    fresh = not (folder / DATABASE).exists()
-    folder.mkdir(parents=True, exist_ok=True)
-    (folder / MARK).write_text("The sample shop: made up, safe to delete.\n", encoding="utf-8")
+    check_demo_folder(folder)
+    building = folder / BUILDING
+    fresh = reset or building.exists() or not (folder / DATABASE).exists()
+    if fresh:
+        building.write_text("Not finished.\n", encoding="utf-8")
+        _empty(folder)
     shop = Shop(folder)
     if fresh:
         _Story(shop).tell()
+        building.unlink()
     return shop
 
 

@@ -14,6 +14,7 @@ import {
   type Bench,
   type Draft,
   type History,
+  type Price,
 } from "../../draft";
 import { listed } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
@@ -42,6 +43,9 @@ interface Props {
   reopen: () => void;
 }
 
+/** Which lines and places are priced. */
+const shapeOf = ({ estimate }: Price) => estimate?.lines.map((line) => line.places.length).join();
+
 /** What stands over the making: the workings that were opened, one out of the other, or the price. */
 export type Opened = string[] | "the price";
 
@@ -58,6 +62,8 @@ export function QuoteBench({ frame, quote, start, history, reopen, ...was }: Pro
   const wanted = useMemo(() => ({ line: lineAt, working }), [lineAt, working]);
   const saving = useSaving(store, { quote, ...was }, wanted);
   const { whole, newest } = usePrice(quote, saving, wanted);
+  // what is priced for the first time is shown at once, its alternatives a moment later
+  const panels = shapeOf(whole) === shapeOf(newest) ? whole : newest;
   const upload = useUpload(store, actions);
   const tell = useTell();
   useBenchKeys(store);
@@ -71,12 +77,12 @@ export function QuoteBench({ frame, quote, start, history, reopen, ...was }: Pro
       editable,
       store,
       actions,
-      price: whole,
+      price: panels,
       upload,
       house: house.data,
       show: (id) => !costsHidden && open([id]), // the working tells costs
     }),
-    [quote, editable, store, actions, whole, upload, house.data, open],
+    [quote, editable, store, actions, panels, upload, house.data, open],
   );
   const { estimate, lacks } = newest;
   const priced = house.data !== undefined && estimate?.lines[lineAt] !== undefined;
@@ -104,7 +110,7 @@ export function QuoteBench({ frame, quote, start, history, reopen, ...was }: Pro
           <BenchPanels side={side} failed={!!house.error} opened={opened} onOpened={setOpened} />
           {comparing && priced && <Compare onClose={() => setComparing(false)} />}
           <NotPriced />
-          <BenchProvider value={newest === whole ? bench : { ...bench, price: newest }}>
+          <BenchProvider value={newest === panels ? bench : { ...bench, price: newest }}>
             {priced && editable && lacks.length > 0 && (
               <div className="dock" role="status">
                 <p className="my-2">
