@@ -205,11 +205,7 @@ def _prepared(source: Path, work: Path) -> list[str]:
     except sqlite3.DatabaseError:
         raise _bad(source, "its database is damaged") from None
     for name in names:
-        torn = (
-            name.split("/")[0] in HASHED
-            and content_hash((work / name).read_bytes()) != (name.split("/")[-1])
-        )
-        if torn:
+        if _is_torn(work / name, name):
             raise _bad(source, f"its file {name} is torn")
     return names
 

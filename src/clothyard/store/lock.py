@@ -14,6 +14,25 @@ from clothyard.core.errors import BadInput
 LOCK, HOLDER = ".served", ".served-by"
 
 
+def use_folder(folder: Path) -> None:
+    """Make a shop's folder when it is missing.
+
+    Raises
+    ------
+    BadInput
+        If it cannot be used.
+    """
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise BadInput(
+            f"the folder cannot be used ({error.strerror}).",
+            where=str(folder),
+            remedy="Name one that can be written to.",
+            code="folder",
+        ) from None
+
+
 @contextmanager
 def alone_in(folder: Path, *, what: str = "") -> Iterator[None]:
     """Hold a shop's folder alone, until the block or the process ends.
@@ -30,15 +49,7 @@ def alone_in(folder: Path, *, what: str = "") -> Iterator[None]:
     BadInput
         If another process holds it: told by its number and what it does.
     """
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise BadInput(
-            f"the folder cannot be used ({error.strerror}).",
-            where=str(folder),
-            remedy="Name one that can be written to.",
-            code="folder",
-        ) from None
+    use_folder(folder)
     holder = folder / HOLDER
     lock = FileLock(folder / LOCK, timeout=0)
     try:

@@ -19,10 +19,10 @@ from sqlalchemy import func, select, text
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
-from clothyard.core.errors import BadInput
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.store.blobs import Blobs
 from clothyard.store.engines import read_engine, write_engine
+from clothyard.store.lock import use_folder
 from clothyard.store.migrate import upgrade
 from clothyard.store.models import DesignFile, ShopIdentity, StandardChange
 from clothyard.store.soundness import look_at, look_at_tables
@@ -114,15 +114,7 @@ class Shop:
     """
 
     def __init__(self, folder: Path):
-        try:
-            folder.mkdir(parents=True, exist_ok=True)
-        except OSError as error:
-            raise BadInput(
-                f"the folder cannot be used ({error.strerror}).",
-                where=str(folder),
-                remedy="Name one that can be written to.",
-                code="folder",
-            ) from None
+        use_folder(folder)
         self.folder = folder
         path = folder / DATABASE
         clear_leftovers(folder)
