@@ -30,6 +30,7 @@ from clothyard.services.designs import (
 from clothyard.services.estimates import price_job_file, work_job_file
 from clothyard.services.standards import list_standards, shop_house
 from clothyard.services.words import letter_words, sample_file
+from clothyard.store.disk import unkept
 from clothyard.store.lock import alone_in
 from clothyard.store.shop import Shop
 
@@ -310,6 +311,10 @@ def main(arguments: list[str] | None = None) -> None:
     except BrokenPipeError:
         sys.exit(1)
     except Exception as error:
+        known = unkept(error)
+        if known is not None:
+            _complain(known.line())
+            sys.exit(1)
         _complain(f"Our fault: {type(error).__name__}: {error}")
         sys.exit(1)
     sys.exit(code if isinstance(code, int) else 0)

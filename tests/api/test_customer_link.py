@@ -13,7 +13,8 @@ URL = "/api/v1/quotes"
 
 def sent(client, monkeypatch, **head):
     monkeypatch.setenv("CLOTHYARD_TODAY", "2026-05-04")
-    body = {"customer": "Orrin Hill Choir", "job": polos(), "valid_until": "2026-06-03"} | head
+    body = {"customer": "Orrin Hill Choir", "email": "choir@orrin.example", "job": polos(),
+            "valid_until": "2026-06-03"} | head  # fmt: skip
     here = f"{URL}/{client.post(URL, json=body).json()['id']}"
     assert client.post(f"{here}/send", headers={"if-match": '"r1"'}).json()["state"] == "sent"
     return here
@@ -79,7 +80,7 @@ def test_links_that_open_nothing_or_no_answer(client, monkeypatch):
         assert client.get(f"/api/v1/customer/{guessed}").status_code in {404, 405}
     newer = page_of(client, here)
     assert client.get(page).status_code == 404, "an older link opens nothing"
-    [mail] = client.get("/api/v1/outbox").json()
+    [mail] = client.get("/api/v1/outbox").json()["items"]
     body = client.get(f"/api/v1/outbox/{mail['id']}").json()["body"]
     assert newer.rsplit("/", 1)[1] not in body
     assert "/q/" in body

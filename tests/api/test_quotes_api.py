@@ -18,7 +18,9 @@ def test_a_quote_from_draft_to_answer(client):
     made = make(client)
     assert (made.status_code, made.headers["etag"]) == (201, '"r1"')
     here = f"{URL}/{made.json()['id']}"
-    body = {"customer": "Orrin Hill", "job": polos(line__quantity=50)}
+    body = {
+        "customer": "Orrin Hill", "email": "choir@orrin.example", "job": polos(line__quantity=50)
+    }  # fmt: skip
     saved = client.put(here, json=body, headers={"if-match": '"r1"'})
     assert (saved.headers["etag"], saved.json()["total"]) == ('"r2"', "737.50")
     assert saved.json()["estimate"]["lines"][0]["price"]["unit"] == "14.75"
@@ -34,7 +36,7 @@ def test_a_quote_from_draft_to_answer(client):
     assert answered.json()["state"] == "accepted"
     assert [v["answer"] for v in client.get(f"{here}/versions").json()] == ["accepted"]
     assert client.get(URL, params={"state": "accepted"}).json()["total"] == 1
-    [mail] = client.get("/api/v1/outbox").json()
+    [mail] = client.get("/api/v1/outbox").json()["items"]
     assert "£737.50" in client.get(f"/api/v1/outbox/{mail['id']}").json()["body"]
     copy = client.post(f"{here}/copy").json()
     assert client.delete(f"{URL}/{copy['id']}").json()["deleted"]
@@ -77,7 +79,9 @@ def test_refusals_are_problems(client):
 
 def test_a_save_can_answer_with_the_price_first_and_then_with_what_else_could_be_done(client):
     here = f"{URL}/{make(client).json()['id']}"
-    body = {"customer": "Orrin Hill", "job": polos(line__quantity=50)}
+    body = {
+        "customer": "Orrin Hill", "email": "choir@orrin.example", "job": polos(line__quantity=50)
+    }  # fmt: skip
     steps = {"accept": "application/x-ndjson", "if-match": '"r1"'}
     answer = client.put(here, json=body, headers=steps, params={"others": 0})
     assert (answer.status_code, answer.headers["etag"]) == (200, '"r2"')

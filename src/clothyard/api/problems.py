@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import sqlite3
 from collections.abc import Sequence
 from typing import Any
 
@@ -10,10 +11,12 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
+from sqlalchemy.exc import DBAPIError
 from starlette.exceptions import HTTPException
 
 from clothyard.core.errors import (
     BadInput,
+    Busy,
     ClothyardError,
     Conflict,
     NotFound,
@@ -22,7 +25,9 @@ from clothyard.core.errors import (
     SeveralBadInputs,
     Stale,
     TooLarge,
+    Unkept,
 )
+from clothyard.store.disk import unkept
 
 MEDIA_TYPE = "application/problem+json"
 STATUS: dict[type[ClothyardError], int] = {
@@ -33,8 +38,11 @@ STATUS: dict[type[ClothyardError], int] = {
     Refused: 403,
     TooLarge: 413,
     BadInput: 422,
+    Busy: 429,
+    Unkept: 503,
     ClothyardError: 500,
 }
+FULL = "disk-full"
 log = logging.getLogger("clothyard")
 
 
@@ -59,6 +67,8 @@ class Problem(BaseModel):
     remedy: str
     kept: str
     errors: list[FieldProblem]
+    documents: dict[str, Any] = {}
+    """Where a write came too late: `there`, as it is kept, and `yours`."""
 
 
 RESPONSES: dict[int | str, dict[str, Any]] = {
@@ -72,12 +82,15 @@ RESPONSES: dict[int | str, dict[str, Any]] = {
         413: "Too large",
         422: "Bad input: nothing computed",
         428: "The revision it is based on is needed",
+        429: "Too much at once: Retry-After says when",
+        503: "The disk or database does not keep it: nothing changed",
+        507: "The disk is full: nothing changed",
     }.items()
 }
 _TITLES = {
     400: "Not readable", 403: "Refused", 404: "Not found", 405: "Not done here",
     409: "Not possible now", 412: "Changed elsewhere", 413: "Too large", 422: "Bad input",
-    428: "Revision needed",
+    428: "Revision needed", 429: "Busy", 503: "Not kept", 507: "Disk full",
 }  # fmt: skip
 
 
@@ -91,7 +104,24 @@ def problem(
     errors: Sequence[BadInput] = (),
 ) -> JSONResponse:
     """Build a problem response."""  # fmt: skip
-    body = Problem(
+    return _response(_body(status, code, detail, where=where, remedy=remedy, errors=errors))
+
+
+def _response(body: Problem, **headers: str) -> JSONResponse:
+    content = body.model_dump(exclude=set() if body.documents else {"documents"})
+    return JSONResponse(content, status_code=body.status, media_type=MEDIA_TYPE, headers=headers)
+
+
+def _body(
+    status: int,
+    code: str,
+    detail: str,
+    *,
+    where: str = "",
+    remedy: str = "",
+    errors: Sequence[BadInput] = (),
+) -> Problem:
+    return Problem(
         title=_TITLES.get(status, "Our fault" if status >= 500 else "Problem"),
         status=status,
         code=code,
@@ -104,14 +134,23 @@ def problem(
             for e in errors
         ],
     )
-    return JSONResponse(body.model_dump(), status_code=status, media_type=MEDIA_TYPE)
 
 
-def problem_of(error: ClothyardError) -> JSONResponse:
-    """Turn an error of the trade into a problem response."""
+def _both(error: Stale) -> dict[str, Any]:
+    """The document there and the one that came too late, as JSON."""
+    found = {}
+    for name, document in (("there", error.kept), ("yours", error.yours)):
+        if isinstance(document, BaseModel):
+            found[name] = document.model_dump(mode="json")
+    return found
+
+
+def _told(error: ClothyardError) -> Problem:
     status = next(code for kind, code in STATUS.items() if isinstance(error, kind))
+    if error.code == FULL:
+        status = 507
     several = error.problems if isinstance(error, SeveralBadInputs) else [error]
-    return problem(
+    body = _body(
         status,
         error.code,
         error.message,
@@ -119,16 +158,37 @@ def problem_of(error: ClothyardError) -> JSONResponse:
         remedy=error.remedy,
         errors=[e for e in several if isinstance(e, BadInput)],
     )
+    if isinstance(error, Stale):
+        body.documents = _both(error)
+    return body
+
+
+def problem_body(error: Exception) -> Problem:
+    """Tell any error as a problem: the trade's, the disk's, or one that nobody foresaw."""
+    known = error if isinstance(error, ClothyardError) else unkept(error)
+    if known is not None:
+        return _told(known)
+    log.error("unexpected error", exc_info=error)
+    return _OUR_FAULT
+
+
+def problem_of(error: ClothyardError) -> JSONResponse:
+    """Turn an error of the trade into a problem response."""
+    headers = {"retry-after": str(error.after_s)} if isinstance(error, Busy) else {}
+    return _response(_told(error), **headers)
+
+
+_OUR_FAULT = _body(
+    500,
+    "our-fault",
+    "Something went wrong here; it is our fault, not yours.",
+    remedy="Try again; if it comes back, report what you did.",
+)
 
 
 def our_fault() -> JSONResponse:
     """Build the answer to an error that nobody foresaw; it tells nothing of the inside."""
-    return problem(
-        500,
-        "our-fault",
-        "Something went wrong here; it is our fault, not yours.",
-        remedy="Try again; if it comes back, report what you did.",
-    )
+    return _response(_OUR_FAULT)
 
 
 def _said(item: dict[str, Any]) -> str:
@@ -144,6 +204,16 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(ClothyardError)
     async def _ours(_request: Request, error: ClothyardError) -> JSONResponse:
         return problem_of(error)
+
+    @app.exception_handler(OSError)
+    @app.exception_handler(DBAPIError)
+    @app.exception_handler(sqlite3.Error)
+    async def _disks(_request: Request, error: Exception) -> JSONResponse:
+        known = unkept(error)
+        if known is None:
+            raise error
+        log.warning("not kept: %s", known.line())
+        return problem_of(known)
 
     @app.exception_handler(RequestValidationError)
     async def _framework(_request: Request, error: RequestValidationError) -> JSONResponse:

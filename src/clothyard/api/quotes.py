@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import AsyncIterator, Callable
+from collections.abc import AsyncIterator, Callable, Iterator
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, Header, Path, Query, Response
@@ -11,7 +11,7 @@ from fastapi.responses import StreamingResponse
 from pydantic import BaseModel
 from starlette.concurrency import iterate_in_threadpool
 
-from clothyard.api.problems import RESPONSES
+from clothyard.api.problems import RESPONSES, Problem, problem_body
 from clothyard.api.routes import Costs, ShopDep, same_shop
 from clothyard.core.errors import BadInput, RevisionNeeded
 from clothyard.core.estimate.customer import without_costs
@@ -24,6 +24,8 @@ router = APIRouter(prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(
 QuoteId = Annotated[int, Path(ge=1, le=2**53)]
 Pieces = Annotated[int | None, Query(ge=1, le=100_000)]
 Number = Annotated[int, Path(ge=1, le=2**31)]
+Cursor = Annotated[str, Query(pattern=r"^[0-9]{0,9}$")]
+Limit = Annotated[int, Query(ge=1, le=200)]
 IfMatch = Annotated[str | None, Header(alias="If-Match")]
 
 
@@ -83,8 +85,8 @@ def list_quotes(
     search: Annotated[str, Query(max_length=200)] = "",
     state: Literal["", "draft", "sent", "accepted", "declined", "expired"] = "",
     sort: quotes.Sort = "changed",
-    cursor: Annotated[str, Query(pattern=r"^\d{0,9}$")] = "",
-    limit: Annotated[int, Query(ge=1, le=200)] = 50,
+    cursor: Cursor = "",
+    limit: Limit = 50,
 ) -> quotes.QuotePage:
     """List quotes, a page at a time."""
     return quotes.list_quotes(
@@ -164,12 +166,54 @@ def copy_quote(
     return show(quotes.copy_quote(shop, quote_id, pieces=pieces))
 
 
+class SendLine(BaseModel):
+    """A line of a sending in steps: how far it is; at the end what was sent, or what is wrong."""
+
+    step: sending.Step | None = None
+    quote: quotes.QuoteView | None = None
+    problem: Problem | None = None
+
+
 @router.post("/quotes/{quote_id}/send")
 def send_quote(
-    quote_id: QuoteId, shop: ShopDep, show: Show, if_match: IfMatch = None
+    quote_id: QuoteId,
+    shop: ShopDep,
+    show: Show,
+    if_match: IfMatch = None,
+    accept: Annotated[str, Header(include_in_schema=False)] = "*/*",
 ) -> quotes.QuoteView:
-    """Send a draft: freeze it as the next version and post it."""
-    return show(sending.send_quote(shop, quote_id, seen=_seen(if_match)))
+    """Send a draft: freeze it as the next version and post it.
+
+    With `Accept: application/x-ndjson` it answers a SendLine a step; one that is closed before
+    the last sends nothing.
+    """
+    seen = _seen(if_match)
+    if accept != IN_STEPS:
+        return show(sending.send_quote(shop, quote_id, seen=seen))
+    steps = sending.send_in_steps(shop, quote_id, seen=seen)
+    first = next(steps)  # what is wrong at once is raised here, before anything is answered
+    assert isinstance(first, sending.Step)
+
+    def lines() -> Iterator[str]:
+        yield _line(SendLine(step=first))
+        try:
+            for found in steps:
+                if isinstance(found, sending.Step):
+                    yield _line(SendLine(step=found))
+                else:
+                    yield _line(SendLine(quote=show(found)))
+        except Exception as error:  # the answer has begun: what is wrong is its last line
+            yield _line(SendLine(problem=problem_body(error)))
+
+    return StreamingResponse(  # type: ignore[return-value] # the same quote, after its steps
+        iterate_in_threadpool(lines()),
+        media_type=IN_STEPS,
+        headers={"content-encoding": "identity"},  # not held back
+    )
+
+
+def _line(line: SendLine) -> str:
+    return f"{line.model_dump_json(exclude_none=True)}\n"
 
 
 @router.post("/quotes/{quote_id}/answer")
@@ -231,15 +275,21 @@ def version_document(
 
 
 @router.get("/outbox")
-def list_mail(shop: ShopDep) -> list[outbox.MailRow]:
-    """List the simulated outbox, newest first."""
-    return outbox.list_mail(shop)
+def list_mail(shop: ShopDep, cursor: Cursor = "", limit: Limit = 50) -> outbox.MailPage:
+    """List the outbox, newest first, a page at a time."""
+    return outbox.list_mail(shop, cursor=cursor, limit=limit)
 
 
 @router.get("/outbox/{mail_id}")
 def read_mail(mail_id: str, shop: ShopDep) -> outbox.MailView:
     """Open a message of the outbox."""
     return outbox.read_mail(shop, mail_id)
+
+
+@router.post("/outbox/{mail_id}/post")
+def post_mail(mail_id: str, shop: ShopDep) -> outbox.MailRow:
+    """Give a message that waits to the post once more."""
+    return outbox.post_mail(shop, mail_id)
 
 
 @router.get("/backups")

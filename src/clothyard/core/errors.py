@@ -61,11 +61,34 @@ class Stale(ClothyardError):
     ----------
     kept : object
         The document as it is now, so that both can be shown.
+    yours : object
+        The document that came too late.
     """
 
-    def __init__(self, message: str, *, kept: object, where: str = "", remedy: str = ""):
+    def __init__(
+        self, message: str, *, kept: object, yours: object = None, where: str = "", remedy: str = ""
+    ):
         super().__init__(message, where=where, remedy=remedy, code="stale")
         self.kept = kept
+        self.yours = yours
+
+
+class Unkept(ClothyardError):
+    """The disk or the database did not keep what was asked: what was there is as it was."""
+
+
+class Busy(ClothyardError):
+    """Too much is asked at once.
+
+    Parameters
+    ----------
+    after_s : int
+        When it is worth asking again. [s]
+    """
+
+    def __init__(self, message: str, *, after_s: int, remedy: str = "", code: str = "busy"):
+        super().__init__(message, remedy=remedy, code=code)
+        self.after_s = after_s
 
 
 class RevisionNeeded(ClothyardError):

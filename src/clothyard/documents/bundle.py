@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import asdict, dataclass
 from typing import Any
 
@@ -25,6 +25,7 @@ from clothyard.documents.layout import (
     DesignDrawing,
     Picture,
     YardDrawing,
+    alone,
     heading,
     pdf,
     table,
@@ -164,6 +165,7 @@ def _sums(estimate: Estimate, job: Job, house: House) -> list[list[str]]:
     return rows
 
 
+@alone
 def quote_pdf(
     head: PaperHead,
     job: Job,
@@ -275,6 +277,7 @@ def _line_costing(
     ]
 
 
+@alone
 def costing_pdf(
     head: PaperHead,
     job: Job,
@@ -325,14 +328,18 @@ def message(head: PaperHead, job: Job, estimate: Estimate, house: House) -> str:
     return "\n".join(lines) + "\n"
 
 
+PAPERS = 6
+"""How many papers a version has."""
+
+
 def papers(
     head: PaperHead,
     job: Job,
     estimate: Estimate,
     house: House,
     pictures: Sequence[Sequence[Picture]],
-) -> list[Document]:
-    """Make all papers of a version.
+) -> Iterator[Document]:
+    """Make all papers of a version, one after the other.
 
     Parameters
     ----------
@@ -341,19 +348,18 @@ def papers(
         As sent; the estimate with its working.
     pictures : one a placement, for each line
 
-    Returns
-    -------
-    list of Document
+    Yields
+    ------
+    Document
         quote and costing (PDF), message (text), tiers (CSV), job and estimate (JSON).
     """
     stem = f"{head.number}-v{head.version}"
+    quote = quote_pdf(head, job, estimate, house, pictures)
+    yield Document("quote", f"{stem}.pdf", PDF, quote)
+    costing = costing_pdf(head, job, estimate, house, pictures)
+    yield Document("costing", f"{stem}-costing.pdf", PDF, costing)
+    yield Document("message", f"{stem}.txt", TXT, message(head, job, estimate, house).encode())
+    yield Document("tiers", f"{stem}-tiers.csv", CSV, tiers_csv(estimate))
     job_text = json.dumps(job_json(job), ensure_ascii=False, indent=1).encode()
-    made = (
-        ("quote", f"{stem}.pdf", PDF, quote_pdf(head, job, estimate, house, pictures)),
-        ("costing", f"{stem}-costing.pdf", PDF, costing_pdf(head, job, estimate, house, pictures)),
-        ("message", f"{stem}.txt", TXT, message(head, job, estimate, house).encode()),
-        ("tiers", f"{stem}-tiers.csv", CSV, tiers_csv(estimate)),
-        ("job", f"{stem}-job.json", JSON, job_text),
-        ("estimate", f"{stem}-estimate.json", JSON, estimate_bytes(estimate)),
-    )
-    return [Document(*parts) for parts in made]
+    yield Document("job", f"{stem}-job.json", JSON, job_text)
+    yield Document("estimate", f"{stem}-estimate.json", JSON, estimate_bytes(estimate))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from functools import cache
 from importlib.resources import files
 
@@ -11,11 +12,17 @@ from reportlab.pdfbase.ttfonts import TTFont
 TEXT, BOLD, HEAD = "ClothyardText", "ClothyardTextBold", "ClothyardHead"
 _FILES = {TEXT: "text-regular.ttf", BOLD: "text-bold.ttf", HEAD: "head-bold.ttf"}
 STAND_IN = "?"
+_REGISTERING = threading.Lock()
+
+
+def register() -> frozenset[int]:
+    """Register the fonts once; return the code points that all of them have."""
+    with _REGISTERING:
+        return _registered()
 
 
 @cache
-def register() -> frozenset[int]:
-    """Register the fonts once; return the code points that all of them have."""
+def _registered() -> frozenset[int]:
     known: set[int] | None = None
     for name, file in _FILES.items():
         font = TTFont(name, str(files(__package__).joinpath("fonts", file)))

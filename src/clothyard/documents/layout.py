@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Sequence
+import threading
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Any
+from functools import wraps
+from typing import Any, ParamSpec, TypeVar
 from xml.sax.saxutils import escape
 
 from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
+from reportlab.lib.utils import simpleSplit
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Table, TableStyle
 
 from clothyard.core.measures import Units, length_text
@@ -21,6 +24,29 @@ from clothyard.documents.fonts import BOLD, HEAD, TEXT, printable, register
 INK, SOFT, LINE, BRASS = (HexColor(c) for c in ("#20262E", "#4B525C", "#D3C8B4", "#7E5F1C"))
 LINEN = HexColor("#F3EDE1")
 PLAIN_THREAD = "#6b6257"
+CELL_PT = 9
+MOST_LINES = 30
+"""Of a table's row: what is longer goes on in the next, so that rows flow over pages."""
+
+ONE_PAPER = threading.Lock()
+"""The library that sets papers keeps things of its own between calls: one thread at a time."""
+
+
+P = ParamSpec("P")
+R = TypeVar("R")
+
+
+def alone(make: Callable[P, R]) -> Callable[P, R]:
+    """Let one thread at a time make a paper."""
+
+    @wraps(make)
+    def made(*args: P.args, **kwargs: P.kwargs) -> R:
+        with ONE_PAPER:
+            return make(*args, **kwargs)
+
+    return made
+
+
 YARD = (
     ("goods", ("goods",), "#5C3F2A"),
     ("needle thread", ("needle_thread",), "#A42A55"),
@@ -64,6 +90,22 @@ def heading(words: str, size: float = 13) -> Paragraph:
     return text(words, size, font=HEAD, after=4)
 
 
+def _cut(cell: str, width_mm: float) -> list[str]:
+    """Cut what a cell says into parts of so many lines as a row may have."""
+    if len(cell) < MOST_LINES * 4:
+        return [cell]
+    lines = simpleSplit(printable(cell), TEXT, CELL_PT, width_mm * mm)
+    parts = [lines[k : k + MOST_LINES] for k in range(0, len(lines), MOST_LINES)]
+    return [" ".join(part) for part in parts] if len(parts) > 1 else [cell]
+
+
+def _flowing(row: Sequence[str], widths_mm: Sequence[float]) -> list[list[str]]:
+    """Cut a row into as many as its longest cell needs."""
+    cut = [_cut(cell, width) for cell, width in zip(row, widths_mm, strict=True)]
+    return [[parts[k] if k < len(parts) else "" for parts in cut]
+            for k in range(max(map(len, cut)))]  # fmt: skip
+
+
 def table(
     rows: Sequence[Sequence[str]],
     widths_mm: Sequence[float],
@@ -71,10 +113,11 @@ def table(
     right: Sequence[int] = (),
     head: bool = True,
 ) -> Table:
-    """Build a ruled table; columns in `right` are set right."""  # fmt: skip
+    """Build a ruled table; columns in `right` are set right; long rows flow over pages."""
+    flowing = [part for row in rows for part in _flowing(row, widths_mm)]
     cells = [
-        [text(cell, 9, font=BOLD if head and r == 0 else TEXT, after=0) for cell in row]
-        for r, row in enumerate(rows)
+        [text(cell, CELL_PT, font=BOLD if head and r == 0 else TEXT, after=0) for cell in row]
+        for r, row in enumerate(flowing)
     ]
     for row in cells:
         for column in right:

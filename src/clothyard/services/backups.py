@@ -25,6 +25,11 @@ FILES = ("designs", "documents", "outbox")
 HASHED = ("designs", "documents")
 """Folders whose files are named by their content's hash."""
 
+NAMING_TABLES = (
+    ("design_file", "designs"), ("quote_document", "documents"), ("mail", "documents"),
+)  # fmt: skip
+"""Tables whose rows name files by their hash, and the folder of these."""
+
 MOST_BYTES = 4 * 1024**3
 SAFE = re.compile(rf"(?:{'|'.join(FILES)})(?:/[A-Za-z0-9][A-Za-z0-9._-]*)*/?")
 ENCRYPTED = 0x1
@@ -207,7 +212,8 @@ def _prepared(source: Path, work: Path) -> list[str]:
     for name in names:
         if _is_torn(work / name, name):
             raise _bad(source, f"its file {name} is torn")
-    return names
+    found = [path for at in FILES for path in (work / at).rglob("*") if path.is_file()]
+    return [path.relative_to(work).as_posix() for path in found]  # a migration may have made some
 
 
 def _is_torn(path: Path, name: str) -> bool:
@@ -218,7 +224,7 @@ def _put_files(work: Path, names: list[str], folder: Path) -> None:
     """Put a backup's files beside the shop's, before the database that names them."""
     for name in names:
         target = folder / name
-        if name == DATABASE or (target.exists() and not _is_torn(target, name)):
+        if target.exists() and not _is_torn(target, name):
             continue
         target.parent.mkdir(parents=True, exist_ok=True)
         with (work / name).open("rb") as file:
@@ -325,7 +331,10 @@ class Finding(BaseModel):
 def _named_files(folder: Path) -> Iterator[tuple[str, str]]:
     """Name each file that the database says is kept: (folder, hash)."""
     with closing(sqlite3.connect(folder / DATABASE)) as kept:
-        for table, at in (("design_file", "designs"), ("quote_document", "documents")):
+        there = {name for (name,) in kept.execute("SELECT name FROM sqlite_master")}
+        for table, at in NAMING_TABLES:
+            if table not in there:  # an older release's
+                continue
             for (sha256,) in kept.execute(f"SELECT DISTINCT sha256 FROM {table}"):
                 yield at, sha256
 

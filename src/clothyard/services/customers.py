@@ -163,11 +163,22 @@ def make_link(shop: Shop, quote_id: int) -> LinkView:
             remedy="Send it first.",
             code="quote-not-sent",
         )
-    token = secrets.token_urlsafe(TOKEN_BYTES)
+    token = new_token()
     kept.keep_link(shop, quote_id, quote.version, token)
-    path = f"/q/{token}"
-    url = os.environ.get("CLOTHYARD_URL", DEFAULT_URL).rstrip("/") + path
-    return LinkView(url=url, path=path, version=quote.version, valid_until=quote.valid_until)
+    return LinkView(
+        url=link_url(token), path=f"/q/{token}", version=quote.version,
+        valid_until=quote.valid_until,
+    )  # fmt: skip
+
+
+def new_token() -> str:
+    """Make what a customer's link is opened by: nobody can guess it."""
+    return secrets.token_urlsafe(TOKEN_BYTES)
+
+
+def link_url(token: str) -> str:
+    """Return the address of a customer's page."""
+    return f"{os.environ.get('CLOTHYARD_URL', DEFAULT_URL).rstrip('/')}/q/{token}"
 
 
 def _state(quote: quotes.KeptQuote, version: int) -> CustomerState:

@@ -1,4 +1,4 @@
-"""The simulated post: messages as .eml files in the shop's folder, readable in the app."""
+"""Messages to customers: written, kept, given to the post, readable in the app."""
 
 from __future__ import annotations
 
@@ -6,31 +6,44 @@ import email
 from collections.abc import Sequence
 from email.message import EmailMessage
 from email.policy import default
-from pathlib import Path
 
 from pydantic import BaseModel
 
-from clothyard.core.errors import BadInput, NotFound
+from clothyard.core.errors import BadInput
 from clothyard.core.house.document import House
 from clothyard.core.job.document import Design, Job
 from clothyard.documents.bundle import PaperHead
 from clothyard.documents.layout import Picture
 from clothyard.services.designs import DesignPath, design_path, path_of
 from clothyard.services.words import plan_of_words
+from clothyard.standins.post import FolderPost, PostError
+from clothyard.store import mail as store
+from clothyard.store.blobs import content_hash
+from clothyard.store.mail import KeptMail
 from clothyard.store.quotes import Document
-from clothyard.store.shop import Shop
+from clothyard.store.shop import Shop, now
 
 SENDER = "quotes@workshop.example"
 FOR_CUSTOMERS = ("quote",)
 
 
 class MailRow(BaseModel):
-    """A message in the outbox."""
+    """A message in the outbox; one that is not posted waits, `trouble` says for what."""
 
     id: str
     to: str
     subject: str
     sent_on: str
+    posted: bool
+    trouble: str
+
+
+class MailPage(BaseModel):
+    """A page of the outbox."""
+
+    items: list[MailRow]
+    total: int
+    next: str | None
 
 
 class MailView(MailRow):
@@ -76,54 +89,75 @@ def pictures(shop: Shop, job: Job, house: House) -> list[list[Picture]]:
     ]
 
 
-def _folder(shop: Shop) -> Path:
-    folder = shop.folder / "outbox"
-    folder.mkdir(exist_ok=True)
-    return folder
+def write_message(
+    head: PaperHead, documents: Sequence[Document], *, link: str
+) -> tuple[KeptMail, bytes]:
+    """Write a quote's message: the words as text, the customer's paper attached.
 
+    The link to the customer's page stands in it alone: the database keeps only its hash.
 
-def post(shop: Shop, head: PaperHead, documents: list[Document], *, link: str = "") -> str:
-    """Put a quote into the outbox: the message as text, the customer's paper attached.
-
-    The link to the customer's page stands in the message alone: the shop keeps only its hash.
+    Returns
+    -------
+    (KeptMail, bytes)
+        Its row, and itself as an .eml file.
     """
-    body = next(d.data.decode() for d in documents if d.kind == "message")
-    if link:
-        body += f"\nRead it, accept it or ask for a change here:\n{link}\n"
+    words = next(d.data.decode() for d in documents if d.kind == "message")
     mail = EmailMessage(policy=default)
     mail["From"] = SENDER
-    mail["To"] = head.email or "customer@nowhere.example"
+    mail["To"] = head.email
     mail["Subject"] = f"Quote {head.number}"
     mail["X-Sent-On"] = head.sent_on
-    mail.set_content(body)
+    mail.set_content(f"{words}\nRead it, accept it or ask for a change here:\n{link}\n")
     for document in documents:
         if document.kind in FOR_CUSTOMERS:
             main, sub = document.media_type.split("/")
             mail.add_attachment(document.data, maintype=main, subtype=sub, filename=document.name)
-    name = f"{head.number}-v{head.version}"
-    (_folder(shop) / f"{name}.eml").write_bytes(mail.as_bytes())
-    return name
+    data = mail.as_bytes()
+    kept = KeptMail(
+        id=f"{head.number}-v{head.version}",
+        to=head.email,
+        subject=str(mail["Subject"]),
+        sent_on=now(),
+        sha256=content_hash(data),
+    )
+    return kept, data
 
 
-def _row(path: Path, mail: EmailMessage) -> dict[str, str]:
-    return {
-        "id": path.stem,
-        "to": str(mail["To"]),
-        "subject": str(mail["Subject"]),
-        "sent_on": str(mail["X-Sent-On"]),
-    }
+def post_mail(shop: Shop, mail_id: str) -> MailRow:
+    """Give a message to the post; where it does not take it, it waits and can be tried again.
+
+    Raises
+    ------
+    NotFound
+    """
+    mail, data = store.find_mail(shop, mail_id)
+    if not mail.posted_on:
+        try:
+            FolderPost(shop.folder / "outbox").take(mail.id, data)
+        except PostError as error:
+            store.mark_posted(shop, mail_id, trouble=str(error))
+        else:
+            store.mark_posted(shop, mail_id)
+    return _row(store.find_mail(shop, mail_id)[0])
 
 
-def _open(path: Path) -> EmailMessage:
-    mail = email.message_from_bytes(path.read_bytes(), policy=default)
-    assert isinstance(mail, EmailMessage)
-    return mail
+def _row(mail: KeptMail) -> MailRow:
+    return MailRow(
+        id=mail.id, to=mail.to, subject=mail.subject, sent_on=mail.sent_on[:10],
+        posted=bool(mail.posted_on), trouble=mail.trouble,
+    )  # fmt: skip
 
 
-def list_mail(shop: Shop) -> list[MailRow]:
-    """List the outbox, newest first."""
-    paths = sorted(_folder(shop).glob("*.eml"), key=lambda p: (p.stat().st_mtime, p.name))
-    return [MailRow(**_row(path, _open(path))) for path in reversed(paths)]
+def list_mail(shop: Shop, *, cursor: str = "", limit: int = 50) -> MailPage:
+    """List the outbox, newest first, a page at a time."""
+    offset = int(cursor) if cursor.isdigit() else 0
+    found, total = store.list_mail(shop, offset=offset, limit=limit)
+    after = offset + len(found)
+    return MailPage(
+        items=[_row(mail) for mail in found],
+        total=total,
+        next=str(after) if after < total else None,
+    )
 
 
 def read_mail(shop: Shop, mail_id: str) -> MailView:
@@ -132,14 +166,15 @@ def read_mail(shop: Shop, mail_id: str) -> MailView:
     Raises
     ------
     NotFound
+    Conflict
+        If its file is missing or torn.
     """
-    path = next((p for p in _folder(shop).glob("*.eml") if p.stem == mail_id), None)
-    if path is None:
-        raise NotFound(f"there is no message {mail_id!r}.", where="mail", code="mail-unknown")
-    mail = _open(path)
+    kept, data = store.find_mail(shop, mail_id)
+    mail = email.message_from_bytes(data, policy=default)
+    assert isinstance(mail, EmailMessage)
     body = mail.get_body(("plain",))
     return MailView(
-        **_row(path, mail),
+        **_row(kept).model_dump(),
         body=body.get_content() if body else "",
         attachments=[part.get_filename() or "" for part in mail.iter_attachments()],
     )

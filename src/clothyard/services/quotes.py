@@ -10,7 +10,14 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
-from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound, SeveralBadInputs
+from clothyard.core.errors import (
+    BadInput,
+    ClothyardError,
+    Conflict,
+    NotFound,
+    SeveralBadInputs,
+    Stale,
+)
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.estimate.make import Pricing
 from clothyard.core.house.changes import standards_changed
@@ -92,6 +99,12 @@ class QuoteView(QuoteRow):
     standards_changed: list[str]
     files_changed: list[FileChanged]
     said: list[SaidView]
+
+
+class QuoteThere(QuoteRow):
+    """A quote as it is kept, where a write of another came too late: not priced."""
+
+    job: dict[str, Any]
 
 
 class QuotePage(BaseModel):
@@ -359,12 +372,25 @@ def save_in_steps(
     priced = price_typed(shop, document.job, house.house, replace(shown, others=False))
     columns = _columns(document, priced, house)
     columns["search"] = f"{before.number.lower()} {columns['search']}"
-    quote = kept.change_quote(shop, quote_id, seen=seen, **columns)
+    try:
+        quote = kept.change_quote(shop, quote_id, seen=seen, **columns)
+    except Stale as error:
+        raise _both(error, document) from None
     view = _view(shop, quote, priced)
     yield view
     if priced.pricing and shown.others is not False:
         whole = priced.pricing.estimate(working=shown.working, compare=shown.others)
         yield view.model_copy(update={"estimate": whole})
+
+
+def _both(error: Stale, yours: QuoteDocument) -> Stale:
+    """Hold both documents: as the quote is kept now, and as it came too late."""
+    there = error.kept
+    assert isinstance(there, kept.KeptQuote)
+    return Stale(
+        error.message, kept=QuoteThere(**_row(there), job=there.job), yours=yours,
+        where=error.where, remedy=error.remedy,
+    )  # fmt: skip
 
 
 def save_quote(

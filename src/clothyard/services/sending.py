@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import json
-import re
+from collections.abc import Iterator
 from typing import Literal
 
+from email_validator import EmailNotValidError, validate_email
 from pydantic import BaseModel
 
 from clothyard.core.errors import Conflict
@@ -13,9 +14,9 @@ from clothyard.core.estimate.changes import Sent, changes_between
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.job.check import job_json
 from clothyard.core.job.document import Job
-from clothyard.documents.bundle import PaperHead, papers
+from clothyard.documents.bundle import PAPERS, PaperHead, papers
 from clothyard.services import outbox
-from clothyard.services.customers import make_link
+from clothyard.services.customers import link_url, new_token
 from clothyard.services.quotes import (
     Priced,
     QuoteView,
@@ -30,7 +31,14 @@ from clothyard.store import quotes as kept
 from clothyard.store.shop import Shop, now, today
 
 CUSTOMERS_PAPERS = ("quote", "message", "tiers")
-_ADDRESS = re.compile(r"[!-?A-~]+@[!-?A-~]+")
+
+
+class Step(BaseModel):
+    """How far a sending is: what is done next, and how many of its steps are done."""
+
+    next: str
+    done: int
+    of: int
 
 
 class VersionView(BaseModel):
@@ -94,11 +102,14 @@ def _check_head(quote: kept.KeptQuote) -> None:
             "it has no customer.", where="customer", remedy="Say who it is for.",
             code="quote-unaddressed",
         )  # fmt: skip
-    if quote.email and not _ADDRESS.fullmatch(quote.email):
-        raise Conflict(
-            f"{quote.email[:60]!r} is no e-mail address.", where="email",
-            remedy="Mend it, or leave it out.", code="quote-unaddressed",
-        )  # fmt: skip
+    if quote.email:
+        try:
+            validate_email(quote.email, check_deliverability=False, allow_smtputf8=False)
+        except EmailNotValidError as error:
+            raise Conflict(
+                f"{quote.email[:60]!r} is no address that can be mailed to ({error}).",
+                where="email", remedy="Mend it, or leave it out.", code="quote-unaddressed",
+            ) from None  # fmt: skip
     if quote.valid_until and quote.valid_until < today():
         raise Conflict(
             "its date is past.", where="valid_until", remedy="Let it be valid for longer.",
@@ -135,11 +146,13 @@ def _version(
     )
 
 
-def send_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
+def send_in_steps(shop: Shop, quote_id: int, *, seen: int) -> Iterator[Step | QuoteView]:
     """Send a draft: freeze it as the next version, with its figures, house and documents.
 
     The house is read once: what prices it is what is kept and what its papers are set by. The
-    message goes to the simulated outbox.
+    version, its papers, the customer's link and the message are kept in one step, all or none;
+    then the message is given to the post, and waits where that does not take it. A sending that
+    is not followed to its end before that step has sent nothing.
 
     Parameters
     ----------
@@ -147,6 +160,11 @@ def send_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
     quote_id : int
     seen : int
         The revision it is based on.
+
+    Yields
+    ------
+    Step
+        Before each step; the last is the QuoteView of what was sent.
 
     Raises
     ------
@@ -161,13 +179,26 @@ def send_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
             f"{quote.number} was sent already.", where="state", remedy="Revise it first.",
             code="quote-sent",
         )  # fmt: skip
+    if quote.revision != seen:
+        raise kept.stale(quote)
+    _check_head(quote)
+    of = PAPERS + 2
+    yield Step(next="pricing", done=0, of=of)
     house = house_now(shop)
     priced = price_typed(shop, quote.job, house.house, Shown(working=True, others=True))
     job, estimate = _whole(priced)
     _check_stops(estimate)
-    _check_head(quote)
     head = _head(quote)
-    files = papers(head, job, estimate, house.house, outbox.pictures(shop, job, house.house))
+    files: list[kept.Document] = []
+    yield Step(next="papers", done=1, of=of)
+    for paper in papers(head, job, estimate, house.house, outbox.pictures(shop, job, house.house)):
+        files.append(paper)
+        yield Step(next="papers", done=1 + len(files), of=of)
+    token, mail = "", None
+    if quote.email:
+        token = new_token()
+        mail, message = outbox.write_message(head, files, link=link_url(token))
+        shop.documents.keep(message)
     kept.freeze_version(
         shop,
         quote_id,
@@ -175,10 +206,19 @@ def send_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
         version=_version(quote, head, job, estimate, house),
         house=house.text,
         documents=files,
+        token=token,
+        mail=mail,
     )
-    link = make_link(shop, quote_id)
-    outbox.post(shop, head, files, link=link.url)
-    return find_quote(shop, quote_id)
+    if mail:
+        outbox.post_mail(shop, mail.id)
+    yield find_quote(shop, quote_id)
+
+
+def send_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
+    """Send a draft; see `send_in_steps`, which this follows to its end."""
+    *_, view = send_in_steps(shop, quote_id, seen=seen)
+    assert isinstance(view, QuoteView)
+    return view
 
 
 def answer_quote(

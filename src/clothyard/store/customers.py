@@ -6,6 +6,7 @@ import hashlib
 from dataclasses import dataclass
 
 from sqlalchemy import delete, select, update
+from sqlalchemy.orm import Session
 
 from clothyard.core.errors import Conflict, NotFound
 from clothyard.store.models import CustomerLink, CustomerWord, Quote, QuoteVersion
@@ -27,15 +28,18 @@ def _hashed(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
 
-def keep_link(shop: Shop, quote_id: int, version: int, token: str) -> None:
+def add_link(session: Session, quote_id: int, version: int, token: str) -> None:
     """Keep a link's hash; older links of the quote no longer open anything."""
+    session.execute(delete(CustomerLink).where(CustomerLink.quote_id == quote_id))
+    session.add(
+        CustomerLink(token_sha256=_hashed(token), quote_id=quote_id, version=version, made_on=now())
+    )
+
+
+def keep_link(shop: Shop, quote_id: int, version: int, token: str) -> None:
+    """Keep a link, see `add_link`, on its own."""
     with shop.writing() as session:
-        session.execute(delete(CustomerLink).where(CustomerLink.quote_id == quote_id))
-        session.add(
-            CustomerLink(
-                token_sha256=_hashed(token), quote_id=quote_id, version=version, made_on=now()
-            )
-        )
+        add_link(session, quote_id, version, token)
 
 
 def follow_link(shop: Shop, token: str) -> tuple[int, int]:

@@ -151,3 +151,21 @@ class CustomerWord(Base):
     name: Mapped[str] = mapped_column(Text)
     words: Mapped[str] = mapped_column(Text)
     said_on: Mapped[str] = mapped_column(Text)
+
+
+class Mail(Base):
+    """A message to a customer: its bytes are a document by content hash.
+
+    `posted_on` is "" while the post has not taken it, and `trouble` says why.
+    """
+
+    __tablename__ = "mail"
+    __table_args__ = (Index("ix_mail_listed", "sent_on"),)
+
+    id: Mapped[str] = mapped_column(Text, primary_key=True)
+    to: Mapped[str] = mapped_column(Text)
+    subject: Mapped[str] = mapped_column(Text)
+    sent_on: Mapped[str] = mapped_column(Text)
+    sha256: Mapped[str] = mapped_column(Text)
+    posted_on: Mapped[str] = mapped_column(Text)
+    trouble: Mapped[str] = mapped_column(Text)

@@ -10,6 +10,8 @@ from sqlalchemy import ColumnElement, Numeric, Select, and_, cast, func, select,
 from sqlalchemy.orm import Session
 
 from clothyard.core.errors import NotFound, Stale
+from clothyard.store.customers import add_link
+from clothyard.store.mail import KeptMail, add_mail
 from clothyard.store.models import HouseSnapshot, Quote, QuoteDocument, QuoteVersion
 from clothyard.store.shop import Shop, now, today
 
@@ -161,9 +163,14 @@ def _change(session: Session, quote_id: int, seen: int | None, values: dict[str,
     there = session.get(Quote, quote_id)
     if there is None:
         raise _unknown(quote_id)
-    raise Stale(
+    raise stale(_kept(there))
+
+
+def stale(there: KeptQuote) -> Stale:
+    """Return the error of a write that is based on an older revision than the one there."""
+    return Stale(
         f"{there.number} was changed elsewhere since.",
-        kept=_kept(there),
+        kept=there,
         where="revision",
         remedy="Keep yours or take what is there.",
     )
@@ -252,10 +259,19 @@ def freeze_version(
     version: KeptVersion,
     house: str,
     documents: list[Document],
+    token: str,
+    mail: KeptMail | None,
 ) -> KeptQuote:
-    """Keep a sent version with its house and documents, and mark the quote as sent.
+    """Keep a sent version, its house, documents, link and message, and mark the quote as sent.
 
-    The documents' bytes are kept first; the rows are written in one transaction.
+    The documents' bytes are kept first; the rows are written in one transaction: all or none.
+
+    Parameters
+    ----------
+    token : str
+        Of the customer's link; its hash is kept.
+    mail : KeptMail or None
+        The message, which waits for the post; None where there is nobody to mail it to.
 
     Raises
     ------
@@ -290,6 +306,9 @@ def freeze_version(
                     sha256=sha256,
                 )
             )
+        if mail:
+            add_link(session, quote_id, version.version, token)
+            add_mail(session, mail)
         return quote
 
 
@@ -352,18 +371,19 @@ def find_document(shop: Shop, quote_id: int, version: int, kind: str) -> Documen
     Raises
     ------
     NotFound
+    Conflict
+        If its file is missing or torn.
     """
     with shop.reading() as session:
         row = session.get(QuoteDocument, (quote_id, version, kind))
-        data = shop.documents.read(row.sha256) if row else None
-        if row is None or data is None:
+        if row is None:
             raise NotFound(
                 f"there is no {kind} of version {version}.",
                 where="document",
                 remedy="Look at the documents of the version.",
                 code="document-unknown",
             )
-        return Document(kind, row.name, row.media_type, data)
+        return Document(kind, row.name, row.media_type, shop.documents.sound(row.sha256))
 
 
 def purge_deleted(shop: Shop, *, before: str) -> int:

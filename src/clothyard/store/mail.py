@@ -1,0 +1,73 @@
+"""Messages to customers in the database: what was sent, and what the post has not taken yet."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from sqlalchemy import func, select, update
+from sqlalchemy.orm import Session
+
+from clothyard.core.errors import NotFound
+from clothyard.store.models import Mail
+from clothyard.store.shop import Shop, now
+
+
+@dataclass(frozen=True, slots=True)
+class KeptMail:
+    """A message; `posted_on` is "" while it waits, `trouble` says what it waits for."""
+
+    id: str
+    to: str
+    subject: str
+    sent_on: str
+    sha256: str
+    posted_on: str = ""
+    trouble: str = ""
+
+
+def _kept(row: Mail) -> KeptMail:
+    return KeptMail(**{name: getattr(row, name) for name in KeptMail.__dataclass_fields__})
+
+
+def _unknown(mail_id: str) -> NotFound:
+    return NotFound(
+        f"there is no message {mail_id[:80]!r}.", where="mail", remedy="Choose one of the list.",
+        code="mail-unknown",
+    )  # fmt: skip
+
+
+def add_mail(session: Session, mail: KeptMail) -> None:
+    """Keep a message with what else the session writes."""
+    names = KeptMail.__dataclass_fields__
+    session.add(Mail(**{name: getattr(mail, name) for name in names}))
+
+
+def list_mail(shop: Shop, *, offset: int, limit: int) -> tuple[list[KeptMail], int]:
+    """List messages, the newest first: (a page of them, how many there are)."""
+    with shop.reading() as session:
+        rows = session.scalars(
+            select(Mail).order_by(Mail.sent_on.desc(), Mail.id.desc()).offset(offset).limit(limit)
+        ).all()
+        total = session.scalar(select(func.count()).select_from(Mail)) or 0
+        return [_kept(row) for row in rows], total
+
+
+def find_mail(shop: Shop, mail_id: str) -> tuple[KeptMail, bytes]:
+    """Return a message and its bytes.
+
+    Raises
+    ------
+    NotFound
+    """
+    with shop.reading() as session:
+        row = session.get(Mail, mail_id)
+        if row is None:
+            raise _unknown(mail_id)
+        return _kept(row), shop.documents.sound(row.sha256)
+
+
+def mark_posted(shop: Shop, mail_id: str, *, trouble: str = "") -> None:
+    """Say that the post took a message, or what kept it from taking it."""
+    values = {"trouble": trouble} if trouble else {"trouble": "", "posted_on": now()}
+    with shop.writing() as session:
+        session.execute(update(Mail).where(Mail.id == mail_id).values(**values))
