@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Literal
 
 import numpy as np
@@ -167,9 +168,13 @@ def _short_share(length: NDArray[np.float64], sewn: NDArray[np.bool_]) -> float:
 
 def _goes(place: NDArray[np.float64]) -> float:
     """Correlate a place with the order of sewing: 1 when it grows all the way, 0 if it cannot."""
-    if np.ptp(place) < 1e-9:
+    n = place.size
+    off = place - place.mean()
+    spread = float(off @ off)
+    if spread < n * 1e-19:
         return 0.0
-    return float(np.corrcoef(np.arange(place.size), place)[0, 1])
+    order = np.arange(n) - (n - 1) / 2
+    return float(order @ off) / math.sqrt(spread * n * (n * n - 1) / 12)
 
 
 def _drawn_loops(

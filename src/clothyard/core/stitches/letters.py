@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import unicodedata
-from functools import cache
+from functools import cache, lru_cache
 
 import numpy as np
 import shapely
@@ -92,6 +92,7 @@ def _split_char(char: str) -> tuple[str, str]:
     return parts[0], parts[1:]
 
 
+@lru_cache(maxsize=4096)
 def has_letter(char: str) -> bool:
     """Whether the face has a character, with its accents."""
     base, marks = _split_char(char)

@@ -155,8 +155,10 @@ def _locks(
     end: NDArray[np.float64], inner: NDArray[np.float64], words: Words
 ) -> NDArray[np.float64]:
     """Lock a run's end: to and fro towards its own stitches, so that nothing shows. [mm]"""
-    way = (inner - end) / max(float(np.hypot(*(inner - end))), 1e-9) * words.lock_mm
-    return end + way * (1 - np.arange(words.lock_stitches)[:, None] % 2)
+    (x, y), (to_x, to_y) = end.tolist(), inner.tolist()
+    share = words.lock_mm / max(math.hypot(to_x - x, to_y - y), 1e-9)
+    there = (x + (to_x - x) * share, y + (to_y - y) * share)
+    return np.array([(x, y) if i % 2 else there for i in range(words.lock_stitches)]).reshape(-1, 2)
 
 
 def words_plan(text: str, *, height_mm: float, words: Words) -> StitchPlan:
@@ -195,7 +197,8 @@ def words_plan(text: str, *, height_mm: float, words: Words) -> StitchPlan:
             remedy="Use letters, digits and common signs.",
             code="words-empty",
         )
-    leaps = [float(np.hypot(*(b[0] - a[-1]))) for a, b in pairwise(parts)]
+    ends = [(part[0].tolist(), part[-1].tolist()) for part in parts]
+    leaps = [math.dist(a[1], b[0]) for a, b in pairwise(ends)]
     cut = [True, *(leap > words.trim_over_mm for leap in leaps), True]
     points, gaps = [], []
     for i, part in enumerate(parts):
