@@ -30,6 +30,9 @@ _SAYS = {
 _SUCH_AS = {
     NOT_A_NUMBER: "Enter digits, such as 6.40.",
     NOT_WHOLE: "Enter digits, such as 24.",
+    "is too large": "Enter less.",
+    "is too small": "Enter 0, or more.",
+    "has too many digits": "Enter fewer digits.",
 }
 
 

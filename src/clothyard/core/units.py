@@ -41,9 +41,11 @@ def read_decimal(value: Any) -> Decimal:
         raise ValueError(NOT_A_NUMBER) from None
     if not number.is_finite():
         raise ValueError("must be a finite number")
-    if abs(number) > 10**12:
+    if number.adjusted() > 12:
         raise ValueError("is too large")
-    return number
+    if number and number.adjusted() < -400:  # less than any float
+        raise ValueError("is too small")
+    return number if not number or number.adjusted() >= -12 else Decimal(0)
 
 
 def read_number(value: Any) -> float:

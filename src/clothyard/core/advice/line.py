@@ -53,6 +53,15 @@ def of_goods(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[Advice]
     """
     plan, line = on.plan, on.plan.line
     goods = plan.placements[0].making.goods
+    if plan.spoil_reckoned > plan.spoil:
+        yield on.say(
+            "spoil-most",
+            "warn",
+            "goods",
+            f"So many hoopings would spoil {plan.spoil_reckoned:.0%} of the pieces; "
+            f"{plan.spoil:.0%} is counted, and the price is a guess.",
+            "Use a larger hoop or fewer hoopings; or sew one and set what it spoils yourself.",
+        )
     if goods.spoil >= SPARE_FROM and priced.spares == 0:
         single = cost.quantity == 1
         yield on.say(

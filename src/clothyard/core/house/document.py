@@ -416,6 +416,7 @@ class Spoilage(_Part):
     small_letter_mm: Num
     personalised: Num
     repair_share: Num
+    most: Num
     confidence: Num
 
 

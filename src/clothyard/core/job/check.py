@@ -9,8 +9,18 @@ from typing import Any
 from pydantic import ValidationError
 
 from clothyard.core.checking import bad_input_from
-from clothyard.core.errors import BadInput, SeveralBadInputs, unknown_id
-from clothyard.core.job.document import NAME_MARK, Design, Job, Kit, Line, Placement, Step
+from clothyard.core.errors import BadInput, OutOfRange, SeveralBadInputs, unknown_id
+from clothyard.core.job.document import (
+    MAX_NAME_LETTERS,
+    MAX_PLACEMENTS,
+    NAME_MARK,
+    Design,
+    Job,
+    Kit,
+    Line,
+    Placement,
+    Step,
+)
 from clothyard.core.units import known_currencies, minor_units
 
 MAX_JOB_BYTES = 2_000_000
@@ -252,6 +262,24 @@ def _check_ids(job: Job) -> list[BadInput]:
     return problems
 
 
+def _check_amount(job: Job) -> list[BadInput]:
+    """Refuse more than can be priced while somebody waits."""
+    placements = sum(len(line.placements) for line in job.lines)
+    letters = sum(len(name) for line in job.lines for name in line.names)
+    amounts = (
+        (placements, MAX_PLACEMENTS, "placements"),
+        (letters, MAX_NAME_LETTERS, "letters of names"),
+    )
+    return [
+        OutOfRange(
+            f"it has {found:,} {what}; {most:,} is the most.",
+            where="lines", remedy="Make two orders of it.", code="out-of-range",
+        )
+        for found, most, what in amounts
+        if found > most
+    ]  # fmt: skip
+
+
 def check_job(job: Job) -> None:
     """Refuse a job whose parts do not agree with each other. Its currency is settled.
 
@@ -271,6 +299,7 @@ def check_job(job: Job) -> None:
         problems += _check_line(line, f"lines[{i}]")
     problems += _check_kits(job)
     problems += _check_ids(job)
+    problems += _check_amount(job)
     if problems:
         raise SeveralBadInputs(problems)
 

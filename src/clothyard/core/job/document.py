@@ -36,6 +36,15 @@ from clothyard.core.units import Rate, Share, read_count, read_number, read_type
 MAX_QUANTITY = 100_000
 MAX_STITCHES = 500_000
 """Of one design."""
+
+MAX_BLOCKS = 1000
+"""Colour blocks of one design."""
+
+MAX_PLACEMENTS = 400
+"""Of all lines."""
+
+MAX_NAME_LETTERS = 150_000
+"""Of all names of an order."""
 DesignKind = Literal["outline", "lettering", "mixed", "fill"]
 
 _COUNT = (

@@ -5,12 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from clothyard.core.cloth.hoops import TIGHT_MM, accepts
-from clothyard.core.cloth.layout import HoopTry, Layout, grown, lay_out, try_hoops
+from clothyard.core.cloth.layout import HoopTry, Layout, band_motifs, grown, lay_out, try_hoops
 from clothyard.core.cloth.place import lying_size
+from clothyard.core.errors import OutOfRange
 from clothyard.core.house.document import HoldKind, House, Machine
 from clothyard.core.methods.choice import Chosen, Offer, Proposal, Warned, Wish, warned
 from clothyard.core.methods.making import NONE, Making
 from clothyard.core.record import record
+
+MAX_MOTIFS = 5_000
+"""Along one band."""
 
 
 @record
@@ -51,6 +55,22 @@ def propose(wish: Wish, tries: list[HoopTry], margin_mm: float) -> Proposal:
     return Proposal(best.hoop_id, f"The fewest hoopings, in the smallest hoop that fits {size}.")
 
 
+def _check_motifs(wish: Wish, motif_mm: float) -> None:
+    band = wish.placement.band
+    if band is None:
+        return
+    motifs, _ = band_motifs(
+        band.length_mm, motif_mm, gap_mm=band.gap_mm, closed=band.closed, fill=band.fill
+    )
+    if motifs > MAX_MOTIFS:
+        raise OutOfRange(
+            f"the band takes {motifs:,} motifs of {motif_mm:g} mm; {MAX_MOTIFS:,} is the most.",
+            where=f"{wish.where}.band.length_mm",
+            remedy="Make one design of several motifs, or a shorter band.",
+            code="out-of-range",
+        )
+
+
 def settle(chosen: Chosen, *, machine: Machine, hold: HoldKind, margin_mm: float) -> Hooped:
     """Try every hoop and settle which is taken.
 
@@ -64,6 +84,7 @@ def settle(chosen: Chosen, *, machine: Machine, hold: HoldKind, margin_mm: float
     """
     wish = chosen.wish
     lying, most = _lying(wish), wish.line.quantity
+    _check_motifs(wish, lying[0])
     tries = try_hoops(
         wish.placement,
         lying,

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from clothyard.core.errors import BadInput
-from clothyard.core.job.document import MAX_STITCHES
+from clothyard.core.job.document import MAX_BLOCKS, MAX_STITCHES
 
 MAX_SPAN_MM = 3_000.0
 
@@ -101,6 +101,12 @@ def plan_from_records(
         seen = np.cumsum(kinds == kind)
         gaps[seen[at[1:]] > seen[at[:-1]]] = kind
     block_of = np.concatenate(([0], np.cumsum(gaps == CHANGE))).astype(np.int32)
+    if block_of[-1] >= MAX_BLOCKS:
+        raise BadInput(
+            f"the design has {block_of[-1] + 1:,} colour blocks; {MAX_BLOCKS:,} is the most.",
+            remedy="Check that its name ends as its kind does, or sort its colours.",
+            code="design-huge",
+        )
     changes = np.cumsum(kinds == CHANGE)[at]
     first_of_block = np.searchsorted(block_of, np.arange(block_of[-1] + 1))
     colours = tuple(

@@ -136,6 +136,7 @@ def _placed_parts(text: str, height_mm: float, words: Words) -> list[NDArray[np.
     lines = folded(text).split("\n")
     advances = [[_letter(char).advance * scale for char in line] for line in lines]
     widest = max((sum(row) for row in advances), default=0.0)
+    _check_amount("".join(lines), size)
     placed = []
     for n, (line, row) in enumerate(zip(lines, advances, strict=True)):
         x = (widest - sum(row)) / 2
@@ -145,6 +146,20 @@ def _placed_parts(text: str, height_mm: float, words: Words) -> list[NDArray[np.
                 placed += [part + np.array((x, y)) for part in _sewn_letter(char, size)]
             x += advance
     return placed
+
+
+def _check_amount(chars: str, size: _Size) -> None:
+    """Refuse more stitches than a design may hold before they are laid."""
+    stitches = 0
+    for char in filter(has_letter, chars):
+        stitches += sum(len(part) for part in _sewn_letter(char, size))
+        if stitches > MAX_STITCHES:
+            raise BadInput(
+                f"the words make over {MAX_STITCHES:,} stitches, which is the most.",
+                where="text",
+                remedy="Letter fewer words, or lower.",
+                code="design-huge",
+            )
 
 
 def _letter(char: str) -> Letter:
@@ -209,13 +224,6 @@ def words_plan(text: str, *, height_mm: float, words: Words) -> StitchPlan:
         gaps.append(np.full(len(run), FLOW, dtype=np.int8))
         gaps[-1][-1] = TRIM if cut[i + 1] else JUMP
     sewn = np.concatenate(points)
-    if len(sewn) > MAX_STITCHES:
-        raise BadInput(
-            f"the words make {len(sewn):,} stitches; {MAX_STITCHES:,} is the most.",
-            where="text",
-            remedy="Letter fewer words, or lower.",
-            code="design-huge",
-        )
     between = np.concatenate(gaps)[:-1]
     for array in (sewn, between):
         array.setflags(write=False)

@@ -24,6 +24,9 @@ class LinePlan:
     hand_s: float
     hardware: tuple[FixedPart, ...]
     spoil: float
+    """Chance that a piece is spoiled, as it is counted: up to the most that means anything."""
+
+    spoil_reckoned: float
     is_new: bool
 
     def names_of(self, quantity: int) -> int:
@@ -116,6 +119,7 @@ def plan_line(
     docs/formulas.md 8, 10 and 14.
     """
     makings = [p.making for p in placements]
+    reckoned = _spoil(line, placements, house)
     tasks = _with_fixing(piece_tasks(makings, line.finishing, house), line, house)
     return LinePlan(
         line=line,
@@ -124,6 +128,7 @@ def plan_line(
         tasks=tuple(tasks),
         hand_s=sum(task.total_s for task in tasks),
         hardware=plan_hardware(line, house, where=where),
-        spoil=_spoil(line, placements, house),
+        spoil=min(reckoned, house.spoilage.most),
+        spoil_reckoned=reckoned,
         is_new=not all(p.design.repeat for p in line.placements),
     )

@@ -333,8 +333,12 @@ def _chance(sheet: Sheet, figures: LineFigures) -> Input:
         sheet.standard("each further hooping", "spoilage.further_hooping", "share"),
         sheet.standard("small letters", "spoilage.small_letters", "share"),
         sheet.standard("names", "spoilage.personalised", "share"),
+        sheet.standard("most", "spoilage.most", "share"),
     ]
-    formula = "1 − (1 − goods) × further hoopings × small letters and names where there are any"
+    formula = (
+        "1 − (1 − goods) × further hoopings × small letters and names where there are any; at most "
+        "most"
+    )
     chance = sheet.add(
         "spoil", "Chance that a piece is spoiled", formula, rows, plan.spoil, "share"
     )
