@@ -125,15 +125,25 @@ def _body(
         title=_TITLES.get(status, "Our fault" if status >= 500 else "Problem"),
         status=status,
         code=code,
-        detail=detail,
-        where=where,
-        remedy=remedy,
+        detail=_written(detail),
+        where=_written(where),
+        remedy=_written(remedy),
         kept="Nothing that was kept before has changed.",
         errors=[
-            FieldProblem(code=e.code, where=e.where, detail=e.message, remedy=e.remedy)
+            FieldProblem(
+                code=e.code,
+                where=_written(e.where),
+                detail=_written(e.message),
+                remedy=_written(e.remedy),
+            )
             for e in errors
         ],
     )
+
+
+def _written(text: str) -> str:
+    """Write half characters out, which an error may cite, so that it can be sent."""
+    return text.encode("utf-8", "backslashreplace").decode()
 
 
 def _both(error: Stale) -> dict[str, Any]:

@@ -27,6 +27,7 @@ from clothyard.core.job.check import job_from
 from clothyard.core.job.document import Job
 from clothyard.core.job.upgrade import upgraded
 from clothyard.core.methods.settle import goods_name
+from clothyard.core.plain import check_plain
 from clothyard.core.record import record
 from clothyard.services.customers import SaidView, list_said
 from clothyard.services.designs import FileChanged, files_changed
@@ -221,6 +222,12 @@ def _blanks_of(job: dict[str, Any]) -> set[str]:
     return {str(g["blank"]) for g in goods if isinstance(g, dict) and g.get("blank")}
 
 
+def _check_kept(head: QuoteDocument) -> None:
+    """Refuse what could not be read again, before anything is kept."""
+    check_plain(head.job, where="job")
+    _check_dates(head)
+
+
 def _check_dates(head: QuoteHead) -> None:
     for name in ("due_on", "valid_until"):
         text = getattr(head, name)
@@ -271,13 +278,13 @@ def create_quote(shop: Shop, document: QuoteDocument, *, shown: Shown = Shown())
     BadInput
         If a date is none, or the job too large; what is typed in it is kept as it is.
     """
+    _check_kept(document)
     house = house_now(shop)
     if "currency" not in document.job:
         job = {"currency": house.house.price.currency} | document.job
         document = document.model_copy(update={"job": job})
     if not document.valid_until:
         document = document.model_copy(update={"valid_until": valid_until(house.house)})
-    _check_dates(document)
     priced = price_typed(shop, document.job, house.house, shown)
     quote = kept.add_quote(shop, **_columns(document, priced, house))
     return _view(shop, quote, priced)
@@ -367,7 +374,7 @@ def save_in_steps(
             remedy="Revise it: that makes the next version.",
             code="quote-sent",
         )
-    _check_dates(document)
+    _check_kept(document)
     house = house_now(shop)
     priced = price_typed(shop, document.job, house.house, replace(shown, others=False))
     columns = _columns(document, priced, house)
@@ -451,9 +458,9 @@ def delete_quote(shop: Shop, quote_id: int) -> QuoteRow:
     """Mark a quote as deleted; it can be brought back for 30 days."""
     limit = date.fromisoformat(today()) - timedelta(days=PURGE_DAYS)
     kept.purge_deleted(shop, before=limit.isoformat())
-    return QuoteRow(**_row(kept.change_quote(shop, quote_id, seen=None, deleted_on=now())))
+    return QuoteRow(**_row(kept.mark_deleted(shop, quote_id, now())))
 
 
 def restore_quote(shop: Shop, quote_id: int) -> QuoteRow:
     """Bring a deleted quote back."""
-    return QuoteRow(**_row(kept.change_quote(shop, quote_id, seen=None, deleted_on=None)))
+    return QuoteRow(**_row(kept.mark_deleted(shop, quote_id, None)))

@@ -12,10 +12,11 @@ from typing import Any
 
 from pydantic import BaseModel, Field
 
-from clothyard.core.errors import BadInput, Conflict, unknown_id
+from clothyard.core.errors import BadInput, ClothyardError, Conflict, unknown_id
 from clothyard.core.house.check import build_house, check_value, house_json, row_meta, usual_row
 from clothyard.core.house.document import OWN_DRAWING, House
 from clothyard.core.house.price_steps import read_sizes, read_steps, write_sizes, write_steps
+from clothyard.core.plain import check_plain
 from clothyard.core.record import record
 from clothyard.core.standards import Standard, all_standards, default_tree, table_columns
 from clothyard.core.units import current_currencies, read_share, read_typed
@@ -59,6 +60,8 @@ class StandardView(BaseModel):
     basis: str
     reason: str
     added: bool = False
+    set_aside: str = ""
+    """Why the shop's own value cannot be used: the default is, until it is changed or reset."""
 
 
 _MAPS: dict[str, Any] = {
@@ -170,11 +173,60 @@ def _is_added(key: str) -> bool:
     )
 
 
-def _changed(shop: Shop) -> dict[str, Any]:
+def _kept(shop: Shop) -> dict[str, Any]:
     """The shop's changes, those of standards that there no longer are left out."""
     known = all_standards()
     kept = shop.changed_standards().items()
     return {key: value for key, value in kept if key in known or _is_added(key)}
+
+
+def _changed(shop: Shop) -> dict[str, Any]:
+    """The shop's changes that can be used: one that cannot never shuts the shop."""
+    kept = _kept(shop)
+    aside = set_aside(shop, kept)
+    return {key: value for key, value in kept.items() if key not in aside} if aside else kept
+
+
+def set_aside(shop: Shop, kept: dict[str, Any] | None = None) -> Mapping[str, str]:
+    """Say which of the shop's changes cannot be used, and why: dotted key to words.
+
+    They are as if they were not there until they are changed or reset.
+    """
+    return _aside(json.dumps(_kept(shop) if kept is None else kept, sort_keys=True))
+
+
+def _why_not(changed: dict[str, Any]) -> str:
+    """Say why a house cannot be made of some changes; "" when it can."""
+    try:
+        for key, value in changed.items():
+            check_value(key, value, where=key)
+        build_house(_patch(changed), where="standards")
+    except ClothyardError as error:
+        return error.message
+    except (ValueError, TypeError, KeyError, AttributeError, ArithmeticError, LookupError):
+        return "cannot be read."
+    return ""
+
+
+@lru_cache(maxsize=16)
+def _aside(text: str) -> Mapping[str, str]:
+    kept: dict[str, Any] = json.loads(text)
+    if not _why_not(kept):
+        return {}
+    added = {f"{section}.{row}" for section, row in _added(kept)}
+    groups: dict[str, dict[str, Any]] = {}
+    for key, value in kept.items():  # a row of the shop's own stands or falls whole
+        row = key.rpartition(".")[0]
+        groups.setdefault(row if row in added else key, {})[key] = value
+    used: dict[str, Any] = {}
+    found: dict[str, str] = {}
+    for group in sorted(groups, key=lambda name: name not in added):  # what others point to first
+        why = _why_not(used | groups[group])
+        if why:
+            found |= dict.fromkeys(groups[group], why)
+        else:
+            used |= groups[group]
+    return found
 
 
 @lru_cache(maxsize=16)
@@ -218,7 +270,29 @@ def list_standards(shop: Shop) -> list[StandardView]:
     for section, row in _added(changed):
         for column in table_columns(section):
             found.append(_view(_known(f"{section}.{row}.{column}", changed), changed, house))
-    return found
+    return _with_aside(shop, found, house)
+
+
+def _with_aside(shop: Shop, views: list[StandardView], house: House) -> list[StandardView]:
+    """Tell which of the shop's changes cannot be used; the rows of its own among them, too."""
+    kept = _kept(shop)
+    aside = set_aside(shop, kept)
+    if not aside:
+        return views
+    told = [
+        view.model_copy(
+            update={"value": kept[view.key], "changed": True, "set_aside": aside[view.key]}
+        )
+        if view.key in aside
+        else view
+        for view in views
+    ]
+    there = {view.key for view in views}
+    for key in aside:
+        if key not in there:
+            view = _view(_known(key, kept), {}, house)
+            told.append(view.model_copy(update={"value": kept[key], "set_aside": aside[key]}))
+    return told
 
 
 def _known(key: str, changed: dict[str, Any]) -> Standard:
@@ -247,6 +321,7 @@ def change_standard(shop: Shop, key: str, value: Any) -> StandardView:
     BadInput
         If the key is unknown, or the value out of range; nothing is kept then.
     """
+    check_plain(value, where=key)
     before = _changed(shop)
     standard = _known(key, before)
     value = _plain(value, standard.unit, shop_house(shop).price.currency)
@@ -343,6 +418,7 @@ def keep_values(shop: Shop, values: Mapping[str, Any]) -> dict[str, Any]:
     BadInput
         If one is out of its range, or points to nothing.
     """
+    check_plain(dict(values))
     currency = shop_house(shop).price.currency
     keys = {}
     for key, value in values.items():
@@ -363,11 +439,11 @@ def remove_row(shop: Shop, section: str, row: str) -> int:
     BadInput
         If it is none of the shop's own, or something still points to it.
     """
-    changed = _changed(shop)
-    if (section, row) not in _added(changed):
-        own = [f"{s}.{r}" for s, r in _added(changed)]
+    changed, kept = _changed(shop), _kept(shop)
+    if (section, row) not in _added(kept):
+        own = [f"{s}.{r}" for s, r in _added(kept)]
         raise unknown_id(f"{section}.{row}", own, where="row", what="own row")
-    keys = [key for key in changed if key.startswith(f"{section}.{row}.")]
+    keys = [key for key in kept if key.startswith(f"{section}.{row}.")]
     rest = {key: value for key, value in changed.items() if key not in keys}
     build_house(_patch(rest), where="standards")
     shop.reset_standards(keys)
@@ -376,6 +452,6 @@ def remove_row(shop: Shop, section: str, row: str) -> int:
 
 def reset_all(shop: Shop) -> int:
     """Go back to every default; returns how many were changed. Rows of the shop's own stay."""
-    changed = [key for key in _changed(shop) if not _is_added(key)]
+    changed = [key for key in _kept(shop) if not _is_added(key)]
     shop.reset_standards(changed)
     return len(changed)

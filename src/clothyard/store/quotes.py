@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from typing import Any
 
 from sqlalchemy import ColumnElement, Numeric, Select, and_, cast, func, select, update
 from sqlalchemy.orm import Session
 
-from clothyard.core.errors import NotFound, Stale
+from clothyard.core.errors import Conflict, NotFound, Stale
 from clothyard.store.customers import add_link
 from clothyard.store.mail import KeptMail, add_mail
 from clothyard.store.models import HouseSnapshot, Quote, QuoteDocument, QuoteVersion
@@ -69,15 +71,36 @@ class Document:
 
 
 def _kept(row: Quote) -> KeptQuote:
-    names = KeptQuote.__dataclass_fields__
-    values = {name: getattr(row, name) for name in names} | {"job": json.loads(row.job)}
-    return KeptQuote(**values)
+    values = {name: getattr(row, name) for name in KeptQuote.__dataclass_fields__}
+    with _readable(row.number):
+        return KeptQuote(**values | {"job": json.loads(row.job)})
+
+
+def _listed(row: Quote) -> KeptQuote:
+    """A quote for a list: without its job, so that one that is damaged fails no list."""
+    values = {name: getattr(row, name) for name in KeptQuote.__dataclass_fields__}
+    return KeptQuote(**values | {"job": {}})
+
+
+@contextmanager
+def _readable(what: str) -> Iterator[None]:
+    """Say in words that something kept is damaged."""
+    try:
+        yield
+    except ValueError:
+        raise Conflict(
+            f"what is kept of {what} is damaged and cannot be read.",
+            where="quote",
+            remedy="Go back to a backup (Workshop, Backups); the other quotes are not touched.",
+            code="quote-unreadable",
+        ) from None
 
 
 def _kept_version(row: QuoteVersion) -> KeptVersion:
     names = KeptVersion.__dataclass_fields__
     values = {name: getattr(row, name) for name in names}
-    documents = {name: json.loads(values[name]) for name in ("head", "job", "estimate")}
+    with _readable(f"version {row.version}"):
+        documents = {name: json.loads(values[name]) for name in ("head", "job", "estimate")}
     return KeptVersion(**(values | documents))
 
 
@@ -151,15 +174,17 @@ def add_quote(shop: Shop, *, house: str, **values: str) -> KeptQuote:
         return _kept(row)
 
 
-def _change(session: Session, quote_id: int, seen: int | None, values: dict[str, Any]) -> KeptQuote:
+def _change(session: Session, quote_id: int, seen: int | None, values: dict[str, Any]) -> Quote:
     """Write values where the revision is the one seen (any, if None); raise it by one."""
     condition = Quote.id == quote_id
     if seen is not None:
         condition = and_(condition, Quote.revision == seen)
     changes = {"revision": Quote.revision + 1, "changed_on": now(), **values}
-    row = session.scalar(update(Quote).where(condition).values(changes).returning(Quote))
+    row: Quote | None = session.scalar(
+        update(Quote).where(condition).values(changes).returning(Quote)
+    )
     if row is not None:
-        return _kept(row)
+        return row
     there = session.get(Quote, quote_id)
     if there is None:
         raise _unknown(quote_id)
@@ -196,7 +221,18 @@ def change_quote(
     with shop.writing() as session:
         if house:
             _keep_house(session, values["house_sha256"], house)
-        return _change(session, quote_id, seen, values)
+        return _kept(_change(session, quote_id, seen, values))
+
+
+def mark_deleted(shop: Shop, quote_id: int, deleted_on: str | None) -> KeptQuote:
+    """Mark a quote as deleted, or no longer, also one that is damaged; without its job.
+
+    Raises
+    ------
+    NotFound
+    """
+    with shop.writing() as session:
+        return _listed(_change(session, quote_id, None, {"deleted_on": deleted_on}))
 
 
 def _conditions(search: str, state: str) -> list[ColumnElement[bool]]:
@@ -248,7 +284,7 @@ def list_quotes(
         query = _sorted(select(Quote).where(*conditions), sort, offset, limit)
         rows = session.scalars(query).all()
         total = session.scalar(select(func.count()).select_from(Quote).where(*conditions)) or 0
-        return [_kept(row) for row in rows], total
+        return [_listed(row) for row in rows], total
 
 
 def freeze_version(
@@ -309,7 +345,7 @@ def freeze_version(
         if mail:
             add_link(session, quote_id, version.version, token)
             add_mail(session, mail)
-        return quote
+        return _kept(quote)
 
 
 def answer_version(shop: Shop, quote_id: int, *, seen: int, answer: str) -> KeptQuote:
@@ -321,7 +357,7 @@ def answer_version(shop: Shop, quote_id: int, *, seen: int, answer: str) -> Kept
             .where(QuoteVersion.quote_id == quote_id, QuoteVersion.version == quote.version)
             .values(answer=answer, answered_on=now())
         )
-        return quote
+        return _kept(quote)
 
 
 def find_version(shop: Shop, quote_id: int, version: int) -> KeptVersion:

@@ -99,6 +99,13 @@ def renew(kept: sqlite3.Connection, *, shop_id: str | None = None) -> None:
     kept.commit()
 
 
+def _read(value: str) -> Any:
+    try:
+        return json.loads(value)
+    except ValueError:
+        return value
+
+
 class Shop:
     """Everything one shop keeps.
 
@@ -175,10 +182,10 @@ class Shop:
             yield session
 
     def changed_standards(self) -> dict[str, Any]:
-        """Return the changed defaults: dotted key to value."""
+        """Return the changed defaults: dotted key to value; what is unreadable as its text."""
         with self.reading() as session:
             rows = session.scalars(select(StandardChange)).all()
-            return {row.key: json.loads(row.value) for row in rows}
+            return {row.key: _read(row.value) for row in rows}
 
     def change_standards(self, values: Mapping[str, Any]) -> None:
         """Keep changed defaults, all of them or none: dotted key to value."""

@@ -21,6 +21,7 @@ from clothyard.core.job.document import (
     Placement,
     Step,
 )
+from clothyard.core.plain import check_plain
 from clothyard.core.units import known_currencies, minor_units
 
 MAX_JOB_BYTES = 2_000_000
@@ -348,6 +349,7 @@ def job_from(raw: Any, *, currency: str = "") -> Job:
     """
     if not isinstance(raw, dict):
         raise BadInput("the job must be a JSON object.", remedy="Begin it with {.", code="not-json")
+    check_plain(raw)
     context = {"currency": raw.get("currency") or currency}
     try:
         return Job.model_validate(raw, context=context)
