@@ -90,6 +90,7 @@ const OFFLINE: Problem = {
   remedy: "What you typed is kept here; it is sent again as soon as the server is back.",
   kept: "",
   errors: [],
+  documents: {},
 };
 
 async function unpack<T>(call: Promise<{ data?: T; error?: unknown }>): Promise<T> {
@@ -108,21 +109,50 @@ async function unpack<T>(call: Promise<{ data?: T; error?: unknown }>): Promise<
 
 type Whole = (view: QuoteView, all: boolean) => void;
 
-/** The first of the quotes that come a line each; `whole` hears the last, or that it broke off. */
-async function firstOf(stream: ReadableStream<Uint8Array>, whole: Whole) {
+/** What reads an answer that comes a document a line; null at its end. */
+function linesOf<T>(stream: ReadableStream<Uint8Array>) {
   const reader = stream.pipeThrough(new TextDecoderStream() as never).getReader();
   let text = "";
-  const line = async () => {
+  return async () => {
     while (!text.includes("\n")) {
       const { done, value } = (await reader.read()) as { done: boolean; value?: string };
       if (done) return null;
       text += value ?? "";
     }
     const end = text.indexOf("\n");
-    const view = JSON.parse(text.slice(0, end)) as QuoteView;
+    const found = JSON.parse(text.slice(0, end)) as T;
     text = text.slice(end + 1);
-    return view;
+    return found;
   };
+}
+
+/** How far a sending is: what is done next, and how many of its steps are done. */
+export interface SendStep {
+  next: string;
+  done: number;
+  of: number;
+}
+
+interface SendLine {
+  step?: SendStep;
+  quote?: QuoteView;
+  problem?: Problem;
+}
+
+/** Follow a sending to its end; what is wrong on the way is its last line. */
+async function sentBy(stream: ReadableStream<Uint8Array>, onStep: (step: SendStep) => void) {
+  const line = linesOf<SendLine>(stream);
+  for (;;) {
+    const found = await line();
+    if (found?.step) onStep(found.step);
+    else if (found?.quote) return found.quote;
+    else throw new ProblemError(found?.problem ?? OFFLINE);
+  }
+}
+
+/** The first of the quotes that come a line each; `whole` hears the last, or that it broke off. */
+async function firstOf(stream: ReadableStream<Uint8Array>, whole: Whole) {
+  const line = linesOf<QuoteView>(stream);
   const first = await line().catch(() => null);
   if (!first) throw new ProblemError(OFFLINE);
   void line().then(
@@ -203,12 +233,23 @@ export const api = {
     unpack(client.DELETE("/api/v1/quotes/{quote_id}", { params: { path: { quote_id } } })),
   restoreQuote: (quote_id: number) =>
     unpack(client.POST("/api/v1/quotes/{quote_id}/restore", { params: { path: { quote_id } } })),
-  sendQuote: (quote_id: number, revision: number) =>
-    unpack(
+  /** Tells each step; stopped before the last, nothing was sent. */
+  sendQuote: async (
+    quote_id: number,
+    revision: number,
+    onStep: (step: SendStep) => void,
+    signal: AbortSignal,
+  ) => {
+    const stream = await unpack<unknown>(
       client.POST("/api/v1/quotes/{quote_id}/send", {
         params: { path: { quote_id }, header: { "If-Match": `"r${revision}"` } },
+        headers: { Accept: "application/x-ndjson" },
+        parseAs: "stream",
+        signal,
       }),
-    ),
+    );
+    return sentBy(stream as ReadableStream<Uint8Array>, onStep);
+  },
   answerQuote: (quote_id: number, revision: number, answer: "accepted" | "declined") =>
     unpack(
       client.POST("/api/v1/quotes/{quote_id}/answer", {
@@ -233,7 +274,10 @@ export const api = {
       }),
     ),
   rates: (year: Schemas["Year"]) => unpack(client.POST("/api/v1/rates", { body: year })),
-  outbox: () => unpack(client.GET("/api/v1/outbox")),
+  outbox: (cursor: string) =>
+    unpack(client.GET("/api/v1/outbox", { params: { query: { cursor } } })),
+  postMail: (mail_id: string) =>
+    unpack(client.POST("/api/v1/outbox/{mail_id}/post", { params: { path: { mail_id } } })),
   mail: (mail_id: string) =>
     unpack(client.GET("/api/v1/outbox/{mail_id}", { params: { path: { mail_id } } })),
   backups: () => unpack(client.GET("/api/v1/backups")),

@@ -108,8 +108,7 @@ def problem(
 
 
 def _response(body: Problem, **headers: str) -> JSONResponse:
-    content = body.model_dump(exclude=set() if body.documents else {"documents"})
-    return JSONResponse(content, status_code=body.status, media_type=MEDIA_TYPE, headers=headers)
+    return JSONResponse(body.model_dump(), status_code=body.status, media_type=MEDIA_TYPE, headers=headers)
 
 
 def _body(

@@ -1,7 +1,8 @@
 // Sending: for whom, and what it comes to.
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useId } from "react";
-import { api, ProblemError } from "../../api/client";
+import { useId, useState } from "react";
+import ProgressBar from "react-bootstrap/ProgressBar";
+import { api, ProblemError, type SendStep } from "../../api/client";
 import { useBench, useHead, useJob, useSaved } from "../../draft";
 import { Dialog } from "../../parts/Dialog";
 import { money } from "../../parts/format";
@@ -19,8 +20,15 @@ export function SendDialog({ toPay, onClose, reopen }: Props) {
   const head = useHead();
   const { currency } = useJob();
   const id = useId();
+  const [step, setStep] = useState<SendStep | null>(null);
+  const [stop, setStop] = useState<AbortController | null>(null);
   const send = useMutation({
-    mutationFn: async () => api.sendQuote(quote.id, await saving.flush()),
+    mutationFn: async () => {
+      const stopping = new AbortController();
+      setStop(stopping);
+      setStep(null);
+      return api.sendQuote(quote.id, await saving.flush(), setStep, stopping.signal);
+    },
     onSuccess: () => {
       void queries.invalidateQueries({ queryKey: ["quotes"] });
       onClose();
@@ -30,8 +38,12 @@ export function SendDialog({ toPay, onClose, reopen }: Props) {
   const problem = send.error instanceof ProblemError ? send.error.problem : null;
   const footer = (
     <>
-      <button type="button" className="btn btn-outline-primary" onClick={onClose}>
-        Not yet
+      <button
+        type="button"
+        className="btn btn-outline-primary"
+        onClick={() => (send.isPending ? stop?.abort() : onClose())}
+      >
+        {send.isPending ? "Stop" : "Not yet"}
       </button>
       <button
         type="button"
@@ -63,6 +75,24 @@ export function SendDialog({ toPay, onClose, reopen }: Props) {
             />
           </div>
         ))}
+        {!head.email.trim() && (
+          <p className="hint mb-0">
+            Without an e-mail nothing is posted: give them the paper or the link under Versions.
+          </p>
+        )}
+        {send.isPending && step && (
+          <div>
+            <ProgressBar now={step.done} max={step.of} aria-label="How far the sending is" />
+            <span className="hint" role="status">
+              {step.next === "pricing" ? "Pricing it" : "Making its papers"}
+            </span>
+          </div>
+        )}
+        {stop?.signal.aborted && !send.isPending && (
+          <p className="mb-0" role="status">
+            Stopped. Nothing was sent.
+          </p>
+        )}
         {problem && (
           <div className="invalid-feedback d-block" role="alert">
             {problem.detail} {problem.remedy}
