@@ -183,12 +183,12 @@ export const api = {
       }),
     ),
   // the job is sent as typed: the server says what is wrong with it, field by field
-  estimate: (job: unknown, working: boolean, others: number, signal?: AbortSignal) =>
+  // what a screen without costs does not know of it is taken from the quote
+  estimate: (job: unknown, others: number, quote?: number) =>
     unpack(
       client.POST("/api/v1/estimates", {
-        params: { query: { working: working ? "full" : "none", others } },
+        params: { query: { others, ...(quote ? { quote } : {}) } },
         body: job as never,
-        ...(signal ? { signal } : {}),
       }),
     ),
   quotes: (query: { search: string; state: string; sort: string; cursor: string }) =>

@@ -38,7 +38,7 @@ export interface paths {
          * @description Price a job without keeping it; `others` of one line only (from 0), or of none (−1).
          *
          *     With `X-Costs: hidden` no cost, margin or difference is answered: for a screen that a customer
-         *     looks at.
+         *     looks at; what such a screen does not know of the job it sends is taken from the `quote`.
          */
         post: operations["estimate_job_api_v1_estimates_post"];
         delete?: never;
@@ -4923,6 +4923,7 @@ export interface operations {
             query?: {
                 working?: "none" | "full";
                 others?: number | null;
+                quote?: number | null;
             };
             header?: {
                 "X-Costs"?: "shown" | "hidden";
@@ -5991,7 +5992,9 @@ export interface operations {
     yearly_rates_api_v1_rates_post: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
             path?: never;
             cookie?: never;
         };
@@ -6257,7 +6260,9 @@ export interface operations {
     list_standards_api_v1_standards_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
             path?: never;
             cookie?: never;
         };
@@ -6387,7 +6392,9 @@ export interface operations {
     reset_standards_api_v1_standards_delete: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
             path?: never;
             cookie?: never;
         };
@@ -6517,7 +6524,9 @@ export interface operations {
     add_row_api_v1_standard_rows_post: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
             path?: never;
             cookie?: never;
         };
@@ -6651,7 +6660,9 @@ export interface operations {
     remove_row_api_v1_standard_rows__section___row__delete: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
             path: {
                 section: string;
                 row: string;
@@ -6784,7 +6795,9 @@ export interface operations {
     take_price_list_api_v1_price_lists_post: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
             path?: never;
             cookie?: never;
         };
@@ -6918,7 +6931,9 @@ export interface operations {
     price_list_api_v1_price_lists_blanks_csv_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
             path?: never;
             cookie?: never;
         };
@@ -7048,7 +7063,9 @@ export interface operations {
     change_standard_api_v1_standards__key__put: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
             path: {
                 key: string;
             };
@@ -7184,7 +7201,9 @@ export interface operations {
     reset_standard_api_v1_standards__key__delete: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
             path: {
                 key: string;
             };
@@ -8948,7 +8967,9 @@ export interface operations {
     version_document_api_v1_quotes__quote_id__versions__version___kind__get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
             path: {
                 quote_id: number;
                 version: number;

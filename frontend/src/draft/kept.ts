@@ -1,6 +1,7 @@
 // What this browser keeps of a quote: the draft as typed, its undo, and what is not yet sent.
 import { get, update } from "idb-keyval";
 import { shopNow } from "../api/client";
+import { costsHidden } from "../parts/money";
 import type { Draft, History } from "./store";
 
 export interface Kept {
@@ -15,8 +16,11 @@ export interface Kept {
 }
 
 const tab = crypto.randomUUID();
-/** A draft belongs to the shop that it was opened in, whatever the address. */
-const name = (id: number) => `draft3.${shopNow().split(".")[0]}.${id}`;
+/**
+ * A draft belongs to the shop that it was opened in, whatever the address; one that is worked on
+ * without its costs is kept apart from the whole one.
+ */
+const name = (id: number) => `draft3.${shopNow().split(".")[0]}.${id}${costsHidden ? ".bare" : ""}`;
 
 export async function keptOf(id: number): Promise<Kept | undefined> {
   try {

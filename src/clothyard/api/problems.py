@@ -27,6 +27,8 @@ from clothyard.core.errors import (
     TooLarge,
     Unkept,
 )
+from clothyard.core.estimate.customer import tells_cost
+from clothyard.core.job.hidden import without_costs_in
 from clothyard.store.disk import unkept
 
 MEDIA_TYPE = "application/problem+json"
@@ -108,7 +110,9 @@ def problem(
 
 
 def _response(body: Problem, **headers: str) -> JSONResponse:
-    return JSONResponse(body.model_dump(), status_code=body.status, media_type=MEDIA_TYPE, headers=headers)
+    return JSONResponse(
+        body.model_dump(), status_code=body.status, media_type=MEDIA_TYPE, headers=headers
+    )
 
 
 def _body(
@@ -145,46 +149,57 @@ def _written(text: str) -> str:
     return text.encode("utf-8", "backslashreplace").decode()
 
 
-def _both(error: Stale) -> dict[str, Any]:
+def _both(error: Stale, *, costs: bool) -> dict[str, Any]:
     """The document there and the one that came too late, as JSON."""
     found = {}
     for name, document in (("there", error.kept), ("yours", error.yours)):
         if isinstance(document, BaseModel):
-            found[name] = document.model_dump(mode="json")
+            plain = document.model_dump(mode="json")
+            found[name] = plain if costs else without_costs_in(plain)
     return found
 
 
-def _told(error: ClothyardError) -> Problem:
+def _told(error: ClothyardError, *, costs: bool) -> Problem:
     status = next(code for kind, code in STATUS.items() if isinstance(error, kind))
     if error.code == FULL:
         status = 507
     several = error.problems if isinstance(error, SeveralBadInputs) else [error]
+    bare = error.bare or ("something of what it costs is wrong." if tells_cost(error.where) else "")
     body = _body(
         status,
         error.code,
-        error.message,
+        error.message if costs else bare or error.message,
         where=error.where,
-        remedy=error.remedy,
-        errors=[e for e in several if isinstance(e, BadInput)],
+        remedy=error.remedy if costs or not bare else "Show costs first.",
+        errors=[
+            e for e in several if isinstance(e, BadInput) and (costs or not tells_cost(e.where))
+        ],
     )
     if isinstance(error, Stale):
-        body.documents = _both(error)
+        body.documents = _both(error, costs=costs)
     return body
 
 
-def problem_body(error: Exception) -> Problem:
-    """Tell any error as a problem: the trade's, the disk's, or one that nobody foresaw."""
+def problem_body(error: Exception, *, costs: bool = True) -> Problem:
+    """Tell any error as a problem: the trade's, the disk's, or one that nobody foresaw.
+
+    Parameters
+    ----------
+    error : Exception
+    costs : bool
+        False: nothing of it tells what something costs.
+    """
     known = error if isinstance(error, ClothyardError) else unkept(error)
     if known is not None:
-        return _told(known)
+        return _told(known, costs=costs)
     log.error("unexpected error", exc_info=error)
     return _OUR_FAULT
 
 
-def problem_of(error: ClothyardError) -> JSONResponse:
-    """Turn an error of the trade into a problem response."""
+def problem_of(error: ClothyardError, *, costs: bool = True) -> JSONResponse:
+    """Turn an error of the trade into a problem response; see `problem_body`."""
     headers = {"retry-after": str(error.after_s)} if isinstance(error, Busy) else {}
-    return _response(_told(error), **headers)
+    return _response(_told(error, costs=costs), **headers)
 
 
 _OUR_FAULT = _body(
@@ -211,8 +226,8 @@ def install(app: FastAPI) -> None:
     """Give an app one shape for all its errors."""
 
     @app.exception_handler(ClothyardError)
-    async def _ours(_request: Request, error: ClothyardError) -> JSONResponse:
-        return problem_of(error)
+    async def _ours(request: Request, error: ClothyardError) -> JSONResponse:
+        return problem_of(error, costs=request.headers.get("x-costs") != "hidden")
 
     @app.exception_handler(OSError)
     @app.exception_handler(DBAPIError)

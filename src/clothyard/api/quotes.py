@@ -12,10 +12,11 @@ from pydantic import BaseModel
 from starlette.concurrency import iterate_in_threadpool
 
 from clothyard.api.problems import RESPONSES, Problem, problem_body
-from clothyard.api.routes import Costs, ShopDep, same_shop
+from clothyard.api.routes import Costs, ShopDep, refuse_hidden, same_shop
 from clothyard.core.errors import BadInput, RevisionNeeded
-from clothyard.core.estimate.customer import without_costs
+from clothyard.core.estimate.customer import tells_cost, without_costs
 from clothyard.core.estimate.document import Estimate
+from clothyard.core.job.hidden import without_costs_in
 from clothyard.services import backups, outbox, quotes, sending
 from clothyard.store.quotes import find_document
 
@@ -62,7 +63,9 @@ async def _shown(
         if costs == "shown":
             return view
         estimate = without_costs(view.estimate) if view.estimate else None
-        return view.model_copy(update={"estimate": estimate, "standards_changed": []})
+        hidden = {"estimate": estimate, "standards_changed": [], "job": without_costs_in(view.job)}
+        told = [row for row in view.problems if not tells_cost(row.where)]
+        return view.model_copy(update=hidden | {"problems": told})
 
     return show
 
@@ -75,6 +78,20 @@ async def _wanted(
     return quotes.Shown(working=working == "full", others=others if others >= 0 else False)
 
 
+async def _kept_costs(shop: ShopDep, costs: Costs = "shown") -> Whole:
+    """Put back what a screen without costs was not told; elsewhere a document is as it came."""
+
+    def whole(quote_id: int, document: quotes.QuoteDocument) -> quotes.QuoteDocument:
+        if costs == "shown":
+            return document
+        job = quotes.with_costs(shop, quote_id, document.job)
+        return document.model_copy(update={"job": job})
+
+    return whole
+
+
+Whole = Callable[[int, quotes.QuoteDocument], quotes.QuoteDocument]
+KeptCosts = Annotated[Whole, Depends(_kept_costs)]
 Wanted = Annotated[quotes.Shown, Depends(_wanted)]
 Show = Annotated[Callable[[quotes.QuoteView], quotes.QuoteView], Depends(_shown)]
 
@@ -119,6 +136,7 @@ def save_quote(
     shop: ShopDep,
     show: Show,
     wanted: Wanted,
+    whole: KeptCosts,
     if_match: IfMatch = None,
     accept: Annotated[str, Header(include_in_schema=False)] = "*/*",
 ) -> quotes.QuoteView:
@@ -127,7 +145,7 @@ def save_quote(
     With `Accept: application/x-ndjson` it answers a quote a line: as soon as it is kept, with its
     price; then with what else could be done.
     """
-    seen = _seen(if_match)
+    seen, document = _seen(if_match), whole(quote_id, document)
     if accept != IN_STEPS:
         return show(quotes.save_quote(shop, quote_id, document, seen=seen, shown=wanted))
     steps = quotes.save_in_steps(shop, quote_id, document, seen=seen, shown=wanted)
@@ -180,6 +198,7 @@ def send_quote(
     shop: ShopDep,
     show: Show,
     if_match: IfMatch = None,
+    costs: Costs = "shown",
     accept: Annotated[str, Header(include_in_schema=False)] = "*/*",
 ) -> quotes.QuoteView:
     """Send a draft: freeze it as the next version and post it.
@@ -203,7 +222,7 @@ def send_quote(
                 else:
                     yield _line(SendLine(quote=show(found)))
         except Exception as error:  # the answer has begun: what is wrong is its last line
-            yield _line(SendLine(problem=problem_body(error)))
+            yield _line(SendLine(problem=problem_body(error, costs=costs == "shown")))
 
     return StreamingResponse(  # type: ignore[return-value] # the same quote, after its steps
         iterate_in_threadpool(lines()),
@@ -264,8 +283,11 @@ def version_document(
     version: Number,
     kind: Literal["quote", "costing", "message", "tiers", "job", "estimate"],
     shop: ShopDep,
+    costs: Costs = "shown",
 ) -> Response:
     """Return a document of a version, the bytes that were sent, to be saved."""
+    if kind not in sending.CUSTOMERS_PAPERS:
+        refuse_hidden(costs)
     found = find_document(shop, quote_id, version, kind)
     return Response(
         found.data,

@@ -11,16 +11,16 @@ from starlette.concurrency import run_in_threadpool
 from clothyard import __version__
 from clothyard.api.problems import RESPONSES
 from clothyard.api.safety import SAFE_METHODS
-from clothyard.core.errors import Conflict
+from clothyard.core.errors import Conflict, Refused
 from clothyard.core.estimate.customer import house_without_costs, without_costs
 from clothyard.core.estimate.document import Estimate, estimate_bytes
 from clothyard.core.house.document import House
-from clothyard.core.job.check import read_job
+from clothyard.core.job.check import job_from, read_job, read_plain
 from clothyard.core.price import rates
 from clothyard.core.price.rates import Rates, Year
 from clothyard.core.work.document import Work, work_bytes
 from clothyard.files.kinds import MAX_FILE_BYTES, readable_kinds
-from clothyard.services import blanks, designs, estimates, standards, words
+from clothyard.services import blanks, designs, estimates, quotes, standards, words
 from clothyard.store.shop import Shop
 
 
@@ -63,6 +63,29 @@ HeightMm = Annotated[str | None, Query(max_length=40)]
 """Of the capitals: millimetres, or with its unit."""
 
 
+async def costs_shown(costs: Costs = "shown") -> None:
+    """Refuse what tells costs to a screen that hides them, see `refuse_hidden`."""
+    refuse_hidden(costs)
+
+
+def refuse_hidden(costs: str) -> None:
+    """Refuse what tells costs to a screen that hides them.
+
+    Raises
+    ------
+    Refused
+    """
+    if costs == "hidden":
+        raise Refused(
+            "costs are hidden on this screen.", where="X-Costs", remedy="Show costs first.",
+            code="costs-hidden",
+        )  # fmt: skip
+
+
+TELLS_COSTS = [Depends(costs_shown)]
+"""Of a route that is refused while costs are hidden."""
+
+
 class About(BaseModel):
     """What this server is and reads."""
 
@@ -99,14 +122,20 @@ async def estimate_job(
     working: Literal["none", "full"] = "none",
     others: Annotated[int | None, Query(ge=-1, le=199)] = None,
     costs: Costs = "shown",
+    quote: Annotated[int | None, Query(ge=1, le=2**53)] = None,
 ) -> Response:
     """Price a job without keeping it; `others` of one line only (from 0), or of none (−1).
 
     With `X-Costs: hidden` no cost, margin or difference is answered: for a screen that a customer
-    looks at.
+    looks at; what such a screen does not know of the job it sends is taken from the `quote`.
     """
     house = await run_in_threadpool(standards.shop_house, shop)
-    job = read_job(await request.body(), currency=house.price.currency)
+    currency = house.price.currency
+    if costs == "hidden" and quote is not None:
+        typed = quotes.with_costs(shop, quote, read_plain(await request.body()))
+        job = job_from(typed, currency=currency)
+    else:
+        job = read_job(await request.body(), currency=currency)
     compare = True if others is None else (others if others >= 0 else False)
     found = await run_in_threadpool(
         estimates.price_job, shop, job, house, working=working == "full", compare=compare
@@ -174,7 +203,7 @@ def words_sample(
     return Response(data, media_type="application/octet-stream", headers=headers)
 
 
-@router.post("/rates")
+@router.post("/rates", dependencies=TELLS_COSTS)
 def yearly_rates(shop: ShopDep, year: Year) -> Rates:
     """Work the rates of an hour out of a year's figures, with the working."""
     currency = year.currency or standards.shop_house(shop).price.currency
@@ -188,31 +217,31 @@ def house(shop: ShopDep, costs: Costs = "shown") -> House:
     return house_without_costs(found) if costs == "hidden" else found
 
 
-@router.get("/standards")
+@router.get("/standards", dependencies=TELLS_COSTS)
 def list_standards(shop: ShopDep) -> list[standards.StandardView]:
     """List every standard: default, the shop's own value, unit, range, basis, reason."""
     return standards.list_standards(shop)
 
 
-@router.delete("/standards")
+@router.delete("/standards", dependencies=TELLS_COSTS)
 def reset_standards(shop: ShopDep) -> int:
     """Go back to every default; returns how many were changed. The shop's own rows stay."""
     return standards.reset_all(shop)
 
 
-@router.post("/standard-rows", status_code=201)
+@router.post("/standard-rows", status_code=201, dependencies=TELLS_COSTS)
 def add_row(new: standards.NewRow, shop: ShopDep) -> list[standards.StandardView]:
     """Add a row of the shop's own to a table: a machine, a hoop, a roll …"""
     return standards.add_row(shop, new)
 
 
-@router.delete("/standard-rows/{section}/{row}")
+@router.delete("/standard-rows/{section}/{row}", dependencies=TELLS_COSTS)
 def remove_row(section: str, row: str, shop: ShopDep) -> int:
     """Remove a row that the shop added."""
     return standards.remove_row(shop, section, row)
 
 
-@router.post("/price-lists")
+@router.post("/price-lists", dependencies=TELLS_COSTS)
 def take_price_list(asked: blanks.PriceList, shop: ShopDep) -> blanks.ListRead:
     """Read a supplier's price list; what can be read of it is kept when that is asked for."""
     return blanks.take_price_list(shop, asked)
@@ -220,6 +249,7 @@ def take_price_list(asked: blanks.PriceList, shop: ShopDep) -> blanks.ListRead:
 
 @router.get(
     "/price-lists/blanks.csv",
+    dependencies=TELLS_COSTS,
     response_class=Response,
     responses={200: {"content": {"text/csv": {}}}},
 )
@@ -229,13 +259,13 @@ def price_list(shop: ShopDep) -> Response:
     return Response(blanks.price_list(shop), media_type="text/csv; charset=utf-8", headers=headers)
 
 
-@router.put("/standards/{key}")
+@router.put("/standards/{key}", dependencies=TELLS_COSTS)
 def change_standard(key: str, new: NewValue, shop: ShopDep) -> standards.StandardView:
     """Change a default."""
     return standards.change_standard(shop, key, new.value)
 
 
-@router.delete("/standards/{key}")
+@router.delete("/standards/{key}", dependencies=TELLS_COSTS)
 def reset_standard(key: str, shop: ShopDep) -> standards.StandardView:
     """Go back to a default."""
     return standards.reset_standard(shop, key)

@@ -19,11 +19,22 @@ class ClothyardError(Exception):
         What to do about it.
     code : str
         Stable, lower case, hyphened.
+    bare : str
+        What is said instead where costs are hidden; "" where the message tells none.
     """
 
-    def __init__(self, message: str, *, where: str = "", remedy: str = "", code: str = "error"):
+    def __init__(
+        self,
+        message: str,
+        *,
+        where: str = "",
+        remedy: str = "",
+        code: str = "error",
+        bare: str = "",
+    ):
         super().__init__(message)
         self.message = message
+        self.bare = bare
         self.where = where
         self.remedy = remedy
         self.code = code

@@ -25,6 +25,7 @@ from clothyard.core.house.document import House
 from clothyard.core.job.begun import counted, lacking, priceable
 from clothyard.core.job.check import job_from
 from clothyard.core.job.document import Job
+from clothyard.core.job.hidden import with_costs_of
 from clothyard.core.job.upgrade import upgraded
 from clothyard.core.methods.settle import goods_name
 from clothyard.core.plain import check_plain
@@ -334,6 +335,16 @@ def list_quotes(
         total=total,
         next=str(after) if after < total else None,
     )
+
+
+def with_costs(shop: Shop, quote_id: int, job: dict[str, Any]) -> dict[str, Any]:
+    """Put back into a job what a screen without costs was not told of a quote; see core.job.hidden.
+
+    Raises
+    ------
+    NotFound
+    """
+    return with_costs_of(job, kept.find_quote(shop, quote_id).job)
 
 
 def save_in_steps(

@@ -11,9 +11,11 @@ from pydantic import BaseModel
 
 from clothyard.core.errors import Conflict
 from clothyard.core.estimate.changes import Sent, changes_between
+from clothyard.core.estimate.customer import tells_cost
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.job.check import job_json
 from clothyard.core.job.document import Job
+from clothyard.core.job.hidden import OF_COSTS
 from clothyard.documents.bundle import PAPERS, PaperHead, papers
 from clothyard.services import outbox
 from clothyard.services.customers import link_url, new_token
@@ -74,6 +76,7 @@ def _whole(priced: Priced) -> tuple[Job, Estimate]:
             where=first.where,
             remedy=first.remedy or "Say goods, how many and the design.",
             code="quote-unpriced",
+            bare="it has no price yet." if tells_cost(first.where) else "",
         )
     raise Conflict(
         f"it has no price yet: it lacks {', '.join(priced.lacks)}.",
@@ -92,6 +95,7 @@ def _check_stops(estimate: Estimate) -> None:
                     where=advice.where,
                     remedy=advice.fix,
                     code="quote-stopped",
+                    bare="its price is too low." if advice.code in OF_COSTS else "",
                 )
 
 

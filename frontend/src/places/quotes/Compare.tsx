@@ -60,7 +60,7 @@ export function Compare({ onClose }: { onClose: () => void }) {
       queryFn: () =>
         other.kind === "version"
           ? api.versionEstimate(quote.id, Number(other.value))
-          : api.estimate(documentOfJob(otherwise(job, lineAt, other)), false, -1),
+          : api.estimate(documentOfJob(otherwise(job, lineAt, other)), -1, quote.id),
     })),
   });
   const rods: Rod[] = [

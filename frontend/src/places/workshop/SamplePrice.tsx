@@ -14,7 +14,7 @@ const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
 export function SamplePrice({ sample: { name, job } }: { sample: Sample }) {
   const now = useQuery({
     queryKey: ["sample", job],
-    queryFn: () => api.estimate(job, false, -1),
+    queryFn: () => api.estimate(job, -1),
     staleTime: 0,
     placeholderData: (previous) => previous, // nothing moves while another sample is asked for
   });

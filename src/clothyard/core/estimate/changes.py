@@ -6,9 +6,9 @@ import re
 from collections.abc import Iterator, Mapping
 from typing import Any
 
-from clothyard.core.estimate.customer import COST_KEYS
 from clothyard.core.estimate.upgrade import upgraded as upgraded_estimate
 from clothyard.core.house.changes import flat, shown
+from clothyard.core.job.hidden import COST_KEYS
 from clothyard.core.job.upgrade import upgraded as upgraded_job
 from clothyard.core.record import record
 

@@ -8,16 +8,9 @@ from typing import Any
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.house.check import house_json, row_meta
 from clothyard.core.house.document import House
+from clothyard.core.job.hidden import COST_KEYS, OF_COSTS
 
 NO_MONEY, NO_SHARE = "0.00", "0.0000"
-COST_KEYS = frozenset(
-    {
-        "unit_cost", "margin", "liability", "delivery", "discount", "price_method",
-        "price_breaks", "house",
-    }
-)  # fmt: skip
-"""Keys of a job that tell what things cost or earn."""
-OF_COSTS = ("price-floor", "price-margin", "price-crosscheck")
 
 
 def _without(line: dict[str, Any]) -> dict[str, Any]:
@@ -60,10 +53,13 @@ def without_costs(estimate: Estimate) -> Estimate:
     for kit in total["kits"]:
         kit["unit_cost"] = NO_SHARE
     document["machines"] = []
-    document["read"] = [
-        row for row in document["read"] if not COST_KEYS & set(re.split(r"[.[\]]+", row["where"]))
-    ]
+    document["read"] = [row for row in document["read"] if not tells_cost(row["where"])]
     return Estimate.model_validate(document)
+
+
+def tells_cost(where: str) -> bool:
+    """Whether a place of a job, as a path, tells what things cost or earn."""
+    return bool(COST_KEYS & set(re.split(r"[.[\]]+", where)))
 
 
 TELLING = ("price.margin", "price.goods_mark_up", "price.discount_most")

@@ -320,17 +320,27 @@ def read_job(text: bytes | str, *, currency: str = "") -> Job:
     BadInput
         If it is no JSON, has unknown keys, or a value is missing, wrong or out of range.
     """
+    return job_from(read_plain(text), currency=currency)
+
+
+def read_plain(text: bytes | str) -> Any:
+    """Read a job document as plain data.
+
+    Raises
+    ------
+    BadInput
+        If it is over 2 MB or no JSON.
+    """
     if len(text) > MAX_JOB_BYTES:
         raise BadInput("the job document is over 2 MB.", remedy="Split it.", code="job-huge")
     try:
-        raw = json.loads(text, parse_float=Decimal, parse_constant=_no_constant)
+        return json.loads(text, parse_float=Decimal, parse_constant=_no_constant)
     except (ValueError, RecursionError) as error:
         raise BadInput(
             f"the job is not readable as JSON ({error}).",
             remedy="Mend it there, or write it again.",
             code="not-json",
         ) from None
-    return job_from(raw, currency=currency)
 
 
 def _no_constant(name: str) -> None:
