@@ -39,7 +39,20 @@ const query = ({ line, working }: Wanted) => ({
 });
 const FIRST: Wanted = { line: 0, working: false };
 
+const PATIENCE = 8; // tries, each as long after the last as the server says
+
+/** Ask again where the server has too much to do at once: it says when. */
+async function patiently(request: Request): Promise<Response> {
+  for (let tried = 1; ; tried += 1) {
+    const answer = await fetch(request.clone());
+    if (answer.status !== 429 || tried === PATIENCE) return answer;
+    const after = Number(answer.headers.get("Retry-After") ?? 1);
+    await new Promise((go) => window.setTimeout(go, after * 1000));
+  }
+}
+
 const client = createClient<paths>({
+  fetch: patiently,
   baseUrl: window.location.origin,
   ...(costsHidden ? { headers: { "X-Costs": "hidden" } } : {}),
 });

@@ -9,6 +9,7 @@ from fastapi import APIRouter, Path, Response
 from clothyard.api.problems import RESPONSES
 from clothyard.api.quotes import QuoteId
 from clothyard.api.routes import ShopDep
+from clothyard.api.turns import READING
 from clothyard.services import customers
 from clothyard.services.designs import DesignPath
 
@@ -38,7 +39,7 @@ def answer_link(
     return customers.answer_link(shop, token, answer)
 
 
-@router.get("/customer/{token}/lines/{line}/places/{place}/path")
+@router.get("/customer/{token}/lines/{line}/places/{place}/path", dependencies=READING)
 def link_path(token: Token, line: Index, place: Index, shop: ShopDep) -> DesignPath:
     """Return the path of a design of the quote, to draw it."""
     return customers.link_path(shop, token, line, place)

@@ -13,6 +13,7 @@ from starlette.concurrency import iterate_in_threadpool
 
 from clothyard.api.problems import RESPONSES, Problem, problem_body
 from clothyard.api.routes import Costs, ShopDep, refuse_hidden, same_shop
+from clothyard.api.turns import PRICING
 from clothyard.core.errors import BadInput, RevisionNeeded
 from clothyard.core.estimate.customer import tells_cost, without_costs
 from clothyard.core.estimate.document import Estimate
@@ -111,7 +112,7 @@ def list_quotes(
     )
 
 
-@router.post("/quotes", status_code=201)
+@router.post("/quotes", status_code=201, dependencies=PRICING)
 def create_quote(
     document: quotes.QuoteDocument, shop: ShopDep, show: Show, wanted: Wanted
 ) -> quotes.QuoteView:
@@ -119,7 +120,7 @@ def create_quote(
     return show(quotes.create_quote(shop, document, shown=wanted))
 
 
-@router.get("/quotes/{quote_id}")
+@router.get("/quotes/{quote_id}", dependencies=PRICING)
 def find_quote(quote_id: QuoteId, shop: ShopDep, show: Show, wanted: Wanted) -> quotes.QuoteView:
     """Open a quote; with `X-Costs: hidden` its estimate holds no cost."""
     return show(quotes.find_quote(shop, quote_id, shown=wanted))
@@ -129,7 +130,7 @@ IN_STEPS = "application/x-ndjson"
 """Asked for by Accept: a line as soon as it is kept and priced, one with the alternatives."""
 
 
-@router.put("/quotes/{quote_id}")
+@router.put("/quotes/{quote_id}", dependencies=PRICING)
 def save_quote(
     quote_id: QuoteId,
     document: quotes.QuoteDocument,
@@ -176,7 +177,7 @@ def restore_quote(quote_id: QuoteId, shop: ShopDep) -> quotes.QuoteRow:
     return quotes.restore_quote(shop, quote_id)
 
 
-@router.post("/quotes/{quote_id}/copy", status_code=201)
+@router.post("/quotes/{quote_id}/copy", status_code=201, dependencies=PRICING)
 def copy_quote(
     quote_id: QuoteId, shop: ShopDep, show: Show, pieces: Pieces = None
 ) -> quotes.QuoteView:
@@ -192,7 +193,7 @@ class SendLine(BaseModel):
     problem: Problem | None = None
 
 
-@router.post("/quotes/{quote_id}/send")
+@router.post("/quotes/{quote_id}/send", dependencies=PRICING)
 def send_quote(
     quote_id: QuoteId,
     shop: ShopDep,

@@ -11,6 +11,7 @@ from starlette.concurrency import run_in_threadpool
 from clothyard import __version__
 from clothyard.api.problems import RESPONSES
 from clothyard.api.safety import SAFE_METHODS
+from clothyard.api.turns import PRICING, READING
 from clothyard.core.errors import Conflict, Refused
 from clothyard.core.estimate.customer import house_without_costs, without_costs
 from clothyard.core.estimate.document import Estimate, estimate_bytes
@@ -115,7 +116,7 @@ _JOB_BODY = {
 """A job is read by the core, so that it is refused in the core's words."""
 
 
-@router.post("/estimates", response_model=Estimate, openapi_extra=_JOB_BODY)
+@router.post("/estimates", response_model=Estimate, openapi_extra=_JOB_BODY, dependencies=PRICING)
 async def estimate_job(
     request: Request,
     shop: ShopDep,
@@ -145,7 +146,7 @@ async def estimate_job(
     return Response(estimate_bytes(found), media_type="application/json")
 
 
-@router.post("/work", response_model=Work, openapi_extra=_JOB_BODY)
+@router.post("/work", response_model=Work, openapi_extra=_JOB_BODY, dependencies=PRICING)
 async def work_of_job(request: Request, shop: ShopDep) -> Response:
     """Say what is done for a job, without money (clothyard-work/1)."""
     house = await run_in_threadpool(standards.shop_house, shop)
@@ -160,7 +161,7 @@ def list_designs(shop: ShopDep) -> list[designs.KeptDesign]:
     return designs.list_designs(shop)
 
 
-@router.post("/designs", status_code=201)
+@router.post("/designs", status_code=201, dependencies=READING)
 async def keep_design(file: UploadFile, shop: ShopDep) -> designs.KeptDesign:
     """Read a stitch file and keep it; the same content is kept once."""
     data = await file.read(MAX_FILE_BYTES + 1)
@@ -173,13 +174,13 @@ def find_design(sha256: str, shop: ShopDep) -> designs.KeptDesign:
     return designs.find_design(shop, sha256)
 
 
-@router.get("/designs/{sha256}/path")
+@router.get("/designs/{sha256}/path", dependencies=READING)
 def design_path(sha256: str, shop: ShopDep) -> designs.DesignPath:
     """Return a kept design's path, to draw it to scale."""
     return designs.design_path(shop, sha256)
 
 
-@router.get("/words")
+@router.get("/words", dependencies=PRICING)
 def letter_words(
     shop: ShopDep, text: WordsText, height_mm: HeightMm = None, face: str = "plain"
 ) -> words.LetteredWords:
@@ -217,7 +218,7 @@ def house(shop: ShopDep, costs: Costs = "shown") -> House:
     return house_without_costs(found) if costs == "hidden" else found
 
 
-@router.get("/standards", dependencies=TELLS_COSTS)
+@router.get("/standards", dependencies=[*TELLS_COSTS, *PRICING])
 def list_standards(shop: ShopDep) -> list[standards.StandardView]:
     """List every standard: default, the shop's own value, unit, range, basis, reason."""
     return standards.list_standards(shop)
@@ -229,7 +230,7 @@ def reset_standards(shop: ShopDep) -> int:
     return standards.reset_all(shop)
 
 
-@router.post("/standard-rows", status_code=201, dependencies=TELLS_COSTS)
+@router.post("/standard-rows", status_code=201, dependencies=[*TELLS_COSTS, *PRICING])
 def add_row(new: standards.NewRow, shop: ShopDep) -> list[standards.StandardView]:
     """Add a row of the shop's own to a table: a machine, a hoop, a roll …"""
     return standards.add_row(shop, new)
@@ -241,7 +242,7 @@ def remove_row(section: str, row: str, shop: ShopDep) -> int:
     return standards.remove_row(shop, section, row)
 
 
-@router.post("/price-lists", dependencies=TELLS_COSTS)
+@router.post("/price-lists", dependencies=[*TELLS_COSTS, *PRICING])
 def take_price_list(asked: blanks.PriceList, shop: ShopDep) -> blanks.ListRead:
     """Read a supplier's price list; what can be read of it is kept when that is asked for."""
     return blanks.take_price_list(shop, asked)
@@ -259,7 +260,7 @@ def price_list(shop: ShopDep) -> Response:
     return Response(blanks.price_list(shop), media_type="text/csv; charset=utf-8", headers=headers)
 
 
-@router.put("/standards/{key}", dependencies=TELLS_COSTS)
+@router.put("/standards/{key}", dependencies=[*TELLS_COSTS, *PRICING])
 def change_standard(key: str, new: NewValue, shop: ShopDep) -> standards.StandardView:
     """Change a default."""
     return standards.change_standard(shop, key, new.value)
