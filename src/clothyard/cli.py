@@ -108,10 +108,13 @@ def inspect(
     as_json: JsonFlag = False,
 ) -> None:
     """Tell what a stitch file holds: size, stitches, thread by colour."""
-    found = inspect_facts(design_of_file(file), thickness_mm=thickness)
+    facts = design_of_file(file)
+    found = inspect_facts(facts, thickness_mm=thickness)
     if as_json:
         print(found.model_dump_json())
         return
+    for told in facts.told:
+        print(f"{file.name}: {told}")
     _print_inspection(file.name, found, "imperial" if imperial else "metric")
 
 

@@ -13,6 +13,7 @@ from clothyard.files import guarded
 from clothyard.files.guarded import GuardedReader, read_design
 from clothyard.files.guarded import _serve as serve
 from clothyard.files.kinds import MAX_FILE_BYTES, kind_of, readable_kinds
+from clothyard.files.price_list import write_price_list
 from clothyard.services.designs import design_of_file, inspect_facts, path_of
 
 SHA = "0" * 64
@@ -170,3 +171,43 @@ def test_estimates_from_a_file_cap_narrow_satin(crest_files):
     assert sum(facts.blocks[1].narrow.count) > 100
     assert sum(facts.blocks[0].narrow.count) == 0
     assert stitch_file(crest(), "dst") == crest_files["dst"]
+
+
+def test_bytes_decide_what_a_file_is():
+    """A picture is no design of a few stitches, whatever its name says."""
+    for begin, what in (
+        (b"\x89PNG\r\n\x1a\n", "a PNG picture"), (b"\xff\xd8\xff\xe0", "a JPEG picture"),
+        (b"%PDF-1.7\n", "a PDF"), (b"PK\x03\x04", "a zip"), (b"\n <svg xmlns=", "an SVG"),
+        (b"<?xml version=", "an XML"), (b"SQLite format 3\x00", "a database"),
+    ):  # fmt: skip
+        for kind in ("dst", "exp", "jef", "u01", "csv", "xxx"):
+            with pytest.raises(BadInput, match=what) as refused:
+                facts_of(begin + bytes(range(200)) * 5, f"a.{kind}")
+            assert (refused.value.where, refused.value.code) == (f"a.{kind}", "file-misnamed")
+    with pytest.raises(BadInput, match=r"does not begin as a \.dst does"):
+        facts_of(b"x" * 4000, "a.dst")
+
+
+@pytest.mark.parametrize("kind", ["dst", "jef"])
+def test_a_header_that_counts_otherwise_is_told(kind, crest_files):
+    data = bytearray(crest_files[kind])
+    assert facts_of(bytes(data), f"a.{kind}").told == ()
+    if kind == "dst":
+        data[14:26] = b"ST:  21865\r "  # fmt: skip
+    else:
+        data[28:32] = (21865).to_bytes(4, "little")
+    [told] = facts_of(bytes(data), f"a.{kind}").told
+    assert told.startswith("Its header counts 21,865 records and its body holds 4,8")
+    assert "part of it is missing" in told
+
+
+def test_sheets_that_split_elsewhere_compute_nothing_of_ours():
+    hostile = "Polo;=1+1|@SUM(A1)\n-2+3;  +4"
+    row = dict.fromkeys(
+        ("label", "goods", "supplier", "prices", "dearer", "pack", "sizes", "colours"), ""
+    ) | {"label": hostile, "prices": "6.40", "colours": "=2+2"}  # fmt: skip
+    written = write_price_list([row])
+    for mark in ";|\t,":
+        for line in written.splitlines():
+            for cell in line.split(mark):
+                assert cell.strip(' "')[:1] not in {"=", "+", "-", "@"}

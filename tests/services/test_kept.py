@@ -3,7 +3,7 @@
 import pytest
 
 from clothyard.core.errors import BadInput, Conflict
-from clothyard.services import quotes, standards
+from clothyard.services import designs, quotes, standards
 from clothyard.store.models import Quote, StandardChange
 from tests.conftest import polos
 from tests.services.test_quotes import document, made
@@ -91,3 +91,22 @@ def test_one_bad_row_does_not_fail_a_list(shop):
     with pytest.raises(Conflict, match="what is kept of Q-0001 is damaged"):
         quotes.find_quote(shop, 1)
     assert quotes.delete_quote(shop, 1).deleted
+
+
+def test_the_same_bytes_have_one_meaning(shop, crest_files):
+    kept = designs.keep_design(shop, crest_files["exp"], "crest.exp")
+    assert designs.keep_design(shop, crest_files["exp"], "later.exp").sha256 == kept.sha256
+    with pytest.raises(BadInput, match=r"read as 'later.exp' before") as refused:
+        designs.keep_design(shop, crest_files["exp"], "crest.tap")
+    assert refused.value.remedy == "Name it .exp."
+    assert designs.find_design(shop, kept.sha256).inspection == kept.inspection
+
+
+def test_a_file_whose_header_does_not_agree_is_kept_and_told(shop, crest_files):
+    data = bytearray(crest_files["dst"])
+    data[14:26] = b"ST:  21865\r "
+    kept = designs.keep_design(shop, bytes(data), "crest.dst")
+    assert "counts 21,865" in kept.told[0]
+    job = polos(placement__design={"sha256": kept.sha256})
+    told = made(shop, job=job).estimate.lines[0].advice
+    assert [a.level for a in told if a.code == "file-header"] == ["warn"]

@@ -14,6 +14,8 @@ from typing import Any
 from clothyard.core.errors import BadInput
 from clothyard.core.stitches.facts import DesignFacts, analyse
 from clothyard.core.stitches.stitch_plan import StitchPlan, plan_from_records
+from clothyard.files.header import header_told
+from clothyard.files.kinds import kind_of
 
 MEMORY_BYTES = 500 * 1024 * 1024
 SECONDS = 5.0
@@ -144,4 +146,4 @@ def shared_reader() -> GuardedReader:
 def read_design(data: bytes, name: str, *, sha256: str) -> tuple[StitchPlan, DesignFacts]:
     """Parse a stitch file and take its facts; see `GuardedReader.plan`."""
     plan = _shared.plan(data, name)
-    return plan, analyse(plan, sha256=sha256, name=name)
+    return plan, analyse(plan, sha256=sha256, name=name, told=header_told(data, kind_of(name)))

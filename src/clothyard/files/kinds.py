@@ -21,6 +21,18 @@ BEGINS: dict[str, tuple[bytes, ...]] = {
     "dst": (b"LA:",),
     "pmv": (b"#PMV",),
 }
+BLANK = b"\xef\xbb\xbf \t\r\n"
+FOREIGN = (
+    (b"\x89PNG", "a PNG picture"), (b"\xff\xd8\xff", "a JPEG picture"), (b"GIF8", "a GIF picture"),
+    (b"RIFF", "a picture or a sound"), (b"II*\x00", "a TIFF picture"),
+    (b"MM\x00*", "a TIFF picture"), (b"%PDF", "a PDF"), (b"%!PS", "a PostScript drawing"),
+    (b"PK\x03\x04", "a zip archive or an office document"), (b"\x1f\x8b", "a gzip archive"),
+    (b"7z\xbc\xaf", "an archive"), (b"Rar!", "an archive"), (b"<svg", "an SVG drawing"),
+    (b"<?xml", "an XML document"), (b"<!DOCTYPE", "a web page"), (b"<!doctype", "a web page"),
+    (b"<html", "a web page"), (b"MZ", "a program"), (b"\x7fELF", "a program"),
+    (b"SQLite format 3", "a database"),
+)  # fmt: skip
+"""How files begin that hold no stitches, whatever they are named, and what they are."""
 
 
 @cache
@@ -99,7 +111,15 @@ def check_beginning(data: bytes, kind: str, name: str) -> None:
                 remedy=f"Rename it to .{other} if that is what it is.",
                 code="file-misnamed",
             )
-    if kind in BEGINS and not data.startswith(BEGINS[kind]) and kind != "dst":
+    foreign = next((what for begin, what in FOREIGN if data.lstrip(BLANK).startswith(begin)), None)
+    if foreign:
+        raise BadInput(
+            f"the file is named .{kind} and is {foreign}.",
+            where=name,
+            remedy="Choose the stitch file, not a picture or a parcel of it.",
+            code="file-misnamed",
+        )
+    if kind in BEGINS and not data.startswith(BEGINS[kind]):
         raise BadInput(
             f"the file does not begin as a .{kind} does.",
             where=name,

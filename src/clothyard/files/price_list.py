@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
@@ -105,14 +106,19 @@ def read_price_list(text: str) -> list[ListRow]:
     return found
 
 
+_UNMARKED = re.compile(r"([;|\t\r\n]\s*)(?=[=+\-@])")
+_MARKED = re.compile(r"([;|\t\r\n]\s*)'(?=[=+\-@])")
+
+
 def _bare(cell: str) -> str:
     """Take off the mark that keeps a cell from being a formula."""
-    text = cell.strip()
+    text = _MARKED.sub(r"\1", cell.strip())
     return text[1:] if text[:1] == "'" and text[1:2] in FORMULA else text
 
 
 def _safe(cell: str) -> str:
-    """Keep a cell from being taken for a formula."""
+    """Keep a cell from being taken for a formula, also where a sheet splits it at another mark."""
+    cell = _UNMARKED.sub(r"\1'", cell)
     return f"'{cell}" if cell[:1] in FORMULA else cell
 
 

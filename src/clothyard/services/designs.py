@@ -17,7 +17,7 @@ from clothyard.core.stitches.stitch_plan import JUMP, StitchPlan
 from clothyard.core.thread.use import bare_sums_m
 from clothyard.core.units import metres, round_half_up
 from clothyard.files.guarded import read_design, shared_reader
-from clothyard.files.kinds import MAX_FILE_BYTES
+from clothyard.files.kinds import MAX_FILE_BYTES, kind_of
 from clothyard.store.blobs import Blobs, content_hash
 from clothyard.store.shop import Shop
 
@@ -56,11 +56,12 @@ class Inspection(BaseModel):
 
 
 class KeptDesign(BaseModel):
-    """A design that is kept, and what was inspected of it."""
+    """A design that is kept, what was inspected of it, and what was odd about its file."""
 
     sha256: str
     name: str
     inspection: Inspection
+    told: list[str]
 
 
 class DesignPathBlock(BaseModel):
@@ -158,15 +159,32 @@ def design_of_file(path: Path) -> DesignFacts:
 
 
 def keep_design(shop: Shop, data: bytes, name: str) -> KeptDesign:
-    """Parse a stitch file, take its facts and keep both."""
+    """Parse a stitch file, take its facts and keep both.
+
+    Raises
+    ------
+    BadInput
+        If it cannot be read, or the same bytes were kept as another kind: they have one meaning.
+    """
     name = Path(name.replace("\\", "/")).name[:200]
+    before = shop.design(content_hash(data))
+    if before is not None and kind_of(before.name) != kind_of(name):
+        raise BadInput(
+            f"the same bytes were read as {before.name!r} before: as .{kind_of(name)} they "
+            "would be another design.",
+            where=name,
+            remedy=f"Name it .{kind_of(before.name)}.",
+            code="file-misnamed",
+        )
     _, facts = read_design(data, name, sha256=content_hash(data))
     shop.keep_design(data, name, facts)
     return _kept(facts, name)
 
 
 def _kept(facts: DesignFacts, name: str) -> KeptDesign:
-    return KeptDesign(sha256=facts.sha256 or "", name=name, inspection=inspect_facts(facts))
+    return KeptDesign(
+        sha256=facts.sha256 or "", name=name, inspection=inspect_facts(facts), told=list(facts.told)
+    )
 
 
 def _unknown(sha256: str) -> NotFound:

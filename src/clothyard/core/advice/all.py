@@ -27,6 +27,7 @@ ON_PLACES: tuple[Callable[[OnPlace], Iterator[Advice]], ...] = (
     stitches.of_scale,
     place.of_seams,
     place.of_bobbins,
+    place.of_file,
     of_names,
 )
 

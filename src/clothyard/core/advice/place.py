@@ -86,6 +86,18 @@ def of_bobbins(on: OnPlace) -> Iterator[Advice]:
         )
 
 
+def of_file(on: OnPlace) -> Iterator[Advice]:
+    """A file whose header and body do not agree."""
+    for told in on.facts.told:
+        yield on.say(
+            "file-header",
+            "warn",
+            f"{on.facts.name}: {told[:1].lower()}{told[1:]}",
+            "Fetch it again from who made it; the price is of what the body holds.",
+            about="design",
+        )
+
+
 def _near(on: OnPlace) -> Near | None:
     """What the sewn area comes too near to; a seam opened for it, or a band, is meant so."""
     asked, house = on.asked, on.plan.house

@@ -89,6 +89,9 @@ class DesignFacts(BaseModel):
     median_cell: float | None
     hull_mm2: float | None = None
     hull_edge_mm: float | None = None
+    told: tuple[str, ...] = ()
+    """What was odd about its file, in sentences."""
+
     blocks: tuple[BlockFacts, ...]
 
     @property
@@ -248,7 +251,13 @@ def _blocks_of(plan: StitchPlan, steps: NDArray[np.float64]) -> tuple[BlockFacts
     return tuple(blocks)
 
 
-def analyse(plan: StitchPlan, *, sha256: str | None = None, name: str = "") -> DesignFacts:
+def analyse(
+    plan: StitchPlan,
+    *,
+    sha256: str | None = None,
+    name: str = "",
+    told: tuple[str, ...] = (),
+) -> DesignFacts:
     """Take the facts of a stitch plan.
 
     Parameters
@@ -258,6 +267,8 @@ def analyse(plan: StitchPlan, *, sha256: str | None = None, name: str = "") -> D
         Of the file it came from.
     name : str
         What a seller calls it.
+    told : tuple of str
+        What was odd about its file.
 
     Returns
     -------
@@ -292,6 +303,7 @@ def analyse(plan: StitchPlan, *, sha256: str | None = None, name: str = "") -> D
         upward=_goes(-points[:, 1]),
         hull_mm2=hull.area,
         hull_edge_mm=hull.length,
+        told=told,
         blocks=_blocks_of(plan, steps),
     )
 
