@@ -68,6 +68,7 @@ def _run(folder: Path, open_shop: Callable[[], Shop], host: str, port: int) -> N
             )
     with alone_in(folder, what=f"at http://{host}:{port}"):
         shop = open_shop()
+        shop.tidy()
         print(f"Clothyard is at http://{host}:{port} (stop it with Ctrl-C)", flush=True)
         uvicorn.run(create_app(shop), host=host, port=port, log_level="warning")
 

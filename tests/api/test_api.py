@@ -12,6 +12,16 @@ from tests.conftest import polos
 URL = "/api/v1/estimates"
 
 
+def listed_standards(client):
+    """Every standard, page after page."""
+    found, cursor = [], ""
+    while cursor is not None:
+        page = client.get("/api/v1/standards", params={"cursor": cursor}).json()
+        found, cursor = found + page["items"], page["next"]
+    assert len(found) == page["total"] > 1500
+    return found
+
+
 def test_an_estimate_has_every_key(client):
     found = client.post(URL, json=polos(line__digitising="own")).json()
     assert list(found) == [
@@ -91,7 +101,7 @@ def test_designs_are_kept_and_drawn(client, crest_files):
     assert sent.status_code == 201
     sha256 = sent.json()["sha256"]
     assert client.get(f"/api/v1/designs/{sha256}").json() == sent.json()
-    assert client.get("/api/v1/designs").json() == [sent.json()]
+    assert client.get("/api/v1/designs").json()["items"] == [sent.json()]
     path = client.get(f"/api/v1/designs/{sha256}/path").json()
     assert (path["width"], path["height"], len(path["blocks"])) == (582, 660, 4)
     assert client.get("/api/v1/designs/" + "c" * 64).status_code == 404
@@ -109,7 +119,7 @@ def test_bad_uploads_are_told(client):
             422, code, name,
         )  # fmt: skip
     assert client.post("/api/v1/designs").json()["where"] == "file"
-    assert client.get("/api/v1/designs").json() == []
+    assert client.get("/api/v1/designs").json()["items"] == []
 
 
 # standards ---------------------------------------------------------------------------------
@@ -120,7 +130,7 @@ def put(client, key, value):
 
 
 def test_every_default_is_on_the_page(client):
-    listed = {s["key"]: s for s in client.get("/api/v1/standards").json()}
+    listed = {s["key"]: s for s in listed_standards(client)}
     assert set(listed) == set(all_standards())
     polo = listed["goods.pique-polo.backing"]
     assert (polo["default"], polo["changed"], polo["of"]) == (
@@ -223,10 +233,11 @@ def test_large_requests_are_refused_unread(client):
 
 
 def test_our_own_faults_are_problems_too(client, monkeypatch):
-    from clothyard.services import standards
 
-    monkeypatch.setattr(standards, "list_standards", lambda _: 1 / 0)
-    answer = client.get("/api/v1/standards")
+    from clothyard.services import backups
+
+    monkeypatch.setattr(backups, "list_backups", lambda _: 1 / 0)
+    answer = client.get("/api/v1/backups")
     assert (answer.status_code, answer.json()["code"]) == (500, "our-fault")
     assert "ZeroDivision" not in answer.text
 
@@ -303,7 +314,7 @@ def test_a_shop_adds_its_own_hoop_and_takes_it_away(client):
     ]
     assert hoop["value"] == "square-90"
     assert client.get("/api/v1/house").json()["hoops"]["square-90"]["field_width_mm"] == 90
-    listed = [s["key"] for s in client.get("/api/v1/standards").json() if s["added"]]
+    listed = [s["key"] for s in listed_standards(client) if s["added"]]
     assert len(listed) == len(added.json())
     again = client.post("/api/v1/standard-rows", json=row).json()
     assert again[0]["key"].startswith("hoops.square-90-2.")

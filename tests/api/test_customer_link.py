@@ -48,7 +48,7 @@ def test_read_ask_for_a_change_and_accept(client, monkeypatch):
     done = client.post(f"{page}/answer", json=accept())
     assert done.json()["state"] == "accepted"
     assert client.get(here).json()["state"] == "accepted"
-    [version] = client.get(f"{here}/versions").json()
+    [version] = client.get(f"{here}/versions").json()["items"]
     assert version["answer"] == "accepted"
     again = client.post(f"{page}/answer", json=accept())
     assert (again.status_code, again.json()["code"]) == (409, "quote-not-open")

@@ -110,7 +110,7 @@ def test_every_route_is_bare_or_refused(secretive):
     for kind in ("costing", "job"):
         refused = client.get(f"{here}/versions/2/{kind}", headers=HIDDEN)
         assert (refused.status_code, refused.json()["code"]) == (403, "costs-hidden")
-    changes = client.get(f"{here}/versions", headers=HIDDEN).json()[1]["changes"]
+    changes = client.get(f"{here}/versions", headers=HIDDEN).json()["items"][0]["changes"]
     assert "Quantity: 24 became 30." in changes
 
 

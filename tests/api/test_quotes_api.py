@@ -34,7 +34,7 @@ def test_a_quote_from_draft_to_answer(client):
         f"{here}/answer", json={"answer": "accepted"}, headers={"if-match": sent.headers["etag"]}
     )
     assert answered.json()["state"] == "accepted"
-    assert [v["answer"] for v in client.get(f"{here}/versions").json()] == ["accepted"]
+    assert [v["answer"] for v in client.get(f"{here}/versions").json()["items"]] == ["accepted"]
     assert client.get(URL, params={"state": "accepted"}).json()["total"] == 1
     [mail] = client.get("/api/v1/outbox").json()["items"]
     assert "£737.50" in client.get(f"/api/v1/outbox/{mail['id']}").json()["body"]
@@ -160,15 +160,15 @@ def test_no_answer_about_a_quote_tells_a_cost_while_costs_are_hidden(client):
     bare(client.post(f"{here}/answer", json={"answer": "accepted"}, headers=seen))
     bare(client.post(f"{here}/copy", params={"pieces": 12}))
     versions = client.get(f"{here}/versions")
-    assert {d["kind"] for v in versions.json() for d in v["documents"]} == {
+    assert {d["kind"] for v in versions.json()["items"] for d in v["documents"]} == {
         "quote", "message", "tiers",
     }  # fmt: skip
     assert "7.77" not in versions.text
     assert "0.41" not in versions.text
-    assert any(change.startswith("A piece:") for change in versions.json()[1]["changes"])
+    assert any(change.startswith("A piece:") for change in versions.json()["items"][0]["changes"])
     del client.headers["X-Costs"]
     shown = client.get(f"{here}/versions")
     assert "7.77" in shown.text
-    assert "costing" in {d["kind"] for v in shown.json() for d in v["documents"]}
+    assert "costing" in {d["kind"] for v in shown.json()["items"] for d in v["documents"]}
     client.put("/api/v1/standards/rates.labour_per_h", json={"value": "33"})
     assert "labour per h" in str(client.post(f"{here}/copy", params={"pieces": 9}).json())

@@ -338,7 +338,7 @@ def test_answer_revise_and_send_again(shop):
     assert "Quantity: 24 became 50." in second.changes
     assert "Wanted by: none became 2026-06-01." in second.changes
     assert "Backing: none became tear-away." in second.changes
-    assert {d["kind"] for d in second.documents} == {
+    assert {d.kind for d in second.documents} == {
         "quote", "costing", "message", "tiers", "job", "estimate",
     }  # fmt: skip
 

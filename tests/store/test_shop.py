@@ -58,7 +58,7 @@ def test_what_is_kept_is_there_after_reopening(tmp_path: Path, crest_files):
     again = Shop(tmp_path / "s")
     assert again.changed_standards() == {"price.margin": "0.4"}
     assert again.design(kept.sha256).stitches == kept.inspection.stitches
-    assert [d.name for d in list_designs(again)] == ["crest.dst"]
+    assert [d.name for d in list_designs(again).items] == ["crest.dst"]
     assert again.blobs.read(kept.sha256) == crest_files["dst"]
     again.close()
 
@@ -67,7 +67,7 @@ def test_the_same_file_is_kept_once(shop: Shop, crest_files):
     one = keep_design(shop, crest_files["dst"], "a.dst")
     two = keep_design(shop, crest_files["dst"], "b.dst")
     assert one.sha256 == two.sha256
-    assert [d.name for d in list_designs(shop)] == ["b.dst"]
+    assert [d.name for d in list_designs(shop).items] == ["b.dst"]
 
 
 def test_a_failed_write_keeps_nothing(shop: Shop):
@@ -133,7 +133,7 @@ def test_a_folder_that_cannot_be_used(tmp_path: Path):
 
 def test_the_demo_keeps_edits_and_never_touches_another_folder(tmp_path: Path):
     shop = demo_shop(tmp_path / "demo")
-    assert {d.name for d in list_designs(shop)} == {
+    assert {d.name for d in list_designs(shop).items} == {
         "rowing-club-crest.pes", "crossed-oars.dst", "paw.exp", "anchor.vp3", "lighthouse.jef",
         "wave-border.xxx",
     }  # fmt: skip

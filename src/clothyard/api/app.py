@@ -21,6 +21,7 @@ from clothyard.services.estimates import calm_collector
 from clothyard.store.shop import Shop
 
 FRONTEND = Path(__file__).parents[3] / "frontend" / "dist"
+METHODS = ["GET", "POST", "PUT", "DELETE"]
 IMMUTABLE = "public, max-age=31536000, immutable"
 
 
@@ -36,9 +37,9 @@ def _openapi(app: FastAPI) -> dict[str, Any]:
 
 
 def _serve_frontend(app: FastAPI, folder: Path) -> None:
-    @app.api_route("/api/{path:path}", methods=["GET", "POST", "PUT", "DELETE"],
-                   include_in_schema=False)  # fmt: skip
-    def no_such_route(path: str) -> Response:
+    @app.api_route("/api", methods=METHODS, include_in_schema=False)
+    @app.api_route("/api/{path:path}", methods=METHODS, include_in_schema=False)
+    def no_such_route(path: str = "") -> Response:
         return problems.problem(404, "not-found", f"There is no /api/{path[:80]}.")
 
     @app.get("/assets/{name:path}", include_in_schema=False)

@@ -12,7 +12,7 @@ from pydantic import BaseModel
 from starlette.concurrency import iterate_in_threadpool
 
 from clothyard.api.problems import RESPONSES, Problem, problem_body
-from clothyard.api.routes import Costs, ShopDep, refuse_hidden, same_shop
+from clothyard.api.routes import Costs, Cursor, Limit, ShopDep, refuse_hidden, same_shop
 from clothyard.api.turns import PRICING
 from clothyard.core.errors import BadInput, RevisionNeeded
 from clothyard.core.estimate.customer import tells_cost, without_costs
@@ -26,8 +26,6 @@ router = APIRouter(prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(
 QuoteId = Annotated[int, Path(ge=1, le=2**53)]
 Pieces = Annotated[int | None, Query(ge=1, le=100_000)]
 Number = Annotated[int, Path(ge=1, le=2**31)]
-Cursor = Annotated[str, Query(pattern=r"^[0-9]{0,9}$")]
-Limit = Annotated[int, Query(ge=1, le=200)]
 IfMatch = Annotated[str | None, Header(alias="If-Match")]
 
 
@@ -268,10 +266,14 @@ def version_estimate(
 
 @router.get("/quotes/{quote_id}/versions")
 def list_versions(
-    quote_id: QuoteId, shop: ShopDep, costs: Costs = "shown"
-) -> list[sending.VersionView]:
-    """List what was sent, each with what changed since the one before, and its papers."""
-    return sending.list_versions(shop, quote_id, costs=costs == "shown")
+    quote_id: QuoteId,
+    shop: ShopDep,
+    cursor: Cursor = "",
+    limit: Annotated[int, Query(ge=1, le=100)] = 20,
+    costs: Costs = "shown",
+) -> sending.VersionsPage:
+    """List what was sent, the last first: what changed since the one before, and its papers."""
+    return sending.page_versions(shop, quote_id, costs=costs == "shown", cursor=cursor, limit=limit)
 
 
 @router.get(

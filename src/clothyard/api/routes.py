@@ -59,6 +59,8 @@ async def same_shop(
 
 router = APIRouter(prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(same_shop)])
 Costs = Annotated[Literal["shown", "hidden"], Header(alias="X-Costs")]
+Cursor = Annotated[str, Query(pattern=r"^[0-9]{0,9}$")]
+Limit = Annotated[int, Query(ge=1, le=200)]
 WordsText = Annotated[str, Query(min_length=1, max_length=words.MAX_LETTERS)]
 HeightMm = Annotated[str | None, Query(max_length=40)]
 """Of the capitals: millimetres, or with its unit."""
@@ -156,9 +158,14 @@ async def work_of_job(request: Request, shop: ShopDep) -> Response:
 
 
 @router.get("/designs")
-def list_designs(shop: ShopDep) -> list[designs.KeptDesign]:
-    """List the kept designs, newest first."""
-    return designs.list_designs(shop)
+def list_designs(
+    shop: ShopDep,
+    search: Annotated[str, Query(max_length=200)] = "",
+    cursor: Cursor = "",
+    limit: Limit = 50,
+) -> designs.DesignsPage:
+    """List the kept designs, newest first, a page at a time."""
+    return designs.list_designs(shop, search=search, cursor=cursor, limit=limit)
 
 
 @router.post("/designs", status_code=201, dependencies=READING)
@@ -219,9 +226,13 @@ def house(shop: ShopDep, costs: Costs = "shown") -> House:
 
 
 @router.get("/standards", dependencies=[*TELLS_COSTS, *PRICING])
-def list_standards(shop: ShopDep) -> list[standards.StandardView]:
-    """List every standard: default, the shop's own value, unit, range, basis, reason."""
-    return standards.list_standards(shop)
+def list_standards(
+    shop: ShopDep,
+    cursor: Cursor = "",
+    limit: Annotated[int, Query(ge=1, le=1000)] = 500,
+) -> standards.StandardsPage:
+    """List the standards: default, own value, unit, range, basis, reason; a page at a time."""
+    return standards.page_standards(shop, cursor=cursor, limit=limit)
 
 
 @router.delete("/standards", dependencies=TELLS_COSTS)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
+from starlette.requests import ClientDisconnect
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from clothyard.api.problems import log, our_fault, problem
@@ -112,8 +113,8 @@ class Safety:
 
         try:
             await self.app(scope, counted, dressed)
-        except _TooLongError:
-            pass
+        except (_TooLongError, ClientDisconnect):
+            pass  # too long is answered below; who went away is not
         except Exception as error:
             log.exception("unexpected error", exc_info=error)
             if not started and not over:

@@ -64,6 +64,15 @@ class KeptDesign(BaseModel):
     told: list[str]
 
 
+class DesignsPage(BaseModel):
+    """A page of the designs; `unreadable` are names of those whose facts are damaged."""
+
+    items: list[KeptDesign]
+    unreadable: list[str]
+    total: int
+    next: str | None
+
+
 class DesignPathBlock(BaseModel):
     """One colour block of a path."""
 
@@ -209,9 +218,17 @@ def find_design(shop: Shop, sha256: str) -> KeptDesign:
     return _kept(facts, facts.name)
 
 
-def list_designs(shop: Shop) -> list[KeptDesign]:
-    """List the kept designs, newest first."""
-    return [_kept(facts, name) for _, name, facts in shop.designs()]
+def list_designs(shop: Shop, *, search: str = "", cursor: str = "", limit: int = 50) -> DesignsPage:
+    """List the kept designs, newest first, a page at a time."""
+    offset = int(cursor) if cursor.isdigit() else 0
+    found, total = shop.designs(search=search, offset=offset, limit=limit)
+    after = offset + len(found)
+    return DesignsPage(
+        items=[_kept(facts, name) for name, facts in found if facts is not None],
+        unreadable=[name for name, facts in found if facts is None],
+        total=total,
+        next=str(after) if after < total else None,
+    )
 
 
 class FileChanged(BaseModel):
@@ -314,14 +331,18 @@ def _replaced(before: DesignFacts, after: DesignFacts, day: str) -> str:
 
 @lru_cache(maxsize=8)
 def _plan(folder: Path, sha256: str, name: str) -> StitchPlan:
-    data = Blobs(folder).read(sha256)
-    if data is None:
-        raise _unknown(sha256)
-    return shared_reader().plan(data, name)
+    return shared_reader().plan(Blobs(folder).sound(sha256), name)
 
 
 def design_path(shop: Shop, sha256: str) -> DesignPath:
-    """Return a kept design's path, to draw it to scale."""
+    """Return a kept design's path, to draw it to scale.
+
+    Raises
+    ------
+    NotFound
+    Conflict
+        If its file is missing or torn.
+    """
     facts = shop.design(sha256)
     if facts is None:
         raise _unknown(sha256)

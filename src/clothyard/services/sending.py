@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
-from typing import Literal
+from typing import Any, Literal
 
 from email_validator import EmailNotValidError, validate_email
 from pydantic import BaseModel
@@ -43,6 +43,14 @@ class Step(BaseModel):
     of: int
 
 
+class PaperRow(BaseModel):
+    """A paper of a version; `trouble` is "missing" or "torn" where its file is, else ""."""
+
+    kind: str
+    name: str
+    trouble: str
+
+
 class VersionView(BaseModel):
     """A sent version: what the customer was told, and what came back."""
 
@@ -55,8 +63,17 @@ class VersionView(BaseModel):
     line: str
     to_pay: str
     currency: str
-    documents: list[dict[str, str]]
+    documents: list[PaperRow]
     changes: list[str]
+    unreadable: bool
+
+
+class VersionsPage(BaseModel):
+    """A page of a quote's versions, the last first."""
+
+    items: list[VersionView]
+    total: int
+    next: str | None
 
 
 def _whole(priced: Priced) -> tuple[Job, Estimate]:
@@ -274,8 +291,11 @@ def version_estimate(shop: Shop, quote_id: int, version: int) -> Estimate:
     return Estimate.model_validate(kept.find_version(shop, quote_id, version).estimate)
 
 
+_UNREAD = {"lines": [{"price": {"unit": "", "line": ""}}], "total": {"to_pay": ""}, "currency": ""}
+
+
 def _told(shop: Shop, version: kept.KeptVersion, changes: list[str], *, costs: bool) -> VersionView:
-    estimate = version.estimate
+    estimate: dict[str, Any] = version.estimate or _UNREAD
     price = estimate["lines"][0]["price"]
     papers_kept = kept.list_documents(shop, version.quote_id, version.version)
     return VersionView(
@@ -289,15 +309,18 @@ def _told(shop: Shop, version: kept.KeptVersion, changes: list[str], *, costs: b
         to_pay=estimate["total"]["to_pay"],
         currency=estimate["currency"],
         documents=[
-            {"kind": kind, "name": name}
-            for kind, name in papers_kept
+            PaperRow(kind=kind, name=name, trouble=trouble)
+            for kind, name, trouble in papers_kept
             if costs or kind in CUSTOMERS_PAPERS
         ],
         changes=changes,
+        unreadable=not version.estimate,
     )
 
 
-def list_versions(shop: Shop, quote_id: int, *, costs: bool = True) -> list[VersionView]:
+def list_versions(
+    shop: Shop, quote_id: int, *, costs: bool = True, before: int = 2**31, limit: int = 1000
+) -> list[VersionView]:
     """List what was sent, the first first, each with what changed since the one before.
 
     Parameters
@@ -306,13 +329,29 @@ def list_versions(shop: Shop, quote_id: int, *, costs: bool = True) -> list[Vers
     quote_id : int
     costs : bool
         False: only the papers and changes that a customer may see.
+    before, limit : int
+        The last so many below that version.
     """
     kept.find_quote(shop, quote_id)
     found: list[VersionView] = []
-    before: Sent | None = None
-    for version in kept.list_versions(shop, quote_id):
-        sent = Sent(version.job, version.estimate, version.head)
-        changes = changes_between(before, sent, costs=costs) if before else []
+    earlier: Sent | None = None
+    for version in kept.list_versions(shop, quote_id, before=before, limit=limit + 1):
+        sent = Sent(version.job, version.estimate, version.head) if version.estimate else None
+        changes = changes_between(earlier, sent, costs=costs) if earlier and sent else []
         found.append(_told(shop, version, changes, costs=costs))
-        before = sent
-    return found
+        earlier = sent
+    return found[-limit:]
+
+
+def page_versions(
+    shop: Shop, quote_id: int, *, costs: bool = True, cursor: str = "", limit: int = 20
+) -> VersionsPage:
+    """List what was sent, the last first, a page at a time; see `list_versions`."""
+    before = int(cursor) if cursor else 2**31
+    found = list_versions(shop, quote_id, costs=costs, before=before, limit=limit)
+    first = found[0].version if found else 1
+    return VersionsPage(
+        items=found[::-1],
+        total=kept.find_quote(shop, quote_id).version,
+        next=str(first) if first > 1 else None,
+    )

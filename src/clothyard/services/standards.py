@@ -263,6 +263,30 @@ def shop_house(shop: Shop) -> House:
     return _house_of(json.dumps(_changed(shop), sort_keys=True))
 
 
+class StandardsPage(BaseModel):
+    """A page of the standards."""
+
+    items: list[StandardView]
+    total: int
+    next: str | None
+
+
+def page_standards(shop: Shop, *, cursor: str = "", limit: int = 500) -> StandardsPage:
+    """List standards, a page at a time, in the order of the page."""
+    found = _views_of(shop, json.dumps(_kept(shop), sort_keys=True))
+    offset = int(cursor) if cursor.isdigit() else 0
+    after = min(offset + limit, len(found))
+    return StandardsPage(
+        items=found[offset:after], total=len(found), next=str(after) if after < len(found) else None
+    )
+
+
+@lru_cache(maxsize=4)
+def _views_of(shop: Shop, _changes: str) -> list[StandardView]:
+    """The views as of some changes: pages of one listing are cut from one."""
+    return list_standards(shop)
+
+
 def list_standards(shop: Shop) -> list[StandardView]:
     """List every standard in the order of the page."""
     changed, house = _changed(shop), shop_house(shop)

@@ -34,6 +34,12 @@ def keep_file(path: Path, data: bytes) -> None:
         raise
 
 
+def _trouble(data: bytes | None, sha256: str) -> str:
+    if data is None:
+        return "missing"
+    return "" if content_hash(data) == sha256 else "torn"
+
+
 class Blobs:
     """A folder of files named by their content's hash."""
 
@@ -70,15 +76,19 @@ class Blobs:
             If the file is missing or torn.
         """
         data = self.read(sha256)
-        if data is None or content_hash(data) != sha256:
-            what = "missing" if data is None else "torn"
+        trouble = _trouble(data, sha256)
+        if data is None or trouble:
             raise Conflict(
-                f"the file is {what} in the shop's folder.",
+                f"the file is {trouble} in the shop's folder.",
                 where=f"{self.folder.name}/{sha256[:2]}/{sha256[:12]}…",
                 remedy="Take it out of a backup: clothyard check --shop FOLDER --mend.",
-                code=f"file-{what}",
+                code=f"file-{trouble}",
             )
         return data
+
+    def trouble(self, sha256: str) -> str:
+        """Say what is wrong with a file: "missing" or "torn"; "" when it is whole."""
+        return _trouble(self.read(sha256), sha256)
 
     def clear_unnamed(self, named: Collection[str]) -> int:
         """Remove files that nothing names and that nobody touched for a day; returns how many."""

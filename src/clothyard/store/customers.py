@@ -5,12 +5,18 @@ from __future__ import annotations
 import hashlib
 from dataclasses import dataclass
 
-from sqlalchemy import delete, select, update
+from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
 from clothyard.core.errors import Conflict, NotFound
 from clothyard.store.models import CustomerLink, CustomerWord, Quote, QuoteVersion
 from clothyard.store.shop import Shop, now
+
+MOST_CHANGES = 10
+"""That a customer can ask for of one version, on their page."""
+
+MOST_SAID = 100
+"""Listed of a quote."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,6 +85,21 @@ def keep_word(shop: Shop, quote_id: int, word: KeptWord) -> None:
                 remedy="Load the page again.",
                 code="quote-not-open",
             )
+        count = select(func.count()).select_from(CustomerWord)
+        said = session.scalar(
+            count.where(
+                CustomerWord.quote_id == quote_id,
+                CustomerWord.version == word.version,
+                CustomerWord.kind == "change",
+            )
+        )
+        if word.kind == "change" and (said or 0) >= MOST_CHANGES:
+            raise Conflict(
+                f"{MOST_CHANGES} changes were asked for already.",
+                where="words",
+                remedy="Write to the shop; it has those and answers with a new version.",
+                code="said-many",
+            )
         values = {"heard": word.kind, "changed_on": word.said_on, "revision": Quote.revision + 1}
         if word.kind == "accepted":
             values["state"] = "accepted"
@@ -101,9 +122,12 @@ def keep_word(shop: Shop, quote_id: int, word: KeptWord) -> None:
 
 
 def list_words(shop: Shop, quote_id: int) -> list[KeptWord]:
-    """List what a customer said of a quote, the first first."""
+    """List what a customer said of a quote, the first first; the last 100."""
     with shop.reading() as session:
         rows = session.scalars(
-            select(CustomerWord).where(CustomerWord.quote_id == quote_id).order_by(CustomerWord.id)
+            select(CustomerWord)
+            .where(CustomerWord.quote_id == quote_id)
+            .order_by(CustomerWord.id.desc())
+            .limit(MOST_SAID)
         ).all()
-        return [KeptWord(r.version, r.kind, r.name, r.words, r.said_on) for r in rows]
+        return [KeptWord(r.version, r.kind, r.name, r.words, r.said_on) for r in reversed(rows)]

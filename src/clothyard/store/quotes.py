@@ -379,26 +379,49 @@ def find_version(shop: Shop, quote_id: int, version: int) -> KeptVersion:
         return _kept_version(row)
 
 
-def list_versions(shop: Shop, quote_id: int) -> list[KeptVersion]:
-    """List a quote's sent versions, the first first."""
+def list_versions(
+    shop: Shop, quote_id: int, *, before: int = 2**31, limit: int = 1000
+) -> list[KeptVersion]:
+    """List a quote's sent versions, the first first.
+
+    Parameters
+    ----------
+    before, limit : int
+        The last so many below that version.
+
+    Returns
+    -------
+    list of KeptVersion
+        One that is damaged has an empty job and estimate.
+    """
     with shop.reading() as session:
         rows = session.scalars(
             select(QuoteVersion)
-            .where(QuoteVersion.quote_id == quote_id)
-            .order_by(QuoteVersion.version)
+            .where(QuoteVersion.quote_id == quote_id, QuoteVersion.version < before)
+            .order_by(QuoteVersion.version.desc())
+            .limit(limit)
         ).all()
-        return [_kept_version(row) for row in rows]
+        return [_listed_version(row) for row in reversed(rows)]
 
 
-def list_documents(shop: Shop, quote_id: int, version: int) -> list[tuple[str, str]]:
-    """List a version's documents: (kind, name)."""
+def _listed_version(row: QuoteVersion) -> KeptVersion:
+    try:
+        return _kept_version(row)
+    except Conflict:
+        names = KeptVersion.__dataclass_fields__
+        values = {name: getattr(row, name) for name in names}
+        return KeptVersion(**(values | {"head": {}, "job": {}, "estimate": {}}))
+
+
+def list_documents(shop: Shop, quote_id: int, version: int) -> list[tuple[str, str, str]]:
+    """List a version's documents: (kind, name, "" or what is wrong with its file)."""
     with shop.reading() as session:
         rows = session.scalars(
             select(QuoteDocument).where(
                 QuoteDocument.quote_id == quote_id, QuoteDocument.version == version
             )
         ).all()
-        return [(row.kind, row.name) for row in rows]
+        return [(row.kind, row.name, shop.documents.trouble(row.sha256)) for row in rows]
 
 
 def find_document(shop: Shop, quote_id: int, version: int, kind: str) -> Document:

@@ -13,9 +13,9 @@ from collections.abc import Collection, Iterator, Mapping
 from contextlib import closing, contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
-from sqlalchemy import func, select, text
+from sqlalchemy import CursorResult, delete, func, select, text, union
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
@@ -24,7 +24,16 @@ from clothyard.store.blobs import Blobs
 from clothyard.store.engines import read_engine, write_engine
 from clothyard.store.lock import use_folder
 from clothyard.store.migrate import upgrade
-from clothyard.store.models import DesignFile, ShopIdentity, StandardChange
+from clothyard.store.models import (
+    DesignFile,
+    HouseSnapshot,
+    Mail,
+    Quote,
+    QuoteDocument,
+    QuoteVersion,
+    ShopIdentity,
+    StandardChange,
+)
 from clothyard.store.soundness import look_at, look_at_tables
 
 DATABASE = "shop.sqlite3"
@@ -97,6 +106,13 @@ def renew(kept: sqlite3.Connection, *, shop_id: str | None = None) -> None:
         [(value, name) for name, value in changes.items()],
     )
     kept.commit()
+
+
+def _facts(text: str) -> DesignFacts | None:
+    try:
+        return DesignFacts.model_validate_json(text)
+    except ValueError:
+        return None
 
 
 def _read(value: str) -> Any:
@@ -255,14 +271,52 @@ class Shop:
             facts = DesignFacts.model_validate_json(row.facts)
             return facts.model_copy(update={"name": row.name})
 
-    def designs(self) -> list[tuple[str, str, DesignFacts]]:
-        """List kept designs, newest first: (sha256, name, facts)."""
+    def designs(
+        self, *, search: str = "", offset: int = 0, limit: int = MOST_LISTED
+    ) -> tuple[list[tuple[str, DesignFacts | None]], int]:
+        """List kept designs, newest first.
+
+        Parameters
+        ----------
+        search : str
+            Words that must all occur in the name.
+        offset, limit : int
+
+        Returns
+        -------
+        ([(name, facts), …], how many there are in all)
+            None where the facts cannot be read.
+        """
+        conditions = [
+            func.lower(DesignFile.name).contains(word, autoescape=True)
+            for word in search.lower().split()
+        ]
         with self.reading() as session:
             rows = session.scalars(
                 select(DesignFile)
-                .order_by(DesignFile.added_on.desc(), DesignFile.name)
-                .limit(MOST_LISTED)
+                .where(*conditions)
+                .order_by(DesignFile.added_on.desc(), DesignFile.name, DesignFile.sha256)
+                .offset(offset)
+                .limit(limit)
             ).all()
-            return [
-                (row.sha256, row.name, DesignFacts.model_validate_json(row.facts)) for row in rows
-            ]
+            total = session.scalar(select(func.count()).select_from(DesignFile).where(*conditions))
+        return [(row.name, _facts(row.facts)) for row in rows], total or 0
+
+    def tidy(self) -> int:
+        """Clear what is no longer named: files after a day's grace, houses that priced nothing.
+
+        Returns
+        -------
+        int
+            How many files and houses went.
+        """
+        clear_leftovers(self.folder)
+        with self.writing() as session:
+            used = union(select(Quote.house_sha256), select(QuoteVersion.house_sha256))
+            unused = delete(HouseSnapshot).where(HouseSnapshot.sha256.not_in(used))
+            houses = cast("CursorResult[Any]", session.execute(unused)).rowcount
+        with self.reading() as session:
+            designs = set(session.scalars(select(DesignFile.sha256)))
+            named = union(select(QuoteDocument.sha256), select(Mail.sha256))
+            documents = set(session.scalars(named))
+        return houses + self.blobs.clear_unnamed(designs) + self.documents.clear_unnamed(documents)
