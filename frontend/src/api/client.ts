@@ -178,7 +178,8 @@ async function firstOf(stream: ReadableStream<Uint8Array>, whole: Whole) {
 export const api = {
   about: () => unpack(client.GET("/api/v1/about")),
   house: () => unpack(client.GET("/api/v1/house")),
-  designs: () => unpack(client.GET("/api/v1/designs")),
+  designs: (search: string) =>
+    unpack(client.GET("/api/v1/designs", { params: { query: { search } } })),
   designPath: (sha256: string) =>
     unpack(client.GET("/api/v1/designs/{sha256}/path", { params: { path: { sha256 } } })),
   words: (text: string, height_mm?: string) =>
@@ -278,8 +279,12 @@ export const api = {
     ),
   makeLink: (quote_id: number) =>
     unpack(client.POST("/api/v1/quotes/{quote_id}/link", { params: { path: { quote_id } } })),
-  versions: (quote_id: number) =>
-    unpack(client.GET("/api/v1/quotes/{quote_id}/versions", { params: { path: { quote_id } } })),
+  versions: (quote_id: number, cursor: string) =>
+    unpack(
+      client.GET("/api/v1/quotes/{quote_id}/versions", {
+        params: { path: { quote_id }, query: { cursor } },
+      }),
+    ),
   versionEstimate: (quote_id: number, version: number) =>
     unpack(
       client.GET("/api/v1/quotes/{quote_id}/versions/{version}/estimate", {
@@ -302,7 +307,17 @@ export const api = {
         return backup;
       },
     ),
-  standards: () => unpack(client.GET("/api/v1/standards")),
+  standards: async () => {
+    const found: Standard[] = [];
+    for (let cursor: string | null = ""; cursor !== null;) {
+      const page: Schemas["StandardsPage"] = await unpack(
+        client.GET("/api/v1/standards", { params: { query: { cursor } } }),
+      );
+      found.push(...page.items);
+      cursor = page.next;
+    }
+    return found;
+  },
   changeStandard: (key: string, value: unknown) =>
     unpack(client.PUT("/api/v1/standards/{key}", { params: { path: { key } }, body: { value } })),
   resetStandard: (key: string) =>

@@ -76,7 +76,7 @@ export interface paths {
         };
         /**
          * List Designs
-         * @description List the kept designs, newest first.
+         * @description List the kept designs, newest first, a page at a time.
          */
         get: operations["list_designs_api_v1_designs_get"];
         put?: never;
@@ -220,7 +220,7 @@ export interface paths {
         };
         /**
          * List Standards
-         * @description List every standard: default, the shop's own value, unit, range, basis, reason.
+         * @description List the standards: default, own value, unit, range, basis, reason; a page at a time.
          */
         get: operations["list_standards_api_v1_standards_get"];
         put?: never;
@@ -526,7 +526,7 @@ export interface paths {
         };
         /**
          * List Versions
-         * @description List what was sent, each with what changed since the one before, and its papers.
+         * @description List what was sent, the last first: what changed since the one before, and its papers.
          */
         get: operations["list_versions_api_v1_quotes__quote_id__versions_get"];
         put?: never;
@@ -1456,6 +1456,20 @@ export interface components {
             height_mm: number;
         };
         /**
+         * DesignsPage
+         * @description A page of the designs; `unreadable` are names of those whose facts are damaged.
+         */
+        DesignsPage: {
+            /** Items */
+            items: components["schemas"]["KeptDesign"][];
+            /** Unreadable */
+            unreadable: string[];
+            /** Total */
+            total: number;
+            /** Next */
+            next: string | null;
+        };
+        /**
          * Digitising
          * @description What making a stitch file takes.
          */
@@ -2014,7 +2028,7 @@ export interface components {
         };
         /**
          * KeptDesign
-         * @description A design that is kept, and what was inspected of it.
+         * @description A design that is kept, what was inspected of it, and what was odd about its file.
          */
         KeptDesign: {
             /** Sha256 */
@@ -2022,6 +2036,8 @@ export interface components {
             /** Name */
             name: string;
             inspection: components["schemas"]["Inspection"];
+            /** Told */
+            told: string[];
         };
         /**
          * Kind
@@ -2547,6 +2563,18 @@ export interface components {
             cost_difference: string | null;
             /** Minutes Difference */
             minutes_difference: number | null;
+        };
+        /**
+         * PaperRow
+         * @description A paper of a version; `trouble` is "missing" or "torn" where its file is, else "".
+         */
+        PaperRow: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Trouble */
+            trouble: string;
         };
         /**
          * PassTold
@@ -3478,6 +3506,18 @@ export interface components {
             set_aside: string;
         };
         /**
+         * StandardsPage
+         * @description A page of the standards.
+         */
+        StandardsPage: {
+            /** Items */
+            items: components["schemas"]["StandardView"][];
+            /** Total */
+            total: number;
+            /** Next */
+            next: string | null;
+        };
+        /**
          * StepTold
          * @description What hands do at a stop.
          */
@@ -3816,11 +3856,23 @@ export interface components {
             /** Currency */
             currency: string;
             /** Documents */
-            documents: {
-                [key: string]: string;
-            }[];
+            documents: components["schemas"]["PaperRow"][];
             /** Changes */
             changes: string[];
+            /** Unreadable */
+            unreadable: boolean;
+        };
+        /**
+         * VersionsPage
+         * @description A page of a quote's versions, the last first.
+         */
+        VersionsPage: {
+            /** Items */
+            items: components["schemas"]["VersionView"][];
+            /** Total */
+            total: number;
+            /** Next */
+            next: string | null;
         };
         /**
          * WherePlaced
@@ -5194,7 +5246,11 @@ export interface operations {
     };
     list_designs_api_v1_designs_get: {
         parameters: {
-            query?: never;
+            query?: {
+                search?: string;
+                cursor?: string;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5207,7 +5263,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptDesign"][];
+                    "application/json": components["schemas"]["DesignsPage"];
                 };
             };
             /** @description Not readable as a request */
@@ -6259,7 +6315,10 @@ export interface operations {
     };
     list_standards_api_v1_standards_get: {
         parameters: {
-            query?: never;
+            query?: {
+                cursor?: string;
+                limit?: number;
+            };
             header?: {
                 "X-Costs"?: "shown" | "hidden";
             };
@@ -6274,7 +6333,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StandardView"][];
+                    "application/json": components["schemas"]["StandardsPage"];
                 };
             };
             /** @description Not readable as a request */
@@ -8832,7 +8891,10 @@ export interface operations {
     };
     list_versions_api_v1_quotes__quote_id__versions_get: {
         parameters: {
-            query?: never;
+            query?: {
+                cursor?: string;
+                limit?: number;
+            };
             header?: {
                 "X-Costs"?: "shown" | "hidden";
             };
@@ -8849,7 +8911,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["VersionView"][];
+                    "application/json": components["schemas"]["VersionsPage"];
                 };
             };
             /** @description Not readable as a request */

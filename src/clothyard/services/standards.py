@@ -219,14 +219,15 @@ def _aside(text: str) -> Mapping[str, str]:
         row = key.rpartition(".")[0]
         groups.setdefault(row if row in added else key, {})[key] = value
     used: dict[str, Any] = {}
-    found: dict[str, str] = {}
-    for group in sorted(groups, key=lambda name: name not in added):  # what others point to first
-        why = _why_not(used | groups[group])
-        if why:
-            found |= dict.fromkeys(groups[group], why)
-        else:
-            used |= groups[group]
-    return found
+    left, before = list(groups), 0
+    while len(left) != before:  # what points to another row is tried again once that is there
+        before, reasons = len(left), {group: "" for group in left}
+        for group in left:
+            reasons[group] = _why_not(used | groups[group])
+            if not reasons[group]:
+                used |= groups[group]
+        left = [group for group in left if reasons[group]]
+    return {key: reasons[group] for group in left for key in groups[group]}
 
 
 @lru_cache(maxsize=16)
@@ -297,6 +298,10 @@ def list_standards(shop: Shop) -> list[StandardView]:
     return _with_aside(shop, found, house)
 
 
+def _as_text(value: Any) -> Any:
+    return value if isinstance(value, str | int | float) else json.dumps(value)
+
+
 def _with_aside(shop: Shop, views: list[StandardView], house: House) -> list[StandardView]:
     """Tell which of the shop's changes cannot be used; the rows of its own among them, too."""
     kept = _kept(shop)
@@ -305,7 +310,11 @@ def _with_aside(shop: Shop, views: list[StandardView], house: House) -> list[Sta
         return views
     told = [
         view.model_copy(
-            update={"value": kept[view.key], "changed": True, "set_aside": aside[view.key]}
+            update={
+                "value": _as_text(kept[view.key]),
+                "changed": True,
+                "set_aside": aside[view.key],
+            }
         )
         if view.key in aside
         else view
@@ -315,7 +324,9 @@ def _with_aside(shop: Shop, views: list[StandardView], house: House) -> list[Sta
     for key in aside:
         if key not in there:
             view = _view(_known(key, kept), {}, house)
-            told.append(view.model_copy(update={"value": kept[key], "set_aside": aside[key]}))
+            told.append(
+                view.model_copy(update={"value": _as_text(kept[key]), "set_aside": aside[key]})
+            )
     return told
 
 

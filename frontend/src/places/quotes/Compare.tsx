@@ -44,8 +44,8 @@ export function Compare({ onClose }: { onClose: () => void }) {
   const { job, lineAt } = useDraft();
   const { estimate } = useLinePrice();
   const versions = useQuery({
-    queryKey: ["versions", quote.id, quote.version],
-    queryFn: () => api.versions(quote.id),
+    queryKey: ["last versions", quote.id, quote.version],
+    queryFn: () => api.versions(quote.id, "").then((page) => page.items.reverse()),
     enabled: quote.version > 0,
   });
   const [beside, setBeside] = useState<Other[]>([]);

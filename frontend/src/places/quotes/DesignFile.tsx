@@ -6,6 +6,7 @@ import { api } from "../../api/client";
 import { text, useBench, useOpenPlace } from "../../draft";
 import { number } from "../../parts/format";
 import style from "./DesignFile.module.scss";
+import { usePathProblem } from "./usePath";
 
 export function DesignFile() {
   const { upload } = useBench();
@@ -56,11 +57,34 @@ export function DesignFile() {
 function KeptFiles() {
   const id = useId();
   const { placement, actions } = useOpenPlace();
-  const kept = useQuery({ queryKey: ["designs"], queryFn: api.designs });
-  if (!kept.data || kept.data.length === 0) return null;
+  const [search, setSearch] = useState("");
+  const first = useQuery({ queryKey: ["designs", ""], queryFn: () => api.designs("") });
+  const kept = useQuery({
+    queryKey: ["designs", search],
+    queryFn: () => api.designs(search),
+    placeholderData: (previous) => previous,
+  });
+  const problem = usePathProblem(placement);
+  if (!first.data || first.data.total === 0) return null;
+  const items = kept.data?.items ?? [];
   return (
     <div className="mt-2">
+      {problem && (
+        <p className="invalid-feedback d-block" role="alert">
+          {problem.where}: {problem.detail} {problem.remedy}
+        </p>
+      )}
       <Form.Label htmlFor={id}>Or one that is here</Form.Label>
+      {first.data.total > first.data.items.length && (
+        <Form.Control
+          type="search"
+          className="mb-1"
+          value={search}
+          aria-label="Find a design by its name"
+          placeholder={`part of a name, of ${first.data.total}`}
+          onChange={(e) => setSearch(e.target.value)}
+        />
+      )}
       <Form.Select
         id={id}
         value={text(placement.design.sha256)}
@@ -70,7 +94,7 @@ function KeptFiles() {
         }}
       >
         <option value="">Choose</option>
-        {kept.data.map((item) => (
+        {items.map((item) => (
           <option key={item.sha256} value={item.sha256}>
             {`${item.name}, ${number(item.inspection.stitches)} stitches`}
           </option>

@@ -1,5 +1,5 @@
 // What was sent: each version, its papers, what changed since the one before, what came back.
-import { useQuery } from "@tanstack/react-query";
+import { useInfiniteQuery } from "@tanstack/react-query";
 import { api, type QuoteView } from "../../api/client";
 import { Dialog } from "../../parts/Dialog";
 import { day, money } from "../../parts/format";
@@ -15,19 +15,27 @@ const PAPERS: Record<string, string> = {
 };
 
 export function Versions({ quote, onClose }: { quote: QuoteView; onClose: () => void }) {
-  const versions = useQuery({
+  const versions = useInfiniteQuery({
     queryKey: ["versions", quote.id, quote.version],
-    queryFn: () => api.versions(quote.id),
+    queryFn: ({ pageParam }) => api.versions(quote.id, pageParam),
+    initialPageParam: "",
+    getNextPageParam: (page) => page.next,
   });
-  const rows = [...(versions.data ?? [])].reverse();
+  const rows = versions.data?.pages.flatMap((page) => page.items) ?? [];
   return (
     <Dialog title={`What was sent of ${quote.number}`} size="lg" onClose={onClose}>
       {rows.map((row) => (
         <section key={row.version} aria-label={`Version ${row.version}`} className="mb-4">
           <h3 className="small-caps-head">
-            v{row.version}, {day(row.sent_on)}: {money(row.unit, row.currency)} a piece,{" "}
-            {money(row.to_pay, row.currency)} to pay
+            v{row.version}, {day(row.sent_on)}
+            {!row.unreadable &&
+              `: ${money(row.unit, row.currency)} a piece, ${money(row.to_pay, row.currency)} to pay`}
           </h3>
+          {row.unreadable && (
+            <p className="mb-1" role="alert">
+              What is kept of it is damaged; its papers may be whole. Go back to a backup.
+            </p>
+          )}
           {row.answer && (
             <p className="mb-1">
               {row.answer} on {day(row.answered_on)}
@@ -44,19 +52,36 @@ export function Versions({ quote, onClose }: { quote: QuoteView; onClose: () => 
             </>
           )}
           <ul className={style["papers"]}>
-            {Object.entries(PAPERS).map(
-              ([kind, name]) =>
-                row.documents.some((d) => d["kind"] === kind) && (
-                  <li key={kind}>
+            {Object.entries(PAPERS).map(([kind, name]) => {
+              const paper = row.documents.find((d) => d.kind === kind);
+              if (!paper) return null;
+              return (
+                <li key={kind}>
+                  {paper.trouble ? (
+                    <span role="alert">
+                      {name}: the file is {paper.trouble}. Take it out of a backup: clothyard check
+                      --mend.
+                    </span>
+                  ) : (
                     <a href={`/api/v1/quotes/${quote.id}/versions/${row.version}/${kind}`} download>
                       {name}
                     </a>
-                  </li>
-                ),
-            )}
+                  )}
+                </li>
+              );
+            })}
           </ul>
         </section>
       ))}
+      {versions.hasNextPage && (
+        <button
+          type="button"
+          className="btn btn-outline-primary"
+          onClick={() => void versions.fetchNextPage()}
+        >
+          Earlier ones
+        </button>
+      )}
     </Dialog>
   );
 }

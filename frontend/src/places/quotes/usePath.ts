@@ -1,8 +1,21 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api } from "../../api/client";
+import { api, ProblemError } from "../../api/client";
 import { NAME_MARK, text, wayOf, useOpen, type DraftPlacement } from "../../draft";
 import { threadColours } from "./place";
+
+const fileQuery = (sha256: string, enabled: boolean) => ({
+  queryKey: ["path", sha256],
+  queryFn: () => api.designPath(sha256),
+  enabled: enabled && sha256 !== "",
+  staleTime: Infinity,
+});
+
+/** What is wrong with a placement's file, in the server's words; null where it can be drawn. */
+export function usePathProblem({ design }: DraftPlacement) {
+  const file = useQuery(fileQuery(text(design.sha256), wayOf(design) === "file"));
+  return file.error instanceof ProblemError ? file.error.problem : null;
+}
 
 /** The path to draw, in its threads: of a file, or of words (the longest name); null for a count. */
 export function usePath(placement: DraftPlacement) {
@@ -14,12 +27,7 @@ export function usePath(placement: DraftPlacement) {
   const lettered = longest ? words.replaceAll(NAME_MARK, longest) : words;
   const height = text(design.height_mm).trim() || undefined;
   const sha256 = text(design.sha256);
-  const file = useQuery({
-    queryKey: ["path", sha256],
-    queryFn: () => api.designPath(sha256),
-    enabled: way === "file" && sha256 !== "",
-    staleTime: Infinity,
-  });
+  const file = useQuery(fileQuery(sha256, way === "file"));
   const drawn = useQuery({
     queryKey: ["words", lettered, height],
     queryFn: () => api.words(lettered, height),

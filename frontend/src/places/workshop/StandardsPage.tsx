@@ -4,6 +4,7 @@ import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { Link, useSearchParams } from "react-router";
 import { api, type Standard } from "../../api/client";
+import { SetAside } from "./SetAside";
 import { StandardRow } from "./StandardRow";
 
 const MOST_SHOWN = 150;
@@ -87,6 +88,7 @@ export function StandardsPage() {
         </span>
         <ResetAll off={changed === 0} onReset={() => resetAll.mutate()} />
       </div>
+      {standards.data && <SetAside all={standards.data} />}
       {standards.error && (
         <p role="alert">The shop's server does not answer. Start it, then reload.</p>
       )}

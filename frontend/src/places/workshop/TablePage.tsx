@@ -9,6 +9,7 @@ import { BlanksPage } from "./BlanksPage";
 import { RatesPage } from "./RatesPage";
 import { POLOS, sampleFor } from "./sample";
 import { SamplePrice } from "./SamplePrice";
+import { SetAside } from "./SetAside";
 import { TableSection } from "./TableSection";
 import style from "./TablePage.module.scss";
 
@@ -45,6 +46,7 @@ export function TablePage({ place }: { place: PlaceName }) {
       {table && table.id !== "blanks" && (
         <SamplePrice sample={about.table === table.id ? about.sample : POLOS} />
       )}
+      {standards.data && <SetAside all={standards.data} />}
       {standards.error && (
         <p role="alert">The shop's server does not answer. Start it, then reload.</p>
       )}
