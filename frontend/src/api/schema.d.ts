@@ -1129,7 +1129,10 @@ export interface components {
              * @enum {string}
              */
             kind: "accepted" | "change";
-            /** Name */
+            /**
+             * Name
+             * @default
+             */
             name: string;
             /**
              * Words
@@ -1275,7 +1278,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "open" | "accepted" | "declined" | "expired" | "replaced";
+            state: "open" | "accepted" | "declined" | "expired" | "replaced" | "withdrawn";
             /** Notes */
             notes: string;
             /** Currency */

@@ -1,5 +1,6 @@
 // A quote as its customer reads it: what is made, where, the words, the price; and the answer.
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { day, money } from "../parts/format";
 import { sizeText, type Units } from "../parts/units";
 import { AnswerForm } from "./AnswerForm";
@@ -13,11 +14,19 @@ const SAYS: Record<CustomerView["state"], string> = {
   declined: "This quote was declined.",
   expired: "This quote is past its date: its prices no longer hold. Ask the shop to renew it.",
   replaced: "This version is being changed by the shop: wait for the new one.",
+  withdrawn: "The shop has taken this quote back. Ask it for a new one if you still want it.",
 };
 
 export function CustomerPage({ token }: { token: string }) {
   const [view, setView] = useState<CustomerView | null>(null);
   const [problem, setProblem] = useState<Problem | null>(null);
+  const state = useRef<HTMLParagraphElement>(null);
+  const said = useRef<HTMLElement>(null);
+  /** The form goes away or is empty again: the eye and the keyboard go on where the answer stands. */
+  const answered = (now: CustomerView) => {
+    flushSync(() => setView(now));
+    (state.current ?? said.current)?.focus();
+  };
   useEffect(() => {
     link.read(token).then(setView, (error: unknown) => setProblem(problemOf(error)));
   }, [token]);
@@ -51,7 +60,7 @@ export function CustomerPage({ token }: { token: string }) {
         </div>
       </header>
       {SAYS[view.state] && (
-        <p className={`customer-state ${view.state}`} role="status">
+        <p className={`customer-state ${view.state}`} role="status" tabIndex={-1} ref={state}>
           {SAYS[view.state]}
         </p>
       )}
@@ -82,7 +91,7 @@ export function CustomerPage({ token }: { token: string }) {
         </p>
       </section>
       {view.said.length > 0 && (
-        <section aria-label="What you said">
+        <section aria-label="What you said" tabIndex={-1} ref={said}>
           <h2 className="small-caps-head">What you said</h2>
           {view.said.map((word, n) => (
             <p key={n}>
@@ -92,7 +101,7 @@ export function CustomerPage({ token }: { token: string }) {
           ))}
         </section>
       )}
-      {view.state === "open" && <AnswerForm token={token} view={view} onAnswer={setView} />}
+      {view.state === "open" && <AnswerForm token={token} view={view} onAnswer={answered} />}
     </main>
   );
 }
@@ -128,7 +137,7 @@ function Line({ token, line, n, currency, units }: LineProps) {
           </div>
         ))}
         {line.names.length > 0 && (
-          <details>
+          <details open>
             <summary>{line.names.filter(Boolean).length} names: read each, as it is sewn</summary>
             <ol className={style["names"]}>
               {line.names.map((name, k) => (

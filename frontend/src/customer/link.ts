@@ -6,10 +6,12 @@ export type CustomerView = Schemas["CustomerView"];
 export type CustomerLine = Schemas["CustomerLine"];
 export type CustomerPlace = Schemas["CustomerPlace"];
 export type Answer = Schemas["CustomerAnswer"];
-export type Problem = Pick<Schemas["Problem"], "detail" | "remedy">;
+export type Problem = Pick<Schemas["Problem"], "detail" | "remedy" | "where" | "errors">;
 
 const AWAY: Problem = {
   detail: "The shop does not answer.",
+  where: "",
+  errors: [],
   remedy: "Try again in a little while; nothing you typed is lost.",
 };
 

@@ -25,7 +25,7 @@ from clothyard.store.shop import Shop, now, today
 
 TOKEN_BYTES = 24
 DEFAULT_URL = "http://127.0.0.1:8642"
-CustomerState = Literal["open", "accepted", "declined", "expired", "replaced"]
+CustomerState = Literal["open", "accepted", "declined", "expired", "replaced", "withdrawn"]
 
 
 class LinkView(BaseModel):
@@ -142,7 +142,7 @@ class CustomerAnswer(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     kind: Literal["accepted", "change"]
-    name: str = Field(min_length=1, max_length=200)
+    name: str = Field(default="", max_length=200)
     words: str = Field(default="", max_length=4000)
     agreed: StrictBool = False
 
@@ -182,7 +182,9 @@ def link_url(token: str) -> str:
 
 
 def _state(quote: quotes.KeptQuote, version: int) -> CustomerState:
-    if quote.state == "draft" or quote.version != version or quote.deleted_on is not None:
+    if quote.deleted_on is not None:
+        return "withdrawn"
+    if quote.state == "draft" or quote.version != version:
         return "replaced"
     if quote.state == "accepted":
         return "accepted"
@@ -349,6 +351,7 @@ def answer_link(shop: Shop, token: str, answer: CustomerAnswer) -> CustomerView:
         "declined": ("this quote was declined.", "Ask the shop for a new one."),
         "expired": ("this quote is past its date.", "Ask the shop to renew it."),
         "replaced": ("this quote is being changed.", "Wait for the new version, or ask for it."),
+        "withdrawn": ("the shop has taken this quote back.", "Ask the shop for a new one."),
     }
     if state != "open":
         said, remedy = why[state]

@@ -223,23 +223,27 @@ def _blanks_of(job: dict[str, Any]) -> set[str]:
     return {str(g["blank"]) for g in goods if isinstance(g, dict) and g.get("blank")}
 
 
-def _check_kept(head: QuoteDocument) -> None:
-    """Refuse what could not be read again, before anything is kept."""
-    check_plain(head.job, where="job")
-    _check_dates(head)
+def _checked(document: QuoteDocument) -> QuoteDocument:
+    """Refuse what could not be read again, before anything is kept; write its dates one way.
+
+    Raises
+    ------
+    BadInput
+    """
+    check_plain(document.job, where="job")
+    days = {name: _day(getattr(document, name), name) for name in ("due_on", "valid_until")}
+    return document.model_copy(update=days)
 
 
-def _check_dates(head: QuoteHead) -> None:
-    for name in ("due_on", "valid_until"):
-        text = getattr(head, name)
-        try:
-            if text:
-                date.fromisoformat(text)
-        except ValueError:
-            raise BadInput(
-                f"{text!r} is no date.", where=name, remedy="Enter it as 2026-05-31.",
-                code="not-a-date",
-            ) from None  # fmt: skip
+def _day(text: str, where: str) -> str:
+    """Read a date in any ISO form (2026-05-31, 20260531, 2026W227) and write it as 2026-05-31."""
+    try:
+        return date.fromisoformat(text.strip()).isoformat() if text.strip() else ""
+    except ValueError:
+        raise BadInput(
+            f"{text!r} is no date.", where=where, remedy="Enter it as 2026-05-31.",
+            code="not-a-date",
+        ) from None  # fmt: skip
 
 
 def _columns(document: QuoteDocument, priced: Priced, house: HouseNow) -> dict[str, str]:
@@ -279,7 +283,7 @@ def create_quote(shop: Shop, document: QuoteDocument, *, shown: Shown = Shown())
     BadInput
         If a date is none, or the job too large; what is typed in it is kept as it is.
     """
-    _check_kept(document)
+    document = _checked(document)
     house = house_now(shop)
     if "currency" not in document.job:
         job = {"currency": house.house.price.currency} | document.job
@@ -385,7 +389,7 @@ def save_in_steps(
             remedy="Revise it: that makes the next version.",
             code="quote-sent",
         )
-    _check_kept(document)
+    document = _checked(document)
     house = house_now(shop)
     priced = price_typed(shop, document.job, house.house, replace(shown, others=False))
     columns = _columns(document, priced, house)

@@ -221,7 +221,7 @@ def _aside(text: str) -> Mapping[str, str]:
     used: dict[str, Any] = {}
     left, before = list(groups), 0
     while len(left) != before:  # what points to another row is tried again once that is there
-        before, reasons = len(left), {group: "" for group in left}
+        before, reasons = len(left), dict.fromkeys(left, "")
         for group in left:
             reasons[group] = _why_not(used | groups[group])
             if not reasons[group]:

@@ -1,7 +1,6 @@
 // Sending: for whom, and what it comes to.
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
-import ProgressBar from "react-bootstrap/ProgressBar";
 import { api, ProblemError, type SendStep } from "../../api/client";
 import { useBench, useHead, useJob, useSaved } from "../../draft";
 import { Dialog } from "../../parts/Dialog";
@@ -82,7 +81,12 @@ export function SendDialog({ toPay, onClose, reopen }: Props) {
         )}
         {send.isPending && step && (
           <div>
-            <ProgressBar now={step.done} max={step.of} aria-label="How far the sending is" />
+            <progress
+              className="w-100"
+              value={step.done}
+              max={step.of}
+              aria-label="How far the sending is"
+            />
             <span className="hint" role="status">
               {step.next === "pricing" ? "Pricing it" : "Making its papers"}
             </span>

@@ -1,6 +1,11 @@
-"""The outbox: messages are rows that name their bytes; those in the folder are taken in."""
+"""The outbox: messages are rows that name their bytes; those in the folder are taken in.
 
+Dates of quotes are written one way.
+"""
+
+import contextlib
 import email
+from datetime import date
 from email.policy import default
 from pathlib import Path
 
@@ -28,8 +33,24 @@ def _rows(folder: Path) -> list[dict[str, str]]:
     return rows
 
 
+def _write_dates_one_way() -> None:
+    """Dates were kept as typed: 20270101 and 2026W011 are dates too, and sorted as none."""
+    quotes = sa.table("quote", *(sa.column(name) for name in ("id", "due_on", "valid_until")))
+    connection = op.get_bind()
+    for row in connection.execute(sa.select(quotes)).mappings().all():
+        found = {}
+        for name in ("due_on", "valid_until"):
+            with contextlib.suppress(ValueError):
+                written = date.fromisoformat(row[name]).isoformat()
+                if written != row[name]:
+                    found[name] = written
+        if found:
+            connection.execute(sa.update(quotes).where(quotes.c.id == row["id"]).values(**found))
+
+
 def upgrade() -> None:
     """Create the table of messages."""
+    _write_dates_one_way()
     names = ("id", "to", "subject", "sent_on", "sha256", "posted_on", "trouble")
     table = op.create_table(
         "mail",
