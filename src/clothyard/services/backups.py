@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import os
 import re
 import shutil
@@ -187,7 +188,9 @@ def _unpack(source: Path, folder: Path) -> list[str]:
             archive.extractall(folder)  # checks every file against its sum
     except NotImplementedError:
         raise _bad(source, "it is packed in a way that is not read here") from None
-    except (zipfile.BadZipFile, zlib.error, EOFError, ValueError):
+    except (zipfile.BadZipFile, zlib.error, EOFError, ValueError, OSError) as error:
+        if isinstance(error, OSError) and error.errno != errno.EINVAL:  # of the disk, not of it
+            raise
         raise _bad(source, "the archive is damaged") from None
     return [name for name in names if not name.endswith("/")]
 

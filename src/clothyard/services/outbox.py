@@ -19,6 +19,7 @@ from clothyard.services.words import plan_of_words
 from clothyard.standins.post import FolderPost, PostError
 from clothyard.store import mail as store
 from clothyard.store.blobs import content_hash
+from clothyard.store.disk import unkept
 from clothyard.store.mail import KeptMail
 from clothyard.store.quotes import Document
 from clothyard.store.shop import Shop, now
@@ -139,6 +140,18 @@ def post_mail(shop: Shop, mail_id: str) -> MailRow:
         else:
             store.mark_posted(shop, mail_id)
     return _row(store.find_mail(shop, mail_id)[0])
+
+
+def hand_over(shop: Shop, mail_id: str) -> None:
+    """Give a message to the post where that can be done now; else it waits: it was sent.
+
+    A disk that is full by then keeps nobody from knowing that the version stands.
+    """
+    try:
+        post_mail(shop, mail_id)
+    except Exception as error:
+        if unkept(error) is None:
+            raise
 
 
 def _row(mail: KeptMail) -> MailRow:

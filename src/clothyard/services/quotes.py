@@ -219,7 +219,9 @@ def _standards_changed(shop: Shop, quote: kept.KeptQuote, house: HouseNow) -> li
 
 def _blanks_of(job: dict[str, Any]) -> set[str]:
     """List the shelf's blanks that a job, as typed, names."""
-    goods = [line.get("goods") for line in job.get("lines", []) if isinstance(line, dict)]
+    lines = job.get("lines")
+    rows = lines if isinstance(lines, list) else []
+    goods = [line.get("goods") for line in rows if isinstance(line, dict)]
     return {str(g["blank"]) for g in goods if isinstance(g, dict) and g.get("blank")}
 
 
@@ -448,7 +450,8 @@ def copy_quote(shop: Shop, quote_id: int, *, pieces: int | None = None) -> Quote
 def _again(job: dict[str, Any], pieces: int) -> dict[str, Any]:
     """Take a job as sewn once, so many of its first line and the others in proportion."""
     again: dict[str, Any] = json.loads(json.dumps(job))
-    lines = again.get("lines", [])
+    lines = again.get("lines")
+    lines = [line for line in lines if isinstance(line, dict)] if isinstance(lines, list) else []
     first = lines[0].get("quantity") if lines else None
     for line in lines:
         before = line.get("quantity")
@@ -461,8 +464,9 @@ def _again(job: dict[str, Any], pieces: int) -> dict[str, Any]:
         if line["quantity"] != before:
             line.pop("cells", None)
             line.pop("names", None)
-        for placement in line.get("placements", []):
-            if isinstance(placement.get("design"), dict):
+        places = line.get("placements")
+        for placement in places if isinstance(places, list) else []:
+            if isinstance(placement, dict) and isinstance(placement.get("design"), dict):
                 placement["design"]["repeat"] = True
     if pieces != first:
         again.pop("kits", None)

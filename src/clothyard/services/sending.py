@@ -231,7 +231,7 @@ def send_in_steps(shop: Shop, quote_id: int, *, seen: int) -> Iterator[Step | Qu
         mail=mail,
     )
     if mail:
-        outbox.post_mail(shop, mail.id)
+        outbox.hand_over(shop, mail.id)
     yield find_quote(shop, quote_id)
 
 
