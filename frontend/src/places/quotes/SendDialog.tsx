@@ -76,7 +76,8 @@ export function SendDialog({ toPay, onClose, reopen }: Props) {
         ))}
         {!head.email.trim() && (
           <p className="hint mb-0">
-            Without an e-mail nothing is posted: give them the paper or the link under Versions.
+            Without an e-mail nothing is posted: give them the paper from Versions, or the link of
+            Customer's page.
           </p>
         )}
         {send.isPending && step && (
