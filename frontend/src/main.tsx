@@ -5,6 +5,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Navigate, Outlet, Route, Routes } from "react-router";
+import { clearOldDrafts } from "./draft";
 import { Frame } from "./parts/Frame";
 import { costsHidden } from "./parts/money";
 import { Boundary, Toasts } from "./parts/toasts";
@@ -26,6 +27,8 @@ function OutOfSight() {
 const queries = new QueryClient({
   defaultOptions: { queries: { refetchOnWindowFocus: false, staleTime: 30_000, retry: false } },
 });
+
+window.setTimeout(() => void clearOldDrafts(), 5000); // once the page is at rest
 
 const root = document.getElementById("root");
 if (root) {

@@ -100,3 +100,36 @@ def test_spoilage_of_very_many_hoopings_is_capped_and_told(client):
         if w["id"] == "spoil"
     ]
     assert working["value"] == "0.5"
+
+
+def test_who_goes_away_in_the_midst_leaves_no_traceback(client, caplog):
+    """Half a body, then the line is cut: nothing is answered, nothing is complained of."""
+    sent = []
+    scope = {
+        "type": "http", "method": "POST", "path": "/api/v1/estimates", "query_string": b"",
+        "raw_path": b"/api/v1/estimates", "http_version": "1.1", "scheme": "http",
+        "headers": [(b"host", b"127.0.0.1:8642"), (b"content-type", b"application/json")],
+    }  # fmt: skip
+    steps = iter(
+        [{"type": "http.request", "body": b'{"lines"', "more_body": True},
+         {"type": "http.disconnect"}]
+    )  # fmt: skip
+
+    async def receive():
+        return next(steps, {"type": "http.disconnect"})
+
+    async def send(message):
+        sent.append(message)
+
+    client.portal.call(client.app, scope, receive, send)
+    assert [record for record in caplog.records if record.levelname == "ERROR"] == []
+    assert client.get("/api/v1/quotes").status_code == 200
+
+
+def test_a_small_file_of_very_many_blocks_is_refused(client):
+    """300 kB that are nothing but a stitch and a change of colour, 100,000 times."""
+    body = b"\x01\x00\x03\x00\x00\xc3\x02\x00\x03\x00\x00\xc3" * 50_000
+    data = b"LA:blocks".ljust(512) + body + b"\x00\x00\xf3"
+    answer = client.post("/api/v1/designs", files={"file": ("a.dst", data)})
+    assert answer.status_code == 422
+    assert "colour blocks; 1,000 is the most" in answer.json()["detail"]

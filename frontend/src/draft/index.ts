@@ -14,4 +14,4 @@ export {
 } from "./store";
 export { useSaving, type Saving } from "./saving";
 export { usePrice, type Price } from "./price";
-export { keptOf, type Kept } from "./kept";
+export { clearOldDrafts, keptOf, type Kept } from "./kept";
