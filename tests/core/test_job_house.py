@@ -200,7 +200,7 @@ def test_all_goods_classes_of_the_trade():
     )
     assert " ".join(house.machines) == "compact-10 single-flat"
     assert " ".join(house.hoops) == (
-        "40x40 100x100 130x180 160x260 200x300 magnetic-118 cap-130x60"
+        "40x40 70x160 100x100 130x180 160x260 200x300 magnetic-118 cap-130x60"
     )
     towel = house.goods["terry-towel"]
     assert (towel.thickness_mm, towel.pile, towel.back_seen, towel.cap_spm, towel.spoil) == (
@@ -213,7 +213,7 @@ def test_every_goods_class_gives_a_sendable_estimate():
     for goods in default_house().goods:
         job = polos(
             goods__class=goods, placement__position=None, design__stitches=3000,
-            design__width_mm=60, design__height_mm=45,
+            design__width_mm=50, design__height_mm=30,
         )  # fmt: skip
         assert price(job, compare=False).sendable, goods
 

@@ -28,6 +28,7 @@ ON_PLACES: tuple[Callable[[OnPlace], Iterator[Advice]], ...] = (
     place.of_seams,
     place.of_bobbins,
     place.of_file,
+    place.of_room,
     of_names,
 )
 

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from clothyard.core.advice.document import Advice
 from clothyard.core.advice.say import OnPlace, Patch, add_patch
 from clothyard.core.cloth.place import lying_size, place_marks
+from clothyard.core.cloth.room import ALONG_MM, room_at
 from clothyard.core.cloth.seams import Near, nearest_seam
 from clothyard.core.methods.choice import Warned
 from clothyard.core.methods.offers import warnings
@@ -84,6 +85,38 @@ def of_bobbins(on: OnPlace) -> Iterator[Advice]:
             "Plan the change at a colour's end, or change between pieces.",
             about="methods.bobbin",
         )
+
+
+def of_room(on: OnPlace) -> Iterator[Advice]:
+    """A design that is larger than its place: where cloth ends it cannot be sewn."""
+    asked, own = on.asked, on.placed.own
+    if asked.seam is not None:  # opened, so that it lies flat
+        return
+    sizes = [cell.size for cell in on.plan.line.cells]
+    room = room_at(on.plan.line.goods.class_, on.making.position_id, on.plan.house, sizes=sizes)
+    if room is None:
+        return
+    for facts in sorted(own.sewn if own else [on.facts], key=lambda each: -each.width_mm):
+        size = lying_size((facts.width_mm, facts.height_mm), asked.place)
+        if not room.over((0.0 if asked.band else size[0], size[1])):
+            continue
+        what = f"“{facts.name}”, " if own else ""
+        takes = (
+            f"{on.said(room.height_mm)} high"
+            if room.width_mm >= ALONG_MM
+            else on.said_size((room.width_mm, room.height_mm))
+        )
+        yield on.say(
+            "place-big" if room.custom else "room-none",
+            "warn" if room.custom else "stop",
+            f"{what}{on.said_size(size)} is larger than its place: {room.label.lower()} takes "
+            f"{takes}.",
+            "Make it smaller, or put it elsewhere."
+            if room.custom
+            else "Make it smaller, put it elsewhere, or open a seam so that it lies flat.",
+            about="place",
+        )
+        return
 
 
 def of_file(on: OnPlace) -> Iterator[Advice]:

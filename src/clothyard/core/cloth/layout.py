@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping
 from typing import Literal
 
 from clothyard.core.cloth.hoops import Fit, accepts, fit_in, frame_rank
+from clothyard.core.cloth.room import RoomNow, goes_in
 from clothyard.core.house.document import GoodsClass, HoldKind, Hoop, Machine
 from clothyard.core.job.document import Band, Placement, Split, Together
 from clothyard.core.record import record
@@ -292,6 +293,7 @@ class HoopTry:
     layout: Layout
     fit: Fit
     refusal: str
+    goes_in: bool = True
 
     @property
     def does(self) -> bool:
@@ -309,6 +311,7 @@ def try_hoops(
     hold: HoldKind,
     margin_mm: float,
     most: int,
+    room: RoomNow | None = None,
 ) -> list[HoopTry]:
     """Try every hoop: those that do first, the proposed one at the head, then the nearest misses.
 
@@ -333,6 +336,8 @@ def try_hoops(
         What basting or a base adds on each side. [mm]
     most : int
         Pieces that there are to lay.
+    room : RoomNow or None
+        Of the place: what goes into its tube.
 
     Returns
     -------
@@ -346,12 +351,12 @@ def try_hoops(
     def tries() -> Iterator[HoopTry]:
         for hoop_id, hoop in hoops.items():
             layout = lay_out(placement, size_mm, hoop, margin_mm=margin_mm, most=most)
-            yield HoopTry(
-                hoop_id,
-                layout,
-                fit_in(*grown(layout.size_mm, margin_mm), hoop),
-                accepts(hoop, machine=machine, goods=goods, hold=hold),
-            )
+            fit = fit_in(*grown(layout.size_mm, margin_mm), hoop)
+            refusal = accepts(hoop, machine=machine, goods=goods, hold=hold)
+            inside = goes_in(hoop, fit, room)
+            if not refusal and not inside and room is not None:
+                refusal = f"its outside does not go into the tube ({room.tube_mm:g} mm at most)"
+            yield HoopTry(hoop_id, layout, fit, refusal, inside)
 
     def rank(tried: HoopTry) -> tuple[bool, bool, float, float, tuple[int, float, float]]:
         each = tried.layout.hoopings_of(most)

@@ -224,6 +224,26 @@ class PlaceSize(_Part):
     side_mm: Num
 
 
+class Room(_Part):
+    """Room at a place of a class of goods, of the middle size. [mm]"""
+
+    label: str
+    goods: str
+    position: str
+    width_mm: Num
+    height_mm: Num
+    tube_mm: Num
+    custom: bool
+
+
+class RoomSize(_Part):
+    """Room of some sizes against that of the middle one."""
+
+    label: str
+    sizes: str
+    share: Num
+
+
 class SheetGoods(_Part):
     """A material for appliqué and work made in the hoop."""
 
@@ -549,6 +569,8 @@ class House(_Part):
     needles: dict[str, Needle]
     positions: dict[str, Position]
     place_sizes: dict[str, PlaceSize]
+    rooms: dict[str, Room]
+    room_sizes: dict[str, RoomSize]
     sheet_goods: dict[str, SheetGoods]
     sheets: dict[str, Sheet]
     hardware: dict[str, HardwareKind]

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from clothyard.core.cloth.hoops import TIGHT_MM, accepts
 from clothyard.core.cloth.layout import HoopTry, Layout, band_motifs, grown, lay_out, try_hoops
 from clothyard.core.cloth.place import lying_size
+from clothyard.core.cloth.room import RoomNow, room_at
 from clothyard.core.errors import OutOfRange
 from clothyard.core.house.document import HoldKind, House, Machine
 from clothyard.core.methods.choice import Chosen, Offer, Proposal, Warned, Wish, warned
@@ -55,6 +56,18 @@ def propose(wish: Wish, tries: list[HoopTry], margin_mm: float) -> Proposal:
     return Proposal(best.hoop_id, f"The fewest hoopings, in the smallest hoop that fits {size}.")
 
 
+def room_of(wish: Wish) -> RoomNow | None:
+    """Return the room of the place that is asked, for the sizes that are ordered; see room_at.
+
+    A seam that is opened lets the place lie flat: nothing bounds it then.
+    """
+    if wish.placement.seam is not None:
+        return None
+    position = wish.placement.position or wish.goods.position
+    sizes = [cell.size for cell in wish.line.cells]
+    return room_at(wish.line.goods.class_, position, wish.house, sizes=sizes)
+
+
 def _check_motifs(wish: Wish, motif_mm: float) -> None:
     band = wish.placement.band
     if band is None:
@@ -94,6 +107,7 @@ def settle(chosen: Chosen, *, machine: Machine, hold: HoldKind, margin_mm: float
         hold=hold,
         margin_mm=margin_mm,
         most=most,
+        room=room_of(wish),
     )
     hoop_id = chosen.settle("hoop", propose(wish, tries, margin_mm), known=wish.house.hoops)
     found = next((tried for tried in tries if tried.hoop_id == hoop_id), None)
@@ -114,10 +128,33 @@ def refusal(making: Making) -> str:
     """Tell why the chosen hoop does not do; "" when it does, or there is none."""
     if making.hoop is None:
         return ""
-    return accepts(making.hoop, machine=making.machine, goods=making.goods, hold=making.hold)
+    why = accepts(making.hoop, machine=making.machine, goods=making.goods, hold=making.hold)
+    tried = (each.refusal for each in making.tries if each.hoop_id == making.hoop_id)
+    return why or next(tried, "")
+
+
+def _outside(making: Making, wish: Wish) -> Warned | None:
+    """A hoop would hold it, and none goes in: the tube is too narrow."""
+    room = room_of(wish)
+    if room is None or not any(each.fit.fits and not each.goes_in for each in making.tries):
+        return None
+    widest = wish.said(room.tube_mm)
+    return Warned(
+        "room-none",
+        "stop",
+        f"No hoop that holds {wish.said_size(making.sewn_mm)} goes in: at {room.label.lower()} a "
+        f"hoop's outside may measure {widest} across.",
+        "Make it smaller, put it elsewhere, or open the seam and sew it flat.",
+        {},
+        split=False,
+        about="hooping",
+    )
 
 
 def _none(making: Making, wish: Wish) -> Warned:
+    outside = _outside(making, wish)
+    if outside:
+        return outside
     miss = next((tried for tried in making.tries if not tried.refusal), None)
     nearest = ""
     if miss:
