@@ -27,19 +27,23 @@ def _serve(pipe: Connection) -> None:
     """Answer requests until the pipe closes: bytes in, records or an error out."""
     import pystitch  # noqa: F401, PLC0415 - loaded before the limit is counted
 
-    from clothyard.files.reader import read_records  # noqa: PLC0415
+    import clothyard.files.reader  # noqa: F401, PLC0415
 
     used = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1024
     limit = MEMORY_BYTES + used
     with contextlib.suppress(ValueError, OSError):
         resource.setrlimit(resource.RLIMIT_DATA, (limit, limit))
     gc.disable()  # a design is a hundred thousand small lists and no cycles
-    pipe.send("ready")
+    with contextlib.suppress(EOFError, OSError):  # whom it reads for has gone: so does it
+        pipe.send("ready")
+        _answer(pipe)
+
+
+def _answer(pipe: Connection) -> None:
+    from clothyard.files.reader import read_records  # noqa: PLC0415
+
     while True:
-        try:
-            data, name = pipe.recv()
-        except EOFError:
-            return
+        data, name = pipe.recv()
         answer: Any
         try:
             answer = read_records(data, name)
