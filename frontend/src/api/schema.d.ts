@@ -1931,6 +1931,14 @@ export interface components {
             place_sizes: {
                 [key: string]: components["schemas"]["PlaceSize"];
             };
+            /** Rooms */
+            rooms: {
+                [key: string]: components["schemas"]["Room"];
+            };
+            /** Room Sizes */
+            room_sizes: {
+                [key: string]: components["schemas"]["RoomSize"];
+            };
             /** Sheet Goods */
             sheet_goods: {
                 [key: string]: components["schemas"]["SheetGoods"];
@@ -3205,6 +3213,38 @@ export interface components {
             price: string;
             /** Perforation Mm */
             perforation_mm: number;
+        };
+        /**
+         * Room
+         * @description Room at a place of a class of goods, of the middle size. [mm]
+         */
+        Room: {
+            /** Label */
+            label: string;
+            /** Goods */
+            goods: string;
+            /** Position */
+            position: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Tube Mm */
+            tube_mm: number;
+            /** Custom */
+            custom: boolean;
+        };
+        /**
+         * RoomSize
+         * @description Room of some sizes against that of the middle one.
+         */
+        RoomSize: {
+            /** Label */
+            label: string;
+            /** Sizes */
+            sizes: string;
+            /** Share */
+            share: number;
         };
         /**
          * Run

@@ -13,8 +13,8 @@ from clothyard.core.record import record
 ORDER = (
     "rules", "goods", "backings", "toppings", "rolls", "hoops", "machines", "threads",
     "thread_shelf", "putups", "bobbins", "needles", "positions", "place_sizes", "rooms",
-    "room_sizes", "sheet_goods", "sheets", "hardware", "suppliers", "blanks", "kinds", "speed_profile", "tasks",
-    "stitch_rates", "rush", "schools",
+    "room_sizes", "sheet_goods", "sheets", "hardware", "suppliers", "blanks", "kinds",
+    "speed_profile", "tasks", "stitch_rates", "rush", "schools",
 )  # fmt: skip
 
 
