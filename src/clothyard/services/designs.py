@@ -176,6 +176,7 @@ def keep_design(shop: Shop, data: bytes, name: str) -> KeptDesign:
         If it cannot be read, or the same bytes were kept as another kind: they have one meaning.
     """
     name = Path(name.replace("\\", "/")).name[:200]
+    _, facts = read_design(data, name, sha256=content_hash(data))
     before = shop.design(content_hash(data))
     if before is not None and kind_of(before.name) != kind_of(name):
         raise BadInput(
@@ -185,7 +186,6 @@ def keep_design(shop: Shop, data: bytes, name: str) -> KeptDesign:
             remedy=f"Name it .{kind_of(before.name)}.",
             code="file-misnamed",
         )
-    _, facts = read_design(data, name, sha256=content_hash(data))
     shop.keep_design(data, name, facts)
     return _kept(facts, name)
 
