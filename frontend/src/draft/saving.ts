@@ -80,6 +80,8 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
   const sending = useRef<string | undefined>(undefined);
   /** What this browser has sent, whether or not an answer came: it may arrive yet. */
   const ours = useRef(new Set(start.sending === undefined ? [] : [start.sending]));
+  /** How often it was looked what the server has, or chosen: an answer of before is dropped. */
+  const looks = useRef(0);
   const [forgiven, setForgiven] = useState<unknown>();
   const want = useRef(wanted);
   const begun = useRef(-Infinity);
@@ -98,7 +100,9 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
   /** Look whose later write the server has: ours from before, then go on upon it; else another's. */
   const lookAt = useCallback(
     async (error?: unknown) => {
+      const turn = ++looks.current;
       const found = await api.quote(quote.id).catch(() => null);
+      if (turn !== looks.current) return; // looked again since, or one was chosen meanwhile
       const text = found && textOf(draftOf(found));
       if (isMoved(error)) ours.current.clear(); // what was sent before is not what is there now
       if (found && text !== null && ours.current.has(text)) {
@@ -234,12 +238,14 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
     answer,
     keepMine: () => {
       if (!theirs) return;
+      looks.current += 1;
       goOnWithShop();
       save.reset();
       mutate(theirs.revision);
     },
     takeTheirs: () => {
       if (!theirs) return;
+      looks.current += 1;
       goOnWithShop();
       const their = draftOf(theirs);
       save.reset();
