@@ -8,7 +8,8 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import ClientDisconnect
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from clothyard.api.problems import log, our_fault, problem
+from clothyard.api.problems import log, our_fault, problem, problem_of
+from clothyard.store.disk import unkept
 
 LOOPBACK = frozenset({"127.0.0.1", "localhost", "[::1]"})
 MAX_BODY_BYTES = 22 * 1024 * 1024
@@ -116,9 +117,12 @@ class Safety:
         except (_TooLongError, ClientDisconnect):
             pass  # too long is answered below; who went away is not
         except Exception as error:
-            log.exception("unexpected error", exc_info=error)
+            known = unkept(error)
+            if known is None:
+                log.exception("unexpected error", exc_info=error)
             if not started and not over:
-                await our_fault()(scope, receive, dressed)
+                answer = problem_of(known) if known else our_fault()
+                await answer(scope, receive, dressed)
         if over and not started:
             over = False
             await too_long(scope, receive, dressed)

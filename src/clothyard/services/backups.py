@@ -107,7 +107,7 @@ def write_backup(shop: Shop, target: Path) -> None:
 def _sound() -> Iterator[None]:
     try:
         yield
-    except (BadInput, sqlite3.DatabaseError) as error:
+    except (BadInput, sqlite3.DatabaseError, UnicodeDecodeError) as error:
         raise Conflict(
             "the shop's database is damaged: a backup of it would be no good one.",
             where=DATABASE,
@@ -210,7 +210,7 @@ def _prepared(source: Path, work: Path) -> list[str]:
         if error.code in {"backup-bad", "shop-newer"}:
             raise
         raise _bad(source, f"its database {error.message.rstrip('.')}") from None
-    except sqlite3.DatabaseError:
+    except (sqlite3.DatabaseError, UnicodeDecodeError):
         raise _bad(source, "its database is damaged") from None
     for name in names:
         if _is_torn(work / name, name):
@@ -380,7 +380,7 @@ def check_folder(folder: Path) -> list[Finding]:
     try:
         look_at(path)
         named = list(_named_files(folder))
-    except (BadInput, sqlite3.DatabaseError) as error:
+    except (BadInput, sqlite3.DatabaseError, UnicodeDecodeError) as error:
         what = error.message if isinstance(error, BadInput) else "the database is damaged."
         return [Finding(where=DATABASE, what=what, mended_by=_newest_sound(folder))]
     found = []

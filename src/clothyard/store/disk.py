@@ -44,14 +44,17 @@ _BY_NAME = {
     "SQLITE_BUSY": "shop-busy", "SQLITE_LOCKED": "shop-busy", "SQLITE_CORRUPT": "shop-damaged",
     "SQLITE_NOTADB": "shop-damaged",
 }  # fmt: skip
+_DAMAGED_SAYS = ("no such table", "no such column", "Could not decode to UTF-8", "malformed")
 
 
 def _code(error: BaseException) -> str:
     if isinstance(error, OSError):
         return _BY_NUMBER.get(error.errno or 0, "")
+    if isinstance(error, UnicodeDecodeError) and b"malformed" in error.object:
+        return "shop-damaged"  # the database's own words hold what is damaged
     if isinstance(error, sqlite3.Error):
         name = getattr(error, "sqlite_errorname", "")
-        if "no such table" in str(error) or "no such column" in str(error):
+        if any(words in str(error) for words in _DAMAGED_SAYS):
             return "shop-damaged"
         return next((code for known, code in _BY_NAME.items() if name.startswith(known)), "")
     return ""

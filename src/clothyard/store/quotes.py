@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from sqlalchemy import ColumnElement, Numeric, Select, and_, cast, func, select, update
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, defer
 
 from clothyard.core.errors import Conflict, NotFound, Stale
 from clothyard.store.customers import add_link
@@ -78,8 +78,8 @@ def _kept(row: Quote) -> KeptQuote:
 
 def _listed(row: Quote) -> KeptQuote:
     """A quote for a list: without its job, so that one that is damaged fails no list."""
-    values = {name: getattr(row, name) for name in KeptQuote.__dataclass_fields__}
-    return KeptQuote(**values | {"job": {}})
+    names = KeptQuote.__dataclass_fields__.keys() - {"job"}
+    return KeptQuote(**{name: getattr(row, name) for name in names}, job={})
 
 
 @contextmanager
@@ -281,7 +281,8 @@ def list_quotes(
     """
     conditions = _conditions(search, state)
     with shop.reading() as session:
-        query = _sorted(select(Quote).where(*conditions), sort, offset, limit)
+        listed = select(Quote).options(defer(Quote.job)).where(*conditions)
+        query = _sorted(listed, sort, offset, limit)
         rows = session.scalars(query).all()
         total = session.scalar(select(func.count()).select_from(Quote).where(*conditions)) or 0
         return [_listed(row) for row in rows], total

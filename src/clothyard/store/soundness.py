@@ -83,6 +83,8 @@ def look_at(path: Path, *, whole: bool = True) -> str:
         if "not a database" in str(error):
             raise no_shop(path, "it is no database") from None
         raise damaged(path) from None
+    except UnicodeDecodeError:  # what it says of itself holds what is damaged
+        raise damaged(path) from None
 
 
 def look_at_tables(path: Path) -> None:
