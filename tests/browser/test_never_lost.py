@@ -46,7 +46,7 @@ def test_a_long_list_goes_out_is_stopped_waits_for_the_post_and_is_tried_again(
     expect(dialog.get_by_role("progressbar")).to_be_visible()
     expect(dialog).to_contain_text("Making its papers")
     assert axe(page) == []
-    dialog.get_by_role("button", name="Stop").click()
+    page.keyboard.press("Escape")  # every way out stops it
     expect(dialog).to_contain_text("Stopped. Nothing was sent.")
     going.set()
     monkeypatch.setattr(sending, "papers", made)
@@ -55,6 +55,7 @@ def test_a_long_list_goes_out_is_stopped_waits_for_the_post_and_is_tried_again(
     dialog.get_by_role("button", name="Send it").click()
     expect(bar(page)).to_contain_text("sent")
     expect(bar(page)).to_contain_text("v1")
+    expect(page.locator("h1").first).to_be_focused()  # its dialog and its button are gone
     number = page.locator("h1").first.inner_text().split()[0]
     page.goto("/outbox")
     expect(page.get_by_role("listitem").filter(has_text=number)).to_contain_text("waits for the")
@@ -66,6 +67,7 @@ def test_a_long_list_goes_out_is_stopped_waits_for_the_post_and_is_tried_again(
     closed.unlink()
     message.get_by_role("button", name="Try again").click()
     expect(message).not_to_contain_text("Not posted yet")
+    expect(message.get_by_role("heading")).to_be_focused()
     assert (shop.folder / "outbox" / f"{number}-v1.eml").exists()
     assert said == []
 
@@ -100,6 +102,17 @@ def test_standards_that_cannot_be_used_are_told_with_the_way_out(page: Page, sho
     assert axe(page) == []
     told.get_by_role("button", name="Go back to the default").click()
     expect(told).to_be_hidden()
+    expect(page.get_by_role("heading", name="Workshop")).to_be_focused()
+
+
+def test_the_pages_fit_the_narrowest_screens(page: Page):
+    for width in (320, 390):
+        page.set_viewport_size({"width": width, "height": 800})
+        for path in ("/quotes", "/outbox?mail=Q-0005-v2", "/workshop/rates", "/quotes/11"):
+            page.goto(path)
+            expect(page.get_by_role("heading").first).to_be_visible()
+            wide = page.evaluate("() => document.documentElement.scrollWidth")
+            assert wide <= width, (path, width, wide)
 
 
 def test_a_customer_is_told_at_its_field(page: Page, base_url: str, said: list[str]):

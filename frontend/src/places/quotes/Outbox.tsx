@@ -1,5 +1,6 @@
 // The outbox: what was sent, readable here; what the post did not take can be tried again.
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, ProblemError } from "../../api/client";
 import { day } from "../../parts/format";
@@ -8,8 +9,10 @@ import style from "./Outbox.module.scss";
 function Message({ id }: { id: string }) {
   const queries = useQueryClient();
   const mail = useQuery({ queryKey: ["mail", id], queryFn: () => api.mail(id) });
+  const heading = useRef<HTMLHeadingElement>(null);
   const post = useMutation({
     mutationFn: () => api.postMail(id),
+    onSuccess: ({ posted }) => posted && heading.current?.focus(), // its button goes
     onSettled: () => {
       void queries.invalidateQueries({ queryKey: ["mail", id] });
       void queries.invalidateQueries({ queryKey: ["outbox"] });
@@ -25,7 +28,9 @@ function Message({ id }: { id: string }) {
   if (!mail.data) return null;
   return (
     <article aria-label="Message">
-      <h2 className="small-caps-head">{mail.data.subject}</h2>
+      <h2 className="small-caps-head" tabIndex={-1} ref={heading}>
+        {mail.data.subject}
+      </h2>
       <p className="hint">
         To {mail.data.to}, with {mail.data.attachments.join(", ")}
       </p>
@@ -35,8 +40,8 @@ function Message({ id }: { id: string }) {
           <button
             type="button"
             className="btn btn-outline-primary btn-sm"
-            disabled={post.isPending}
-            onClick={() => post.mutate()}
+            aria-disabled={post.isPending}
+            onClick={() => !post.isPending && post.mutate()}
           >
             Try again
           </button>

@@ -1,5 +1,5 @@
 // The quote's bar: who it is for, until when, whether it is saved, and its next step.
-import { useId, useState } from "react";
+import { useEffect, useId, useRef, useState } from "react";
 import { useStore } from "zustand";
 import type { Advice } from "../../api/client";
 import { useBench, useHead, useSaved, type Saving } from "../../draft";
@@ -7,6 +7,7 @@ import { day } from "../../parts/format";
 import { Clash } from "./Clash";
 import { Said } from "./CustomerSide";
 import { NextSteps } from "./NextSteps";
+import { lands } from "./landing";
 import { SendDialog } from "./SendDialog";
 import { Tool } from "./Tool";
 import { Versions } from "./Versions";
@@ -38,13 +39,17 @@ export function QuoteBar({ reopen, children }: Props) {
   const { quote, editable, price } = useBench();
   const saving = useSaved();
   const [open, setOpen] = useState<"send" | "versions" | "said" | null>(null);
+  const number = useRef<HTMLHeadingElement>(null);
+  useEffect(() => {
+    if (lands()) number.current?.focus();
+  }, []);
   const close = () => setOpen(null);
   const version = editable ? quote.version + 1 : quote.version;
   const advice = price.estimate?.lines.flatMap((each) => each.advice) ?? [];
   const toPay = price.lacks.length > 0 ? null : (price.estimate?.total.to_pay ?? null);
   return (
     <section className={style["quote-bar"]} aria-label="This quote">
-      <h1>
+      <h1 tabIndex={-1} ref={number}>
         {quote.number} <span className={style["version"]}>v{version}</span>
       </h1>
       <span className={`state-tag ${quote.state}`}>{quote.state}</span>

@@ -5,6 +5,7 @@ import { Link, useParams } from "react-router";
 import { api, ProblemError } from "../../api/client";
 import { draftOf, keptOf, textOf, type Kept } from "../../draft";
 import { Loading } from "../../parts/Loading";
+import { landOnNumber } from "./landing";
 import { QuoteBench } from "./QuoteBench";
 
 export function QuotePage({ frame }: { frame: React.ReactNode }) {
@@ -59,7 +60,10 @@ export function QuotePage({ frame }: { frame: React.ReactNode }) {
       apart={mine && !fits ? mine.base : undefined}
       saved={theirs}
       sending={kept?.sending}
-      reopen={() => void quote.refetch()}
+      reopen={() => {
+        landOnNumber();
+        void quote.refetch();
+      }}
     />
   );
 }

@@ -35,27 +35,25 @@ export function SendDialog({ toPay, onClose, reopen }: Props) {
     },
   });
   const problem = send.error instanceof ProblemError ? send.error.problem : null;
+  /** While it is going, every way out stops it: it never goes on unseen. */
+  const leave = () => (send.isPending ? stop?.abort() : onClose());
   const footer = (
     <>
-      <button
-        type="button"
-        className="btn btn-outline-primary"
-        onClick={() => (send.isPending ? stop?.abort() : onClose())}
-      >
+      <button type="button" className="btn btn-outline-primary" onClick={leave}>
         {send.isPending ? "Stop" : "Not yet"}
       </button>
       <button
         type="button"
         className="btn btn-primary"
-        disabled={send.isPending}
-        onClick={() => send.mutate()}
+        aria-disabled={send.isPending}
+        onClick={() => !send.isPending && send.mutate()}
       >
         Send it
       </button>
     </>
   );
   return (
-    <Dialog title={`Send ${quote.number} v${quote.version + 1}`} footer={footer} onClose={onClose}>
+    <Dialog title={`Send ${quote.number} v${quote.version + 1}`} footer={footer} onClose={leave}>
       <div className="ask-fields">
         <p className="mb-0">
           {money(toPay, currency ?? "GBP")} to pay. This version is frozen with its figures and

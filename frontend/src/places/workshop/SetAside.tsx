@@ -21,12 +21,21 @@ export function SetAside({ all }: { all: Standard[] }) {
       if (standard.added) await api.removeRow(section, row);
       else await api.resetStandard(standard.key);
     },
-    onSettled: () => queries.invalidateQueries(),
+    onSettled: async () => {
+      await queries.invalidateQueries();
+      document.querySelector<HTMLElement>("[data-set-aside], main h1")?.focus(); // its button went
+    },
   });
   const found = told(all);
   if (found.length === 0) return null;
   return (
-    <section className="alert alert-warning" role="alert" aria-label="Set aside">
+    <section
+      className="alert alert-warning"
+      role="alert"
+      aria-label="Set aside"
+      tabIndex={-1}
+      data-set-aside
+    >
       {found.length === 1 ? "One standard" : `${found.length} standards`} cannot be used as kept.
       The default is used instead; change it below, or:
       <ul className="mb-0">

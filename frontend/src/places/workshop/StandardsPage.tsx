@@ -47,7 +47,7 @@ export function StandardsPage() {
   return (
     <main className="standards">
       <div className="d-flex justify-content-between align-items-center">
-        <h1>Standards</h1>
+        <h1 tabIndex={-1}>Standards</h1>
         <Link to="/workshop/backups" className="btn btn-outline-primary">
           Backups
         </Link>

@@ -22,7 +22,7 @@ export function TablePage({ place }: { place: PlaceName }) {
   return (
     <main className="standards">
       <div className="d-flex justify-content-between align-items-center">
-        <h1>{title}</h1>
+        <h1 tabIndex={-1}>{title}</h1>
         <span className="d-flex gap-3">
           {also.map(([to, name]) => (
             <NavLink key={to} to={to}>

@@ -1,0 +1,15 @@
+// What was pressed is gone once a quote has become another (sent, accepted, revised): the bench is
+// drawn anew, and the keyboard goes on at the quote's number.
+let awaited = false;
+
+/** The next bench that is drawn takes the focus. */
+export function landOnNumber() {
+  awaited = true;
+}
+
+/** Whether this one is it; asked once. */
+export function lands(): boolean {
+  const found = awaited;
+  awaited = false;
+  return found;
+}
