@@ -40,9 +40,16 @@ def test_what_goes_into_no_tube_stops_and_a_room_of_custom_warns():
     found = told(job)
     assert "a hoop's outside may measure 210 mm across" in found["room-none"].message
     assert found["place-big"].level == "warn"
-    small = told(asked("infant-bodysuit", 110, 60))
-    assert set(small) == {"place-big"}
-    assert "100 × 90 mm" in small["place-big"].message
+    for size, says in (((110, 60), "75 mm is the most"), ((60, 95), "100 × 90 mm")):
+        line = price(asked("infant-bodysuit", *size)).lines[0]
+        [said] = [a for a in line.advice if a.code == "place-big"]  # told once, not twice
+        assert says in said.message
+
+
+def test_a_cap_is_told_of_its_height_and_of_its_width_once_each():
+    for size, code in (((100, 60), "cap-tall"), ((140, 40), "place-big")):
+        advice = price(asked("soft-cap", *size)).lines[0].advice
+        assert [a.code for a in advice if a.code in ("cap-tall", "place-big")] == [code]
 
 
 def test_the_hoop_is_one_whose_outside_goes_in():

@@ -96,10 +96,14 @@ def of_room(on: OnPlace) -> Iterator[Advice]:
     room = room_at(on.plan.line.goods.class_, on.making.position_id, on.plan.house, sizes=sizes)
     if room is None:
         return
+    position = on.plan.house.positions[on.making.position_id]
     for facts in sorted(own.sewn if own else [on.facts], key=lambda each: -each.width_mm):
         size = lying_size((facts.width_mm, facts.height_mm), asked.place)
-        if not room.over((0.0 if asked.band else size[0], size[1])):
-            continue
+        width, height = 0.0 if asked.band else size[0], size[1]
+        if room.custom and facts.width_mm > position.max_width_mm:
+            continue  # it is told as too wide already
+        if not room.over((width, 0.0 if on.making.goods.is_cap else height)):
+            continue  # too high for a crown is told as that
         what = f"“{facts.name}”, " if own else ""
         takes = (
             f"{on.said(room.height_mm)} high"
