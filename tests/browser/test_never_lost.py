@@ -105,12 +105,18 @@ def test_standards_that_cannot_be_used_are_told_with_the_way_out(page: Page, sho
     expect(page.get_by_role("heading", name="Workshop")).to_be_focused()
 
 
-def test_the_pages_fit_the_narrowest_screens(page: Page):
-    for width in (320, 390):
-        page.set_viewport_size({"width": width, "height": 800})
-        for path in ("/quotes", "/outbox?mail=Q-0005-v2", "/workshop/rates", "/quotes/11"):
-            page.goto(path)
-            expect(page.get_by_role("heading").first).to_be_visible()
+def test_the_pages_fit_the_narrowest_screens(page: Page, base_url: str):
+    made = make(page, base_url, customer="Llanfair" * 9, job=polos(line__quantity=5000))
+    for path, shown in (
+        ("/quotes", page.get_by_role("cell", name="Llanfair").first),
+        ("/outbox?mail=Q-0005-v2", page.get_by_role("heading").first),
+        ("/workshop/rates", page.get_by_role("heading").first),
+        (made, page.get_by_role("region", name="Price")),
+    ):
+        page.goto(path)
+        expect(shown).to_be_visible()
+        for width in (320, 390, 460, 500, 640, 767):
+            page.set_viewport_size({"width": width, "height": 800})
             wide = page.evaluate("() => document.documentElement.scrollWidth")
             assert wide <= width, (path, width, wide)
 
