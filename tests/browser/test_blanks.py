@@ -174,6 +174,6 @@ def test_a_class_of_goods_of_the_shops_own(page: Page, said: list[str]):
     page.get_by_label("A blank costs, £").fill("6.40")
     page.get_by_label("How many", exact=True).fill("24")
     count(page, **WORKED)
-    expect(unit(page)).to_have_text("£15.20")
+    expect(unit(page)).to_have_text("£15.25")
     expect(page.get_by_role("region", name="The piece").locator("g.goods").first).to_be_visible()
     assert said == []

@@ -16,7 +16,7 @@ def worked(page: Page) -> None:
     start(page)
     count(page, **WORKED)
     ask(page)
-    expect(unit(page)).to_have_text("£15.20")
+    expect(unit(page)).to_have_text("£15.25")
 
 
 def bar(page: Page):
@@ -36,7 +36,7 @@ def test_make_leave_and_return(page: Page, said: list[str]):
     page.reload()
     expect(page.get_by_label("Search")).to_have_value("tern street")
     page.get_by_role("link", name=number).click()
-    expect(unit(page)).to_have_text("£15.20")
+    expect(unit(page)).to_have_text("£15.25")
     expect(bar(page).get_by_label("Customer", exact=True)).to_have_value("Tern Street Bakers")
     expect(page.get_by_label("Trims", exact=True)).to_have_value("9")
     page.get_by_label("How many", exact=True).fill("50")
@@ -63,7 +63,7 @@ def test_two_tabs_notice_each_other(page: Page, context: BrowserContext, choice)
     saved(page)
     other = context.new_page()
     other.goto(page.url)
-    expect(unit(other)).to_have_text("£15.20")
+    expect(unit(other)).to_have_text("£15.25")
     page.route("**/api/v1/quotes/*", lambda route: route.abort())  # this one cannot save yet
     page.get_by_label("How many", exact=True).fill("30")
     expect(bar(page)).to_contain_text("Kept here")
@@ -104,7 +104,7 @@ def test_send_revise_and_compare(page: Page, said: list[str]):
     dialog.get_by_label("E-mail").fill("bread@tern-street.example")
     dialog.get_by_role("button", name="Send it").click()
     expect(bar(page)).to_contain_text("sent")
-    expect(unit(page)).to_have_text("£15.20")
+    expect(unit(page)).to_have_text("£15.25")
     page.get_by_role("button", name="Revise").click()
     page.get_by_label("How many", exact=True).fill("50")
     method(page, "Backing").select_option("tear-away-medium")
@@ -115,7 +115,7 @@ def test_send_revise_and_compare(page: Page, said: list[str]):
     expect(bar(page)).to_contain_text("sent")
     page.get_by_role("button", name="Versions").click()
     second = page.get_by_role("dialog").get_by_label("Version 2")
-    expect(second).to_contain_text("A piece: 15.20 became 14.55.")
+    expect(second).to_contain_text("A piece: 15.25 became 14.55.")
     expect(second).to_contain_text("Quantity: 24 became 50.")
     with page.expect_download() as waiting:
         second.get_by_role("link", name="Customer's quote (PDF)").click()
@@ -239,7 +239,7 @@ def test_a_page_left_as_its_save_arrives_is_no_conflict(page: Page, said: list[s
         number,
     )
     page.goto(f"/quotes/{number}")
-    expect(unit(page)).to_have_text("£15.20")
+    expect(unit(page)).to_have_text("£15.25")
     page.get_by_label("How many", exact=True).fill("25")
     saved(page)
     expect(page.get_by_role("button", name="Keep mine")).to_have_count(0)

@@ -220,7 +220,8 @@ def test_facts_survive_being_kept():
 
 def test_bobbins_run_out():
     """Handbook: 24 pieces at 16.6 m; ends in pieces 7, 14 and 20."""
-    run = plan_bobbins(16.6, pieces=24, capacity_m=110, policy="run-out", plan=RULES)
+    full = RULES.model_copy(update={"fill": 1})
+    run = plan_bobbins(16.6, pieces=24, capacity_m=110, policy="run-out", plan=full)
     assert (run.count, run.pieces_per_bobbin, run.changes, run.change_s) == (4, 0, 3, 90)
     ends = bobbin_ends([[16.6]], pieces=24, capacity_m=110)
     assert [(piece, round(into, 1)) for piece, _, into in ends] == [
@@ -243,7 +244,7 @@ def test_bobbins_between_pieces(fill, per_bobbin, count, left):
 
 def test_bobbin_too_small_for_a_piece():
     run = plan_bobbins(100, pieces=3, capacity_m=110, policy="between-pieces", plan=RULES)
-    assert (run.pieces_per_bobbin, run.count, run.change_s) == (0, 3, 90)
+    assert (run.pieces_per_bobbin, run.count, run.change_s) == (0, 4, 90)  # 300 / 93.5
     assert [e[:2] for e in bobbin_ends([[40, 60]], pieces=3, capacity_m=110)] == [(2, 1), (3, 1)]
 
 

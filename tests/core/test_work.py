@@ -126,6 +126,9 @@ def check_materials(told, work, line):
             sums[material["kind"]] += material["quantity"]
     assert sums["needle-thread"] == pytest.approx(sum(p["needle_m"] for p in passes), abs=0.1)
     assert sums["bobbin-thread"] == pytest.approx(sum(p["bobbin_m"] for p in passes), abs=0.1)
+    for key, kept in (("shelf_m", "bobbin_kept_m"), ("waste_m", "bobbin_waste_m")):
+        left = sum(p[kept] for p in passes)
+        assert told["bobbins"][key] == pytest.approx(left, abs=1e-3)
     cuts = [c for p in passes for c in p["cuts"]]
     for kind in ("backing", "topping"):
         cut = sum(c["length_mm"] for c in cuts if c["what"] == kind)
@@ -161,7 +164,7 @@ def check_order(told, work):
 FOUND_BY = {
     r"lines\[\]\.(per_piece|pieces\[\])\.": check_piece,
     r"lines\[\]\.(designs\[\]\.blocks|minutes)\[\]": check_passes,
-    r"lines\[\]\.cuts\[\]": check_materials,
+    r"lines\[\]\.(cuts\[\]|bobbins)": check_materials,
     r"(threads\[\]|run)\.": check_order,
 }
 

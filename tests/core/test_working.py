@@ -33,7 +33,9 @@ RECOMPUTE = {
     "run.hand": lambda each, pieces: each * pieces,
     "cost.needle_thread.a_metre": lambda price, length, factor: price * factor / length,
     "cost.needle_thread": lambda pieces, metres, each: pieces * metres * each,
-    "cost.bobbin_thread": lambda bobbins, _metres, each: bobbins * each,
+    "cost.bobbin_thread": lambda pieces, metres, ends, each, full: (
+        (pieces * metres + ends) * each / full
+    ),
     "cost.backing": lambda length, roll, metres: length * roll / metres / 1000,
     "cost.topping": lambda length, roll, metres: length * roll / metres / 1000,
     "cost.consumables": lambda floated, covered, adhesive, cover: (
@@ -89,7 +91,7 @@ def test_every_shown_figure_has_its_working():
             )
     assert float(known["placements[0].needle"].value) == line.per_piece.needle_m
     assert float(known["spares"].value) == line.spares
-    assert known["price.unit"].value == "15.2"
+    assert known["price.unit"].value == "15.25"
     assert price(polos()).lines[0].working == []
 
 

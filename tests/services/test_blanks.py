@@ -122,6 +122,7 @@ def test_a_list_from_a_spreadsheet_of_another_country(shop):
         ("Blank,Price,Cost\nx,1,2\n", "two columns are headed as each"),
         ("Blank\n" + "x\n" * 2001, "2001 rows"),
         ('Blank,Each\n"torn,4\n' + "y" * 200_000, "cannot be read as a table"),
+        ("y" * 200_000, "cannot be read as a table"),
     ],
 )
 def test_what_is_no_list_is_refused(text, says):

@@ -948,7 +948,9 @@ export interface components {
              * Policy
              * @enum {string}
              */
-            policy: "between-pieces" | "run-out";
+            policy: "cheaper" | "between-pieces" | "run-out";
+            /** Shelf M */
+            shelf_m: number;
             /** Fill */
             fill: number;
             /** Change Between S */
@@ -960,7 +962,7 @@ export interface components {
         };
         /**
          * Bobbins
-         * @description The bobbins of a line.
+         * @description The bobbins of a line; what is left on them goes to the shelf, or is waste and charged.
          */
         Bobbins: {
             /** Policy */
@@ -971,6 +973,16 @@ export interface components {
             pieces_per_bobbin: number;
             /** Count */
             count: number;
+            /**
+             * Shelf M
+             * @default 0
+             */
+            shelf_m: number;
+            /**
+             * Waste M
+             * @default 0
+             */
+            waste_m: number;
             /** Ends */
             ends: components["schemas"]["BobbinEnd"][];
             /** By Colour */
@@ -1555,6 +1567,16 @@ export interface components {
              */
             cuts: components["schemas"]["CutPlan"][];
             bobbins: components["schemas"]["Bobbins"];
+            /**
+             * Batch
+             * @default []
+             */
+            batch: string[];
+            /**
+             * Batch Quantity
+             * @default 0
+             */
+            batch_quantity: number;
             /** Spares */
             spares: number;
             /**
@@ -1624,6 +1646,12 @@ export interface components {
             load_machine_s: number;
             /** Load Operator S */
             load_operator_s: number;
+            /** Load Head S */
+            load_head_s: number;
+            /** Joint Machine S */
+            joint_machine_s: number;
+            /** Joint Operator S */
+            joint_operator_s: number;
             /** Change Auto S */
             change_auto_s: number;
             /** Change Hand S */
@@ -2624,6 +2652,16 @@ export interface components {
             hand_change_m: number;
             /** Bobbins */
             bobbins: components["schemas"]["BobbinsLoaded"][];
+            /**
+             * Bobbin Kept M
+             * @default 0
+             */
+            bobbin_kept_m: number;
+            /**
+             * Bobbin Waste M
+             * @default 0
+             */
+            bobbin_waste_m: number;
             /** Cuts */
             cuts: components["schemas"]["CutTold"][];
             /** Machine S */
@@ -4846,6 +4884,12 @@ export interface components {
              * @default
              */
             on: string;
+            /**
+             * Enquiry
+             * @default proof
+             * @enum {string}
+             */
+            enquiry: "proof" | "counter";
             /**
              * Rush Days
              * @default null

@@ -5,10 +5,14 @@ from __future__ import annotations
 import csv
 import io
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 from clothyard.core.errors import BadInput
+
+if TYPE_CHECKING:
+    from _csv import Reader
 
 FORMULA = tuple("=+-@\t\r")
 MAX_LINES = 2000
@@ -74,7 +78,8 @@ def read_price_list(text: str) -> list[ListRow]:
     mark = _dialect(lines[start])
     table = csv.reader(io.StringIO("\n".join(lines[start:])), delimiter=mark)
     known = {name: column for column, names in COLUMNS.items() for name in names}
-    heads = [" ".join(cell.strip().lower().split()) for cell in next(table)]
+    rows = _rows(table, start)
+    heads = [" ".join(cell.strip().lower().split()) for cell in next(rows)]
     columns = [known.get(head, "") for head in heads]
     if "label" not in columns:
         raise BadInput(
@@ -88,22 +93,27 @@ def read_price_list(text: str) -> list[ListRow]:
             remedy="Rename or remove one.", code="list-heads",
         )  # fmt: skip
     found = []
-    try:
-        for cells in table:
-            row = {c: _bare(cell) for c, cell in zip(columns, cells, strict=False) if c}
-            if any(row.values()):
-                found.append(ListRow(start + table.line_num, row))
-    except csv.Error as error:
-        raise BadInput(
-            f"it cannot be read as a table ({error}).", where=f"line {start + table.line_num}",
-            remedy="Mend that line.", code="list-torn",
-        ) from None  # fmt: skip
+    for cells in rows:
+        row = {c: _bare(cell) for c, cell in zip(columns, cells, strict=False) if c}
+        if any(row.values()):
+            found.append(ListRow(start + table.line_num, row))
     if len(found) > MAX_LINES:
         raise BadInput(
             f"the list has {len(found)} rows.", where="text", remedy=f"Paste at most {MAX_LINES}.",
             code="list-huge",
         )  # fmt: skip
     return found
+
+
+def _rows(table: Reader, start: int) -> Iterator[list[str]]:
+    """Read a table's rows, its headings first; what is torn is told by its line."""
+    try:
+        yield from table
+    except csv.Error as error:
+        raise BadInput(
+            f"it cannot be read as a table ({error}).", where=f"line {start + table.line_num}",
+            remedy="Mend that line.", code="list-torn",
+        ) from None  # fmt: skip
 
 
 _UNMARKED = re.compile(r"([;|\t\r\n]\s*)(?=[=+\-@])")

@@ -26,7 +26,7 @@ def of_sample(on: OnLine, cost: LineCost) -> Iterator[Advice]:
         At its quantity, order-level shares counted.
     """
     plan = on.plan
-    many = cost.quantity >= plan.house.sample.from_quantity
+    many = cost.done.batch >= plan.house.sample.from_quantity
     washable = plan.placements[0].making.goods.washable
     if washable and plan.is_new and many and cost.done.sampled.pieces == 0:
         yield on.say(

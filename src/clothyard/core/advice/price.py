@@ -133,6 +133,19 @@ def of_tiers(on: OnLine, priced: PricedLine) -> Iterator[Advice]:
     priced : PricedLine
         At its price.
     """
+    asked, currency = priced.pricer.line.quantity, priced.currency
+    cheaper = priced.cheaper_more()
+    if cheaper:
+        line = money_text(asked * priced.unit, currency)
+        yield on.say(
+            "price-inversion",
+            "warn",
+            "tiers",
+            f"{asked} at the {priced.method} price come to {line}, {cheaper[0]} only to "
+            f"{money_text(cheaper[1], currency)}: offer {cheaper[0]}.",
+            "Take the price worked out, or offer more.",
+            _floor_fix(on),
+        )
     for found in priced.ladder.inversions():
         stretch = f"{found.first}" if found.first == found.last else f"{found.first}–{found.last}"
         yield on.say(

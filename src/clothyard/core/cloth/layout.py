@@ -38,6 +38,8 @@ class Layout:
         Between motifs or pieces; of a split, the overlap. [mm]
     size_mm : (float, float)
         Sewn size of the largest hooping, before basting. [mm]
+    closed : bool
+        A band round a ring: its last hooping meets the first.
     """
 
     kind: Kind
@@ -48,6 +50,17 @@ class Layout:
     rows: int
     gap_mm: float
     size_mm: Size
+    closed: bool = False
+
+    @property
+    def joints(self) -> int:
+        """Hoopings of a piece that must meet another: of a band or a split.
+
+        Source: docs/formulas.md 7.
+        """
+        if self.kind not in ("band", "split") or self.hoopings < 2:
+            return 0
+        return self.hoopings if self.closed else self.hoopings - 1
 
     def hoopings_of(self, pieces: int) -> int:
         """Hoopings of a number of pieces."""
@@ -156,7 +169,8 @@ def lay_band(band: Band, size_mm: Size, hoop: Hoop | None, margin_mm: float) -> 
         per = max(1, min(n, max(fits, default=1)))
     hoopings = math.ceil(n / per)
     per = math.ceil(n / hoopings)
-    return Layout("band", n, hoopings, 1, per, 1, gap, (_row_mm(per, width, gap), height))
+    size = (_row_mm(per, width, gap), height)
+    return Layout("band", n, hoopings, 1, per, 1, gap, size, band.closed)
 
 
 def lay_together(

@@ -18,6 +18,7 @@ from clothyard.core.price.cost import LineCost, LineCoster
 from clothyard.core.price.goods import Supply
 from clothyard.core.price.order_level import once_cost
 from clothyard.core.record import record
+from clothyard.core.work.batches import batched
 from clothyard.core.work.line_plan import plan_line
 from clothyard.core.work.line_work import LineWork
 from clothyard.core.work.order import OrderWork, plan_place
@@ -85,16 +86,31 @@ class Comparer:
     order : OrderWork
     index : int
         Of the line.
-    coster : LineCoster
-        Of the line as it is.
+    costers : sequence of LineCoster
+        Of the lines as they are.
     """
 
-    def __init__(self, order: OrderWork, index: int, coster: LineCoster):
-        self.order, self.index, self.coster = order, index, coster
+    def __init__(self, order: OrderWork, index: int, costers: Sequence[LineCoster]):
+        self.order, self.index, self.coster = order, index, costers[index]
         self.work = order.lines[index]
+        self.left = self._left(costers)
         self.plan = self.work.plan
-        self.base: LineCost = coster.cost(self.plan.line.quantity)
+        self.base: LineCost = self.coster.cost(self.plan.line.quantity)
         self.once = once_cost(order.plans, order.house)
+
+    def _left(self, costers: Sequence[LineCoster]) -> Decimal:
+        """What the other lines of its batch cost more without it; a line made otherwise leaves."""
+        if not self.work.alike:
+            return ZERO
+        rest = tuple(plan for plan in self.work.batch if plan is not self.work.plan)
+        more = ZERO
+        for coster in costers:
+            if any(coster.plan is plan for plan in rest):
+                alone = LineWork(coster.plan, batch=rest, passes=self.work.passes)
+                quantity = coster.plan.line.quantity
+                left = LineCoster(alone, coster.supply).cost(quantity).own
+                more += left - coster.cost(quantity).own
+        return more
 
     def differs(self, at: int, making: Making, *, order_wide: bool) -> tuple[Decimal, float]:
         """Cost a placement with another making.
@@ -118,10 +134,10 @@ class Comparer:
             line, line.placements[at], making, self.order.sewn[self.index][at], house,
             where="", like=self.plan.placements[at],
         )  # fmt: skip
-        other = plan_line(line, swapped, house)
+        other = plan_line(line, swapped, house, enquiry=self.plan.enquiry)
         work = LineWork(other, like=self.work)
         cost = LineCoster(work, self.coster.supply).cost(line.quantity)
-        money = cost.own - self.base.own
+        money = cost.own - self.base.own + self.left
         if order_wide:
             plans = list(self.order.plans)
             plans[self.index] = other
@@ -132,9 +148,12 @@ class Comparer:
         """Cost each sensible alternative of every method."""
         found = []
         for i, placement in enumerate(self.plan.line.placements):
-            making = self.plan.placements[i].making
+            making, found_policy = self.plan.placements[i].making, self.base.passes[i].policy
             for key, value, reason in offers(making, self.order.house):
-                if key == "needle" or {value, making.bobbin} == {"white", "black"}:
+                if key == "bobbin_policy" and value == found_policy:
+                    continue
+                same = key == "needle" or {value, making.bobbin} == {"white", "black"}
+                if same and not self.work.alike:
                     found.append(Differs(i, key, value, reason, ZERO, 0.0))  # costs no more
                     continue
                 made = with_other(making, key, value, self.order.house)
@@ -199,8 +218,8 @@ def _on_machine(order: OrderWork, machine_id: str) -> OrderWork:
                 plan_place(plan.line, placement, made, sewn, house, where=where,
                            like=plan.placements[i])
             )  # fmt: skip
-        lines.append(LineWork(plan_line(plan.line, placed, house)))
-    return replace(order, lines=tuple(lines))
+        lines.append(plan_line(plan.line, placed, house, enquiry=plan.enquiry))
+    return replace(order, lines=batched(lines))
 
 
 def run_machine(order: OrderWork, supplies: Sequence[Supply], machine_id: str) -> MachineRun:

@@ -8,6 +8,7 @@ from typing import Any
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.house.check import house_json, row_meta
 from clothyard.core.house.document import House
+from clothyard.core.methods.bobbin import POLICY_WHY
 from clothyard.core.job.hidden import COST_KEYS, OF_COSTS
 
 NO_MONEY, NO_SHARE = "0.00", "0.0000"
@@ -29,6 +30,9 @@ def _without(line: dict[str, Any]) -> dict[str, Any]:
     for tier in line["tiers"]:
         tier["unit_cost"] = tier["margin"] = tier["set_up"] = NO_SHARE
     line["advice"] = [a for a in line["advice"] if a["code"] not in OF_COSTS]
+    for method in line["methods"]:
+        if method["key"] == "bobbin_policy" and method["value"] in POLICY_WHY:
+            method["reason"] = POLICY_WHY[method["value"]]  # what it saves tells the rates
     if line["supplied"]:
         nothing = {"each": NO_SHARE, "delivery": NO_MONEY, "next_each": None, "next_step": None}
         line["supplied"] |= nothing

@@ -241,12 +241,14 @@ class BobbinColourPlan(_Part):
 
 
 class Bobbins(_Part):
-    """The bobbins of a line."""
+    """The bobbins of a line; what is left on them goes to the shelf, or is waste and charged."""
 
     policy: str
     capacity_m: float
     pieces_per_bobbin: int
     count: int
+    shelf_m: float = 0.0
+    waste_m: float = 0.0
     ends: list[BobbinEnd]
     by_colour: list[BobbinColourPlan]
 
@@ -436,6 +438,10 @@ class EstimateLine(_Part):
     materials: list[Material]
     cuts: list[CutPlan] = []
     bobbins: Bobbins
+    batch: list[str] = []
+    """Ids of the lines that are sewn as one batch with this, its own too; bobbins and cuts are of
+    all of them."""
+    batch_quantity: int = 0
     spares: int
     goods_bought: int = 0
     supplied: Supplied | None = None

@@ -24,6 +24,10 @@ class LineFigures:
     advice: list[Advice]
     others: list[Differs]
     schools: list[SchoolDiffers]
+    shown: dict[str, Decimal]
+    """Every part of the cost, rounded for show; the lines of a batch add up to the batch's."""
+    batch_spares: int
+    """Pieces to have ready beyond the quantities of all lines of its batch."""
 
     @property
     def plan(self) -> LinePlan:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
+from decimal import Decimal
 
 from clothyard.core.advice.all import advise, overruled
 from clothyard.core.estimate.comparing import Comparer, run_machine
@@ -18,14 +19,16 @@ from clothyard.core.job.document import Job
 from clothyard.core.price.amounts import ZERO
 from clothyard.core.price.charges import kits_sold, order_charges
 from clothyard.core.price.cost import LineCoster
-from clothyard.core.price.goods import Supply, plan_supplies, spares_for
+from clothyard.core.price.goods import Supply, plan_supplies, spares_of_batch
 from clothyard.core.price.order_level import order_levels
 from clothyard.core.price.priced import price_line
 from clothyard.core.price.selling import Pricer, check_margins
 from clothyard.core.price.threads import ThreadUsed, bought_beyond_use, thread_table
 from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
+from clothyard.core.units import round_money
 from clothyard.core.work.document import Work
+from clothyard.core.work.line_work import LineDone
 from clothyard.core.work.order import OrderWork, plan_order
 from clothyard.core.work.run import elapsed_parts
 from clothyard.core.work.write import write_work
@@ -55,11 +58,17 @@ def settled(job: Job, house: House) -> tuple[Job, House]:
 
 def _spares(order: OrderWork, supplies: Sequence[Supply]) -> list[int]:
     """Pieces to have ready beyond each line's quantity."""
-    rules = order.house.spoilage
-    return [
-        spares_for(plan.line, supply, plan.line.quantity, spoil=plan.spoil, rules=rules)
-        for plan, supply in zip(order.plans, supplies, strict=True)
-    ]
+    rules, found = order.house.spoilage, []
+    supplied = dict(zip(map(id, order.plans), supplies, strict=True))
+    shares: dict[int, list[int]] = {}
+    for work in order.lines:
+        batch = [(plan.line, supplied[id(plan)]) for plan in work.batch]
+        at = next(i for i, plan in enumerate(work.batch) if plan is work.plan)
+        key = id(work.batch[0])
+        if key not in shares:
+            shares[key] = spares_of_batch(batch, spoil=work.plan.spoil, rules=rules)
+        found.append(shares[key][at])
+    return found
 
 
 def work_of(job: Job, house: House, designs: Mapping[str, DesignFacts]) -> Work:
@@ -95,6 +104,20 @@ class _Worked:
     threads: tuple[ThreadUsed, ...]
 
 
+def _put_ups(
+    lines: Sequence[LineDone], at: int, spares: Sequence[int], house: House
+) -> Callable[[LineDone], Decimal]:
+    """Say what whole put-ups cost beyond use, with one line done at another quantity."""
+
+    def bought(done: LineDone) -> Decimal:
+        if house.thread_use.charge != "bought":
+            return ZERO
+        table = thread_table([*lines[:at], done, *lines[at + 1 :]], spares, house)
+        return bought_beyond_use(table, house)
+
+    return bought
+
+
 def _work_out(job: Job, order: OrderWork) -> _Worked:
     """Cost every line on its own, then what the order takes once, then price them."""
     house = order.house
@@ -103,7 +126,7 @@ def _work_out(job: Job, order: OrderWork) -> _Worked:
     spares = _spares(order, supplies)
     alone = [coster.cost(coster.plan.line.quantity) for coster in costers]
     threads = thread_table([cost.done for cost in alone], spares, house)
-    bought = bought_beyond_use(threads, house)
+    bought = [_put_ups([cost.done for cost in alone], i, spares, house) for i in range(len(alone))]
     levels = order_levels(order.plans, [cost.own for cost in alone], bought, house)
     pricers = [Pricer(job, c, level) for c, level in zip(costers, levels, strict=True)]
     return _Worked(order, tuple(costers), tuple(pricers), tuple(spares), tuple(threads))
@@ -121,12 +144,32 @@ def _line(job: Job, index: int, worked: _Worked) -> LineFigures:
         advice=overruled(advise(plan, cost, priced, index=index), job, plan.line.id),
         others=[],
         schools=[],
+        shown={},
+        batch_spares=sum(
+            spares
+            for spares, other in zip(worked.spares, worked.order.plans, strict=True)
+            if any(other is each for each in cost.done.together)
+        ),
     )
+
+
+def _shown(lines: Sequence[LineFigures], currency: str) -> list[LineFigures]:
+    """Round every part of every line's cost for show, so that a batch's lines add up to it."""
+    before: dict[tuple[int, str], Decimal] = {}
+    found = []
+    for figures in lines:
+        shown, of = {}, id(figures.cost.done.together[0])
+        for name, part in figures.cost.parts.items():
+            known = before.get((of, name), ZERO)
+            before[of, name] = known + part
+            shown[name] = round_money(known + part, currency) - round_money(known, currency)
+        found.append(replace(figures, shown=shown))
+    return found
 
 
 def _compared(figures: LineFigures, index: int, worked: _Worked) -> LineFigures:
     """Add what else could be done of a line, and what that would change."""
-    comparer = Comparer(worked.order, index, worked.costers[index])
+    comparer = Comparer(worked.order, index, worked.costers)
     return replace(figures, others=comparer.methods(), schools=comparer.schools())
 
 
@@ -172,7 +215,8 @@ class Pricing:
         self.job, self.house = settled(job, house)
         check_margins(self.job, self.house)
         self._worked = _work_out(self.job, plan_order(self.job, self.house, designs))
-        self._lines = [_line(self.job, i, self._worked) for i in range(len(self.job.lines))]
+        lines = [_line(self.job, i, self._worked) for i in range(len(self.job.lines))]
+        self._lines = _shown(lines, self.job.currency)
         self._whole = _whole(self.job, self._worked, self._lines)
 
     def estimate(self, *, working: bool = False, compare: bool | int = True) -> Estimate:

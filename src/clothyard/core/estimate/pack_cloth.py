@@ -57,7 +57,7 @@ def _hooping(placed: PlacementPlan, done: Pass) -> Hooping:
         rows=layout.rows,
         gap_mm=round_half_up(layout.gap_mm, 2),
         sewn_mm=_point(placed.making.sewn_mm),
-        total=done.loads.hoopings,
+        total=round(done.loads.hoopings),
     )
 
 
@@ -154,20 +154,20 @@ def _offcuts(cut: Cut, least_mm: float) -> list[OffcutKept]:
 
 
 def pack_cuts(done: LineDone, spares: int, currency: str) -> list[CutPlan]:
-    """Pack every cut of a line, for the price and, with samples and spares, for the list.
+    """Pack every cut of a line's batch, for the price and, with samples and spares, for the list.
 
     Parameters
     ----------
     done : LineDone
     spares : int
-        Pieces that the list has beyond quantity and samples.
+        Pieces that the list of the batch has beyond quantity and samples.
     currency : str
 
     Source
     ------
     docs/formulas.md 4.
     """
-    more = done.quantity + done.sampled.pieces + spares
+    more = done.batch + done.sampled.pieces + spares
     found = []
     for i, (placed, each) in enumerate(done.placed):
         for what, material, cut, count, tried in _wanted(

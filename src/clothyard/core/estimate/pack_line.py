@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from decimal import ROUND_CEILING, Decimal
+from functools import partial
 
 from clothyard.core.estimate.document import (
     BreakEven,
@@ -30,8 +32,11 @@ from clothyard.core.estimate.pack_piece import (
     pack_pieces,
 )
 from clothyard.core.estimate.workings.line import line_working
+from clothyard.core.methods.bobbin import POLICY_WHY
+from clothyard.core.methods.making import Choice
 from clothyard.core.price.digitising import digitising_cost, digitising_even
-from clothyard.core.units import money_text, round_half_up, round_money, share_text
+from clothyard.core.units import money_text, round_half_up, share_text
+from clothyard.core.work.passes import Pass
 
 
 def _methods(figures: LineFigures, currency: str) -> list[Method]:
@@ -54,9 +59,20 @@ def _methods(figures: LineFigures, currency: str) -> list[Method]:
             reason=choice.reason,
             others=others.get((i, choice.key), []),
         )
-        for i, placement in enumerate(figures.plan.placements)
-        for choice in placement.making.choices
+        for i, (placement, done) in enumerate(figures.cost.done.placed)
+        for choice in map(partial(_as_found, done, currency), placement.making.choices)
     ]
+
+
+def _as_found(done: Pass, currency: str, choice: Choice) -> Choice:
+    """Tell which bobbin policy was found to be cheaper, and by how much."""
+    if choice.key != "bobbin_policy" or choice.value != "cheaper":
+        return choice
+    saved = money_text(Decimal(str(done.policy_saves)), currency)
+    why = POLICY_WHY[done.policy]
+    if done.policy_saves >= 0.005:  # less is told as nothing
+        why = f"{why} It saves {saved} {currency} in bobbins opened and time over this run."
+    return replace(choice, value=done.policy, reason=why)
 
 
 def _margin(unit: Decimal, unit_cost: Decimal) -> str:
@@ -210,19 +226,20 @@ def pack_line(
         Fill the working of every figure.
     """
     plan, cost, priced = figures.plan, figures.cost, figures.priced
-    rounded = {name: round_money(part, currency) for name, part in cost.parts.items()}
-    shown = {name: money_text(part, currency) for name, part in rounded.items()}
-    total = money_text(sum(rounded.values(), Decimal(0)), currency)
+    shown = {name: money_text(part, currency) for name, part in figures.shown.items()}
+    total = money_text(sum(figures.shown.values(), Decimal(0)), currency)
     return EstimateLine(
         id=plan.line.id,
         quantity=cost.quantity,
+        batch=[each.line.id for each in cost.done.together],
+        batch_quantity=cost.done.batch,
         per_piece=pack_piece(cost.done),
         pieces=pack_pieces(cost.done),
         designs=pack_designs(cost.done),
         places=pack_places(cost.done),
         methods=_methods(figures, currency),
-        materials=pack_materials(figures, rounded, currency),
-        cuts=pack_cuts(cost.done, priced.spares, currency),
+        materials=pack_materials(figures, figures.shown, currency),
+        cuts=pack_cuts(cost.done, figures.batch_spares, currency),
         bobbins=pack_bobbins(cost.done),
         spares=priced.spares,
         goods_bought=cost.goods.bought,

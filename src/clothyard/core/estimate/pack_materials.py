@@ -8,6 +8,7 @@ from typing import Literal
 from clothyard.core.estimate.document import Material, MaterialKind
 from clothyard.core.estimate.figures import LineFigures
 from clothyard.core.house.document import House
+from clothyard.core.price.cost import of_share
 from clothyard.core.time.steps import FixedPart
 from clothyard.core.units import exact, metres, money_text, round_half_up, round_money
 from clothyard.core.work.once import colour_ids
@@ -131,17 +132,22 @@ def _sheet_rows(figures: LineFigures) -> list[Row]:
     rows: list[Row] = []
     for placed, done in figures.cost.done.placed:
         for sheet in done.sheets:
-            rows.append(("sheet", sheet.material, sheet.cut.count, "each", sheet.cut.cost))
+            number, cost = sheet.cut.count * done.share, of_share(sheet.cut.cost, done)
+            rows.append(("sheet", sheet.material, number, "each", cost))
         rows += [_hardware(part, done.pieces, house) for part in placed.steps.parts]
     return rows + [_hardware(part, figures.cost.quantity, house) for part in plan.hardware]
 
 
 def _cut_rows(figures: LineFigures, kind: Literal["backing", "topping"]) -> list[Row]:
     cuts = [
-        (getattr(placed.making, f"{kind}_id"), getattr(done, kind))
+        (getattr(placed.making, f"{kind}_id"), getattr(done, kind), done)
         for placed, done in figures.cost.done.placed
     ]
-    return [(kind, item, cut.length_mm, "mm", cut.cost) for item, cut in cuts if cut]
+    return [
+        (kind, item, cut.length_mm * done.share, "mm", of_share(cut.cost, done))
+        for item, cut, done in cuts
+        if cut
+    ]
 
 
 def pack_materials(figures: LineFigures, cost: dict[str, Decimal], currency: str) -> list[Material]:

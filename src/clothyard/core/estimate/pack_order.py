@@ -103,7 +103,7 @@ def _taxes(
     """Count the tax on lines, kits and charges."""
     single = [f for f in lines if f.plan.line.id not in whole.in_kits]
     amounts = [(f.priced.pricer.terms.tax_rate, f.priced.unit * f.cost.quantity) for f in single]
-    amounts += [(kit.rate, kit.unit * kit.quantity) for kit in whole.kits]
+    amounts += [part for kit in whole.kits for part in kit.taxed]
     amounts += [(house.terms.tax_rate, charge.amount) for charge in whole.charges]
     return order_taxes(amounts, house, currency)
 
@@ -122,16 +122,13 @@ def _kits(whole: OrderFigures, currency: str) -> list[KitView]:
     ]
 
 
-def _parts(lines: Sequence[LineFigures], currency: str) -> dict[str, Decimal]:
+def _parts(lines: Sequence[LineFigures]) -> dict[str, Decimal]:
     """Add up each part of the cost over all lines, as each is shown."""
-    return {
-        name: sum((round_money(f.cost.parts[name], currency) for f in lines), ZERO)
-        for name in lines[0].cost.parts
-    }
+    return {name: sum((f.shown[name] for f in lines), ZERO) for name in lines[0].shown}
 
 
 def _total(lines: Sequence[LineFigures], whole: OrderFigures, house: House, currency: str) -> Total:
-    parts = _parts(lines, currency)
+    parts = _parts(lines)
     cost = sum(parts.values(), ZERO)
     bought = sum((round_money(charge.cost, currency) for charge in whole.charges), ZERO)
     price = whole.sold + sum((charge.amount for charge in whole.charges), ZERO)

@@ -121,14 +121,14 @@ def pack_designs(done: LineDone) -> list[PlacedDesign]:
     ]
 
 
-def _ends(placed: PlacementPlan, done: Pass) -> list[BobbinEnd]:
+def _ends(placed: PlacementPlan, done: Pass, fill: float) -> list[BobbinEnd]:
     """Say where bobbins end that are run out; matching ones change with their colour."""
-    if placed.making.bobbin_policy != "run-out" or placed.making.bobbin == "match":
+    if done.policy != "run-out" or placed.making.bobbin == "match":
         return []
     uses: list[tuple[float, ...]] = [done.thread.bobbin_m]
     if len(placed.own_bobbin_m) == done.pieces and len(placed.facts.blocks) == 1:
         uses = [(used,) for used in placed.own_bobbin_m]
-    full_m = done.bobbins[0][1].capacity_m
+    full_m = done.bobbins[0][1].capacity_m * fill
     return [
         BobbinEnd(piece=piece, block=block)
         for piece, block, _ in bobbin_ends(uses, pieces=done.pieces, capacity_m=full_m)
@@ -136,15 +136,17 @@ def _ends(placed: PlacementPlan, done: Pass) -> list[BobbinEnd]:
 
 
 def pack_bobbins(done: LineDone) -> Bobbins:
-    """Pack the bobbins of a line; where they end is told of its first placement."""
-    first, of_first = done.placed[0]
-    runs = [(colour, run) for each in done.passes for colour, run in each.bobbins]
+    """Pack the bobbins of a line's batch; where they end is told of its first placement."""
+    first, of_first = done.plan.placements[0], done.whole[0]
+    runs = [(colour, run) for each in done.whole for colour, run in each.bobbins]
     return Bobbins(
-        policy=first.making.bobbin_policy,
+        policy=of_first.policy,
         capacity_m=metres(runs[0][1].capacity_m),
         pieces_per_bobbin=min(run.pieces_per_bobbin for _, run in runs),
         count=sum(run.count for _, run in runs),
-        ends=_ends(first, of_first),
+        shelf_m=metres(sum(each.kept_m for each in done.whole)),
+        waste_m=metres(sum(each.waste_m for each in done.whole)),
+        ends=_ends(first, of_first, done.plan.house.bobbin_plan.fill),
         by_colour=[
             BobbinColourPlan(
                 colour=colour,
@@ -170,7 +172,7 @@ def _on_needles(placed: PlacementPlan, done: Pass, at: int) -> list[NeedleUsed]:
             needle=n,
             colours=[block_name(blocks[key].colour, key) for key in held],
             changes_at=list(needles.changes_at) if len(held) > 1 else [],
-            changes=needles.changes(done.loads.cycles) if len(held) > 1 else 0,
+            changes=needles.changes(round(done.loads.cycles)) if len(held) > 1 else 0,
         )
         for n, held in enumerate(on, 1)
     ]

@@ -28,6 +28,7 @@ HoldKind = Literal["hoop", "float"]
 HoopKind = Literal["screw", "magnetic", "clamp", "cap", "border"]
 BobbinColour = Literal["white", "black", "match"]
 BobbinPolicy = Literal["between-pieces", "run-out"]
+BobbinRule = Literal["cheaper", "between-pieces", "run-out"]
 PriceMethod = Literal["margin", "stitch-rate", "hour-rate"]
 TierMode = Literal["smooth", "stepped"]
 
@@ -374,7 +375,8 @@ class Basting(_Part):
 class BobbinPlan(_Part):
     """When bobbins are changed, and how long it takes."""
 
-    policy: BobbinPolicy
+    policy: BobbinRule
+    shelf_m: Num
     fill: Num
     change_between_s: Num
     change_within_s: Num
@@ -405,6 +407,9 @@ class Events(_Part):
 
     load_machine_s: Num
     load_operator_s: Num
+    load_head_s: Num
+    joint_machine_s: Num
+    joint_operator_s: Num
     change_auto_s: Num
     change_hand_s: Num
     trim_auto_s: Num

@@ -326,6 +326,8 @@ class Job(_Part):
     tiers: tuple[Quantity, ...] | None = Field(default=None, min_length=1, max_length=30)
     tier_mode: TierMode | None = None
     on: IsoDay = ""
+    enquiry: Literal["proof", "counter"] = "proof"
+    """How the customer comes to it: with a proof to approve, or across the counter."""
     rush_days: Annotated[int, Field(ge=0, le=365), *_COUNT] | None = None
     delivery: Money = Decimal("0.00")
     kits: tuple[Kit, ...] = Field(default=(), max_length=50)

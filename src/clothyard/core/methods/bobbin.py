@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import get_args
 
-from clothyard.core.house.document import BobbinColour, BobbinPolicy, House
+from clothyard.core.house.document import BobbinColour, BobbinPolicy, BobbinRule, House
 from clothyard.core.methods.choice import Chosen, Offer, Proposal, Warned, Wish, warned
 from clothyard.core.methods.making import Making
 
@@ -17,7 +17,7 @@ _WHY_COLOUR: dict[BobbinColour, str] = {
     "black": "For dark goods.",
     "match": "Match every colour where both sides are seen.",
 }
-_WHY_POLICY: dict[BobbinPolicy, str] = {
+POLICY_WHY: dict[BobbinPolicy, str] = {
     "run-out": "Uses each bobbin up; some end inside a piece.",
     "between-pieces": "Never ends a bobbin inside a piece.",
 }
@@ -35,19 +35,21 @@ def propose(wish: Wish) -> Proposal:
 
 
 def propose_policy(wish: Wish) -> Proposal:
-    """Propose the shop's policy."""
+    """Propose the shop's policy; the cheaper one is found once the pass's use is known."""
     policy = wish.house.bobbin_plan.policy
+    if policy == "cheaper":
+        return Proposal(policy, "Whichever costs less in thread and time.")
     if policy == "between-pieces":
         return Proposal(policy, "Changed between pieces, a bobbin never ends inside one.")
     return Proposal(policy, "Run out, none is thrown away half full.")
 
 
-def settle(chosen: Chosen) -> tuple[BobbinColour, BobbinPolicy]:
+def settle(chosen: Chosen) -> tuple[BobbinColour, BobbinRule]:
     """Settle colour and policy."""
     colour = chosen.settle("bobbin", propose(chosen.wish))
     policy = chosen.settle("bobbin_policy", propose_policy(chosen.wish))
     colours: tuple[BobbinColour, ...] = get_args(BobbinColour)
-    policies: tuple[BobbinPolicy, ...] = get_args(BobbinPolicy)
+    policies: tuple[BobbinRule, ...] = get_args(BobbinRule)
     return colours[colours.index(colour)], policies[policies.index(policy)]
 
 
@@ -60,7 +62,7 @@ def offer(making: Making, house: House) -> Iterator[Offer]:
 
 def offer_policy(making: Making, house: House) -> Iterator[Offer]:
     """Offer the other policy."""
-    for policy, why in _WHY_POLICY.items():
+    for policy, why in POLICY_WHY.items():
         if policy != making.bobbin_policy:
             yield Offer("bobbin_policy", policy, why)
 

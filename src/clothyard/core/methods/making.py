@@ -9,7 +9,7 @@ from clothyard.core.cloth.layout import HoopTry, Layout
 from clothyard.core.house.document import (
     Backing,
     BobbinColour,
-    BobbinPolicy,
+    BobbinRule,
     GoodsClass,
     HoldKind,
     Hoop,
@@ -59,7 +59,7 @@ class Making:
     needle_id: str
     needle: Needle
     bobbin: BobbinColour
-    bobbin_policy: BobbinPolicy
+    bobbin_policy: BobbinRule
     baste: bool
     knock_down: bool
     position_id: str

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from decimal import Decimal
 
 from clothyard.core.house.document import House
@@ -59,6 +59,8 @@ def order_charges(
 ) -> list[Charged]:
     """List an order's charges: digitising, set-up, letters, rush, delivery, small order.
 
+    What is typed, and shares of what the customer reads, stand as the customer reads them.
+
     Parameters
     ----------
     pricers : sequence of Pricer, one a line
@@ -75,28 +77,29 @@ def order_charges(
     margin = pricers[0].margin
     found: list[Charged] = []
 
-    def add(name: str, cost: Decimal, net: Decimal, formula: str) -> None:
-        amount = round_money(net * read, job.currency)
+    def add(name: str, cost: Decimal, asked: Decimal, formula: str) -> None:
+        amount = round_money(asked, job.currency)
         if amount:
             found.append(Charged(name, cost, amount, formula))
 
     at_margin = "cost ÷ (1 − margin − fee share)"
     if house.price.digitising_shown == "line":
         for name, cost in digitising_costs([p.plan for p in pricers], house):
-            add(name, cost, margin_price(cost, margin=margin, fee_share=fee), at_margin)
+            add(name, cost, read * margin_price(cost, margin=margin, fee_share=fee), at_margin)
     set_up = sum((p.apart(p.line.quantity) for p in pricers), ZERO)
     # in the lines' cost already: only what is asked for it stands apart
-    add("Set-up", ZERO, margin_price(set_up, margin=margin, fee_share=fee), at_margin)
+    add("Set-up", ZERO, read * margin_price(set_up, margin=margin, fee_share=fee), at_margin)
     if house.price.names_way == "letters":
         letters = sum((extra_letters(p.plan, house) for p in pricers), ZERO)
-        add("Further letters", ZERO, letters * house.price.name_letter,
+        add("Further letters", ZERO, read * letters * house.price.name_letter,
             "letters beyond those held × price of one")  # fmt: skip
     share = rush_share(job, house)
-    add(f"Rush, {job.rush_days} days", ZERO, share * sold / read, "lines × surcharge")
+    days = "1 day" if job.rush_days == 1 else f"{job.rush_days} days"
+    add(f"Rush, {days}", ZERO, share * sold, "lines × surcharge")
     add("Delivery", job.delivery, job.delivery, "as typed")
     short = house.price.minimum_order - sold - sum((c.amount for c in found), ZERO)
     if short > 0:
-        add(SMALL_ORDER, ZERO, short / read, "minimum order − lines and charges")
+        add(SMALL_ORDER, ZERO, short, "minimum order − lines and charges")
     return found
 
 
@@ -141,14 +144,30 @@ def order_taxes(
 
 @record
 class KitSold:
-    """A kit's price: rounded as the house rounds; its cost is its lines'. Not rounded."""
+    """A kit's price: rounded as the house rounds; its cost is its lines'. Not rounded.
+
+    `taxed` is its whole price by tax rate, in proportion to what its parts cost alone.
+    """
 
     name: str
     quantity: int
     unit: Decimal
     cost: Decimal
     lines: tuple[str, ...]
-    rate: Decimal
+    taxed: tuple[tuple[Decimal, Decimal], ...]
+
+
+def _in_proportion(
+    whole: Decimal, alone: Mapping[Decimal, Decimal], currency: str
+) -> tuple[tuple[Decimal, Decimal], ...]:
+    """Split an amount over tax rates by what each rate's parts cost alone, to the penny."""
+    rates, of = sorted(alone), sum(alone.values(), ZERO)
+    found, left = [], whole
+    for rate in rates[:-1]:
+        part = round_money(whole * alone[rate] / of if of else ZERO, currency)
+        found.append((rate, part))
+        left -= part
+    return (*found, (rates[-1], left))
 
 
 def kits_sold(job: Job, pricers: Sequence[Pricer], units: Sequence[Decimal]) -> list[KitSold]:
@@ -179,8 +198,10 @@ def kits_sold(job: Job, pricers: Sequence[Pricer], units: Sequence[Decimal]) -> 
         first = pricers[lines[0]]
         unit = first.rounded(first.terms.net(whole / kit.quantity))
         cost = sum((pricers[i].cost(pricers[i].line.quantity).total for i in lines), ZERO)
-        found.append(
-            KitSold(kit.name, kit.quantity, unit, cost / kit.quantity, kit.lines,
-                    first.terms.tax_rate)
-        )  # fmt: skip
+        alone: dict[Decimal, Decimal] = {}
+        for i in lines:
+            rate = pricers[i].terms.tax_rate
+            alone[rate] = alone.get(rate, ZERO) + units[i] * pricers[i].line.quantity
+        taxed = _in_proportion(unit * kit.quantity, alone, job.currency)
+        found.append(KitSold(kit.name, kit.quantity, unit, cost / kit.quantity, kit.lines, taxed))
     return found

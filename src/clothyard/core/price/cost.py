@@ -38,9 +38,10 @@ class Spent:
             + self.consumables + self.sheet_goods
         )  # fmt: skip
 
-    def times(self, n: int) -> Spent:
+    def times(self, n: float) -> Spent:
         """So many of it."""
-        return Spent(*(getattr(self, each.name) * n for each in fields(Spent)))
+        number = exact(n)
+        return Spent(*(getattr(self, each.name) * number for each in fields(Spent)))
 
 
 @record
@@ -104,7 +105,8 @@ class LineCost:
 def bobbin_cost(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
     """Cost the bobbins of a pass. Not rounded.
 
-    A matching bobbin by the metre of its thread, a wound one whole, else by its filling.
+    A matching bobbin by the metre of its thread, any other by the metre of its filling, with the
+    ends that are too short to keep.
 
     Parameters
     ----------
@@ -128,9 +130,7 @@ def bobbin_cost(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
     metres = sum(done.thread.bobbin_m) * done.pieces
     if plan.making.bobbin == "match":
         return exact(metres) * thread_price_per_m(house, plan.making.thread_id)
-    if kind.prewound:
-        return sum(run.count for _, run in done.bobbins) * kind.price
-    return exact(metres) * kind.price / exact(kind.capacity_m)
+    return exact(metres + done.waste_m) * kind.price / exact(kind.capacity_m)
 
 
 def _metred_bobbin(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
@@ -160,7 +160,7 @@ def consumables_cost(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
         In the house's currency.
     """
     small = house.consumables
-    found = small.adhesive * done.loads.hoopings if plan.making.hold == "float" else ZERO
+    found = small.adhesive * exact(done.loads.hoopings) if plan.making.hold == "float" else ZERO
     return found + (small.soft_cover * done.pieces if plan.covered else ZERO)
 
 
@@ -168,12 +168,17 @@ def _sheet_goods(plan: LinePlan, passes: Sequence[Pass], pieces: int) -> Decimal
     """Cost sheet goods as cut, and hardware."""
     found, prices = ZERO, plan.house.hardware
     for placement, done in zip(plan.placements, passes, strict=True):
-        found += sum((laid.cut.cost for laid in done.sheets), ZERO)
+        found += sum((laid.cut.cost for laid in done.sheets), ZERO) * exact(done.share)
         for part in placement.steps.parts:
             found += prices[part.item].price * exact(part.amount) * done.pieces
     for part in plan.hardware:
         found += prices[part.item].price * exact(part.amount) * pieces
     return found
+
+
+def of_share(cost: Decimal, done: Pass) -> Decimal:
+    """Take a line's share of what its batch is cut for."""
+    return cost if done.share == 1 else cost * exact(done.share)
 
 
 def spent_on(plan: LinePlan, passes: Sequence[Pass], *, pieces: int) -> Spent:
@@ -204,8 +209,8 @@ def spent_on(plan: LinePlan, passes: Sequence[Pass], *, pieces: int) -> Spent:
             ZERO,
         ),
         bobbin_thread=sum((bobbin_cost(placed, done, house) for placed, done in pairs), ZERO),
-        backing=sum([p.backing_wanted.cost for p in passes if p.backing_wanted], ZERO),
-        topping=sum([p.topping_wanted.cost for p in passes if p.topping_wanted], ZERO),
+        backing=sum([of_share(p.backing_wanted.cost, p) for p in passes if p.backing_wanted], ZERO),
+        topping=sum([of_share(p.topping_wanted.cost, p) for p in passes if p.topping_wanted], ZERO),
         consumables=sum((consumables_cost(placed, done, house) for placed, done in pairs), ZERO),
         sheet_goods=_sheet_goods(plan, passes, pieces),
     )
@@ -245,14 +250,14 @@ class LineCoster:
         return self._first
 
     def _goods(self, quantity: int, bought: GoodsBought) -> Decimal:
-        """Blanks as bought, and the spares that cannot be sold."""
+        """Blanks of the pieces, and what is bought beyond them where it cannot be sold."""
         plan = self.plan
         if not plan.line.goods.spares_unsaleable:
             return bought.total
         spares = spares_for(
             plan.line, self.supply, quantity, spoil=plan.spoil, rules=plan.house.spoilage
         )
-        return bought.total + max(0, quantity + spares - bought.bought) * bought.each
+        return bought.total + max(spares, bought.bought - quantity) * bought.each
 
     def cost(self, quantity: int, order: OrderLevel = ALONE) -> LineCost:
         """Cost the line at a quantity.
@@ -276,7 +281,7 @@ class LineCoster:
         plan, rates = self.plan, self.plan.house.rates
         done = self.work.at(quantity)
         run = spent_on(plan, done.passes, pieces=quantity)
-        n = done.sampled.pieces
+        n = done.samples
         sample = self.first().times(n) if n else None
         bought = goods_bought(self.supply, quantity)
         goods = self._goods(quantity, bought)
@@ -292,7 +297,7 @@ class LineCoster:
         share = order.share(own)
         set_up_s += float(share) * order.seconds
         set_up += hours_at(set_up_s, rates.labour_per_h)
-        set_up += share * (order.bought + order.digitising)
+        set_up += share * (order.bought(done) + order.digitising)
         parts = {
             "goods": goods,
             "needle_thread": run.needle_thread,

@@ -75,7 +75,7 @@ class GoodsBought:
 
     `bought` may be more than the pieces, where that costs less or packs hold more; `each` is the
     mean price of one bought, which holds from `step` on; `delivery` is the line's share; `total`
-    is all of it. Not rounded.
+    is what the pieces cost with it: what is left of a pack goes to the shelf. Not rounded.
     """
 
     bought: int
@@ -142,7 +142,7 @@ def goods_bought(supply: Supply, quantity: int) -> GoodsBought:
             delivery = delivery * goods / together
         else:
             delivery = delivery / supply.lines
-    return GoodsBought(bought, each, step, delivery, goods + delivery)
+    return GoodsBought(bought, each, step, delivery, quantity * each + delivery)
 
 
 def _step_price(steps: Mapping[int, Decimal], cell: Cell, dearer: Mapping[str, Decimal],
@@ -324,3 +324,49 @@ def spares_for(line: Line, supply: Supply, quantity: int, *, spoil: float, rules
         return found
     whole = math.ceil((quantity + found) / supply.pack) * supply.pack
     return whole - quantity
+
+
+def spares_of_batch(
+    lines: Sequence[tuple[Line, Supply]], *, spoil: float, rules: Spoilage
+) -> list[int]:
+    """Return the spares to buy of each line of a batch: over all their cells as one.
+
+    Parameters
+    ----------
+    lines : sequence of (Line, Supply)
+        That are sewn as one batch, at their quantities.
+    spoil : float
+        Chance that a piece is spoiled, 0 to 1.
+    rules : Spoilage
+        Of spoilage and spares.
+
+    Returns
+    -------
+    list of int, one a line
+        Packs are rounded up, each line's.
+
+    Source
+    ------
+    docs/formulas.md 8 and 10.
+    """
+    if len(lines) == 1:
+        [(line, supply)] = lines
+        return [spares_for(line, supply, line.quantity, spoil=spoil, rules=rules)]
+    if lines[0][0].goods.supplied_by == "customer":
+        return [0] * len(lines)
+    cells: list[int] = []
+    costs: list[float] = []
+    owners: list[int] = []
+    for at, (line, supply) in enumerate(lines):
+        own = [cell.quantity for cell in line.cells] or [line.quantity]
+        prices = [float(price) for price in supply.cells] or [float(supply.steps[0][1])]
+        cells, costs, owners = cells + own, costs + prices, owners + [at] * len(own)
+    spares = spares_needed(cells, spoil=spoil, confidence=rules.confidence, costs=costs)
+    found = [0] * len(lines)
+    for at, spare in zip(owners, spares, strict=True):
+        found[at] += spare
+    return [
+        n if supply.pack == 1
+        else math.ceil((line.quantity + n) / supply.pack) * supply.pack - line.quantity
+        for n, (line, supply) in zip(found, lines, strict=True)
+    ]  # fmt: skip

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from decimal import Decimal
 
@@ -12,20 +12,27 @@ from clothyard.core.price.digitising import digitising_costs
 from clothyard.core.record import record
 from clothyard.core.work.handwork import TaskUse
 from clothyard.core.work.line_plan import LinePlan
+from clothyard.core.work.line_work import LineDone
 from clothyard.core.work.once import once_an_order
+
+
+def _none(_: LineDone) -> Decimal:
+    """Nothing is bought whole."""
+    return ZERO
 
 
 @record
 class OrderLevel:
     """What the order takes once, and what its other lines cost without it.
 
-    `tasks` once an order; `bought` what whole put-ups cost beyond the thread used; `digitising`
+    `tasks` once an order; `bought` what whole put-ups cost beyond the thread used, with this line
+    as it is done; `digitising`
     where it is spread into the prices; `others` the other lines' cost, by which all is shared;
     `alike` the pieces of other lines with the same designs in the same places: tiers count them.
     """
 
     tasks: tuple[TaskUse, ...] = ()
-    bought: Decimal = ZERO
+    bought: Callable[[LineDone], Decimal] = _none
     digitising: Decimal = ZERO
     others: Decimal = ZERO
     lines: int = 1
@@ -48,7 +55,10 @@ ALONE = OrderLevel()
 
 
 def order_levels(
-    plans: Sequence[LinePlan], owns: Sequence[Decimal], bought: Decimal, house: House
+    plans: Sequence[LinePlan],
+    owns: Sequence[Decimal],
+    bought: Sequence[Callable[[LineDone], Decimal]],
+    house: House,
 ) -> list[OrderLevel]:
     """Say for each line what the order takes once, and what the other lines cost without it.
 
@@ -57,8 +67,8 @@ def order_levels(
     plans : sequence of LinePlan
     owns : sequence of Decimal, one a line
         What each costs without its share of the order.
-    bought : Decimal
-        What whole put-ups cost beyond the thread used.
+    bought : sequence of callable, one a line
+        What whole put-ups cost beyond the thread used, with that line as it is done.
     house : House
 
     Returns
@@ -70,10 +80,10 @@ def order_levels(
     if house.price.digitising_shown == "spread":
         digitising = sum((cost for _, cost in digitising_costs(plans, house)), ZERO)
     tasks = once_an_order(plans, house)
-    shared = OrderLevel(tasks=tasks, bought=bought, digitising=digitising, lines=len(plans))
+    shared = OrderLevel(tasks=tasks, digitising=digitising, lines=len(plans))
     return [
-        replace(shared, others=whole - own, alike=alike)
-        for own, alike in zip(owns, pieces_alike(plans), strict=True)
+        replace(shared, bought=put_ups, others=whole - own, alike=alike)
+        for own, put_ups, alike in zip(owns, bought, pieces_alike(plans), strict=True)
     ]
 
 

@@ -51,11 +51,33 @@ class PricedLine:
     @property
     def tiers(self) -> list[tuple[int, Decimal, Decimal]]:
         """The table: (quantity, price of a piece as read, its cost) each; what is asked stands."""
+        return [(q, self.unit_at(q), self.pricer.unit_cost(q)) for q in self.ladder.tiers]
+
+    @property
+    def stated(self) -> bool:
+        """Whether the price was typed or agreed."""
+        return self.method in ("typed", "agreed")
+
+    def unit_at(self, quantity: int) -> Decimal:
+        """Return the price of a piece at any quantity, as read.
+
+        What is asked stands, typed, agreed or counted with lines alike: more pieces never cost more
+        each, fewer never less.
+
+        Source: docs/formulas.md 11.
+        """
+        asked, unit = self.pricer.line.quantity, self.ladder.unit(quantity)
+        if quantity == asked:
+            return self.unit
+        return min(unit, self.unit) if quantity > asked else max(unit, self.unit)
+
+    def cheaper_more(self) -> tuple[int, Decimal] | None:
+        """Find a tier above a stated price's quantity that costs less in all: (tier, its line)."""
         asked = self.pricer.line.quantity
-        return [
-            (q, self.unit if q == asked else self.ladder.unit(q), self.pricer.unit_cost(q))
-            for q in self.ladder.tiers
-        ]
+        if not self.stated:
+            return None
+        lines = [(q, q * self.unit_at(q)) for q in self.ladder.tiers if q > asked]
+        return next(((q, line) for q, line in lines if line < asked * self.unit), None)
 
 
 def _ladder(job: Job, pricer: Pricer) -> PriceLadder:

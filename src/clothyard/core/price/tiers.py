@@ -37,8 +37,9 @@ class PriceLadder:
     Notes
     -----
     From the largest tier down, unit(tier) = max(raw(tier), unit(next tier)). Between tiers
-    unit(q) = min(unit(tier at or below), max(raw(q), unit(next tier))), and it never rises where
-    cost moves in steps (a bobbin, a row of backing). Smooth:
+    unit(q) = min(unit(tier at or below), max(raw(x) for q ≤ x < next tier, unit(next tier))), so it
+    never rises where cost moves in steps (a bobbin, a row of backing); below the first tier the
+    same without the min. Smooth:
     where q·unit(q) still exceeds a later tier's line, unit(q) is that line ÷ q, rounded down to
     the minor unit. Stepped: unit(q) = unit(tier at or below).
 
@@ -83,14 +84,13 @@ class PriceLadder:
             return self.units[below]
         above = min((t for t in self.tiers if t > quantity), default=None)
         least = self._rule[above] if above else Decimal(0)
-        if below is None:
-            return self._smooth(quantity, max(self._raw(quantity), least))
-        return self._smooth(
-            quantity, min(self._rule[below], max(self._since(below, quantity, above), least))
-        )
+        if above is not None:
+            unit = max(least, *map(self._raw, range(quantity, above)))
+            return self._smooth(quantity, unit if below is None else min(self._rule[below], unit))
+        return min(self._rule[self.tiers[-1]], self._since(self.tiers[-1], quantity))
 
-    def _since(self, below: int, quantity: int, above: int | None) -> Decimal:
-        """Return the raw price at a quantity, kept from rising since the tier below.
+    def _since(self, below: int, quantity: int) -> Decimal:
+        """Return the raw price beyond the last tier, kept from rising since it.
 
         Cost moves in steps (a bobbin, a row of backing, a sample), so raw may rise by a hair.
         The stretch is cut into blocks at below + 1, + 4, + 9 …: no less than the least so far at
@@ -100,8 +100,6 @@ class PriceLadder:
         ends = [below + j * j for j in range(1, n + 1)]
         end = below + (n + 1) ** 2
         least = min(self._raw(q) for q in [*ends, *range(ends[-1] + 1, quantity + 1)])
-        if above is not None and end >= above:
-            return least
         return max(least, min(self._raw(q) for q in [*ends, end]))
 
     def inversions(self) -> list[Inversion]:

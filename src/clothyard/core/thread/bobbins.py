@@ -28,8 +28,8 @@ class BobbinRun:
         0 when one bobbin does not last a piece, or when bobbins are run out.
     count : int
         Bobbins opened.
-    left_m : float
-        Left on each full one (between pieces), or on the last (run out). [m]
+    ends_m : tuple of (float, int)
+        What is left on bobbins, and on how many of them. [m]
     changes : int
         Stops to change.
     change_s : float
@@ -39,9 +39,23 @@ class BobbinRun:
     capacity_m: float
     pieces_per_bobbin: int
     count: int
-    left_m: float
+    ends_m: tuple[tuple[float, int], ...]
     changes: int
     change_s: float
+
+    @property
+    def left_m(self) -> float:
+        """Left on the first that is not sewn empty. [m]"""
+        return self.ends_m[0][0] if self.ends_m else 0.0
+
+    @property
+    def rest_m(self) -> float:
+        """Left on all of them. [m]"""
+        return sum(each * number for each, number in self.ends_m)
+
+    def waste_m(self, shelf_m: float) -> float:
+        """Left in ends too short for the shelf. [m]"""
+        return sum(each * number for each, number in self.ends_m if each < shelf_m)
 
 
 def bobbin_capacity_m(capacity_fine_m: float, *, tex: float = FINE_TEX) -> float:
@@ -101,7 +115,7 @@ def plan_bobbins(
 
     Source
     ------
-    docs/formulas.md 3 and 14.
+    docs/formulas.md 3 and 14. Run out, too, a bobbin is counted on for its fill.
     """
     per_head = math.ceil(pieces / heads)
     extra = plan.extra_head_s * (heads - 1)
@@ -109,13 +123,20 @@ def plan_bobbins(
     if policy == "between-pieces" and whole > 0:
         whole = min(whole, per_head) if use_m <= 0 else whole
         count = math.ceil(per_head / whole)
-        left = capacity_m - whole * use_m
+        ends = ((capacity_m - whole * use_m, (count - 1) * heads),
+                (capacity_m - (per_head - whole * (count - 1)) * use_m, heads))  # fmt: skip
         return BobbinRun(
-            capacity_m, whole, count * heads, left, count - 1, plan.change_between_s + extra
+            capacity_m, whole, count * heads, _ends(ends), count - 1, plan.change_between_s + extra
         )
-    count = max(1, math.ceil(per_head * use_m / capacity_m - LENGTH_EPSILON))
-    left = count * capacity_m - per_head * use_m
+    counted = plan.fill * capacity_m
+    count = max(1, math.ceil(per_head * use_m / counted - LENGTH_EPSILON))
+    left = _ends([(count * counted - per_head * use_m, heads)])
     return BobbinRun(capacity_m, 0, count * heads, left, count - 1, plan.change_within_s + extra)
+
+
+def _ends(ends: Sequence[tuple[float, int]]) -> tuple[tuple[float, int], ...]:
+    """Leave out what no bobbin has left."""
+    return tuple((left, number) for left, number in ends if number and left > LENGTH_EPSILON)
 
 
 def plan_own_bobbins(
@@ -141,19 +162,21 @@ def plan_own_bobbins(
     """
     total, full = sum(use_m), plan.fill * capacity_m + LENGTH_EPSILON
     if policy == "between-pieces" and max(use_m) <= full:
-        filled, held, on_it = [], 0.0, 0
+        filled, ends, held, on_it = [], [], 0.0, 0
         for use in use_m:
             if on_it and held + use > full:
                 filled.append(on_it)
+                ends.append((capacity_m - held, 1))
                 held, on_it = 0.0, 0
             held, on_it = held + use, on_it + 1
         count = len(filled) + 1
+        ends.append((capacity_m - held, 1))
         least = min(filled) if filled else max(on_it, floor_ratio(full, max(use_m)))
-        left = capacity_m - total / count
-        return BobbinRun(capacity_m, least, count, left, count - 1, plan.change_between_s)
-    count = max(1, math.ceil(total / capacity_m - LENGTH_EPSILON))
-    left = count * capacity_m - total
-    return BobbinRun(capacity_m, 0, count, left, count - 1, plan.change_within_s)
+        return BobbinRun(capacity_m, least, count, _ends(ends), count - 1, plan.change_between_s)
+    counted = plan.fill * capacity_m
+    count = max(1, math.ceil(total / counted - LENGTH_EPSILON))
+    ends = [(count * counted - total, 1)]
+    return BobbinRun(capacity_m, 0, count, _ends(ends), count - 1, plan.change_within_s)
 
 
 def bobbin_ends(
@@ -167,7 +190,7 @@ def bobbin_ends(
         Bobbin thread of each colour block, in sewing order, of each piece or of all. [m]
     pieces : int
     capacity_m : float
-        [m]
+        Counted on. [m]
 
     Returns
     -------

@@ -127,6 +127,8 @@ class PassTold(_Part):
     threads: list[ThreadLaid]
     hand_change_m: float
     bobbins: list[BobbinsLoaded]
+    bobbin_kept_m: float = 0.0
+    bobbin_waste_m: float = 0.0
     cuts: list[CutTold]
     machine_s: float
     attend_s: float

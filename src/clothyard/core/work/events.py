@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from itertools import groupby
 
 from clothyard.core.house.document import House
 from clothyard.core.methods.making import Making
@@ -45,7 +46,7 @@ def break_rate(making: Making, house: House) -> float:
 
 
 def hand_changes(facts: DesignFacts, pieces: int) -> int:
-    """Count the colour changes by hand over a pass.
+    """Count the colour changes by hand over a pass: between neighbours of different threads.
 
     Parameters
     ----------
@@ -60,17 +61,22 @@ def hand_changes(facts: DesignFacts, pieces: int) -> int:
 
     Source
     ------
-    docs/formulas.md 7: N·blocks - 1 if first and last colours differ, else
-    N·(blocks - 1).
+    docs/formulas.md 7: N·runs - 1 if first and last threads differ, else
+    N·(runs - 1); two blocks in one thread are one run.
 
     >>> from clothyard.core.stitches.count import count_facts
     >>> three = count_facts(900, kind="mixed", mean_stitch_mm=2.8, satin_share=0.45, colours=3)
     >>> hand_changes(three, 24)
     71
     """
-    keys = facts.colour_keys
-    blocks = len(keys)
-    return pieces * blocks - 1 if keys[0] != keys[-1] else pieces * (blocks - 1)
+    within, between = thread_changes(facts, pieces)
+    return within + between
+
+
+def thread_changes(facts: DesignFacts, pieces: int) -> tuple[int, int]:
+    """Count the changes of thread over a pass: (inside a piece, between two pieces)."""
+    runs = [key for key, _ in groupby(facts.colour_keys)]
+    return pieces * (len(runs) - 1), pieces - 1 if runs[0] != runs[-1] else 0
 
 
 @record
@@ -83,27 +89,25 @@ class Loads:
         In the pass.
     heads : int
         That sew at once: 1 when each piece has a design of its own.
-    cycles : int
-        Loadings of the machine.
-    hoopings : int
+    cycles : float
+        Loadings of the machine; a line's share of its batch's.
+    hoopings : float
         Hoops filled, over all heads.
-    gaps : int
+    gaps : float
         Gaps between two motifs or two pieces in one hooping.
     renames : float
         Changes from one piece's own design to the next one's.
+    abreast : float
+        Turns of sewing a piece: 1 on one head, less on several.
     """
 
     pieces: int
     heads: int
-    cycles: int
-    hoopings: int
-    gaps: int
+    cycles: float
+    hoopings: float
+    gaps: float
     renames: float
-
-    @property
-    def abreast(self) -> float:
-        """Turns of sewing a piece: 1 on one head, less on several."""
-        return math.ceil(self.pieces / self.heads) / self.pieces
+    abreast: float
 
 
 def loads_of(making: Making, pieces: int, *, own_designs: bool, rename_share: float) -> Loads:
@@ -134,7 +138,8 @@ def loads_of(making: Making, pieces: int, *, own_designs: bool, rename_share: fl
         math.ceil(pieces / heads) * layout.hoopings
     )  # fmt: skip
     renames = (pieces - 1) * rename_share if own_designs else 0.0
-    return Loads(pieces, heads, cycles, hoopings, layout.between_of(pieces), renames)
+    abreast = math.ceil(pieces / heads) / pieces
+    return Loads(pieces, heads, cycles, hoopings, layout.between_of(pieces), renames, abreast)
 
 
 def pass_events(
@@ -173,9 +178,11 @@ def pass_events(
     """
     e, n = house.events, loads.pieces
     cycles = loads.cycles / n
+    heads_s = e.load_head_s * (loads.heads - 1) * practice
     events = [
         Event("load", "Load, trace, watch the first stitches", cycles,
-              e.load_machine_s * cycles, e.load_operator_s * practice * cycles),
+              (e.load_machine_s + heads_s) * cycles,
+              (e.load_operator_s * practice + heads_s) * cycles),
         *steady,
     ]  # fmt: skip
     if by_hand:
@@ -184,6 +191,10 @@ def pass_events(
         auto = making.machine.auto_change
         label = "Rethread the shared needle" if auto else "Colour change by hand"
         events.append(Event("rethread" if auto else "change", label, each, seconds, seconds))
+    joints = making.layout.joints * cycles / making.layout.hoopings
+    if joints:
+        events.append(Event("joint", "Line a joint up", joints,
+                            e.joint_machine_s * joints, e.joint_operator_s * joints))  # fmt: skip
     if bobbin_changes:
         swaps = bobbin_changes / n
         seconds = bobbin_change_s * swaps

@@ -206,7 +206,28 @@ def piece_tasks(
     return tasks
 
 
-def order_tasks(house: House, *, designs: int, colours: int, cap_frame: bool) -> list[TaskUse]:
+Enquiry = Literal["proof", "counter"]
+
+
+def customer_task(enquiry: Enquiry, *, repeat: bool) -> str:
+    """Name what the customer takes: at the counter, of what was all sewn before, or with a proof.
+
+    Source: docs/formulas.md 8.
+    """
+    if enquiry == "counter":
+        return "customer-counter"
+    return "customer-repeat" if repeat else "customer"
+
+
+def order_tasks(
+    house: House,
+    *,
+    designs: int,
+    colours: int,
+    further_heads: int,
+    cap_frame: bool,
+    customer: str = "customer",
+) -> list[TaskUse]:
     """List the tasks an order takes once, repeats too.
 
     Parameters
@@ -215,8 +236,12 @@ def order_tasks(house: House, *, designs: int, colours: int, cap_frame: bool) ->
         Files to load: designs that differ, for each machine.
     colours : int
         Colours to thread: all that differ on a machine that changes by itself, else the first.
+    further_heads : int
+        Colours threaded on heads beyond the first.
     cap_frame : bool
         Whether anything is sewn on the cap frame.
+    customer : str
+        The task that the customer takes.
 
     Source
     ------
@@ -226,8 +251,10 @@ def order_tasks(house: House, *, designs: int, colours: int, cap_frame: bool) ->
         _use(house, "measure", 1, "order"),
         _use(house, "load-file", designs, "order"),
         _use(house, "thread-colour", colours, "order"),
-        _use(house, "customer", 1, "order"),
+        _use(house, customer, 1, "order"),
     ]
+    if further_heads:
+        tasks.insert(3, _use(house, "thread-head", further_heads, "order"))
     if cap_frame:
         tasks.append(_use(house, "cap-driver", 1, "order"))
     return tasks

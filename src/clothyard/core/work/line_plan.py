@@ -9,7 +9,7 @@ from clothyard.core.house.document import House
 from clothyard.core.job.document import Line
 from clothyard.core.record import record
 from clothyard.core.time.steps import FixedPart
-from clothyard.core.work.handwork import TaskUse, piece_tasks
+from clothyard.core.work.handwork import Enquiry, TaskUse, piece_tasks
 from clothyard.core.work.placement_plan import PlacementPlan
 
 
@@ -28,6 +28,8 @@ class LinePlan:
 
     spoil_reckoned: float
     is_new: bool
+    enquiry: Enquiry
+    """How the order's customer comes to it."""
 
     def names_of(self, quantity: int) -> int:
         """Names to type at a quantity: the sewn pieces of a placement with names."""
@@ -97,7 +99,12 @@ def _with_fixing(tasks: list[TaskUse], line: Line, house: House) -> list[TaskUse
 
 
 def plan_line(
-    line: Line, placements: Sequence[PlacementPlan], house: House, *, where: str = "line"
+    line: Line,
+    placements: Sequence[PlacementPlan],
+    house: House,
+    *,
+    enquiry: Enquiry = "proof",
+    where: str = "line",
 ) -> LinePlan:
     """Work out all of a line that does not depend on the quantity.
 
@@ -106,6 +113,8 @@ def plan_line(
     line : Line
     placements : sequence of PlacementPlan, shape (n_placements,)
     house : House
+    enquiry : Enquiry
+        How the order's customer comes to it.
     where : str
         Path of the line, for errors.
 
@@ -131,4 +140,5 @@ def plan_line(
         spoil=min(reckoned, house.spoilage.most),
         spoil_reckoned=reckoned,
         is_new=not all(p.design.repeat for p in line.placements),
+        enquiry=enquiry,
     )

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from clothyard.core.record import record
 from clothyard.core.work.handwork import TaskUse, name_tasks
 from clothyard.core.work.line_plan import LinePlan
-from clothyard.core.work.passes import Pass, Passes
+from clothyard.core.work.passes import Pass, Passes, share_of
 from clothyard.core.work.placement_plan import PlacementPlan
 
 
@@ -35,7 +36,14 @@ class LineDone:
     plan : LinePlan
     quantity : int
         Good pieces.
+    batch : int
+        Pieces of all lines that are sewn as one batch with this, its own too.
+    together : tuple of LinePlan
+        Those lines.
     passes : tuple of Pass, shape (n_placements,)
+        Its share of the batch's.
+    whole : tuple of Pass, shape (n_placements,)
+        The batch's.
     sampled : Sampled
     name_tasks : tuple of TaskUse
         Before the run.
@@ -43,9 +51,27 @@ class LineDone:
 
     plan: LinePlan
     quantity: int
+    batch: int
+    together: tuple[LinePlan, ...]
     passes: tuple[Pass, ...]
+    whole: tuple[Pass, ...]
     sampled: Sampled
     name_tasks: tuple[TaskUse, ...]
+
+    @property
+    def leads(self) -> bool:
+        """Whether it is the first line of its batch, with which the batch is told."""
+        return self.together[0] is self.plan
+
+    @property
+    def share(self) -> float:
+        """Its share of the batch."""
+        return self.quantity / self.batch
+
+    @property
+    def samples(self) -> float:
+        """Its share of the batch's samples."""
+        return self.sampled.pieces * self.share
 
     @property
     def placed(self) -> tuple[tuple[PlacementPlan, Pass], ...]:
@@ -78,18 +104,18 @@ class LineDone:
         if not self.sampled.pieces:
             return 0.0
         first = sum(machine_seconds_by(self.plan, self.sampled.first).values())
-        return first * self.sampled.pieces
+        return first * self.samples
 
     @property
     def sample_attend_s(self) -> float:
         """Standing by while samples are sewn. [s]"""
-        return sum([p.attend_s for p in self.sampled.first]) * self.sampled.pieces
+        return sum([p.attend_s for p in self.sampled.first]) * self.samples
 
     @property
     def sample_hand_s(self) -> float:
         """Handwork of the samples. [s]"""
         one = self.plan.hand_s + sum([p.hand_s for p in self.sampled.first])
-        return (one + self.sampled.washing_s) * self.sampled.pieces
+        return (one + self.sampled.washing_s) * self.samples
 
     @property
     def names_s(self) -> float:
@@ -142,6 +168,50 @@ def machine_seconds_by(plan: LinePlan, passes: Sequence[Pass]) -> dict[str, floa
     return found
 
 
+def carried(passes: tuple[Pass, ...], plan: LinePlan) -> tuple[Pass, ...]:
+    """Carry short bobbin ends to the next pass that takes them.
+
+    Parameters
+    ----------
+    passes : tuple of Pass, shape (n_placements,)
+    plan : LinePlan
+
+    Returns
+    -------
+    tuple of Pass
+        Their waste less by the ends that a later pass sews from.
+
+    Source
+    ------
+    docs/formulas.md 3: to the next pass that takes it, else from `shelf_m` on to the shelf.
+    """
+    if len(passes) == 1 or not any(each.waste_m for each in passes):
+        return passes
+    found, shelf_m = list(passes), plan.house.bobbin_plan.shelf_m
+    for at, done in enumerate(passes):
+        left = [
+            each for _, run in done.bobbins for each, number in run.ends_m if each < shelf_m
+            for _ in range(min(number, done.pieces))
+        ] if done.waste_m else []  # fmt: skip
+        for later in range(at + 1, len(passes)):
+            if not left or not _same_bobbin(plan, at, later):
+                continue
+            use, pieces = passes[later].bobbin_m, passes[later].pieces
+            taken = [end for end in left if use <= end][:pieces] if use else []
+            rests = sum(end % use for end in taken)
+            found[at] = replace(found[at], waste_m=max(0.0, found[at].waste_m - sum(taken)))
+            found[later] = replace(found[later], waste_m=found[later].waste_m + rests)
+            left = [end for end in left if end not in taken]
+    return tuple(found)
+
+
+def _same_bobbin(plan: LinePlan, one: int, other: int) -> bool:
+    first, second = plan.placements[one].making, plan.placements[other].making
+    return first.bobbin == second.bobbin != "match" and (
+        first.machine.bobbin == second.machine.bobbin
+    )
+
+
 class LineWork:
     """A line's work at any quantity, each pass worked out once.
 
@@ -150,15 +220,31 @@ class LineWork:
     plan : LinePlan
     like : LineWork, optional
         One that shares placements with this, whose passes are known.
+    batch : tuple of LinePlan, optional
+        All lines that are sewn as one batch, this one too; () for a line by itself.
+    passes : tuple of Passes, optional
+        The batch's.
     """
 
-    def __init__(self, plan: LinePlan, *, like: LineWork | None = None):
-        self.plan = plan
+    def __init__(
+        self,
+        plan: LinePlan,
+        *,
+        like: LineWork | None = None,
+        batch: tuple[LinePlan, ...] = (),
+        passes: tuple[Passes, ...] = (),
+    ):
+        self.plan, self.batch = plan, batch or (plan,)
+        self.alike = sum(each.line.quantity for each in self.batch) - plan.line.quantity
         known = {id(p.plan): p for p in like.passes} if like else {}
-        self.passes: tuple[Passes, ...] = tuple(
+        if passes:
+            self.passes: tuple[Passes, ...] = passes
+            self._first: tuple[Pass, ...] | None = None
+            return
+        self.passes = tuple(
             known.get(id(placed)) or Passes(placed, plan.house) for placed in plan.placements
         )
-        self._first: tuple[Pass, ...] | None = None
+        self._first = None
 
     def first(self) -> tuple[Pass, ...]:
         """Work out one first piece: unpractised, its own cut. Shape (n_placements,).
@@ -170,7 +256,7 @@ class LineWork:
         return self._first
 
     def samples(self, quantity: int) -> Sampled:
-        """Say how many samples are sewn at a quantity, and what each takes.
+        """Say how many samples are sewn of so many pieces, and what each takes.
 
         Source: docs/formulas.md 8 and 14: stated samples at every tier; the default rule at each
         tier's own quantity.
@@ -193,11 +279,17 @@ class LineWork:
         quantity : int
             Good pieces, 1 or more.
         """
-        plan = self.plan
+        plan, batch = self.plan, quantity + self.alike
+        whole = carried(tuple(p.of(p.plan.pieces_of(batch)) for p in self.passes), plan)
+        parts = zip(plan.placements, whole, strict=True)
+        own = tuple(share_of(each, placed.pieces_of(quantity)) for placed, each in parts)
         return LineDone(
             plan=plan,
             quantity=quantity,
-            passes=tuple(p.of(p.plan.pieces_of(quantity)) for p in self.passes),
-            sampled=self.samples(quantity),
+            batch=batch,
+            together=self.batch,
+            passes=own if self.alike else whole,
+            whole=whole,
+            sampled=self.samples(batch),
             name_tasks=tuple(name_tasks(plan.house, plan.names_of(quantity))),
         )

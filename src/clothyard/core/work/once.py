@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from clothyard.core.house.document import House
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.time.needles import plan_needles
-from clothyard.core.work.handwork import TaskUse, order_tasks
+from clothyard.core.work.handwork import TaskUse, customer_task, order_tasks
 from clothyard.core.work.line_plan import LinePlan
 
 
@@ -45,7 +45,7 @@ def once_an_order(plans: Sequence[LinePlan], house: House) -> tuple[TaskUse, ...
     """
     placed = [p for plan in plans for p in plan.placements]
     machines = dict.fromkeys(p.making.machine_id for p in placed)
-    designs = colours = 0
+    designs = colours = further = 0
     for machine_id in machines:
         here = [p for p in placed if p.making.machine_id == machine_id]
         designs += len({p.facts.identity for p in here})
@@ -55,12 +55,17 @@ def once_an_order(plans: Sequence[LinePlan], house: House) -> tuple[TaskUse, ...
             for p in here
             for colour in plan_needles(colour_ids(p.facts), machine.needles).threaded
         }
-        colours += len(threads) if machine.auto_change else 1
+        here_threaded = len(threads) if machine.auto_change else 1
+        colours += here_threaded
+        further += here_threaded * (machine.heads - 1)
+    repeat = not any(plan.is_new for plan in plans)
     return tuple(
         order_tasks(
             house,
             designs=designs,
             colours=colours,
+            further_heads=further,
             cap_frame=any(p.making.on_cap_frame for p in placed),
+            customer=customer_task(plans[0].enquiry, repeat=repeat),
         )
     )

@@ -11,8 +11,9 @@ from clothyard.core.methods.settle import goods_class, settle_methods
 from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.time.steps import plan_steps
+from clothyard.core.work.batches import batched
 from clothyard.core.work.designs import Sewn, sewn_designs
-from clothyard.core.work.handwork import check_finishing
+from clothyard.core.work.handwork import Enquiry, check_finishing
 from clothyard.core.work.line_plan import LinePlan, plan_line
 from clothyard.core.work.line_work import LineWork
 from clothyard.core.work.placement_plan import PlacementPlan, PlacementWish, plan_placement
@@ -68,7 +69,9 @@ def plan_place(
     return plan_placement(wish, house)
 
 
-def _plan(line: Line, sewn: Sequence[Sewn], house: House, where: str) -> LinePlan:
+def _plan(
+    line: Line, sewn: Sequence[Sewn], house: House, *, enquiry: Enquiry, where: str
+) -> LinePlan:
     check_finishing(line.finishing, where=where)
     goods_class(line, house, where=where)
     placed = []
@@ -76,7 +79,7 @@ def _plan(line: Line, sewn: Sequence[Sewn], house: House, where: str) -> LinePla
         place = f"{where}.placements[{i}]"
         making = settle_methods(line, placement, design.facts, house, where=place)
         placed.append(plan_place(line, placement, making, design, house, where=place))
-    return plan_line(line, placed, house, where=where)
+    return plan_line(line, placed, house, enquiry=enquiry, where=where)
 
 
 def plan_order(job: Job, house: House, designs: Mapping[str, DesignFacts]) -> OrderWork:
@@ -99,7 +102,8 @@ def plan_order(job: Job, house: House, designs: Mapping[str, DesignFacts]) -> Or
     sewn = tuple(
         sewn_designs(line, house, designs, where=f"lines[{i}]") for i, line in enumerate(job.lines)
     )
-    lines = tuple(
-        LineWork(_plan(line, sewn[i], house, f"lines[{i}]")) for i, line in enumerate(job.lines)
-    )
-    return OrderWork(job, lines, sewn, house)
+    plans = [
+        _plan(line, sewn[i], house, enquiry=job.enquiry, where=f"lines[{i}]")
+        for i, line in enumerate(job.lines)
+    ]
+    return OrderWork(job, batched(plans), sewn, house)

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from clothyard.core.cloth.cutting import Cut, Wanted, cut_from_best, want
-from clothyard.core.house.document import House
+from clothyard.core.house.document import BobbinPolicy, House
 from clothyard.core.record import record
 from clothyard.core.thread.bobbins import (
     BobbinRun,
@@ -22,6 +23,7 @@ from clothyard.core.work.events import (
     loads_of,
     pass_events,
     steady_events,
+    thread_changes,
 )
 from clothyard.core.work.placement_plan import PlacementPlan
 
@@ -38,14 +40,22 @@ class SheetCut:
 class Pass:
     """One placement over a number of pieces. Times and thread are means per piece of the pass.
 
+    A line of a batch has its `share` of the batch's pass: 1 for a line by itself. Bobbins and cuts
+    are told of the whole batch.
+
     `practice` is the mean share of the first one's time; `winding_s` of bobbins wound by hand is
-    in `hand_s` too.
+    in `hand_s` too; `policy` is when bobbins are changed, `policy_saves` what that saves against
+    the other where the cheaper was asked for [money]; `waste_m` are bobbin ends too short to keep.
     """
 
     loads: Loads
+    share: float
     stitches: float
     thread: PieceThread
     hand_change_m: float
+    policy: BobbinPolicy
+    policy_saves: float
+    waste_m: float
     bobbins: tuple[tuple[str, BobbinRun], ...]
     winding_s: float
     backing_wanted: Wanted | None
@@ -73,6 +83,11 @@ class Pass:
         return self.topping_wanted.cut() if self.topping_wanted else None
 
     @property
+    def kept_m(self) -> float:
+        """Left on its bobbins and kept. [m]"""
+        return max(0.0, sum(run.rest_m for _, run in self.bobbins) - self.waste_m)
+
+    @property
     def needle_m(self) -> float:
         """Needle thread of a piece, what hand changes draw out included. [m]"""
         return sum(self.thread.needle_m) + self.hand_change_m
@@ -81,6 +96,30 @@ class Pass:
     def bobbin_m(self) -> float:
         """Bobbin thread of a piece. [m]"""
         return sum(self.thread.bobbin_m)
+
+
+@record
+class _Bobbins:
+    """A pass's bobbins: (thread, run) each, stops to change, seconds each, and by which policy."""
+
+    runs: list[tuple[str, BobbinRun]]
+    changes: int
+    change_s: float
+    policy: BobbinPolicy
+    saves: float = 0.0
+
+
+def share_of(done: Pass, pieces: int) -> Pass:
+    """Take a line's share of its batch's pass: the same means, over so many of its pieces."""
+    if pieces == done.pieces:
+        return done
+    part = pieces / done.pieces
+    loads = done.loads
+    scaled = Loads(
+        pieces, loads.heads, loads.cycles * part, loads.hoopings * part, loads.gaps * part,
+        loads.renames * part, loads.abreast,
+    )  # fmt: skip
+    return replace(done, loads=scaled, share=part, waste_m=done.waste_m * part)
 
 
 class Passes:
@@ -126,10 +165,13 @@ class Passes:
     def _work_out(self, pieces: int, *, practised: bool) -> Pass:
         plan, house, making = self.plan, self.house, self.plan.making
         loads = self._loads(pieces)
-        practice = mean_practice(loads.hoopings, practice=house.practice) if practised else 1.0
+        practice = (
+            mean_practice(round(loads.hoopings), practice=house.practice) if practised else 1.0
+        )
         hoopings = loads.hoopings / pieces
         thread = self._thread_of(hoopings, loads.gaps / pieces)
-        runs, changes, change_s = self._bobbins(loads, thread)
+        bobbins = self._bobbins(loads, thread)
+        runs, changes, change_s = bobbins.runs, bobbins.changes, bobbins.change_s
         by_hand = self._hand_changes(loads)
         tail_mm = house.thread_use.hand_change_mm * house.thread_use.factor_needle
         winding = self._winding_s(runs, pieces)
@@ -145,16 +187,22 @@ class Passes:
         )
         each, each_practised, load, load_practised = plan.hand_s
         hand = each + each_practised * practice + (load + load_practised * practice) * hoopings
-        backings = loads.hoopings * making.layers
+        filled = round(loads.hoopings)
         return Pass(
             loads=loads,
+            share=1.0,
             stitches=self._stitches(hoopings),
             thread=thread,
             hand_change_m=tail_mm / 1000 * by_hand / pieces,
+            policy=bobbins.policy,
+            policy_saves=bobbins.saves,
+            waste_m=self._waste_m(runs),
             bobbins=tuple(runs),
             winding_s=winding,
-            backing_wanted=want(plan.backing_cutters, backings) if making.backing else None,
-            topping_wanted=want(plan.topping_cutters, loads.hoopings) if making.topping else None,
+            backing_wanted=want(plan.backing_cutters, filled * making.layers)
+            if making.backing
+            else None,
+            topping_wanted=want(plan.topping_cutters, filled) if making.topping else None,
             sheets=self._sheet_cuts(loads),
             events=tuple(events),
             machine_s=sum([e.machine_s for e in events]),
@@ -205,8 +253,8 @@ class Passes:
 
     def _hand_changes(self, loads: Loads) -> int:
         if self.plan.making.machine.auto_change:
-            return self.plan.needles.changes(loads.cycles)
-        return hand_changes(self.plan.facts, loads.cycles)
+            return self.plan.needles.changes(round(loads.cycles))
+        return hand_changes(self.plan.facts, round(loads.cycles))
 
     def _winding_s(self, runs: list[tuple[str, BobbinRun]], pieces: int) -> float:
         """Winding bobbins, a piece's share: those that match, and those not bought wound. [s]"""
@@ -215,43 +263,92 @@ class Passes:
             return 0.0
         return self.house.tasks["wind-bobbin"].seconds * sum(r.count for _, r in runs) / pieces
 
-    def _run_of(self, loads: Loads, use_m: float, capacity_m: float) -> BobbinRun:
+    def _run_of(
+        self, loads: Loads, use_m: float, capacity_m: float, policy: BobbinPolicy
+    ) -> BobbinRun:
         """Plan one thread's bobbins; several pieces in a hooping change between hoopings."""
         layout = self.plan.making.layout
-        units, each = (loads.hoopings, layout.pieces) if layout.pieces > 1 else (loads.pieces, 1)
+        units, each = loads.pieces, layout.pieces
+        if each > 1:
+            units = round(loads.hoopings)
         run = plan_bobbins(
             use_m * loads.pieces / units,
             pieces=units,
             capacity_m=capacity_m,
-            policy=self.plan.making.bobbin_policy,
+            policy=policy,
             plan=self.house.bobbin_plan,
             heads=loads.heads,
         )
         return run if each == 1 else replace(run, pieces_per_bobbin=run.pieces_per_bobbin * each)
 
-    def _bobbins(
-        self, loads: Loads, thread: PieceThread
-    ) -> tuple[list[tuple[str, BobbinRun]], int, float]:
-        """Plan a pass's bobbins: (thread, run) each, stops to change, seconds each."""
-        plan, making, rules = self.plan, self.plan.making, self.house.bobbin_plan
+    def _bobbins(self, loads: Loads, thread: PieceThread) -> _Bobbins:
+        """Plan a pass's bobbins, by the policy chosen or the cheaper one."""
+        making = self.plan.making
+        if making.bobbin == "match":
+            return self._matching(loads, thread)
+        asked = making.bobbin_policy
+        if asked != "cheaper":
+            return self._one_thread(loads, thread, asked)
+        between = self._one_thread(loads, thread, "between-pieces")
+        if between.changes == 0:  # the one bobbin lasts
+            return between
+        out = self._one_thread(loads, thread, "run-out")
+        saves = self._reckoned(out) - self._reckoned(between)
+        return replace(between, saves=saves) if saves >= 0 else replace(out, saves=-saves)
+
+    def _reckoned(self, bobbins: _Bobbins) -> float:
+        """What a policy costs in thread and time, every rest at full cost. [money]
+
+        Source: docs/formulas.md 3.
+        """
+        making, rates = self.plan.making, self.house.rates
+        kind = self.house.bobbins[making.machine.bobbin]
+        opened = sum(run.count for _, run in bobbins.runs)
+        winding_s = 0.0 if kind.prewound else self.house.tasks["wind-bobbin"].seconds * opened
+        of_hands = float(rates.labour_per_h + rates.overhead_per_h)
+        an_hour = of_hands + float(making.machine.rate_per_h)
+        changes_s = bobbins.changes * bobbins.change_s
+        money = opened * float(kind.price)
+        return money + (winding_s * of_hands + changes_s * an_hour) / 3600
+
+    def _waste_m(self, runs: Sequence[tuple[str, BobbinRun]]) -> float:
+        """Bobbin ends too short for the shelf; what was wound with needle thread goes back. [m]"""
+        if self.plan.making.bobbin == "match":
+            return 0.0
+        return sum(run.waste_m(self.house.bobbin_plan.shelf_m) for _, run in runs)
+
+    def _one_thread(self, loads: Loads, thread: PieceThread, policy: BobbinPolicy) -> _Bobbins:
+        plan, making = self.plan, self.plan.making
         full_m = self.house.bobbins[making.machine.bobbin].capacity_m
-        if making.bobbin != "match":
-            if len(plan.own_bobbin_m) == loads.pieces:
-                run = plan_own_bobbins(
-                    plan.own_bobbin_m, capacity_m=full_m, policy=making.bobbin_policy, plan=rules
-                )
-            else:
-                run = self._run_of(loads, sum(thread.bobbin_m), full_m)
-            return [(making.bobbin, run)], run.changes, run.change_s
+        if len(plan.own_bobbin_m) == loads.pieces:
+            run = plan_own_bobbins(
+                plan.own_bobbin_m, capacity_m=full_m, policy=policy, plan=self.house.bobbin_plan
+            )
+        else:
+            run = self._run_of(loads, sum(thread.bobbin_m), full_m, policy)
+        return _Bobbins([(making.bobbin, run)], run.changes, run.change_s, policy)
+
+    def _matching(self, loads: Loads, thread: PieceThread) -> _Bobbins:
+        """Plan a bobbin a thread, changed wherever the thread changes.
+
+        Source: docs/formulas.md 3: 90 s inside a piece, 40 s between pieces.
+        """
+        plan, making, rules = self.plan, self.plan.making, self.house.bobbin_plan
+        asked = making.bobbin_policy
+        policy: BobbinPolicy = "run-out" if asked == "run-out" else "between-pieces"
+        full_m = self.house.bobbins[making.machine.bobbin].capacity_m
+        capacity = bobbin_capacity_m(full_m, tex=making.thread.tex)
         use: dict[str, float] = {}
         for key, metres in zip(plan.facts.colour_keys, thread.bobbin_m, strict=True):
             use[key] = use.get(key, 0.0) + metres
-        capacity = bobbin_capacity_m(full_m, tex=making.thread.tex)
-        runs = [(key, self._run_of(loads, metres, capacity)) for key, metres in use.items()]
-        if len(plan.facts.blocks) == 1:
-            return runs, runs[0][1].changes, runs[0][1].change_s
+        runs = [(key, self._run_of(loads, metres, capacity, policy)) for key, metres in use.items()]
+        if len(runs) == 1:
+            return _Bobbins(runs, runs[0][1].changes, runs[0][1].change_s, policy)
+        within, between = thread_changes(plan.facts, round(loads.cycles))
+        changes = within + between
+        seconds = within * rules.change_within_s + between * rules.change_between_s
         extra = rules.extra_head_s * (loads.heads - 1)
-        return runs, hand_changes(plan.facts, loads.cycles), rules.change_between_s + extra
+        return _Bobbins(runs, changes, seconds / changes + extra, policy)
 
     def _sheet_cuts(self, loads: Loads) -> tuple[SheetCut, ...]:
         plan = self.plan
@@ -259,7 +356,8 @@ class Passes:
             SheetCut(
                 sheet.material,
                 cut_from_best(
-                    tried, (loads.hoopings if sheet.per_hooping else loads.pieces) * sheet.count
+                    tried,
+                    (round(loads.hoopings) if sheet.per_hooping else loads.pieces) * sheet.count,
                 ),
             )
             for sheet, tried in zip(plan.steps.sheets, plan.sheet_cutters, strict=True)

@@ -84,7 +84,7 @@ def _hands(placed: PlacementPlan, done: Pass) -> tuple[float, float]:
 
 
 def passes_of(done: LineDone) -> list[PassRun]:
-    """Take a line's passes; what a piece takes once goes with the first pass.
+    """Take the passes of a line's batch; what a piece takes once goes with the first pass.
 
     Parameters
     ----------
@@ -95,17 +95,17 @@ def passes_of(done: LineDone) -> list[PassRun]:
     list of PassRun, shape (n_placements,)
     """
     found = []
-    for i, (placed, each) in enumerate(zip(done.plan.placements, done.passes, strict=True)):
+    for i, (placed, each) in enumerate(zip(done.plan.placements, done.whole, strict=True)):
         before, after = _hands(placed, each)
         after += each.winding_s * each.pieces
         if i == 0:
-            more = _sides((task, done.quantity) for task in done.plan.tasks)
+            more = _sides((task, done.batch) for task in done.plan.tasks)
             before, after = before + more[0], after + more[1]
         hoop = placed.making.hoop
         found.append(
             PassRun(
                 machine_id=placed.making.machine_id,
-                cycles=each.loads.cycles,
+                cycles=round(each.loads.cycles),
                 machine_s=each.machine_s * each.pieces,
                 attend_s=each.attend_s * each.pieces,
                 before_s=before,
@@ -147,6 +147,8 @@ def elapsed_parts(lines: Sequence[LineDone], house: House) -> list[ElapsedPart]:
         once += max(done.sample_machine_s, done.sample_attend_s) + done.sample_hand_s
     found = [ElapsedPart("set-up and samples", once / rules.operators)]
     for n, done in enumerate(lines, 1):
+        if not done.leads:
+            continue
         for placed, run in zip(done.plan.placements, passes_of(done), strict=True):
             sewn, after = pass_seconds(run, rules)
             where = f"line {n}, {placed.making.position_id}"

@@ -75,7 +75,7 @@ def thread_metres(lines: Sequence[LineDone], spares: Sequence[int]) -> list[Thre
     """
     sums: dict[tuple[str, str], ThreadMetres] = {}
     for line, spare in zip(lines, spares, strict=True):
-        more = (line.quantity + line.sampled.pieces + spare) / line.quantity
+        more = (line.quantity + line.samples + spare) / line.quantity
         for placed, done in line.placed:
             for row in _of_pass(placed, done, more):
                 known = sums.get((row.thread_id, row.key))

@@ -163,17 +163,32 @@ def _cuts(of: _Of, more: int) -> Iterator[CutTold]:
         yield _cut("sheet", sheet.material, laid.cut, _listed(laid.cut, tried, count))
 
 
+def _shared(of: _Of) -> list[Shared]:
+    """The placements of all lines of a batch that a pass sews."""
+    at = of.line.plan.placements.index(of.placed)
+    return [
+        Shared(
+            line=plan.line.id,
+            placement=plan.placements[at].id,
+            pieces=plan.placements[at].pieces_of(plan.line.quantity),
+        )
+        for plan in of.line.together
+    ]
+
+
 def _pass(of: _Of, id_: str, *, sample: bool, more: int) -> PassTold:
     done, n = of.done, of.pieces
-    shared = Shared(line=of.line.plan.line.id, placement=of.placed.id, pieces=n)
+    shared = _shared(of) if not sample else [
+        Shared(line=of.line.plan.line.id, placement=of.placed.id, pieces=n)
+    ]  # fmt: skip
     return PassTold(
         id=id_,
-        of=[shared],
+        of=shared,
         sample=sample,
         machine=of.placed.making.machine_id,
         heads=done.loads.heads,
-        cycles=done.loads.cycles * of.times,
-        hoopings=done.loads.hoopings * of.times,
+        cycles=round(done.loads.cycles) * of.times,
+        hoopings=round(done.loads.hoopings) * of.times,
         practice=_round(done.practice),
         stitches_each=_round(done.stitches),
         events=_events(of),
@@ -189,6 +204,8 @@ def _pass(of: _Of, id_: str, *, sample: bool, more: int) -> PassTold:
             )
             for colour, run in done.bobbins
         ],
+        bobbin_kept_m=_round(done.kept_m * of.times),
+        bobbin_waste_m=_round(done.waste_m * of.times),
         cuts=list(_cuts(of, more)),
         machine_s=_round(done.machine_s * n),
         attend_s=_round(done.attend_s * n),
@@ -199,8 +216,8 @@ def _pass(of: _Of, id_: str, *, sample: bool, more: int) -> PassTold:
 
 
 def _passes(line: LineDone, spares: int) -> Iterator[PassTold]:
-    more = line.quantity + line.sampled.pieces + spares
-    for placed, done in line.placed:
+    more = line.batch + line.sampled.pieces + spares
+    for placed, done in zip(line.plan.placements, line.whole, strict=True):
         yield _pass(_Of(line, placed, done), f"{placed.id}.run", sample=False, more=more)
     if line.sampled.pieces:
         for placed, first in zip(line.plan.placements, line.sampled.first, strict=True):
@@ -288,7 +305,7 @@ def _line(line: LineDone, spares: int) -> LineTold:
         blank=plan.line.goods.blank,
         quantity=line.quantity,
         spares=spares,
-        samples=line.sampled.pieces,
+        samples=line.sampled.pieces if line.leads else 0,
         cells=[
             CellTold(id=cell.id, size=cell.size, colour=cell.colour, pieces=cell.quantity)
             for cell in plan.line.cells
@@ -344,13 +361,15 @@ def write_work(order: OrderWork, spares: Sequence[int]) -> Work:
     docs/formulas.md 2 to 10; docs/formats.md.
     """
     lines = [work.at(work.plan.line.quantity) for work in order.lines]
+    known = {line.plan.line.id: spare for line, spare in zip(lines, spares, strict=True)}
     return Work(
         once=[_task(used, number=1) for used in once_an_order(order.plans, order.house)],
         lines=[_line(line, spare) for line, spare in zip(lines, spares, strict=True)],
         passes=[
             told
-            for line, spare in zip(lines, spares, strict=True)
-            for told in _passes(line, spare)
+            for line in lines
+            if line.leads
+            for told in _passes(line, sum(known[plan.line.id] for plan in line.together))
         ],
         threads=[
             ThreadTold(

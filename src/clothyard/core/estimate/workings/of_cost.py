@@ -6,11 +6,10 @@ from decimal import Decimal
 
 from clothyard.core.cloth.cutting import Cut
 from clothyard.core.estimate.figures import LineFigures
-from clothyard.core.estimate.workings.of_thread import bobbins_id
 from clothyard.core.estimate.workings.of_time import Where, task
 from clothyard.core.estimate.workings.sheet import Input, Sheet, worked
 from clothyard.core.price.amounts import ZERO, hours_at, thread_price_per_m
-from clothyard.core.price.cost import LineCost, bobbin_cost, consumables_cost
+from clothyard.core.price.cost import LineCost, bobbin_cost, consumables_cost, of_share
 from clothyard.core.time.steps import FixedPart
 from clothyard.core.units import exact
 
@@ -25,16 +24,19 @@ def goods(sheet: Sheet, figures: LineFigures) -> None:
         source += f", counted with {supply.alike} more in the order"
     key = f"blanks.{supply.blank}.prices" if supply.blank and supply.source != "typed" else ""
     each = Input("a blank", bought.each, "money", source, standard=key)
-    rows = [Input("bought", bought.bought, "pieces", "asked, price steps and packs"), each]
-    formula = "bought × a blank"
+    bought_for = f"{bought.bought} are bought: price steps and packs"
+    rows = [Input("pieces", figures.cost.quantity, "pieces", bought_for), each]
+    formula = "pieces × a blank"
     if bought.delivery:
         shared = "typed" if supply.supplier is None else "the supplier's, by what is bought"
         key = f"suppliers.{supply.supplier}.delivery" if supply.supplier else ""
         rows.append(Input("delivery", bought.delivery, "money", shared, standard=key))
         formula += " + delivery"
     if line.goods.spares_unsaleable:
-        formula += " + spares that cannot be sold"
+        formula += " + those beyond them that cannot be sold"
+        beyond = bought.bought - figures.cost.quantity
         rows.append(worked("spares", figures.priced.spares, "pieces", "spares"))
+        rows.append(Input("bought beyond", beyond, "pieces", "price steps and packs"))
     sheet.add("cost.goods", "Goods", formula, rows, figures.cost.parts["goods"], "money")
 
 
@@ -61,21 +63,20 @@ def _needle_thread(sheet: Sheet, at: Where, id_: str) -> Input:
 def _bobbin_thread(sheet: Sheet, at: Where, id_: str, needle_id: str) -> Input:
     machine = at.placed.making.machine
     kind = sheet.house.bobbins[machine.bobbin]
-    count = sum(run.count for _, run in at.done.bobbins)
     rows = [
-        worked("bobbins", count, "bobbins", bobbins_id(at.prefix)),
+        Input("pieces", at.done.pieces, "pieces", "asked"),
         worked("bobbin thread a piece", at.done.bobbin_m, "m", f"{at.prefix}.bobbin"),
     ]
     if at.placed.making.bobbin == "match":
         formula = "pieces × metres × price of a metre"
         price = thread_price_per_m(sheet.house, at.placed.making.thread_id)
         rows.append(worked("a metre", price, "money/m", f"{needle_id}.a_metre"))
-    elif kind.prewound:
-        formula = "bobbins × price"
-        rows.append(sheet.standard("a bobbin", f"bobbins.{machine.bobbin}.price", "money"))
     else:
-        formula = "metres × price ÷ full"
-        rows.append(sheet.standard("a filling", f"bobbins.{machine.bobbin}.price", "money"))
+        formula = "(pieces × metres + ends) × price ÷ full"
+        ends = f"bobbin ends under {sheet.house.bobbin_plan.shelf_m:g} m"
+        rows.append(Input("ends too short to keep", at.done.waste_m, "m", ends))
+        full = "a bobbin" if kind.prewound else "a filling"
+        rows.append(sheet.standard(full, f"bobbins.{machine.bobbin}.price", "money"))
         rows.append(sheet.standard("full", f"bobbins.{machine.bobbin}.capacity_m", "m"))
     value = bobbin_cost(at.placed, at.done, sheet.house)
     return sheet.add(id_, "Bobbin thread", formula, rows, value, "money")
@@ -105,8 +106,17 @@ def _placement(sheet: Sheet, at: Where, prefix: str) -> dict[str, Input]:
         if cut:
             formula, rows = _of_stock(sheet, cut, f"{at.prefix}.{name}_cut")
             title = name.capitalize()
-            found[name] = sheet.add(f"{prefix}{name}", title, formula, rows, cut.cost, "money")
+            rows += batch_share(at)
+            cost = of_share(cut.cost, at.done)
+            found[name] = sheet.add(f"{prefix}{name}", title, formula, rows, cost, "money")
     return found
+
+
+def batch_share(at: Where) -> list[Input]:
+    """This line's share of what its batch is cut for; nothing for a line by itself."""
+    if at.done.share == 1:
+        return []
+    return [Input("× its share of the batch", at.done.share, "share", "lines that are alike")]
 
 
 def thread_and_cuts(sheet: Sheet, cost: LineCost, ats: list[Where]) -> None:
@@ -181,7 +191,8 @@ def small_things(sheet: Sheet, figures: LineFigures, ats: list[Where]) -> list[I
             for n, laid in enumerate(at.done.sheets):
                 said = f"{laid.cut.count} pieces of {laid.cut.stock}"
                 cut_id = f"{at.prefix}.sheet{n}_cut"
-                rows.append(Input(f"{laid.material}, cut", laid.cut.cost, "money", said, cut_id))
+                cut = of_share(laid.cut.cost, at.done)
+                rows.append(Input(f"{laid.material}, cut", cut, "money", said, cut_id))
             rows += [_part_cost(sheet, p, at.done.pieces) for p in at.placed.steps.parts]
         rows += [_part_cost(sheet, part, cost.quantity) for part in figures.plan.hardware]
         found.append(
@@ -235,8 +246,10 @@ def sample(sheet: Sheet, figures: LineFigures) -> None:
     cost, done = figures.cost, figures.cost.done
     if cost.sample is None:
         return
-    n = done.sampled.pieces
+    n = done.samples
     of = "typed" if done.plan.line.sample else "the house's rule"
+    if done.share != 1:
+        of += f", this line's share of {done.sampled.pieces} of its batch"
     pieces = Input("samples", n, "pieces", of)
     first = cost.sample
     for side, name, seconds in (
@@ -287,11 +300,10 @@ def set_up(sheet: Sheet, figures: LineFigures) -> None:
         ]
         machines = dict.fromkeys(p.making.machine_id for p in done.plan.placements)
         rows += [sheet.standard(m, f"machines.{m}.rate_per_h", "money/h") for m in machines]
-    if cost.order.bought:
+    put_ups = cost.order.bought(done)
+    if put_ups:
         said = "whole spools and cones"
-        rows.append(
-            Input("put-ups beyond the thread used, order", cost.order.bought, "money", said)
-        )
+        rows.append(Input("put-ups beyond the thread used, order", put_ups, "money", said))
     rows.append(sheet.standard("labour", "rates.labour_per_h", "money/h"))
     sheet.add("cost.set_up", "Set-up", formula, rows, cost.parts["set_up"], "money")
 

@@ -224,14 +224,15 @@ def bobbins(sheet: Sheet, placed: PlacementPlan, done: Pass, prefix: str) -> Non
     docs/formulas.md 3.
     """
     for n, (colour, run) in enumerate(done.bobbins):
-        rows = [Input("pieces", done.pieces, "pieces", "asked")]
+        pieces = round(done.pieces / done.share)
+        rows = [Input("pieces", pieces, "pieces", "asked" if done.share == 1 else "of the batch")]
         if placed.making.bobbin != "match":
             rows.append(worked("use a piece", done.bobbin_m, "m", f"{prefix}.bobbin"))
         if run.pieces_per_bobbin:
             formula = "⌈pieces ÷ ⌊fill × full ÷ use⌋⌉"
-            rows.append(sheet.standard("fill", "bobbin_plan.fill", "share"))
         else:
-            formula = "⌈pieces × use ÷ full⌉"
+            formula = "⌈pieces × use ÷ (fill × full)⌉"
+        rows.append(sheet.standard("fill", "bobbin_plan.fill", "share"))
         full = Input("a full bobbin", run.capacity_m, "m", "what its thread's fineness leaves")
         if placed.making.bobbin != "match":
             kind = placed.making.machine.bobbin

@@ -62,7 +62,8 @@ def practice(sheet: Sheet, at: Where) -> None:
     sheet.add(
         f"{at.prefix}.practice", "Practice over the run",
         "mean over hoopings n of max(least, n^log₂ doubling)",
-        [Input("hoopings", at.done.loads.hoopings, "hoopings", "pieces and layout"),
+        [Input("hoopings", round(at.done.loads.hoopings / at.done.share), "hoopings",
+               "pieces of the batch, and layout"),
          sheet.standard("doubling", "practice.doubling", "factor"),
          sheet.standard("least", "practice.least", "factor")],
         at.done.practice, "share of the first one",
@@ -106,7 +107,8 @@ def _event_inputs(sheet: Sheet, at: Where, event: Event, side: str) -> list[Inpu
         key = "events.change_auto_s"
     if event.name == "bobbin":
         between = "between" if at.done.bobbins[0][1].pieces_per_bobbin else "within"
-        key = f"bobbin_plan.change_{between}_s"
+        if at.placed.making.bobbin != "match":
+            key = f"bobbin_plan.change_{between}_s"
     if key:
         rows.append(sheet.standard("each", key, "s"))
     else:

@@ -1,0 +1,286 @@
+"""Lines alike as one batch, bobbins and their ends, what an order takes once, faults of prices."""
+
+import copy
+import json
+from decimal import Decimal
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from clothyard.core.estimate.make import work_of
+from clothyard.core.house.check import default_house
+from clothyard.core.job.check import job_from
+from clothyard.core.stitches.count import count_facts
+from clothyard.core.stitches.facts import recoloured
+from clothyard.core.work.document import work_bytes
+from clothyard.core.work.events import hand_changes
+from tests.conftest import polos, price
+from tests.core.test_advice import apply_patch
+from tests.core.test_orders import FLEECES, LABELS, PENNANTS, SCARF, TIE_BACKS, order
+
+D = Decimal
+
+
+def lines_of(job, *quantities):
+    [line] = job["lines"]
+    return job | {"lines": [copy.deepcopy(line) | {"quantity": q} for q in quantities]}
+
+
+# lines alike ------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("split", [[24], [3] * 8, [6] * 4, [1] * 24, [1, 23]])
+def test_the_whole_order_costs_the_same_however_it_is_split(split):
+    """Handbook: the same as eight lines of three, or four of six."""
+    found = price(lines_of(polos(), *split), compare=False)
+    assert (found.total.cost, found.total.price) == ("237.47", "366.00")
+    assert found.run.elapsed_min == price(polos(), compare=False).run.elapsed_min
+    assert [line.batch_quantity for line in found.lines] == [24] * len(split)
+    assert {tuple(line.batch) for line in found.lines} == {tuple(x.id for x in found.lines)}
+
+
+WHOLE = [FLEECES | {"cells": []}, PENNANTS, TIE_BACKS, LABELS, polos()["lines"][0]]
+
+
+@settings(max_examples=60)
+@given(
+    line=st.sampled_from(WHOLE),
+    counts=st.lists(st.integers(1, 40), min_size=2, max_size=5),
+    policy=st.sampled_from([None, "run-out"]),
+    heads=st.sampled_from([1, 4]),
+)
+def test_split_or_joined_the_cost_is_the_same(line, counts, policy, heads):
+    line = copy.deepcopy(line)
+    line["placements"][0]["methods"] = {"bobbin_policy": policy} if policy else {}
+    house = {"machines": {"compact-10": {"heads": heads}}}
+    job = order(line, house=house)
+    several = price(lines_of(job, *counts), compare=False)
+    one = price(lines_of(job, sum(counts)), compare=False)
+    assert several.total.parts == one.total.parts
+    assert several.run == one.run
+    assert sum(each.spares for each in several.lines) >= one.lines[0].spares
+    for known, shown in zip(one.threads, several.threads, strict=True):
+        assert shown.needle_m == pytest.approx(known.needle_m, abs=0.002)
+    [work, other] = [
+        json.loads(work_bytes(work_of(job_from(lines_of(job, *n)), default_house(), {})))
+        for n in ([sum(counts)], counts)
+    ]
+    for told, joined in zip(work["passes"], other["passes"], strict=True):
+        assert sum(of["pieces"] for of in joined["of"]) == told["of"][0]["pieces"]
+        for key in ("machine_s", "hand_s", "needle_m", "cycles", "hoopings", "bobbins"):
+            assert joined[key] == told[key], key
+        if told["sample"] is False:  # the list has each line's own spares
+            assert [c["length_mm"] for c in joined["cuts"]] == [
+                c["length_mm"] for c in told["cuts"]
+            ]
+
+
+def test_lines_that_differ_are_not_one_batch():
+    [line] = polos()["lines"]
+    for change in (
+        {"goods": {"class": "sweatshirt", "unit_cost": "6.40"}},
+        {"finishing": ["press"]},
+        {"placements": [line["placements"][0] | {"place": {"gap_mm": 180}}]},
+        {"placements": [line["placements"][0] | {"methods": {"layers": 2}}]},
+    ):
+        found = price(order(line, copy.deepcopy(line) | change), compare=False)
+        assert [each.batch_quantity for each in found.lines] == [24, 24], change
+    named = SCARF | {"names": ["Ada"], "quantity": 1}
+    both = price(order(named, named), compare=False)
+    assert [each.batch_quantity for each in both.lines] == [1, 1]
+
+
+def test_another_method_of_one_line_is_priced_as_it_leaves_the_batch():
+    job = lines_of(polos(), 12, 12)
+    found = price(job)
+    [other] = [
+        o for m in found.lines[0].methods if m.key == "backing" for o in m.others
+        if o.value == "cut-away-heavy"
+    ]  # fmt: skip
+    job["lines"][0]["placements"][0]["methods"] = {"backing": "cut-away-heavy"}
+    more = D(price(job, compare=False).total.cost) - D(found.total.cost)
+    assert D(other.cost_difference) == pytest.approx(more, abs=D("0.05"))
+
+
+# bobbins ----------------------------------------------------------------------------------------
+
+
+def test_twelve_towels_never_drop_sixty_metres_a_time():
+    """Handbook: at 49.5 m each, run out, 7 bobbins of 93.5 m are opened, not 12."""
+    towels = polos(
+        goods__class="terry-towel", line__quantity=12, design__stitches=18_585,
+        design__width_mm=95, design__height_mm=95, placement__position=None,
+    )  # fmt: skip
+    found = price(towels).lines[0]
+    assert found.per_piece.bobbin_m == pytest.approx(49.5, abs=0.1)
+    assert (found.bobbins.policy, found.bobbins.count, found.bobbins.waste_m) == ("run-out", 7, 0)
+    assert len(found.bobbins.ends) == 6
+    [policy] = [m for m in found.methods if m.key == "bobbin_policy"]
+    assert (policy.value, policy.source) == ("run-out", "proposed")
+    # 12 bobbins and 11 changes of 40 s against 7 and 6 of 90 s, at 23.50 an hour
+    assert "saves 0.60 GBP" in policy.reason
+    assert [o.value for o in policy.others] == ["between-pieces"]
+    kept = price(polos()).lines[0]
+    assert kept.bobbins.policy == "between-pieces"
+    assert kept.bobbins.shelf_m == pytest.approx(660 - 24 * 21.962, abs=0.02)
+
+
+@pytest.mark.parametrize("shelf", [0, 15, 200])
+def test_ends_too_short_for_the_shelf_are_charged(shelf):
+    """22.15 m are left on each of six bobbins: kept from 15 m on, else charged."""
+    job = polos(job__house={"bobbin_plan": {"shelf_m": shelf, "policy": "between-pieces"}})
+    line = price(job, compare=False).lines[0]
+    used, whole = 24 * 21.96204, 6 * 110
+    charged = whole if shelf == 200 else used
+    assert float(line.cost.bobbin_thread) == pytest.approx(charged * 0.25 / 110, abs=0.006)
+    assert line.bobbins.waste_m == pytest.approx(charged - used, abs=0.01)
+    assert line.bobbins.shelf_m == pytest.approx(whole - charged, abs=0.01)
+
+
+def test_a_short_end_is_carried_to_the_next_place_that_takes_it():
+    """Backs of 100 m leave 10 m of each bobbin; chests of 3.4 m are sewn from it, two of each."""
+    plan = {"policy": "between-pieces", "fill": 0.95}
+    job = polos(line__quantity=4, job__house={"bobbin_plan": plan})
+    [line] = job["lines"]
+    [back] = copy.deepcopy(line["placements"])
+    back |= {"position": "full-back"}
+    back["design"] |= {"stitches": 37_500, "width_mm": 200, "height_mm": 150}
+    small = copy.deepcopy(line["placements"][0])
+    small["design"] |= {"stitches": 1280}
+    alone = price(order(line | {"placements": [back]}, **_rest(job)), compare=False).lines[0]
+    both = price(order(line | {"placements": [back, small]}, **_rest(job)), compare=False).lines[0]
+    end = alone.bobbins.waste_m / 4
+    assert 0 < end < 15
+    use = both.per_piece.bobbin_m - alone.per_piece.bobbin_m
+    assert both.bobbins.waste_m == pytest.approx(4 * (end % use), abs=0.02)
+
+
+def _rest(job):
+    return {key: value for key, value in job.items() if key not in ("lines", "format")}
+
+
+def test_changes_go_by_the_assigned_thread():
+    """Six blocks in one thread need no change; a, a, b, a: two inside a piece, none between."""
+    facts = count_facts(
+        900, kind="mixed", mean_stitch_mm=2.8, satin_share=0.45, colours=6,
+    )  # fmt: skip
+    assert hand_changes(facts, 24) == 143
+    assert hand_changes(recoloured(facts, ("#112233",) * 6), 24) == 0
+    mixed = ["#112233", "#112233", "#445566", "#112233", "#112233", "#112233"]
+    assert hand_changes(recoloured(facts, tuple(mixed)), 24) == 48
+    one = polos(
+        design__colours=6, design__thread_colours=["#112233"] * 6, methods__bobbin="match",
+        methods__machine="single-flat",
+    )  # fmt: skip
+    line = price(one, compare=False).lines[0]
+    labels = [m.label for m in line.minutes]
+    assert "Colour change by hand" not in labels
+    assert len(line.bobbins.by_colour) == 1  # a bobbin a thread
+
+
+# once an order ----------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("changes", "seconds"),
+    [
+        ({}, 1200), ({"design__repeat": True}, 400), ({"job__enquiry": "counter"}, 300),
+        ({"design__repeat": True, "job__enquiry": "counter"}, 300),
+    ],
+)  # fmt: skip
+def test_the_customer_takes_less_of_what_was_sewn_before_or_at_the_counter(changes, seconds):
+    job = polos(line__sample={"pieces": 0}, **changes)
+    set_up = float(price(job, compare=False).lines[0].cost.set_up)
+    assert set_up == pytest.approx((180 + 180 + 225 + seconds) / 3600 * 16, abs=0.006)
+
+
+@pytest.mark.parametrize(("closed", "joints"), [(False, 4), (True, 5)])
+def test_each_joint_of_a_border_costs_its_minutes(closed, joints):
+    """Five hoopings of a joined border: four joints on a length, five round a ring; 30 and 120."""
+    design = {"stitches": 1800, "width_mm": 100, "height_mm": 30, "trims": 1, "colours": 1}
+    line = {
+        "goods": {"class": "belt", "unit_cost": "3.00"}, "quantity": 1, "digitising": "none",
+        "placements": [
+            {"design": design, "band": {"length_mm": 1000, "gap_mm": 0, "closed": closed},
+             "methods": {"hoop": "200x300"}}
+        ],
+    }  # fmt: skip
+    found = price(order(line), compare=False).lines[0]
+    assert found.places[0].hooping.gap_mm == 0
+    [told] = [m for m in found.minutes if m.label == "Line a joint up"]
+    assert found.places[0].hooping.per_piece == 5
+    assert (told.seconds, told.attend_s) == (30 * joints, 120 * joints)
+
+
+# faults of prices -------------------------------------------------------------------------------
+
+
+def test_a_kit_over_two_tax_rates_is_taxed_part_by_part():
+    """Polos at 20 % and scarves at nothing: tax on the polos' share of the kit's one price."""
+    job = polos(job__house={"terms": {"tax_rate": "0.20"}}, line__quantity=12)
+    scarf = SCARF | {"quantity": 12, "names": ["Ada"] * 12, "tax_rate": "0"}
+    job["lines"].append(copy.deepcopy(scarf))
+    job["kits"] = [{"name": "Crew box", "quantity": 12, "lines": [0, 1]}]
+    found = price(job, compare=False)
+    [kit] = found.total.kits
+    polo, alone = (D(line.price.line) for line in found.lines)
+    share = round(D(kit.line) * polo / (polo + alone), 2)
+    [tax] = found.total.taxes
+    assert abs(D(tax.on) - share) <= D("0.01")
+    assert D(tax.tax) == round(D(tax.on) * D("0.2"), 2)
+
+
+@pytest.mark.parametrize("delivery", ["4.99", "5.00", "7.77", "0.01"])
+def test_an_amount_typed_with_tax_stands_as_typed(delivery):
+    terms = {"tax_rate": "0.175", "prices_include_tax": True}
+    house = {"terms": terms, "price": {"minimum_order": "500"}}
+    found = price(polos(job__delivery=delivery, job__house=house), compare=False)
+    assert {c.name: c.amount for c in found.total.charges}["Delivery"] == delivery
+    assert found.total.to_pay == "500.00"
+
+
+def test_put_ups_bought_count_at_each_tier_by_its_own_need():
+    """The put-ups that 250 pieces need are the same whether 24 or 250 are asked for."""
+    job = polos(job__house={"thread_use": {"charge": "bought"}}, job__tiers=[24, 250])
+    at_24, at_250 = price(job, compare=False).lines[0].tiers
+    alone = price(polos(line__quantity=250, **{"job__house": job["house"]}), compare=False)
+    assert at_250.unit_cost == next(t.unit_cost for t in alone.lines[0].tiers if t.quantity == 250)
+    assert at_24.quantity == 24
+
+
+def test_a_typed_price_is_not_contradicted_by_its_table():
+    """14.00 typed at 24: six and twelve are no less, fifty and more no more; told if it inverts."""
+    low = price(polos(line__unit_price="14.00"), compare=False).lines[0]
+    assert {t.quantity: t.unit for t in low.tiers} == {
+        1: "30.65", 6: "17.90", 12: "16.15", 24: "14.00", 50: "14.00", 100: "14.00", 250: "14.00",
+    }  # fmt: skip
+    high = price(polos(line__unit_price="31.00", line__quantity=23), compare=False).lines[0]
+    assert {t.quantity: t.unit for t in high.tiers}[12] == "31.00"
+    [told] = [a for a in high.advice if a.code == "price-inversion"]
+    assert told.message == ("23 at the typed price come to 713.00, 24 only to 366.00: offer 24.")
+    mended = price(apply_patch(polos(line__unit_price="31.00", line__quantity=23), told.apply))
+    assert "price-inversion" not in {a.code for a in mended.lines[0].advice}
+
+
+@settings(max_examples=25)
+@given(
+    tiers=st.permutations([1, 6, 12, 24, 50]),
+    q=st.integers(1, 60),
+    lined=st.booleans(),
+    mode=st.sampled_from(["smooth", "stepped"]),
+)
+def test_a_table_never_rises_and_its_order_does_not_matter(tiers, q, lined, mode):
+    job = polos(job__tiers=tiers, line__quantity=q, job__tier_mode=mode)
+    if lined:
+        job = lines_of(job, q, 24)
+    found = price(job, compare=False)
+    assert found == price(job | {"tiers": sorted(tiers)}, compare=False)
+    for line in found.lines:
+        told = [(t.quantity, D(t.unit)) for t in line.tiers]
+        known = dict(told) | {line.quantity: D(line.price.unit)}
+        units = [known[n] for n in sorted(known)]
+        assert units == sorted(units, reverse=True)
+        if mode == "smooth":
+            later = [n * unit for n, unit in told if n > line.quantity]
+            assert all(line.quantity * D(line.price.unit) <= whole for whole in later)
