@@ -18,6 +18,7 @@ from clothyard.core.stitches.words import satin, stroke_width_mm, words_facts, w
 from clothyard.core.thread.putups import cheapest_put_ups
 from clothyard.files.guarded import read_design
 from clothyard.files.writer import SAMPLE_KINDS, write_plan
+from tests.conftest import polos, price
 
 HOUSE = default_house()
 WORDS = HOUSE.words
@@ -39,10 +40,10 @@ def test_one_stroke_by_hand():
 
 @pytest.mark.parametrize(
     ("height", "width"),
-    [(5, 1.0), (12, 1.68), (21, 2.94), (60, 7.0)],
+    [(5, 1.0), (12, 1.68), (21, 2.94), (60, 8.4)],
 )
 def test_the_width_of_a_stroke(height, width):
-    """Handbook: min(7.0, max(1.0, 0.14 h))."""
+    """Handbook: max(1.0, 0.14 h)."""
     assert stroke_width_mm(height, WORDS) == pytest.approx(width)
 
 
@@ -56,6 +57,19 @@ def test_wide_columns_are_split():
     assert np.ptp(wide[:, 0]) == pytest.approx(7)
     inner = wide[::2, 0]
     assert len(set(np.round(inner, 2))) > 1  # staggered, so that no line shows
+
+
+def test_a_little_higher_is_a_little_more_until_columns_are_split():
+    """28.5 and 28.6 mm are one letter height; only over 7.05 mm of column one more."""
+    counts = {h: words_facts("Ada", height_mm=h, words=WORDS).stitches for h in (28.5, 28.6, 50.3)}
+    assert counts[28.6] == pytest.approx(counts[28.5] * 28.6 / 28.5, rel=0.01)
+    assert counts[50.3] == pytest.approx(counts[28.5] * 50.3 / 28.5, rel=0.02)
+    split = words_facts("Ada", height_mm=50.4, words=WORDS).stitches
+    assert split == pytest.approx(2 * counts[50.3], rel=0.15)
+    for height, told in ((50.3, 0), (50.4, 1)):
+        job = polos(placement__design={"text": "Ada", "height_mm": height})
+        advice = price(job, compare=False).lines[0].advice
+        assert [a.code for a in advice].count("column-split") == told
 
 
 def test_letters_are_joined_under_the_satin_and_cut_between():

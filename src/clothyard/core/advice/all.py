@@ -21,6 +21,7 @@ ON_PLACES: tuple[Callable[[OnPlace], Iterator[Advice]], ...] = (
     place.of_layout,
     place.of_cuts,
     stitches.of_letters,
+    stitches.of_columns,
     stitches.of_lengths,
     stitches.of_density,
     stitches.of_order,

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 from clothyard.core.advice.document import Advice
 from clothyard.core.advice.say import OnPlace
 from clothyard.core.methods.choice import Level
+from clothyard.core.stitches.words import columns_split
 
 SHORT_SHARE = 0.02
 LONG_WORN_MM, LONG_ELSE_MM = 7.0, 10.0
@@ -35,6 +37,24 @@ def of_letters(on: OnPlace) -> Iterator[Advice]:
             "reads.",
             "Make them larger" + ("." if fine else ", or use fine thread and needle."),
         )
+
+
+def of_columns(on: OnPlace) -> Iterator[Advice]:
+    """Letters so high that their columns are split: twice the stitches.
+
+    Source: docs/formulas.md 1.
+    """
+    height, words = on.facts.letter_height_mm, on.plan.house.words
+    if on.facts.source != "words" or height is None or not columns_split(height, words):
+        return
+    most = words.stroke_most_mm / words.stroke_share
+    yield on.say(
+        "column-split",
+        "note",
+        f"Columns over {on.said(words.stroke_most_mm)} wide would snag and are split: about twice "
+        "the stitches.",
+        f"Letters up to {on.said(math.floor(most))} high are not split.",
+    )
 
 
 def of_lengths(on: OnPlace) -> Iterator[Advice]:

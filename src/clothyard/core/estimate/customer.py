@@ -8,8 +8,8 @@ from typing import Any
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.house.check import house_json, row_meta
 from clothyard.core.house.document import House
-from clothyard.core.methods.bobbin import POLICY_WHY
 from clothyard.core.job.hidden import COST_KEYS, OF_COSTS
+from clothyard.core.methods.bobbin import POLICY_WHY
 
 NO_MONEY, NO_SHARE = "0.00", "0.0000"
 

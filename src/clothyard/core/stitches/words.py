@@ -61,8 +61,15 @@ def stroke_width_mm(height_mm: float, words: Words) -> float:
     ------
     docs/formulas.md 1.
     """
-    least, most = words.stroke_least_mm, words.stroke_most_mm
-    return min(most, max(least, words.stroke_share * height_mm))
+    return max(words.stroke_least_mm, words.stroke_share * height_mm)
+
+
+def columns_split(height_mm: float, words: Words) -> bool:
+    """Whether letters so high have columns that are split, narrower ones never being.
+
+    Source: docs/formulas.md 1.
+    """
+    return stroke_width_mm(height_mm, words) > words.stroke_most_mm + 1e-6
 
 
 def satin(points_mm: NDArray[np.float64], *, width_mm: float, spacing_mm: float, split_mm: float
@@ -131,7 +138,7 @@ def _placed_parts(text: str, height_mm: float, words: Words) -> list[NDArray[np.
         width=stroke_width_mm(height_mm, words),
         spacing=words.spacing_mm,
         underlay=words.underlay_mm,
-        split=words.split_mm,
+        split=words.split_mm if columns_split(height_mm, words) else math.inf,
     )
     lines = folded(text).split("\n")
     advances = [[_letter(char).advance * scale for char in line] for line in lines]
