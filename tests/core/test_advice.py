@@ -126,7 +126,7 @@ ADVICE = [
     ({"methods__backing": "tear-away"}, "back-stretch", "warn"),
     ({"methods__backing": "none"}, "back-stretch", "warn"),
     ({"design__stitches": 30_000}, "back-dense", "warn"),
-    ({"goods__class": "scarf"}, "back-seen", "warn"),
+    ({"goods__class": "scarf", "methods__bobbin": "white"}, "back-seen", "warn"),
     ({"goods__class": "felt", "methods__backing": "cut-away", "methods__bobbin": "match"},
      "back-seen", "warn"),
     ({"goods__class": "terry-towel", "methods__topping": "none"}, "top-pile", "warn"),
@@ -187,9 +187,14 @@ def test_advice(changes, code, level):
         ("closed-sleeve", "sleeve", {}, (40, 110), "within 5 mm of the cuff", {"gap_mm": 65}),
         ("closed-sleeve", "sleeve", {"turn": 90}, (110, 40), "within 5 mm of the cuff",
          {"turn": 90, "gap_mm": 65}),
-        # 125 in along the bisector of a square corner is 88.39 from each edge
+        # 125 in along the bisector of a square corner is 88.39 from each edge; on the diagonal
+        # 150 x 60 takes (150 + 60) / 1.414 = 148.5 each way
         ("table-linen", "corner", {}, (150, 60), None, None),
-        ("table-linen", "corner", {}, (100, 160), "within 8.4 mm of an edge", {"gap_mm": 128}),
+        ("table-linen", "corner", {"turn": 0}, (100, 160), "within 8.4 mm of an edge",
+         {"turn": 0, "gap_mm": 128}),
+        ("table-linen", "corner", {}, (100, 100), None, None),
+        ("table-linen", "corner", {}, (100, 130), "within 7.1 mm of an edge",
+         {"tilt_deg": -45, "gap_mm": 130}),
         ("canvas-bag", "bag", {}, (150, 60), None, None),
         ("canvas-bag", "bag", {"gap_mm": 25}, (150, 60), "lies over the top edge", {"gap_mm": 40}),
     ],

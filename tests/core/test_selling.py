@@ -16,7 +16,7 @@ from clothyard.core.time.needles import plan_needles
 from clothyard.core.work.run import PassRun, pass_seconds
 from tests.conftest import polos, price
 from tests.core.test_advice import apply_patch
-from tests.core.test_orders import FLEECES, LINES, SCARF, money, order, practised
+from tests.core.test_orders import FLEECES, LABELS, LINES, SCARF, money, order, practised
 
 D = Decimal
 
@@ -470,10 +470,11 @@ def test_a_piece_s_minutes_add_up(line):
     for name, whole in sums.items():
         assert whole / 60 == pytest.approx(getattr(found.per_piece, f"{name}_min"), abs=0.012)
     labels = [minute.label for minute in found.minutes]
-    assert labels[0] == "Inspect"
+    assert labels[0] == ("Cut backing" if line is LABELS else "Inspect")
     assert labels[-1] == "Fold and pack"
     sewn = next(i for i, minute in enumerate(found.minutes) if minute.kind == "sew")
-    assert labels.index("Mark the place") < sewn < labels.index("Check")
+    before = "Hoop, screw" if line is LABELS else "Mark the place"
+    assert labels.index(before) < sewn < labels.index("Check")
 
 
 def test_tiers_count_all_pieces_with_one_design():

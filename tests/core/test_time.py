@@ -110,7 +110,7 @@ def test_one_piece_without_a_bobbin_change():
             {"methods__hold": "float", "methods__baste": False}, 55 + 30 + 8 + 75 + 30 + 25,
             id="floated, not basted",
         ),
-        pytest.param({"methods__hoop": "magnetic-118"}, 55 + 30 + 8 + 30 + 30 + 25, id="magnetic"),
+        pytest.param({"methods__hoop": "magnetic-125"}, 55 + 30 + 8 + 30 + 30 + 25, id="magnetic"),
         pytest.param(
             {"line__finishing": ["press", "label", "soft-cover", "wash"]},
             208 + 30 + 15 + 45 + 60, id="all finishing",
@@ -124,7 +124,7 @@ def test_one_piece_without_a_bobbin_change():
             {"methods__machine": "single-flat"}, 208 + 9 * 4, id="nine trims clipped by hand"
         ),
         pytest.param(
-            {"methods__machine": "single-flat", "goods__class": "felt"},
+            {"methods__machine": "single-flat", "goods__class": "felt", "methods__bobbin": "white"},
             55 + 30 + 8 + 75 + 20 + 15 + 2 * 9 * 4, id="both sides seen: clipped on both",
         ),
     ],

@@ -176,7 +176,8 @@ def _unreadable(typed: dict[str, Any], house: House) -> list[FieldTold]:
 
 def price_typed(shop: Shop, typed: dict[str, Any], house: House, shown: Shown) -> Priced:
     """Price a job as typed, or the part of it that can be priced while the rest is only begun."""
-    lacks, part = lacking(typed), priceable(typed)
+    made = [class_id for class_id, goods in house.goods.items() if goods.made]
+    lacks, part = lacking(typed, made=made), priceable(typed, made=made)
     if part is None:
         return Priced(None, None, lacks, _unreadable(typed, house))
     try:

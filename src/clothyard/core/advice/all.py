@@ -30,6 +30,7 @@ ON_PLACES: tuple[Callable[[OnPlace], Iterator[Advice]], ...] = (
     place.of_bobbins,
     place.of_file,
     place.of_room,
+    place.of_layers,
     of_names,
 )
 

@@ -80,6 +80,35 @@ def of_goods(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[Advice]
             "Iron on a soft cover.",
             add_patch(f"{on.path}/finishing", [*line.finishing, "soft-cover"]),
         )
+    if "press" in line.finishing and goods.press == "none":
+        kept = [task for task in line.finishing if task != "press"]
+        yield on.say(
+            "press-spoils",
+            "warn",
+            "finishing",
+            f"{goods.label} is not pressed: heat spoils it. No pressing is counted.",
+            "Leave pressing out.",
+            add_patch(f"{on.path}/finishing", kept),
+        )
+    if "pins" in line.finishing and not goods.pierce:
+        kept = [task for task in line.finishing if task != "pins"]
+        yield on.say(
+            "pierce",
+            "warn",
+            "finishing",
+            f"Pins leave holes in {goods.label.lower()} that stay.",
+            "Hold its margin with tape or clips.",
+            add_patch(f"{on.path}/finishing", kept),
+        )
+    if line.goods.once_only:
+        yield on.say(
+            "once-only",
+            "warn",
+            "goods",
+            "It cannot be bought again: it is sewn slower, with a person by all the time.",
+            "Sew twice on scrap first, baste it down, and agree in writing what happens if it "
+            "spoils.",
+        )
     if goods.special:
         yield on.say(
             "wear-special",

@@ -8,9 +8,9 @@ from collections.abc import Iterator
 from clothyard.core.advice.document import Advice
 from clothyard.core.advice.say import OnPlace, Patch, add_patch
 from clothyard.core.cloth.place import lying_size, place_marks
-from clothyard.core.cloth.room import ALONG_MM, room_at
+from clothyard.core.cloth.room import ALONG_MM, place_for, room_at
 from clothyard.core.cloth.seams import Near, nearest_seam
-from clothyard.core.methods.choice import Warned
+from clothyard.core.methods.choice import Warned, stocked
 from clothyard.core.methods.offers import warnings
 
 MOST_SIDEWAYS_MM = 130
@@ -87,6 +87,41 @@ def of_bobbins(on: OnPlace) -> Iterator[Advice]:
         )
 
 
+def of_layers(on: OnPlace) -> Iterator[Advice]:
+    """Made in the hoop, or an outline trimmed, without a layer to be made of.
+
+    Source: handbook checks, layers-none.
+    """
+    steps, goods, house = on.asked.steps, on.making.goods, on.plan.house
+    if any(step.do == "lay" and step.sheet for step in steps):
+        return
+    trimmed = any(step.do == "trim" for step in steps)
+    if not trimmed and (not goods.made or goods.only_soluble):
+        return
+    here = stocked(house) | {sheet.material for sheet in house.sheets.values()}
+    sheet = next((key for key in house.sheet_goods if key in here), None)
+    size = on.making.layout.size_mm
+    layer = {"do": "lay", "after_block": 0, "sheet": sheet, "per": "hooping",
+             "width_mm": math.ceil(size[0] + 2 * LAYER_MARGIN_MM),
+             "height_mm": math.ceil(size[1] + 2 * LAYER_MARGIN_MM)}  # fmt: skip
+    kept = [step.model_dump(mode="json", exclude_unset=True) for step in steps]
+    yield on.say(
+        "layers-none",
+        "stop",
+        ("It is made in the hoop" if goods.made else "An outline is trimmed")
+        + " and has no layer of its own: the price is not whole.",
+        f"Lay {house.sheet_goods[sheet].label.lower()} under it first."
+        if sheet
+        else "Add the layers it is made of.",
+        add_patch(f"{on.path}/steps", [layer, *kept]) if sheet else None,
+        about="steps",
+    )
+
+
+LAYER_MARGIN_MM = 15
+"""A layer reaches so far beyond what is sewn on it."""
+
+
 def of_room(on: OnPlace) -> Iterator[Advice]:
     """A design that is larger than its place: where cloth ends it cannot be sewn."""
     asked, own = on.asked, on.placed.own
@@ -105,6 +140,7 @@ def of_room(on: OnPlace) -> Iterator[Advice]:
         if not room.over((width, 0.0 if on.making.goods.is_cap else height)):
             continue  # too high for a crown is told as that
         what = f"“{facts.name}”, " if own else ""
+        other = _elsewhere(on)
         takes = (
             f"{on.said(room.height_mm)} high"
             if room.width_mm >= ALONG_MM
@@ -115,12 +151,29 @@ def of_room(on: OnPlace) -> Iterator[Advice]:
             "warn" if room.custom else "stop",
             f"{what}{on.said_size(size)} is larger than its place: {room.label.lower()} takes "
             f"{takes}.",
-            "Make it smaller, or put it elsewhere."
+            f"Put it on the {other[0]}, or make it smaller."
+            if other
+            else "Make it smaller."
             if room.custom
-            else "Make it smaller, put it elsewhere, or open a seam so that it lies flat.",
+            else "Make it smaller, or open a seam so that it lies flat.",
+            other[1] if other else None,
             about="place",
         )
         return
+
+
+def _elsewhere(on: OnPlace) -> tuple[str, Patch] | None:
+    """The first other place of the class that takes every design: (its label, the patch)."""
+    own, plan = on.placed.own, on.plan
+    designs = own.sewn if own else [on.facts]
+    sizes = [cell.size for cell in plan.line.cells]
+    lying = [lying_size((d.width_mm, d.height_mm), on.asked.place) for d in designs]
+    largest = (max(w for w, _ in lying), max(h for _, h in lying))
+    found = place_for(plan.line.goods.class_, largest, plan.house, sizes=sizes)
+    room = room_at(plan.line.goods.class_, found, plan.house, sizes=sizes)
+    if found == on.making.position_id or room is None or room.over(largest) or on.asked.band:
+        return None
+    return plan.house.positions[found].label.lower(), add_patch(f"{on.path}/position", found)
 
 
 def of_file(on: OnPlace) -> Iterator[Advice]:

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 
 from clothyard.core.cloth.hoops import Fit
-from clothyard.core.house.document import OWN_DRAWING, GoodsClass, Hoop, House, Room
+from clothyard.core.house.document import GoodsClass, Hoop, House, Room
 from clothyard.core.record import record
 from clothyard.core.units import LENGTH_EPSILON
 
@@ -33,13 +33,38 @@ class RoomNow:
         return width > self.width_mm + LENGTH_EPSILON or height > self.height_mm + LENGTH_EPSILON
 
 
+def places_of(class_id: str, house: House) -> dict[str, Room]:
+    """Return the places of a class with their rooms, its usual one first.
+
+    A copy of a class has the places of the one it is drawn as.
+
+    Parameters
+    ----------
+    class_id : str
+    house : House
+
+    Returns
+    -------
+    dict of str to Room
+        By position; empty where nothing is known of the class.
+    """
+    goods = house.goods[class_id]
+    own = house.places.get(class_id) or house.places.get(goods.drawing, {})
+    if goods.position not in own:
+        return own
+    return {goods.position: own[goods.position]} | own
+
+
 def _of(class_id: str, position_id: str, house: House) -> Room | None:
-    """Find a class's room; a copy of a class has the room of the one it is drawn as."""
-    drawing = house.goods[class_id].drawing
-    classes = [class_id] if drawing == OWN_DRAWING else [class_id, drawing]
-    rooms: Mapping[tuple[str, str], Room] = {(r.goods, r.position): r for r in house.rooms.values()}
-    found = (rooms.get((each, position_id)) for each in classes)
-    return next((room for room in found if room), None)
+    """Find the room at a place; at one that the class has not, that of its usual place.
+
+    What cloth bounds there it bounds everywhere: a toy is no larger at its centre.
+    """
+    places = places_of(class_id, house)
+    if position_id in places:
+        return places[position_id]
+    usual = places.get(house.goods[class_id].position)
+    return usual if usual is not None and not usual.custom else None
 
 
 def _share(size: str, house: House) -> float:
@@ -81,6 +106,32 @@ def room_at(
         tube_mm=tube,
         custom=room.custom,
     )
+
+
+def place_for(
+    class_id: str, size_mm: tuple[float, float], house: House, *, sizes: Iterable[str] = ()
+) -> str:
+    """Return the first place of a class whose room takes a size; its usual one where none does.
+
+    Parameters
+    ----------
+    class_id : str
+    size_mm : (float, float)
+        Of the design, as it lies. [mm]
+    house : House
+    sizes : iterable of str
+        Sizes ordered.
+
+    Source
+    ------
+    The handbook's trade: the place is proposed from the design's size too.
+    """
+    ordered = list(sizes)
+    for position_id in places_of(class_id, house):
+        room = room_at(class_id, position_id, house, sizes=ordered)
+        if room is not None and not room.over(size_mm):
+            return position_id
+    return house.goods[class_id].position
 
 
 ALONG_MM = 3000

@@ -153,6 +153,11 @@ def _line(job: Job, index: int, worked: _Worked) -> LineFigures:
     )
 
 
+def _rounded(amount: Decimal, currency: str) -> Decimal:
+    """Round half up what is a half but for the noise of its seconds and metres."""
+    return round_money(amount.quantize(Decimal("1e-7")), currency)
+
+
 def _shown(lines: Sequence[LineFigures], currency: str) -> list[LineFigures]:
     """Round every part of every line's cost for show, so that a batch's lines add up to it."""
     before: dict[tuple[int, str], Decimal] = {}
@@ -162,7 +167,7 @@ def _shown(lines: Sequence[LineFigures], currency: str) -> list[LineFigures]:
         for name, part in figures.cost.parts.items():
             known = before.get((of, name), ZERO)
             before[of, name] = known + part
-            shown[name] = round_money(known + part, currency) - round_money(known, currency)
+            shown[name] = _rounded(known + part, currency) - _rounded(known, currency)
         found.append(replace(figures, shown=shown))
     return found
 

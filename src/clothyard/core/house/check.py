@@ -175,7 +175,6 @@ _POINTERS = (
     ("rolls", "material", ("backings", "toppings", "sheet_goods")),
     ("sheets", "material", ("backings", "toppings", "sheet_goods")),
     ("place_sizes", "position", ("positions",)),
-    ("rooms", "goods", ("goods",)),
     ("rooms", "position", ("positions",)),
     ("blanks", "goods", ("goods",)),
     ("blanks", "supplier", ("suppliers",)),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from decimal import Decimal
+from functools import cached_property
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
@@ -82,12 +83,23 @@ class GoodsClass(_Part):
     special: bool
     family: str
     drawing: str
+    press: Literal["press", "back", "steam", "none"]
+    rinse: Literal["rinse", "dab", "wash"]
+    pierce: bool
+    marks: bool
+    made: bool
+    only_soluble: bool
     why: str
 
     @property
     def is_cap(self) -> bool:
         """Whether it has a crown, curved and of limited height."""
         return self.crown_mm > 0
+
+    @property
+    def bears_fusing(self) -> bool:
+        """Whether anything may be ironed on: not where both sides are seen or pile melts flat."""
+        return self.back_seen != "yes" and self.pile < 2 and self.press in ("press", "back")
 
 
 class Backing(_Part):
@@ -97,6 +109,7 @@ class Backing(_Part):
     thickness_mm: Num
     removal: Literal["tear", "trim", "rinse"]
     frame: Literal["any", "cap"]
+    fused: bool
     sticky: bool
     stays: bool
     dense_one: Num
@@ -211,6 +224,7 @@ class Position(_Part):
     side_reference: str
     side: Literal["centre", "wearer's left", "wearer's right"]
     corner_deg: Num
+    tilt_deg: Num
     max_width_mm: Num
     seam: bool
 
@@ -226,7 +240,7 @@ class PlaceSize(_Part):
 
 
 class Room(_Part):
-    """Room at a place of a class of goods, of the middle size. [mm]"""
+    """Room at a place of some classes of goods, of the middle size. [mm]"""
 
     label: str
     goods: str
@@ -558,6 +572,15 @@ class StitchRate(_Part):
 
 class House(_Part):
     """The whole of a shop's standards (clothyard-house/1)."""
+
+    @cached_property
+    def places(self) -> dict[str, dict[str, Room]]:
+        """Each class's places with their rooms, in the order of the standards."""
+        found: dict[str, dict[str, Room]] = {}
+        for room in self.rooms.values():
+            for class_id in room.goods.split():
+                found.setdefault(class_id, {})[room.position] = room
+        return found
 
     format: Literal["clothyard-house/1"]
     shop: ShopCard

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from typing import Any
 
 from clothyard.core.units import read_count
@@ -30,21 +30,22 @@ def _has_design(placement: Any) -> bool:
     return any(_said(design.get(key)) for key in ("file", "sha256", "stitches", "text"))
 
 
-def _is_priced(line: Any) -> bool:
+def _is_priced(line: Any, made: Collection[str]) -> bool:
     """Whether it is known what a blank costs: typed, of the shelf, of each cell, or not ours."""
     goods, cells = _part(line, "goods"), _parts(line, "cells")
     return (
         goods.get("supplied_by") == "customer"
+        or goods.get("class") in made
         or any(_said(goods.get(key)) for key in ("unit_cost", "blank"))
         or (bool(cells) and all(_said(_part({"c": c}, "c").get("unit_cost")) for c in cells))
     )
 
 
-def _lacks(line: Any) -> list[str]:
+def _lacks(line: Any, made: Collection[str]) -> list[str]:
     found = []
     if not _said(_part(line, "goods").get("class")):
         found.append("the goods")
-    elif not _is_priced(line):
+    elif not _is_priced(line, made):
         found.append("what a blank costs")
     counted = any(_said(_part({"c": c}, "c").get("quantity")) for c in _parts(line, "cells"))
     if not _said(line.get("quantity") if isinstance(line, Mapping) else None) and not counted:
@@ -56,13 +57,15 @@ def _lacks(line: Any) -> list[str]:
     return found
 
 
-def lacking(job: Plain) -> list[str]:
+def lacking(job: Plain, *, made: Collection[str] = ()) -> list[str]:
     """Say what is still asked for a price, of every line.
 
     Parameters
     ----------
     job : mapping
         A plain job, as typed so far.
+    made : collection of str
+        Classes that are made in the hoop: no blank of them is bought.
 
     Returns
     -------
@@ -73,7 +76,7 @@ def lacking(job: Plain) -> list[str]:
     ['how many', 'the design']
     """
     lines = _parts(job, "lines") or [{}]
-    told = [(n, what) for n, line in enumerate(lines, 1) for what in _lacks(line)]
+    told = [(n, what) for n, line in enumerate(lines, 1) for what in _lacks(line, made)]
     return [what if len(lines) == 1 else f"{what} (line {n})" for n, what in told]
 
 
@@ -102,13 +105,13 @@ def _until_done(parts: list[Any], done: Callable[[Any], bool]) -> list[Any]:
     return parts[: last + 1]
 
 
-def priceable(job: Plain) -> Plain | None:
+def priceable(job: Plain, *, made: Collection[str] = ()) -> Plain | None:
     """Return what of a job can be priced: all but the last lines and places that are only begun.
 
     What was priced so stays in sight while one more is begun. None when that is not enough, or
     when lines are sold as a set.
     """
-    if not lacking(job):
+    if not lacking(job, made=made):
         return job
     if _parts(job, "kits"):
         return None
@@ -117,6 +120,6 @@ def priceable(job: Plain) -> Plain | None:
         for line in _parts(job, "lines")
         if isinstance(line, Mapping)
     ]
-    lines = _until_done(lines, lambda line: bool(line["placements"]) and not _lacks(line))
+    lines = _until_done(lines, lambda line: bool(line["placements"]) and not _lacks(line, made))
     part = {**job, "lines": lines}
-    return part if lines and not lacking(part) else None
+    return part if lines and not lacking(part, made=made) else None

@@ -107,6 +107,8 @@ class Goods(_Part):
     spares_unsaleable: StrictBool = False
     supplied_by: Literal["shop", "customer"] = "shop"
     liability: Money = Decimal("0.00")
+    once_only: StrictBool = False
+    """It cannot be bought again: sewn slower, with a person by, and never tried on."""
 
 
 class Cell(_Part):

@@ -70,7 +70,14 @@ def settle(chosen: Chosen) -> tuple[str, int]:
 
 def _suits(backing: Backing, making: Making) -> bool:
     """Whether a backing suits how the goods are held and whether their back is seen."""
+    goods = making.goods
     if (backing.frame == "cap") != making.on_cap_frame:
+        return False
+    if goods.only_soluble and backing.removal != "rinse":
+        return False
+    if backing.fused and not goods.bears_fusing:
+        return False
+    if goods.back_seen == "yes" and backing.removal == "trim":
         return False
     if backing.removal == "rinse":
         return making.goods.back_seen != "no" or making.goods.stretch == 0
@@ -89,7 +96,7 @@ def offer(making: Making, house: House) -> Iterator[Offer]:
     for value, backing in house.backings.items():
         if value in here and value != making.backing_id and _suits(backing, making):
             yield Offer("backing", value, _why(backing, making))
-    if making.backing_id != NONE:
+    if making.backing_id != NONE and not making.goods.only_soluble:
         yield Offer("backing", NONE, "Leave it out.")
 
 
@@ -100,27 +107,36 @@ def offer_layers(making: Making, house: House) -> Iterator[Offer]:
             yield Offer("layers", str(n), "Thinner." if n < making.layers else "Firmer.")
 
 
-def _firmer(wish: Wish) -> tuple[str, dict[str, Any], float]:
-    """The backing that mends stretch and density: (name, methods, what one layer holds)."""
-    backing_id = wish.house.proposals.firm_backing
+def _firmer(making: Making, wish: Wish) -> tuple[str, dict[str, Any], float]:
+    """The backing that mends stretch and density: (name, methods, what it holds).
+
+    Of a class whose back is seen it is the one that rinses out, twice; on a cap frame nothing else
+    fits, so there is none.
+    """
+    if making.on_cap_frame or making.goods.only_soluble:
+        return "", {}, 0.0
+    seen = making.goods.back_seen == "yes"
+    proposals = wish.house.proposals
+    backing_id = proposals.rinsed_backing if seen else proposals.firm_backing
     firm = wish.house.backings.get(backing_id)
     if firm is None:
-        return "a backing that stays", {}, 0.0
+        return "", {}, 0.0
     kind, _, grade = firm.label.lower().partition(", ")  # "Cut-away, medium" is medium cut-away
-    return f"{grade} {kind}".strip(), {"backing": backing_id, "layers": 1}, firm.dense_one
+    methods = {"backing": backing_id, "layers": 2 if seen else 1}
+    return f"{grade} {kind}".strip(), methods, firm.dense_more if seen else firm.dense_one
 
 
 def _of_stretch(making: Making, wish: Wish) -> Iterator[Warned]:
     goods, backing = making.goods, making.backing
     if goods.stretch >= 1 and (backing is None or backing.removal == "tear"):
         what = f"only {backing.label.lower()}" if backing else "no backing"
-        name, mends, _ = _firmer(wish)
+        name, mends, _ = _firmer(making, wish)
         yield warned(
             "back-stretch",
             "warn",
             f"The {goods.label.lower()} stretches and has {what}: the design will lose its shape "
             "in wear and wash.",
-            f"Take {name}.",
+            f"Take {name}." if name else "Take a backing that stays.",
             about="methods.backing",
             **mends,
         )
@@ -146,15 +162,16 @@ def _of_density(making: Making, wish: Wish) -> Iterator[Warned]:
     found = density(wish)
     if found <= limit:
         return
-    name, firmer, holds = _firmer(wish)
+    name, firmer, holds = _firmer(making, wish)
     more = making.layers == 1 and found <= backing.dense_more
     cured: dict[str, Any] = {"layers": 2} if more else firmer if found <= holds else {}
+    other = f"Take {name}, or a lighter design." if cured else "Have a lighter design made."
     yield warned(
         "back-dense",
         "warn",
         f"{found:.0f} stitches/cm² are more than {making.layers} × {backing.label.lower()} holds "
         f"({limit:g}).",
-        "Add a layer." if more else f"Take {name}, or a lighter design.",
+        "Add a layer." if more else other,
         about="methods.backing",
         **cured,
     )
@@ -179,8 +196,26 @@ def _of_back(making: Making, wish: Wish) -> Iterator[Warned]:
     )
 
 
+def _of_lace(making: Making, wish: Wish) -> Iterator[Warned]:
+    """Stop lace on anything that does not wash away. Source: handbook checks, lace-backing."""
+    backing = making.backing
+    if not making.goods.only_soluble or (backing is not None and backing.removal == "rinse"):
+        return
+    what = backing.label.lower() if backing else "nothing"
+    yield warned(
+        "lace-backing",
+        "stop",
+        f"{making.goods.label} stands by itself: on {what} it cannot.",
+        "Sew it on two layers that wash away.",
+        about="methods.backing",
+        backing=wish.house.proposals.rinsed_backing,
+        layers=2,
+    )
+
+
 def warn(making: Making, wish: Wish) -> Iterator[Warned]:
     """Warn of stretch without hold, of too dense a design, of what stays in view."""
+    yield from _of_lace(making, wish)
     yield from _of_stretch(making, wish)
     yield from _of_density(making, wish)
     yield from _of_back(making, wish)

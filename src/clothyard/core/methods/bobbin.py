@@ -25,6 +25,8 @@ POLICY_WHY: dict[BobbinPolicy, str] = {
 
 def propose(wish: Wish) -> Proposal:
     """Propose the class's own where it asks for one, else by how dark the goods are."""
+    if wish.goods.back_seen == "yes":
+        return Proposal("match", "The back is seen: the bobbin matches each colour.")
     if wish.goods.bobbin != "white":
         why = "The part is seen from both sides: the bobbin matches each colour."
         return Proposal(wish.goods.bobbin, why)

@@ -10,6 +10,7 @@ from clothyard.core.cloth.place import lying_size
 from clothyard.core.cloth.room import RoomNow, room_at
 from clothyard.core.errors import OutOfRange
 from clothyard.core.house.document import HoldKind, House, Machine
+from clothyard.core.job.document import Split
 from clothyard.core.methods.choice import Chosen, Offer, Proposal, Warned, Wish, warned
 from clothyard.core.methods.making import NONE, Making
 from clothyard.core.record import record
@@ -28,7 +29,12 @@ class Hooped:
 
 
 def _lying(wish: Wish) -> tuple[float, float]:
-    return lying_size((wish.facts.width_mm, wish.facts.height_mm), wish.placement.place)
+    """The design as it lies in the hoop; at a corner the hoop lies on the diagonal with it."""
+    place = wish.placement.place
+    position = wish.house.positions.get(wish.placement.position or wish.goods.position)
+    if position is not None and position.corner_deg:
+        place = place.model_copy(update={"tilt_deg": 0.0})
+    return lying_size((wish.facts.width_mm, wish.facts.height_mm), place)
 
 
 def propose(wish: Wish, tries: list[HoopTry], margin_mm: float) -> Proposal:
@@ -151,6 +157,20 @@ def _outside(making: Making, wish: Wish) -> Warned | None:
     )
 
 
+def _split_over(making: Making, wish: Wish) -> int:
+    """Count the hoopings that a split takes in the hoop that takes fewest."""
+    split = wish.placement.model_copy(update={"split": Split()})
+    margin = (making.sewn_mm[0] - making.layout.size_mm[0]) / 2
+    return min(
+        lay_out(
+            split, _lying(wish), wish.house.hoops[tried.hoop_id], margin_mm=margin,
+            most=wish.line.quantity,
+        ).hoopings
+        for tried in making.tries
+        if not tried.refusal
+    )  # fmt: skip
+
+
 def _none(making: Making, wish: Wish) -> Warned:
     outside = _outside(making, wish)
     if outside:
@@ -162,11 +182,18 @@ def _none(making: Making, wish: Wish) -> Warned:
         nearest = f" {label} misses by {wish.said(miss.fit.miss_mm)}."
     size = wish.said_size(making.sewn_mm)
     usable = any(not tried.refusal for tried in making.tries)
+    fix = "Make it smaller, or choose another machine."
+    if making.layout.kind == "single" and usable:
+        n = _split_over(making, wish)
+        fix = (
+            f"Split it over {n} hoopings, with {n - 1} {'joint' if n == 2 else 'joints'} to line "
+            "up by hand; or choose a smaller design or another machine."
+        )
     return Warned(
         "hoop-none",
         "stop",
         f"{size} with its clearance fits no hoop of the {making.machine.label}.{nearest}",
-        "Make it smaller, split it over hoopings, or choose another machine.",
+        fix,
         {},
         split=making.layout.kind == "single" and usable,
         about="hooping",
@@ -197,7 +224,7 @@ def _better(making: Making, wish: Wish) -> Iterator[Warned]:
     """A hoop that does, but is tight or larger than need be."""
     assert making.hoop is not None
     assert making.fit is not None
-    fitting = making.fitting
+    fitting = [t.hoop_id for t in making.tries if t.does and t.fit.left_mm >= TIGHT_MM - 1e-6]
     if making.fit.left_mm < TIGHT_MM - 1e-6:
         yield warned(
             "hoop-tight",
@@ -206,8 +233,9 @@ def _better(making: Making, wish: Wish) -> Iterator[Warned]:
             f"{making.hoop.label}.",
             "Trace it before sewing, or take a larger hoop.",
             about="hooping",
-            **({"hoop": fitting[1]} if len(fitting) > 1 else {}),
+            **({"hoop": fitting[0]} if fitting else {}),
         )
+        return
     if fitting and fitting[0] != making.hoop_id and making.layout.kind == "single":
         smaller = wish.house.hoops[fitting[0]].label
         yield warned(

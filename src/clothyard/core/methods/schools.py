@@ -25,6 +25,22 @@ def _is_for(school: School, making: Making) -> bool:
     )
 
 
+def _bears(school: School, making: Making, house: House) -> bool:
+    """Whether these goods bear what a school does.
+
+    Nothing fused where both sides are seen or pile would melt flat, nothing that stays in sight,
+    no hooping of what a hoop marks. Source: handbook checks, fixes hold.
+    """
+    goods, backing = making.goods, house.backings.get(school.backing)
+    if school.holds == "hoop" and goods.marks:
+        return False
+    if backing is None:
+        return True
+    if backing.fused and not goods.bears_fusing:
+        return False
+    return not (goods.only_soluble or (goods.back_seen == "yes" and backing.removal == "trim"))
+
+
 def schools_for(making: Making, house: House) -> list[tuple[str, School]]:
     """List the other schools that are for these goods and would change something.
 
@@ -51,6 +67,7 @@ def schools_for(making: Making, house: House) -> list[tuple[str, School]]:
         (school_id, school)
         for school_id, school in house.schools.items()
         if _is_for(school, making)
+        and _bears(school, making, house)
         and any(now[key] != value for key, value in school_methods(school).items())
     ]
 

@@ -27,6 +27,7 @@ ALIASES = {
     "cut-away": "cut-away-medium",
     "tear-away": "tear-away-medium",
     "no-show-mesh": "mesh",
+    "magnetic-118": "magnetic-125",
 }
 
 
@@ -68,7 +69,15 @@ def goods_class(line: Line, house: House, *, where: str) -> GoodsClass:
         raise unknown_id(
             line.goods.class_, house.goods, where=f"{where}.goods.class", what="goods class"
         )
-    return house.goods[line.goods.class_]
+    goods = house.goods[line.goods.class_]
+    if not line.goods.once_only:
+        return goods
+    careful = {"cap_spm": max(LEAST_SPM, goods.cap_spm - ONCE_SLOWER_SPM), "standby": 1.0}
+    return goods.model_copy(update=careful)
+
+
+ONCE_SLOWER_SPM, LEAST_SPM = 100, 100
+"""A piece that cannot be bought again is sewn so much slower, with a person by all the time."""
 
 
 def wish_of(

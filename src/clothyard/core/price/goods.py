@@ -178,6 +178,9 @@ def _supply(line: Line, house: House, where: str) -> Supply:
     goods = line.goods
     if goods.supplied_by == "customer":
         return OWN
+    known = house.goods.get(goods.class_)
+    if known is not None and known.made and goods.unit_cost is None and not goods.price_breaks:
+        return replace(OWN, source="made in the hoop: no blank is bought")
     if goods.blank is None:
         return _from_steps(line, _typed_steps(line), {}, Supply((), (), ()))
     if goods.blank not in house.blanks:

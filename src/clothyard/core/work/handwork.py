@@ -125,7 +125,9 @@ def placement_tasks(
     layout = making.layout
     backings = layout.hoopings  # a piece's own share of what is taken off its back
     jig = extras is not None and extras.jig
-    tasks = [_use(house, "mark-jig" if jig else "mark", 1, "hooping")]
+    tasks = []
+    if not making.goods.made:
+        tasks.append(_use(house, "mark-jig" if jig else "mark", 1, "hooping"))
     seam = extras.seam if extras else None
     lengths = 0.0
     if seam:
@@ -154,9 +156,6 @@ def placement_tasks(
             tasks.append(_use(house, "tear-backing", making.layers * backings))
         elif making.backing.removal == "trim":
             tasks.append(_use(house, "trim-backing", backings))
-        else:
-            tasks.append(_use(house, "cut-wash-away", backings))
-            tasks.append(_use(house, "rinse-wash-away"))
     if making.topping:
         soaked = making.topping.soluble and "soak" in finishing
         tasks.append(_use(house, "soak" if soaked else "film", 1 if soaked else backings))
@@ -185,20 +184,32 @@ def piece_tasks(
 
     Source
     ------
-    docs/formulas.md 8 and 14.
+    docs/formulas.md 8 and 14. What washes away is cut and rinsed once a piece; pressed only where
+    the class may be; one wash of linen stands for rinsing, marks and pressing.
     """
     makings = list(makings)
-    tasks = [_use(house, "inspect"), _use(house, "unmark")]
+    goods = makings[0].goods
+    rinsed = any(m.backing and m.backing.removal == "rinse" for m in makings)
+    washed = "wash" in finishing or (rinsed and goods.rinse == "wash")
+    tasks = []
+    if not goods.made:
+        tasks.append(_use(house, "inspect"))
+        if not (rinsed and goods.rinse == "wash"):  # the wash takes marks out too
+            tasks.append(_use(house, "unmark"))
     if "restuff" in finishing:
         tasks.append(_use(house, "restuff"))
     covers = sum(covered(making, finishing) for making in makings)
     if covers:
         tasks.append(_use(house, "soft-cover", covers))
-    rinsed = any(m.backing and m.backing.removal == "rinse" for m in makings)
-    if "wash" in finishing:
+    if rinsed:
+        tasks.append(_use(house, "cut-wash-away"))
+        if goods.rinse != "wash":
+            tasks.append(_use(house, f"{goods.rinse}-wash-away"))
+    if washed:
         tasks.append(_use(house, "wash"))
-    if rinsed or "press" in finishing:
-        tasks.append(_use(house, "press"))
+    pressed = "press" in finishing or (rinsed and goods.rinse == "rinse")
+    if pressed and not (rinsed and goods.rinse == "wash") and goods.press != "none":
+        tasks.append(_use(house, "steam" if goods.press == "steam" else "press"))
     tasks.append(_use(house, "check"))
     if "label" in finishing:
         tasks.append(_use(house, "label"))

@@ -16,6 +16,7 @@ from clothyard.core.work.designs import Sewn, sewn_designs
 from clothyard.core.work.handwork import Enquiry, check_finishing
 from clothyard.core.work.line_plan import LinePlan, plan_line
 from clothyard.core.work.line_work import LineWork
+from clothyard.core.work.lying import lie
 from clothyard.core.work.placement_plan import PlacementPlan, PlacementWish, plan_placement
 
 
@@ -73,6 +74,7 @@ def _plan(
     line: Line, sewn: Sequence[Sewn], house: House, *, enquiry: Enquiry, where: str
 ) -> LinePlan:
     check_finishing(line.finishing, where=where)
+    line = lie(line, sewn, house)
     goods_class(line, house, where=where)
     placed = []
     for i, (placement, design) in enumerate(zip(line.placements, sewn, strict=True)):

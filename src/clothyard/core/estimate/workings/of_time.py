@@ -50,7 +50,7 @@ def needle_time(sheet: Sheet, at: Where) -> None:
         "Σ 60 ÷ least of set speed, goods, thread and the speed at each stitch's length",
         [worked("stitches", at.done.stitches, "stitches", f"{at.prefix}.stitches"),
          sheet.standard("set speed", f"machines.{making.machine_id}.set_spm", "spm"),
-         sheet.standard("goods", f"goods.{making.goods_id}.cap_spm", "spm"),
+         _of_goods(sheet, at, "goods", "cap_spm", "spm"),
          sheet.standard("thread", f"threads.{making.thread_id}.cap_spm", "spm"),
          Input("speed by length", profile, "spm", "house", standard="speed_profile")],
         sum(at.placed.needle_s) * making.layout.copies, "s",
@@ -70,6 +70,15 @@ def practice(sheet: Sheet, at: Where) -> None:
     )  # fmt: skip
 
 
+def _of_goods(sheet: Sheet, at: Where, name: str, column: str, unit: str) -> Input:
+    """A property of the goods: their class's, or what a piece that is there only once asks for."""
+    making = at.placed.making
+    value = getattr(making.goods, column)
+    if value == getattr(sheet.house.goods[making.goods_id], column):
+        return sheet.standard(name, f"goods.{making.goods_id}.{column}", unit)
+    return Input(name, value, unit, "once only: it cannot be bought again")
+
+
 def _sewing(sheet: Sheet, at: Where, event: Event, side: str) -> list[Input]:
     making = at.placed.making
     rows = [
@@ -80,7 +89,7 @@ def _sewing(sheet: Sheet, at: Where, event: Event, side: str) -> list[Input]:
     if at.placed.baste_s:
         rows.append(Input("basting, a hooping", at.placed.baste_s, "s", "its stitches"))
     if side == "attend":
-        rows.append(sheet.standard("stand-by", f"goods.{making.goods_id}.standby", "share"))
+        rows.append(_of_goods(sheet, at, "stand-by", "standby", "share"))
     return rows
 
 
