@@ -24,7 +24,7 @@ def told(found):
 
 @pytest.mark.parametrize("goods", SEWN)
 def test_a_copy_of_a_class_prices_and_warns_alike(goods):
-    house = {"goods": {"our-own": TREE["goods"][goods]}}
+    house = {"goods": {"our-own": TREE["goods"][goods] | {"drawing": goods}}}
     asked = SEWN[goods] | LETTERS
     one = price(polos(goods__class=goods, **asked), compare=0)
     two = price(polos(goods__class="our-own", job__house=house, **asked), compare=0)

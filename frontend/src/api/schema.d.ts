@@ -844,6 +844,8 @@ export interface components {
              * @enum {string}
              */
             frame: "any" | "cap";
+            /** Fused */
+            fused: boolean;
             /** Sticky */
             sticky: boolean;
             /** Stays */
@@ -1784,6 +1786,24 @@ export interface components {
             family: string;
             /** Drawing */
             drawing: string;
+            /**
+             * Press
+             * @enum {string}
+             */
+            press: "press" | "back" | "steam" | "none";
+            /**
+             * Rinse
+             * @enum {string}
+             */
+            rinse: "rinse" | "dab" | "wash";
+            /** Pierce */
+            pierce: boolean;
+            /** Marks */
+            marks: boolean;
+            /** Made */
+            made: boolean;
+            /** Only Soluble */
+            only_soluble: boolean;
             /** Why */
             why: string;
         };
@@ -2865,6 +2885,8 @@ export interface components {
             side: "centre" | "wearer's left" | "wearer's right";
             /** Corner Deg */
             corner_deg: number;
+            /** Tilt Deg */
+            tilt_deg: number;
             /** Max Width Mm */
             max_width_mm: number;
             /** Seam */
@@ -3254,7 +3276,7 @@ export interface components {
         };
         /**
          * Room
-         * @description Room at a place of a class of goods, of the middle size. [mm]
+         * @description Room at a place of some classes of goods, of the middle size. [mm]
          */
         Room: {
             /** Label */
@@ -3283,6 +3305,29 @@ export interface components {
             sizes: string;
             /** Share */
             share: number;
+        };
+        /**
+         * RoomThere
+         * @description The room at a place, of the smallest size ordered; `width_mm` is null where it runs along.
+         *
+         *     `tube_mm` is what a hoop's outside may measure across, 0 where it is open; `custom` is a room
+         *     that looks or wears best, else cloth ends there; `over` tells that the design is larger. [mm]
+         */
+        RoomThere: {
+            /** Label */
+            label: string;
+            /** Width Mm */
+            width_mm: number | null;
+            /** Height Mm */
+            height_mm: number;
+            /** Tube Mm */
+            tube_mm: number;
+            /** Custom */
+            custom: boolean;
+            /** Over */
+            over: boolean;
+            /** Text */
+            text: string;
         };
         /**
          * Run
@@ -4001,6 +4046,7 @@ export interface components {
             hoop_way: number;
             nearest_rim: components["schemas"]["NearestRim"] | null;
             hooping: components["schemas"]["Hooping"];
+            room: components["schemas"]["RoomThere"] | null;
             /** Hoops */
             hoops: components["schemas"]["HoopTried"][];
         };
@@ -4424,6 +4470,11 @@ export interface components {
              * @default 0.00
              */
             liability: string;
+            /**
+             * Once Only
+             * @default false
+             */
+            once_only: boolean;
         };
         /**
          * Hardware

@@ -9,7 +9,18 @@ export const drawings: Record<string, Drawing> = { ...tops, ...others };
 
 /** What a reference is called in the standards, and the point that stands for it. */
 const NAMED: [RegExp, AnchorName][] = [
-  [/neckline/, "neckline"],
+  [/pocket/, "pocket"],
+  [/sole/, "sole"],
+  [/block/, "block"],
+  [/hood/, "hood"],
+  [/tip of/, "tip"],
+  [/fold of the (collar|brim)/, "fold"],
+  [/turned-down/, "border"],
+  [/edge of the back/, "back"],
+  [/edge of the side/, "side"],
+  [/waist/, "waist"],
+  [/strap/, "end"],
+  [/neck(line| seam)/, "neckline"],
   [/collar/, "collar"],
   [/peak/, "peak"],
   [/cuff/, "cuff"],
@@ -48,6 +59,10 @@ export function viewOf(drawing: Drawing, position: Reference): View | undefined 
   return showing.find((view) => view.side === back) ?? showing[0];
 }
 
+/** How far the part below an anchor reaches. [mm] */
+export const lengthOf = (view: View, anchor: AnchorName): number =>
+  view.lengths?.[anchor] ?? view.length ?? 0;
+
 /** Where a design's centre comes to lie on a view, from the mark; null where the view lacks it. */
 export function spotOn(
   view: View,
@@ -55,10 +70,12 @@ export function spotOn(
   mark: { from_reference_mm: number | null; x_mm: number; y_mm: number },
 ): Spot | null {
   const anchor = anchorOf(position);
-  const from = view.anchors[anchor];
-  if (!from) return null;
+  const named = view.anchors[anchor];
+  if (!named) return null;
+  // ears are drawn both, and named by the wearer's side
+  const from: Point = /right ear/.test(position.side_reference) ? [-named[0], named[1]] : named;
   if (mark.from_reference_mm === null) {
-    const down = (view.length ?? 0) * position.share;
+    const down = lengthOf(view, anchor) * position.share;
     return { view, from, at: [from[0], from[1] + down] };
   }
   // the drawn corner is the lower right one: in along its edges is up and to the left

@@ -5,7 +5,30 @@ const one = (view: Omit<View, "side"> & { side?: View["side"] }): Drawing => ({
   views: [{ side: "front", ...view }],
 });
 
-const cap = one({
+/** A cap from its side and from behind: a dome, a peak to one side, a strap. */
+const capSides = (texture: View["texture"]): View[] => [
+  {
+    side: "side",
+    body: "M-108 4C-112 -92 -58 -132 0 -132C60 -132 104 -90 108 4Z",
+    over: "M104 -10C140 -8 176 8 190 30C160 26 130 22 106 16Z",
+    lines: "M0 -132C-26 -100 -36 -50 -36 4M0 -132C30 -100 44 -50 46 4" + ellipse(0, -134, 7, 4),
+    stitch: "M-104 -6L104 -6",
+    texture,
+    anchors: { side: [0, 4], seam: [-36, -40] },
+  },
+  {
+    side: "back",
+    body: both("M0 -132C70 -132 108 -84 110 6L52 6C50 -34 30 -52 0 -52"),
+    over: both("M0 -4L54 -4L54 14L0 14"),
+    lines: mirrored("M0 -132L0 -52M0 -132C40 -112 64 -66 72 6") + ellipse(0, -134, 7, 4),
+    stitch: mirrored("M106 -6L60 -6"),
+    texture,
+    anchors: { back: [0, -112], top: [0, -132] },
+    lengths: { back: 50 },
+  },
+];
+
+const capFront = one({
   body: both("M0 -132C70 -132 108 -84 112 4C74 -8 36 -12 0 -12"),
   over: both("M0 -12C36 -12 74 -8 112 4C136 26 140 50 112 66C76 48 36 42 0 42"),
   lines:
@@ -20,7 +43,7 @@ const cap = one({
   length: 120,
 });
 
-const softCap = one({
+const softFront = one({
   body: both("M0 -112C64 -114 116 -78 116 2C78 -8 36 -12 0 -12"),
   over: both("M0 -12C36 -12 78 -8 116 2C138 22 142 44 116 58C78 44 36 38 0 38"),
   lines:
@@ -33,6 +56,9 @@ const softCap = one({
   length: 100,
 });
 
+const cap: Drawing = { views: [...capFront.views, ...capSides("weave")] };
+const softCap: Drawing = { views: [...softFront.views, ...capSides("weave")] };
+
 const ribs = Array.from({ length: 19 }, (_, i) => -108 + i * 12);
 const hat = one({
   body: both("M0 -150C74 -150 112 -92 112 0L0 0"),
@@ -43,11 +69,11 @@ const hat = one({
       "M0 -150C10 -110 14 -60 14 -4M0 -150C40 -118 50 -60 52 -4M0 -150C72 -120 86 -60 88 -4",
     ),
   texture: "knit",
-  anchors: { top: [0, -4], hem: [0, 74], seam: [0, -60], border: [0, -4] },
+  anchors: { top: [0, -4], fold: [0, -4], hem: [0, 74], seam: [0, -60], border: [0, -4] },
   length: 78,
 });
 
-const bear = one({
+const bearFront = one({
   body: ellipse(0, 220, 122, 138),
   behind: mirrored(ellipse(78, -80, 40)) + mirrored(ellipse(124, 176, 38, 84)),
   over: ellipse(0, 0, 108, 100) + mirrored(ellipse(94, 338, 60, 52)),
@@ -60,9 +86,25 @@ const bear = one({
     mirrored(ellipse(94, 342, 34, 30)),
   stitch: "M0 108L0 340",
   texture: "pile",
-  anchors: { top: [0, 118], seam: [0, 200], neckline: [0, 98] },
+  anchors: { top: [0, 118], seam: [0, 200], neckline: [0, 98], sole: [94, 308] },
   length: 180,
+  lengths: { neckline: 230, sole: 64 },
 });
+const bear: Drawing = {
+  views: [
+    ...bearFront.views,
+    {
+      side: "back",
+      body: ellipse(0, 220, 122, 138),
+      behind: mirrored(ellipse(78, -80, 40)) + mirrored(ellipse(124, 176, 38, 84)),
+      over: ellipse(0, 0, 108, 100) + mirrored(ellipse(94, 338, 60, 52)) + ellipse(0, 316, 26),
+      stitch: "M0 108L0 288M0 -96L0 98",
+      texture: "pile",
+      anchors: { back: [0, 108], seam: [0, 200] },
+      lengths: { back: 190 },
+    },
+  ],
+};
 
 const rabbit = one({
   body: both("M0 40C60 60 96 120 108 210C112 262 80 292 0 292"),
@@ -74,8 +116,9 @@ const rabbit = one({
     `${ellipse(40, -34, 6)}M0 10Q12 22 24 14M30 -126C54 -180 82 -250 66 -304C58 -326 36 -322 28 -296C20 -250 20 -190 22 -126M-8 -10L8 -10L0 -2L0 10`,
   ),
   texture: "pile",
-  anchors: { top: [46, -318], seam: [46, -230], neckline: [0, 56] },
+  anchors: { top: [46, -318], tip: [56, -330], seam: [46, -230], neckline: [0, 56] },
   length: 190,
+  lengths: { tip: 210 },
 });
 
 const square = (half: number, hem: number): Pick<View, "body" | "stitch"> => ({
@@ -101,7 +144,7 @@ const kitchenCloth = one({
   length: 680,
 });
 
-const towel = one({
+const towelEnd = one({
   body: box(-250, 0, 500, 860, 5),
   over: box(-250, 736, 500, 44),
   lines: "M-250 746L250 746M-250 770L250 770",
@@ -110,6 +153,20 @@ const towel = one({
   anchors: { border: [0, 736], hem: [0, 860], top: [0, 0], corner: [250, 860] },
   length: 860,
 });
+const towel: Drawing = {
+  views: [
+    ...towelEnd.views,
+    {
+      side: "back",
+      body: box(-330, 0, 660, 640, 5),
+      over: "M-240 0L240 0Q120 150 0 220Q-120 150 -240 0Z",
+      stitch: "M-220 12L220 12M-318 14L-318 628L318 628L318 14",
+      texture: "pile",
+      anchors: { hood: [0, 0] },
+      lengths: { hood: 220 },
+    },
+  ],
+};
 
 const blanket = one({
   body: both(
@@ -118,8 +175,9 @@ const blanket = one({
   over: "M-366 640C-300 660 -200 690 -120 760C-70 806 -40 862 -34 918L-348 918Q-364 918 -366 900Z",
   stitch: "M-346 20L346 20L346 896",
   texture: "pile",
-  anchors: { top: [0, 0], hem: [0, 918], corner: [366, 918], border: [0, 900] },
+  anchors: { top: [0, 0], hem: [0, 918], corner: [366, 918], border: [0, 900], block: [60, 240] },
   length: 640,
+  lengths: { block: 240 },
 });
 
 const fringe = Array.from({ length: 26 }, (_, i) => -150 + i * 12);
@@ -149,10 +207,12 @@ const tote = one({
   body: both("M0 0L190 0L196 410Q98 416 0 416"),
   behind: mirrored("M88 0C88 -150 70 -220 0 -220L0 -246C92 -246 114 -160 114 0Z"),
   lines: mirrored("M88 0L88 64L114 64L114 0"),
-  stitch: mirrored("M0 28L189 28M92 32L110 60M110 32L92 60M187 40L192 400"),
+  stitch:
+    mirrored("M0 28L189 28M92 32L110 60M110 32L92 60M187 40L192 400") + box(-105, 210, 210, 160, 6),
   texture: "weave",
-  anchors: { top: [0, 0], hem: [0, 416], seam: [193, 200] },
+  anchors: { top: [0, 0], hem: [0, 416], seam: [193, 200], pocket: [0, 210], end: [101, -180] },
   length: 416,
+  lengths: { pocket: 160, end: 180 },
 });
 
 const rucksack = one({
@@ -167,8 +227,15 @@ const rucksack = one({
     box(-6, 256, 12, 30, 4),
   stitch: box(-120, 276, 240, 152, 20),
   texture: "weave",
-  anchors: { top: [0, 268], hem: [0, 480], seam: [128, 330] },
+  anchors: {
+    top: [0, 268],
+    hem: [0, 480],
+    seam: [128, 330],
+    pocket: [0, 268],
+    end: [178, 100],
+  },
   length: 168,
+  lengths: { end: 230 },
 });
 
 const pouch = one({
@@ -204,7 +271,14 @@ const dogCoat = one({
   lines: mirrored("M0 58C54 58 92 36 100 -16M236 180L236 232M264 182L264 230"),
   stitch: both("M0 64C58 64 98 40 108 -8C164 58 186 150 184 240C178 336 112 412 0 418"),
   texture: "weave",
-  anchors: { top: [0, 44], neckline: [0, 44], collar: [0, 44], hem: [0, 430], seam: [196, 240] },
+  anchors: {
+    top: [0, 44],
+    back: [0, 44],
+    neckline: [0, 44],
+    collar: [0, 44],
+    hem: [0, 430],
+    seam: [196, 240],
+  },
   length: 386,
 });
 
@@ -218,6 +292,106 @@ const belt = one({
   stitch: "M-310 -14L296 -14Q328 -14 338 0Q328 14 296 14L-310 14",
   anchors: { top: [0, -20], hem: [0, 20], seam: [0, -20] },
   length: 40,
+});
+
+const stocking = one({
+  body: "M-95 0L95 0L92 250C94 300 140 320 186 350C228 384 212 450 146 452L24 452C-60 450 -92 400 -94 330Z",
+  over: box(-104, 0, 208, 104, 8),
+  lines:
+    "M-93 300C-60 330 -56 400 -10 450M120 322C104 360 108 410 132 452M76 0C66 -44 112 -44 100 0",
+  stitch: "M-98 92L98 92",
+  texture: "knit",
+  anchors: { top: [0, 0], border: [0, 104], hem: [0, 452], seam: [92, 200] },
+  length: 104,
+});
+
+const LEGS = "M0 0L190 0L214 120C222 400 216 700 204 960L96 960C92 700 70 380 0 250";
+const jeans: Drawing = {
+  views: [
+    {
+      side: "front",
+      body: both(LEGS),
+      lines: mirrored("M0 36L193 36M104 36Q114 116 211 128M0 36L0 250M150 0L150 36"),
+      stitch: mirrored("M112 40Q122 108 210 119M205 940L97 940M30 40Q34 180 4 220"),
+      texture: "weave",
+      anchors: { waist: [138, 36], hem: [150, 960], seam: [214, 400] },
+    },
+    {
+      side: "back",
+      body: both(LEGS),
+      over: mirrored(box(52, 116, 118, 118, 6)),
+      lines: mirrored("M0 36L193 36M0 96L204 76M0 36L0 250M70 0L70 36"),
+      stitch: mirrored("M58 126L164 126M58 124L58 212L111 228L164 212L164 124M205 940L97 940"),
+      texture: "weave",
+      anchors: { pocket: [111, 116], seam: [214, 400] },
+      lengths: { pocket: 118 },
+    },
+  ],
+};
+
+const blocks = [-200, 0, 200].map((x) => `M${x} 0L${x} 960`).join("");
+const quilt = one({
+  body: box(-400, 0, 800, 960, 4),
+  lines: blocks + [240, 480, 720].map((y) => `M-400 ${y}L400 ${y}`).join(""),
+  stitch: [-300, -100, 100, 300]
+    .flatMap((x) => [120, 360, 600, 840].map((y) => box(x - 76, y - 96, 152, 192, 30)))
+    .join(""),
+  texture: "quilt",
+  anchors: { top: [0, 0], hem: [0, 960], corner: [400, 960], block: [100, 480] },
+  length: 960,
+  lengths: { block: 240 },
+});
+
+const folds = [-270, -190, -110, -30, 50, 130, 210, 290];
+const curtain = one({
+  body: "M-340 0L340 0C346 480 334 960 340 1400Q300 1412 260 1400Q220 1388 180 1400Q140 1412 100 1400Q60 1388 20 1400Q-20 1412 -60 1400Q-100 1388 -140 1400Q-180 1412 -220 1400Q-280 1386 -340 1400C-334 960 -346 480 -340 0Z",
+  lines: folds.map((x) => `M${x} 60C${x + 8} 460 ${x - 6} 900 ${x + 4} 1330`).join(""),
+  stitch: "M-338 60L338 60M-338 1350L338 1350",
+  texture: "weave",
+  anchors: { top: [0, 0], hem: [0, 1400], corner: [340, 1400], border: [0, 1350] },
+  length: 1400,
+});
+
+const runner = one({
+  body: box(-180, 0, 360, 1180, 2),
+  lines:
+    "M-150 1180L-150 1194M-90 1180L-90 1194M-30 1180L-30 1194M30 1180L30 1194M90 1180L90 1194M150 1180L150 1194",
+  stitch: box(-166, 14, 332, 1152),
+  texture: "weave",
+  anchors: { top: [0, 0], hem: [0, 1180], corner: [180, 1180], border: [0, 1166] },
+  length: 1180,
+});
+
+const bib = one({
+  body: both(
+    "M0 62C42 62 66 34 66 -8C66 -58 92 -84 116 -70C140 -52 132 -12 142 40C176 160 150 292 0 300",
+  ),
+  lines: mirrored("M0 74C52 74 78 40 78 -8C80 -44 94 -64 110 -60") + ellipse(98, -62, 8),
+  stitch: mirrored("M0 286C134 280 160 160 130 44C122 -2 126 -40 110 -52"),
+  texture: "knit",
+  anchors: { top: [0, 62], neckline: [0, 62], collar: [0, 62], hem: [0, 300], seam: [150, 160] },
+  length: 238,
+});
+
+const patch = one({
+  body: "M-60 -62L60 -62L60 40L0 66L-60 40Z",
+  lines: "M-60 -46L60 -46",
+  stitch: "M-54 -56L54 -56M-54 -40L-54 36L0 60L54 36L54 -40",
+  texture: "weave",
+  anchors: { top: [0, -62], hem: [0, 66], seam: [60, 0] },
+  length: 118,
+});
+
+const petals = Array.from({ length: 12 }, (_, i) => {
+  const [x, y] = [Math.cos((i * Math.PI) / 6), Math.sin((i * Math.PI) / 6)];
+  return ellipse(Math.round(x * 66), Math.round(y * 66), 17);
+}).join("");
+const lace = one({
+  body: ellipse(0, 0, 82),
+  lines: petals + ellipse(0, 0, 46) + ellipse(0, 0, 40) + ellipse(0, 0, 14),
+  stitch: ellipse(0, 0, 28),
+  anchors: { top: [0, -82], hem: [0, 82], seam: [82, 0] },
+  length: 164,
 });
 
 export const others = {
@@ -239,4 +413,12 @@ export const others = {
   felt: pennant,
   "dog-coat": dogCoat,
   belt,
+  stocking,
+  jeans,
+  quilt,
+  curtain,
+  "table-runner": runner,
+  bib,
+  patch,
+  lace,
 };

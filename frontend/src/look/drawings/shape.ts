@@ -12,7 +12,17 @@ export type AnchorName =
   | "border"
   | "corner"
   | "peak"
-  | "top";
+  | "top"
+  | "waist"
+  | "pocket"
+  | "end"
+  | "side"
+  | "tip"
+  | "fold"
+  | "hood"
+  | "block"
+  | "sole"
+  | "back";
 export type Point = readonly [x: number, y: number];
 export type Texture = "weave" | "knit" | "pile" | "quilt";
 
@@ -34,6 +44,8 @@ export interface View {
   anchors: Partial<Record<AnchorName, Point>>;
   /** From the top anchor, how far the part that is sewn on reaches down. */
   length?: number;
+  /** The same from other anchors: a pocket, an ear, a block. */
+  lengths?: Partial<Record<AnchorName, number>>;
 }
 
 export interface Drawing {

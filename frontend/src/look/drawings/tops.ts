@@ -131,7 +131,7 @@ const shirt: Drawing = {
       over: both("M0 -34C50 -34 84 -24 96 -2C70 20 34 26 0 26"),
       lines: mirrored(`${LONG_SEAM}${CUFF}M0 130L226 122M14 130L14 776`),
       texture: "weave",
-      anchors: { collar: [0, 26], neckline: [0, 26], hem: [0, 778] },
+      anchors: { collar: [0, 26], neckline: [0, 26], hem: [0, 778], fold: [0, -34] },
     }),
     sleeve(580, 122, 56, 60),
   ],
@@ -165,7 +165,7 @@ const denim: Drawing = {
       lines: mirrored(`${LONG_SEAM}${CUFF}M0 190L240 168M110 180L80 549`),
       stitch: mirrored("M0 198L238 176M116 182L86 549"),
       texture: "weave",
-      anchors: { collar: [0, 26], neckline: [0, 26], hem: [0, 602] },
+      anchors: { collar: [0, 26], neckline: [0, 26], hem: [0, 602], fold: [0, -34] },
     }),
     sleeve(580, 122, 56, 50),
   ],
@@ -195,7 +195,7 @@ function jacket(texture: View["texture"], zip: number, extra = ""): Drawing {
         lines: mirrored(`${LONG_SEAM}${CUFF}`),
         stitch: mirrored("M270 684L0 690M0 150L228 130"),
         texture,
-        anchors: { collar: [0, 32], neckline: [0, 32], hem: [0, 710] },
+        anchors: { collar: [0, 32], neckline: [0, 32], hem: [0, 710], fold: [0, -66] },
       }),
       sleeve(590, 122, 54, 40),
     ],
@@ -232,7 +232,7 @@ const gilet: Drawing = {
         "M0 110L180 104M0 190L206 184M0 280L257 274M0 370L256 364M0 460L256 454M0 550L257 544M0 640L260 634",
       ),
       texture: "quilt",
-      anchors: { collar: [0, 32], neckline: [0, 32], hem: [0, 698] },
+      anchors: { collar: [0, 32], neckline: [0, 32], hem: [0, 698], fold: [0, -66] },
     }),
   ],
 };
@@ -269,12 +269,20 @@ const robe: Drawing = {
       over:
         "M84 -6C112 20 118 60 108 110C76 250 20 420 -40 560L-72 540C-20 420 30 280 58 150C68 96 72 40 66 -18Z" +
         "M-84 -6C-112 20 -118 60 -108 110C-92 190 -60 290 -24 380L4 314C-24 250 -46 200 -58 150C-68 96 -72 40 -66 -18Z" +
-        both("M0 548L276 540L278 596L0 604"),
+        both("M0 548L276 540L278 596L0 604") +
+        mirrored(box(96, 660, 150, 150, 6)),
       lines:
         mirrored("M240 44C222 130 236 240 276 330M424 540L312 556") +
         "M-44 604C-50 760 -64 940 -70 1128",
       texture: "pile",
-      anchors: { collar: [0, 0], neckline: [0, 300], cuff: [375, 598], hem: [0, 1130] },
+      anchors: {
+        collar: [0, 0],
+        neckline: [0, 300],
+        cuff: [375, 598],
+        hem: [0, 1130],
+        pocket: [171, 660],
+      },
+      lengths: { pocket: 150 },
     }),
     top({
       side: "back",
@@ -335,7 +343,10 @@ const apron: Drawing = {
         hem: [0, 728],
         seam: [300, 480],
         top: [0, 0],
+        waist: [0, 262],
+        pocket: [0, 430],
       },
+      lengths: { pocket: 160 },
     },
   ],
 };
@@ -371,7 +382,14 @@ const bodysuit: Drawing = {
       lines: mirrored("M0 28C36 28 68 20 76 6M112 22C106 54 108 90 118 116"),
       stitch: mirrored("M161 98L125 122M118 296C94 306 72 330 60 362"),
       texture: "knit",
-      anchors: { collar: [0, 16], neckline: [0, 16], hem: [0, 380], seam: [116, 210] },
+      anchors: {
+        collar: [0, 16],
+        neckline: [0, 16],
+        back: [0, 16],
+        hem: [0, 380],
+        seam: [116, 210],
+      },
+      lengths: { back: 300 },
     },
   ],
 };
@@ -380,10 +398,10 @@ const closedSleeve: Drawing = {
   views: [
     {
       side: "side",
-      body: both("M0 0Q30 -14 62 -2Q92 10 124 -4C122 150 104 320 96 460L0 460"),
-      lines: mirrored("M0 424L98 424"),
-      stitch: mirrored("M0 418L98 418M112 20C110 160 94 310 88 424"),
-      anchors: { cuff: [0, 460], seam: [112, 200], hem: [0, 460], top: [0, 0] },
+      body: both("M0 0Q17 -12 36 -2Q54 8 72 -4C71 150 64 320 60 460L0 460"),
+      lines: mirrored("M0 424L61 424"),
+      stitch: mirrored("M0 418L61 418M66 20C65 160 58 310 54 424"),
+      anchors: { cuff: [0, 460], seam: [66, 200], hem: [0, 460], top: [0, 0] },
     },
   ],
 };

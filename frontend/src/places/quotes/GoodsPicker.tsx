@@ -1,6 +1,6 @@
 // Before the goods are chosen: all of them as drawn, to point at. After: what is still asked.
 import { useBench, useDraft, useHouse } from "../../draft";
-import { BLANK, chooseGoods, drawingOf, goodsName } from "./goods";
+import { BLANK, takeGoods, drawingOf, goodsName } from "./goods";
 import { GoodsThumb } from "./GoodsThumb";
 import { PlaceTabs } from "./LineTabs";
 import style from "./GoodsPicker.module.scss";
@@ -45,7 +45,7 @@ function Choice() {
   const { actions } = useDraft();
   const choose = (choice: string) =>
     actions.line("goods.class", (found) => {
-      found.goods = chooseGoods(found.goods, choice, house);
+      takeGoods(found, choice, house);
     });
   const one = (choice: string, goods: string, label: string) => (
     <li key={choice}>

@@ -1,7 +1,7 @@
 // The goods: blanks of the shelf first, then any class.
 import Form from "react-bootstrap/Form";
 import { useAt, useDraft, useHouse } from "../../draft";
-import { BLANK, chooseGoods, chosenGoods } from "./goods";
+import { BLANK, takeGoods, chosenGoods } from "./goods";
 
 export function GoodsSelect({ id }: { id: string }) {
   const at = useAt();
@@ -25,7 +25,7 @@ export function GoodsSelect({ id }: { id: string }) {
         isInvalid={!!problem}
         onChange={(e) =>
           actions.line("goods.class", (found) => {
-            found.goods = chooseGoods(found.goods, e.target.value, house);
+            takeGoods(found, e.target.value, house);
           })
         }
       >

@@ -4,7 +4,7 @@ import { useId, useState } from "react";
 import { api, ProblemError } from "../../api/client";
 import { text, useDraft, useHouse, type DraftGoods } from "../../draft";
 import { useTell } from "../../parts/toasts";
-import { BLANK, chooseGoods } from "./goods";
+import { BLANK, takeGoods } from "./goods";
 import style from "./KeepBlank.module.scss";
 
 /** Prices as one writes them in a list: "6.40; 25: 5.95". The server reads them. */
@@ -36,7 +36,7 @@ export function KeepBlank() {
       });
       actions.lineById(line.id, "goods.class", (found) => {
         const { delivery } = found.goods;
-        found.goods = chooseGoods(found.goods, BLANK + key, house);
+        takeGoods(found, BLANK + key, house);
         if (delivery) found.goods.delivery = delivery;
       });
       setOpen(false);

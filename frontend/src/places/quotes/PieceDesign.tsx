@@ -68,6 +68,8 @@ export function HoopOutline({ n }: { n: number }) {
   const design = line.designs[n];
   if (!hoop || !design) return null;
   const opening = [hoop.opening_width_mm, hoop.opening_height_mm] as const;
+  const place = line.places[n];
+  const diagonal = (house.positions[place?.position ?? ""]?.corner_deg ?? 0) > 0;
   const [w, h] = design.hoop_turned ? [opening[1], opening[0]] : opening;
   return (
     <rect
@@ -76,6 +78,7 @@ export function HoopOutline({ n }: { n: number }) {
       width={w}
       height={h}
       rx={8}
+      transform={diagonal && place ? `rotate(${place.tilt_deg})` : undefined}
       fill="none"
       stroke="var(--brass)"
       strokeDasharray="5 3"

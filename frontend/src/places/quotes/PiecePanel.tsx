@@ -11,7 +11,7 @@ import { PieceFigures } from "./PieceFigures";
 import { PiecePicture } from "./PiecePicture";
 import { PlaceFields } from "./PlaceFields";
 import { Repeat } from "./Repeat";
-import { lyingSize } from "./piece.geometry";
+import { lyingSize, lyingTurned } from "./piece.geometry";
 import { usePath } from "./usePath";
 import style from "./PiecePanel.module.scss";
 
@@ -43,6 +43,7 @@ export function PiecePanel() {
         {design.size_text}, {design.trims} trims
         {design.band > 0 && `, an estimate ±${number(design.band * 100)}%`}
         {place && hoopings(place, units)}
+        {place?.room && `; room there ${place.room.text}`}
       </p>
       <PanelAdvice panel="piece" />
       <div className="bare" inert={!editable}>
@@ -75,6 +76,8 @@ function InTheHoop({ place }: { place: Place | undefined }) {
   const path = usePath(placement);
   const design = line.designs[placeAt];
   if (!design) return null;
+  // at a corner the hoop lies on the diagonal with its design
+  const diagonal = (house.positions[place?.position ?? ""]?.corner_deg ?? 0) > 0;
   const hoopId = line.methods.find((m) => m.key === "hoop" && m.placement === placeAt)?.value;
   return (
     <StitchPicture
@@ -83,9 +86,13 @@ function InTheHoop({ place }: { place: Place | undefined }) {
       heightMm={design.height_mm}
       hoop={house.hoops[hoopId ?? ""] ?? null}
       turned={design.hoop_turned}
-      turn={place ? place.turn + place.tilt_deg : 0}
+      turn={place ? place.turn + (diagonal ? 0 : place.tilt_deg) : 0}
       mirror={place?.mirror ?? false}
-      lyingMm={place ? lyingSize(place.corners_mm) : [design.width_mm, design.height_mm]}
+      lyingMm={
+        place && !diagonal
+          ? lyingSize(place.corners_mm)
+          : lyingTurned(design.width_mm, design.height_mm, place?.turn ?? 0)
+      }
     />
   );
 }

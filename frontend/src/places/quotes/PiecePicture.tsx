@@ -21,6 +21,8 @@ import {
   fit,
   lyingHeight,
   lyingOn,
+  lyingSize,
+  lyingTurned,
   measuresAt,
   pointOf,
   snapped,
@@ -32,6 +34,7 @@ import {
 import { HoopOutline, PieceDesign } from "./PieceDesign";
 import { PieceDimensions } from "./PieceDimensions";
 import { PieceHold } from "./PieceHold";
+import { RoomOutline } from "./RoomOutline";
 import { edgeOf, grip, middleSize, tintOf } from "./pieceSizes";
 import { plainMm, setPlace } from "./place";
 import style from "./PiecePicture.module.scss";
@@ -159,6 +162,13 @@ function Current({ view, current, frame }: CurrentProps) {
   const [held, setHeld] = useState<Measures | null>(null);
   const [from, setFrom] = useState<XY>([0, 0]);
   const { n, lying, place, position } = current;
+  const { line } = useLinePrice();
+  const design = line.designs[n];
+  const diagonal = (house.positions[place.position]?.corner_deg ?? 0) > 0;
+  const size =
+    diagonal && design
+      ? lyingTurned(design.width_mm, design.height_mm, place.turn)
+      : lyingSize(place.corners_mm);
   // what is typed shows at once, before the server has answered
   const now = typedOver(lying.measures, placement.place);
   const at = pointOf(held ?? now, lying);
@@ -197,6 +207,17 @@ function Current({ view, current, frame }: CurrentProps) {
           <PieceDesign n={n} scale={frame.scale} current />
         </g>
       </PieceHold>
+      {place.room && (
+        <RoomOutline
+          room={place.room}
+          from={current.from}
+          usual={pointOf(usual(position, view, middleSize(house, place.position)), lying)}
+          design={{ at, size, tilt: diagonal ? place.tilt_deg : 0 }}
+          anchor={position.anchor}
+          frame={frame}
+          wide={extent(view).width}
+        />
+      )}
     </>
   );
 }

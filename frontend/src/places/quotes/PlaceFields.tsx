@@ -6,6 +6,7 @@ import { text, useAt, useOpen, useOpenPlace, useHouse, type DraftPlace } from ".
 import { capital, number } from "../../parts/format";
 import { MeasureField } from "../../parts/MeasureField";
 import { Field } from "./Field";
+import { placesOf } from "./goods";
 import { setPlace } from "./place";
 import style from "./PlaceFields.module.scss";
 
@@ -22,8 +23,10 @@ export function PlaceFields({ place }: { place: Place | undefined }) {
   const { lineAt, placement, placeAt, actions } = useOpenPlace();
   const goods = useOpen((open) => open.line.goods.class);
   const base = `lines[${lineAt}].placements[${placeAt}].place`;
-  const positionId = placement.position || house.goods[goods ?? ""]?.position || "";
+  const positionId =
+    placement.position || place?.position || house.goods[goods ?? ""]?.position || "";
   const position = house.positions[positionId];
+  const own = placesOf(house, goods ?? "");
   const set = (change: DraftPlace) =>
     actions.placement(`place.${Object.keys(change).join()}`, (found) => setPlace(found, change));
   return (
@@ -40,20 +43,36 @@ export function PlaceFields({ place }: { place: Place | undefined }) {
             })
           }
         >
-          {Object.entries(house.positions).map(([key, row]) => (
-            <option key={key} value={key}>
-              {row.label}
-            </option>
-          ))}
+          <optgroup label="Usual here">
+            {own.map((key) => (
+              <option key={key} value={key}>
+                {house.positions[key]?.label}
+              </option>
+            ))}
+          </optgroup>
+          <optgroup label="Elsewhere">
+            {Object.entries(house.positions)
+              .filter(([key]) => !own.includes(key))
+              .map(([key, row]) => (
+                <option key={key} value={key}>
+                  {row.label}
+                </option>
+              ))}
+          </optgroup>
         </Form.Select>
       </div>
       {position && <Measures position={position} place={place} base={base} set={set} />}
-      <Turned base={base} set={set} />
-      {placement.place && (
+      <Turned base={base} set={set} tilt={position?.tilt_deg ?? 0} />
+      {(placement.place ?? placement.position) && (
         <button
           type="button"
           className="btn btn-plain"
-          onClick={() => set({ gap_mm: "", side_mm: "", turn: 0, tilt_deg: "", mirror: false })}
+          onClick={() =>
+            actions.placement("place", (found) => {
+              delete found.position;
+              delete found.place;
+            })
+          }
         >
           Back to usual
         </button>
@@ -100,7 +119,7 @@ function Measures({ position, place, base, set }: MeasuresProps) {
   );
 }
 
-function Turned({ base, set }: PartProps) {
+function Turned({ base, set, tilt }: PartProps & { tilt: number }) {
   const id = useId();
   const typed = useOpenPlace().placement.place ?? {};
   return (
@@ -120,7 +139,7 @@ function Turned({ base, set }: PartProps) {
       <Field
         label="Tilt, °"
         value={text(typed.tilt_deg)}
-        placeholder="0"
+        placeholder={number(tilt)}
         inputMode="decimal"
         where={`${base}.tilt_deg`}
         onChange={(tilt_deg) => set({ tilt_deg })}

@@ -13,7 +13,7 @@ export const chosenGoods = ({ goods }: DraftLine) =>
   goods.blank ? BLANK + goods.blank : (goods.class ?? "");
 
 /** The goods that a choice makes; of a blank what was typed of the one before goes. */
-export function chooseGoods(goods: DraftGoods, choice: string, house: House): DraftGoods {
+function chooseGoods(goods: DraftGoods, choice: string, house: House): DraftGoods {
   if (!choice.startsWith(BLANK)) {
     const { blank: _, ...rest } = goods;
     return { ...rest, class: choice };
@@ -22,6 +22,16 @@ export function chooseGoods(goods: DraftGoods, choice: string, house: House): Dr
   const { unit_cost: _cost, price_breaks: _breaks, pack: _pack, delivery: _way, ...rest } = goods;
   const class_ = house.blanks[blank]?.goods ?? goods.class ?? "";
   return { ...rest, class: class_, blank, supplied_by: "shop" };
+}
+
+/** Make a line of other goods: a place that they have not goes back to the usual one. */
+export function takeGoods(line: DraftLine, choice: string, house: House) {
+  const was = line.goods.class;
+  line.goods = chooseGoods(line.goods, choice, house);
+  if (line.goods.class === was) return;
+  const own = placesOf(house, line.goods.class ?? "");
+  for (const placement of line.placements)
+    if (placement.position && !own.includes(placement.position)) delete placement.position;
 }
 
 /** What is sewn on, as the shop calls it. */
@@ -35,4 +45,17 @@ export function goodsName({ goods }: DraftLine, house: House): string | undefine
 export function drawingOf(house: House, goods: string | undefined): string {
   const drawing = house.goods[goods ?? ""]?.drawing;
   return drawing && drawing !== "-" ? drawing : (goods ?? "");
+}
+
+/** The places of a class of goods, its usual one first; a copy has those of the class it is of. */
+export function placesOf(house: House, goods: string): string[] {
+  const of = (name: string) =>
+    Object.values(house.rooms)
+      .filter((room) => room.goods.split(" ").includes(name))
+      .map((room) => room.position);
+  const own = of(goods);
+  const found = own.length > 0 ? own : of(drawingOf(house, goods));
+  const usual = house.goods[goods]?.position;
+  const first = usual ? [usual] : [];
+  return [...new Set([...first, ...found, "centre"])].filter((key) => key in house.positions);
 }

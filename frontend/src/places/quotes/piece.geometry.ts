@@ -1,7 +1,7 @@
 // Where a design lies on a drawn piece, and which measures a dragged one has; geometry only. How a
 // mark moves for each measure is the estimate's.
 import type { Place } from "../../api/client";
-import { spotOn, type Reference, type View } from "../../look/drawings";
+import { anchorOf, lengthOf, spotOn, type Reference, type View } from "../../look/drawings";
 
 export interface Position extends Reference {
   anchor: string;
@@ -23,6 +23,13 @@ export function lyingSize(corners: number[][]): readonly [number, number] {
     values.length > 0 ? Math.max(...values) - Math.min(...values) : 0;
   return [span(corners.map(([x]) => x ?? 0)), span(corners.map(([, y]) => y ?? 0))];
 }
+
+/** The box of a design that is turned by quarters. [mm] */
+export const lyingTurned = (
+  width: number,
+  height: number,
+  turn: number,
+): readonly [number, number] => (turn % 180 === 0 ? [width, height] : [height, width]);
 
 export const lyingHeight = (corners: number[][]) => lyingSize(corners)[1];
 
@@ -54,7 +61,7 @@ export function lyingOn(
   return {
     at: spot.at,
     measures: {
-      gap_mm: mark.gap_mm ?? Math.round((view.length ?? 0) * position.share),
+      gap_mm: mark.gap_mm ?? Math.round(lengthOf(view, anchorOf(position)) * position.share),
       side_mm: mark.side_mm,
     },
     gapWay: wayOn(view, position, place.per_gap),
@@ -88,7 +95,10 @@ export function pointOf(m: Measures, { at, measures, gapWay, sideWay }: Lying): 
 export function usual(position: Position, view: View, middle?: Measures): Measures {
   const row = middle ?? position;
   if (!position.share) return { gap_mm: row.gap_mm, side_mm: row.side_mm };
-  return { gap_mm: Math.round((view.length ?? 0) * position.share), side_mm: position.side_mm };
+  return {
+    gap_mm: Math.round(lengthOf(view, anchorOf(position)) * position.share),
+    side_mm: position.side_mm,
+  };
 }
 
 /** Measures drawn to the usual ones, each on its own, when they come near; and to the centre. */
@@ -99,6 +109,32 @@ export function snapped(found: Measures, aim: Measures, near_mm: number): Measur
     gap_mm: pull(found.gap_mm, aim.gap_mm),
     side_mm: pull(found.side_mm, aim.side_mm, 0),
   };
+}
+
+export interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/**
+ * The room at a place: what is measured to a design's edge is measured to the room's, and it ends
+ * where the piece does, at the reference. [mm]
+ */
+export function roomBox(
+  room: { width_mm: number | null; height_mm: number },
+  usual: { at: XY; from: XY; high: number; anchor: string },
+  wide: number,
+): Box {
+  const [width, height] = [room.width_mm ?? wide, room.height_mm];
+  const [x, y] = usual.at;
+  const more = (height - usual.high) / 2;
+  const middle = usual.anchor === "top" ? y + more : usual.anchor === "bottom" ? y - more : y;
+  const edge = usual.from[1];
+  const top = middle - height / 2;
+  const held = edge > y ? Math.min(top, edge - height) : Math.max(top, edge);
+  return { x: x - width / 2, y: held, width, height };
 }
 
 /** The scale and origin that fit a box into a picture with room round it. */

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from clothyard.core.advice.document import Advice
 from clothyard.core.advice.say import OnPlace, Patch, add_patch
-from clothyard.core.cloth.place import lying_size, place_marks
+from clothyard.core.cloth.place import hooped_size, lying_size, place_marks
 from clothyard.core.cloth.room import ALONG_MM, place_for, room_at
 from clothyard.core.cloth.seams import Near, nearest_seam
 from clothyard.core.methods.choice import Warned, stocked
@@ -133,7 +133,7 @@ def of_room(on: OnPlace) -> Iterator[Advice]:
         return
     position = on.plan.house.positions[on.making.position_id]
     for facts in sorted(own.sewn if own else [on.facts], key=lambda each: -each.width_mm):
-        size = lying_size((facts.width_mm, facts.height_mm), asked.place)
+        size = hooped_size((facts.width_mm, facts.height_mm), asked.place, position)
         width, height = 0.0 if asked.band else size[0], size[1]
         if room.custom and facts.width_mm > position.max_width_mm:
             continue  # it is told as too wide already
@@ -167,7 +167,8 @@ def _elsewhere(on: OnPlace) -> tuple[str, Patch] | None:
     own, plan = on.placed.own, on.plan
     designs = own.sewn if own else [on.facts]
     sizes = [cell.size for cell in plan.line.cells]
-    lying = [lying_size((d.width_mm, d.height_mm), on.asked.place) for d in designs]
+    position = plan.house.positions[on.making.position_id]
+    lying = [hooped_size((d.width_mm, d.height_mm), on.asked.place, position) for d in designs]
     largest = (max(w for w, _ in lying), max(h for _, h in lying))
     found = place_for(plan.line.goods.class_, largest, plan.house, sizes=sizes)
     room = room_at(plan.line.goods.class_, found, plan.house, sizes=sizes)

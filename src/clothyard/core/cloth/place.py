@@ -110,6 +110,31 @@ def lying_size(size_mm: tuple[float, float], place: Place) -> tuple[float, float
     return w * math.cos(a) + h * math.sin(a), w * math.sin(a) + h * math.cos(a)
 
 
+def hooped_size(
+    size_mm: tuple[float, float], place: Place, position: Position | None
+) -> tuple[float, float]:
+    """Return the box that a design takes up in its hoop and in its room. [mm]
+
+    At a corner both lie on the diagonal with it; elsewhere as the piece does.
+
+    Parameters
+    ----------
+    size_mm : tuple[float, float]
+        Sewn width and height of the design. [mm]
+    place : Place
+        Turn, tilt and mirror as asked.
+    position : Position | None
+        The place on the piece.
+
+    Returns
+    -------
+    tuple[float, float]
+    """
+    if position is not None and position.corner_deg:
+        place = place.model_copy(update={"tilt_deg": 0.0})
+    return lying_size(size_mm, place)
+
+
 def turned_corners(size_mm: tuple[float, float], place: Place) -> tuple[Point, ...]:
     """Return the design's corners round its centre, turned with the clock. [mm]
 

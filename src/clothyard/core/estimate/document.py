@@ -109,6 +109,22 @@ class Hooping(_Part):
     total: int
 
 
+class RoomThere(_Part):
+    """The room at a place, of the smallest size ordered; `width_mm` is null where it runs along.
+
+    `tube_mm` is what a hoop's outside may measure across, 0 where it is open; `custom` is a room
+    that looks or wears best, else cloth ends there; `over` tells that the design is larger. [mm]
+    """
+
+    label: str
+    width_mm: float | None
+    height_mm: float
+    tube_mm: float
+    custom: bool
+    over: bool
+    text: str
+
+
 class WherePlaced(_Part):
     """A placement on the piece and in the hoop: numbers, words and geometry. [mm, degrees]
 
@@ -128,6 +144,7 @@ class WherePlaced(_Part):
     hoop_way: int
     nearest_rim: NearestRim | None
     hooping: Hooping
+    room: RoomThere | None = None
     hoops: list[HoopTried]
 
 

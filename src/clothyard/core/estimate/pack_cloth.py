@@ -6,7 +6,8 @@ from collections.abc import Iterator, Sequence
 from typing import Literal
 
 from clothyard.core.cloth.cutting import Cut, Cutter, offcuts
-from clothyard.core.cloth.place import Placed, moves, put_in_place
+from clothyard.core.cloth.place import Placed, hooped_size, moves, put_in_place
+from clothyard.core.cloth.room import ALONG_MM, room_at
 from clothyard.core.estimate.document import (
     CentreMark,
     CutPlan,
@@ -14,9 +15,11 @@ from clothyard.core.estimate.document import (
     HoopTried,
     NearestRim,
     OffcutKept,
+    RoomThere,
     WherePlaced,
 )
 from clothyard.core.job.document import Placement
+from clothyard.core.measures import length_text, size_text
 from clothyard.core.units import exact, money_text, round_half_up, share_text
 from clothyard.core.work.line_work import LineDone
 from clothyard.core.work.passes import Pass
@@ -92,6 +95,35 @@ def _put(asked: Placement, placed: PlacementPlan, done: LineDone) -> Placed:
     )
 
 
+def _room(asked: Placement, placed: PlacementPlan, done: LineDone) -> RoomThere | None:
+    """The room there, and whether the largest design is larger."""
+    plan, own = done.plan, placed.own
+    sizes = [cell.size for cell in plan.line.cells]
+    class_id = plan.line.goods.class_
+    room = room_at(class_id, placed.making.position_id, plan.house, sizes=sizes)
+    if room is None:
+        return None
+    along = room.width_mm >= ALONG_MM
+    position = plan.house.positions[placed.making.position_id]
+    lying = [
+        hooped_size((d.width_mm, d.height_mm), asked.place, position)
+        for d in (own.sewn if own else (placed.facts,))
+    ]
+    units = plan.house.shop.units
+    text = f"{length_text(room.height_mm, units=units)} high" if along else size_text(
+        (room.width_mm, room.height_mm), units=units
+    )  # fmt: skip
+    return RoomThere(
+        label=room.label,
+        width_mm=None if along else round_half_up(room.width_mm, 2),
+        height_mm=round_half_up(room.height_mm, 2),
+        tube_mm=round_half_up(room.tube_mm, 2),
+        custom=room.custom,
+        over=any(room.over((0.0 if asked.band else w, h)) for w, h in lying),
+        text=text,
+    )
+
+
 def pack_places(done: LineDone) -> list[WherePlaced]:
     """Put every placement in its place, in numbers, words and geometry."""
     found = []
@@ -117,6 +149,7 @@ def pack_places(done: LineDone) -> list[WherePlaced]:
                 if rim
                 else None,
                 hooping=_hooping(placed, each),
+                room=_room(asked, placed, done),
                 hoops=_hoops(placed, done.quantity),
             )
         )

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from clothyard.core.cloth.hoops import TIGHT_MM, accepts
 from clothyard.core.cloth.layout import HoopTry, Layout, band_motifs, grown, lay_out, try_hoops
-from clothyard.core.cloth.place import lying_size
+from clothyard.core.cloth.place import hooped_size
 from clothyard.core.cloth.room import RoomNow, room_at
 from clothyard.core.errors import OutOfRange
 from clothyard.core.house.document import HoldKind, House, Machine
@@ -30,11 +30,9 @@ class Hooped:
 
 def _lying(wish: Wish) -> tuple[float, float]:
     """The design as it lies in the hoop; at a corner the hoop lies on the diagonal with it."""
-    place = wish.placement.place
     position = wish.house.positions.get(wish.placement.position or wish.goods.position)
-    if position is not None and position.corner_deg:
-        place = place.model_copy(update={"tilt_deg": 0.0})
-    return lying_size((wish.facts.width_mm, wish.facts.height_mm), place)
+    size = (wish.facts.width_mm, wish.facts.height_mm)
+    return hooped_size(size, wish.placement.place, position)
 
 
 def propose(wish: Wish, tries: list[HoopTry], margin_mm: float) -> Proposal:
