@@ -166,6 +166,12 @@ def _print_estimate(found: Estimate) -> None:
             f"{line.quantity} pieces at {line.price.unit} {found.currency}: {line.price.line} "
             f"(cost {line.cost.total}, margin {line.price.margin})"
         )
+        if line.sure:
+            hangs = ", ".join(f"{t.name} ± {t.plus_minus}" for t in line.sure.terms)
+            print(
+                f"  in 80 of 100 cases it costs {line.sure.p10} to {line.sure.p90}; chance of loss "
+                f"{float(line.sure.loss_chance):.1%}" + (f"; it hangs on {hangs}" if hangs else "")
+            )
         for tier in line.tiers:
             print(f"  {tier.quantity:>6}  {tier.unit:>10}  {tier.line:>12}")
         for advice in line.advice:

@@ -1616,6 +1616,7 @@ export interface components {
             cost: components["schemas"]["Cost"];
             piece_cost: components["schemas"]["PieceCost"];
             price: components["schemas"]["LinePrice"];
+            sure: components["schemas"]["clothyard__core__estimate__document__Sure"] | null;
             /** Tiers */
             tiers: components["schemas"]["Tier"][];
             /** Advice */
@@ -2041,6 +2042,7 @@ export interface components {
             speed: components["schemas"]["Speed"];
             events: components["schemas"]["Events"];
             practice: components["schemas"]["Practice"];
+            sure: components["schemas"]["clothyard__core__house__document__Sure"];
             sample: components["schemas"]["SampleRule"];
             spoilage: components["schemas"]["Spoilage"];
             rates: components["schemas"]["clothyard__core__house__document__Rates"];
@@ -2923,7 +2925,7 @@ export interface components {
              * Floor
              * @enum {string}
              */
-            floor: "full" | "variable";
+            floor: "full" | "variable" | "sure";
             /** Share */
             discount_most: string;
             /** Money */
@@ -3729,6 +3731,18 @@ export interface components {
             days: number;
         };
         /**
+         * SureTerm
+         * @description What makes a cost uncertain: by how much, and what would narrow it.
+         */
+        SureTerm: {
+            /** Name */
+            name: string;
+            /** Money */
+            plus_minus: string;
+            /** Narrows */
+            narrows: string;
+        };
+        /**
          * Task
          * @description A hand task: seconds for the first piece.
          */
@@ -3929,6 +3943,7 @@ export interface components {
         Total: {
             /** Money */
             cost: string;
+            sure: components["schemas"]["clothyard__core__estimate__document__Sure"] | null;
             /**
              * Money
              * @default 0.00
@@ -4237,6 +4252,48 @@ export interface components {
             bobbin_m: number;
         };
         /**
+         * Sure
+         * @description How sure a cost is: between `p10` and `p90` in 80 of 100 cases, under `p80` in 80. [money]
+         *
+         *     `loss_chance` that it comes to more than its price; per piece from P10 to P90 minutes at the
+         *     machine and of hands, metres of needle and bobbin thread; `terms` the largest three.
+         */
+        clothyard__core__estimate__document__Sure: {
+            /** Money */
+            p10: string;
+            /** Money */
+            p80: string;
+            /** Money */
+            p90: string;
+            /** Loss Chance */
+            loss_chance: string;
+            /**
+             * Machine Min
+             * @default []
+             */
+            machine_min: number[];
+            /**
+             * Hands Min
+             * @default []
+             */
+            hands_min: number[];
+            /**
+             * Needle M
+             * @default []
+             */
+            needle_m: number[];
+            /**
+             * Bobbin M
+             * @default []
+             */
+            bobbin_m: number[];
+            /**
+             * Terms
+             * @default []
+             */
+            terms: components["schemas"]["SureTerm"][];
+        };
+        /**
          * Rates
          * @description Hourly rates.
          */
@@ -4245,6 +4302,44 @@ export interface components {
             labour_per_h: string;
             /** Money */
             overhead_per_h: string;
+        };
+        /**
+         * Sure
+         * @description How far each factor of an estimate may be off: the spread of its logarithm.
+         */
+        clothyard__core__house__document__Sure: {
+            /** Stitches File */
+            stitches_file: number;
+            /** Stitches Count */
+            stitches_count: number;
+            /** Stitches Words */
+            stitches_words: number;
+            /** Needle */
+            needle: number;
+            /** Needle Guessed */
+            needle_guessed: number;
+            /** Bobbin */
+            bobbin: number;
+            /** Bobbin Guessed */
+            bobbin_guessed: number;
+            /** Sewing */
+            sewing: number;
+            /** Sewing Guessed */
+            sewing_guessed: number;
+            /** Loading */
+            loading: number;
+            /** Hooping */
+            hooping: number;
+            /** Finishing */
+            finishing: number;
+            /** Order */
+            order: number;
+            /** Breaks */
+            breaks: number;
+            /** Note From */
+            note_from: number;
+            /** Warn From */
+            warn_from: number;
         };
         /**
          * Rates

@@ -26,6 +26,8 @@ interface Props {
   price: number;
   cost: number;
   target: number;
+  /** What the cost lies between in 80 of 100 cases. */
+  band?: readonly [number, number] | null;
   step: number;
   currency: string;
   onOpen: (working: string) => void;
@@ -42,7 +44,7 @@ export function YardRod(props: Props) {
       className={style["yard"]}
       height={HEIGHT}
       role="group"
-      aria-label={`${props.name}: price ${plainMoney(props.price, props.currency)}, cost ${plainMoney(props.cost, props.currency)}`}
+      aria-label={`${props.name}: price ${plainMoney(props.price, props.currency)}, cost ${plainMoney(props.cost, props.currency)}${bandText(props)}`}
     >
       {width > 0 && <Rod {...props} scale={scale} width={width} />}
     </svg>
@@ -91,6 +93,7 @@ function Rod(props: Props & { scale: number; width: number }) {
       <rect x="0" y={TOP - 1} width="6" height={BODY + 2} fill="var(--brass)" />
       {target > 0 && <Notch x={target * scale} up={false} word="target" roomPx={0} />}
       <Notch x={costX} up word="floor" roomPx={priceX - costX} />
+      <Bracket {...props} />
       <Labels lengths={lengths} scale={scale} end={props.width} currency={currency} />
       {short > 0 && (
         <text x={Math.min(priceX + 12, props.width - 90)} y={TOP + 19} fontWeight="600">
@@ -99,6 +102,28 @@ function Rod(props: Props & { scale: number; width: number }) {
       )}
       <Ferrule {...props} x={priceX} />
     </>
+  );
+}
+
+function bandText({ band, currency }: Pick<Props, "band" | "currency">): string {
+  if (!band) return "";
+  const [low, high] = band.map((amount) => plainMoney(amount, currency));
+  return `, between ${low} and ${high} in 80 of 100 cases`;
+}
+
+/** How sure the cost is: a light bracket under the rod. */
+function Bracket(props: Props & { scale: number }) {
+  const { band, scale, end } = props;
+  if (!band) return null;
+  const [from, to] = band.map((amount) => Math.min(amount, end) * scale) as [number, number];
+  const y = TOP + BODY + 5;
+  return (
+    <g className={style["bracket"]}>
+      <path d={`M${from} ${y - 4}V${y}H${to}V${y - 4}`} fill="none" />
+      <rect x={from} y={y - 5} width={Math.max(to - from, 1)} height="8" fill="transparent">
+        <title>{`The cost is${bandText(props).replace(/^,/, "")}`}</title>
+      </rect>
+    </g>
   );
 }
 

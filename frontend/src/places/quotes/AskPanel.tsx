@@ -1,7 +1,7 @@
 // Ask: goods, how many, design. Everything else is proposed.
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
-import { text, useBench, useDraft, useHead } from "../../draft";
+import { text, useBench, useDraft, useHead, useHouse } from "../../draft";
 import { plainMoney, symbol } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { Cells } from "./Cells";
@@ -11,6 +11,7 @@ import { Finishing } from "./Finishing";
 import { GoodsSelect } from "./GoodsSelect";
 import { PanelAdvice } from "./PanelAdvice";
 import { Pricing } from "./Pricing";
+import { Sampled } from "./Sampled";
 import { Supply } from "./Supply";
 import style from "./AskPanel.module.scss";
 
@@ -33,6 +34,7 @@ export function AskPanel() {
         <Cells />
         <PanelAdvice panel="ask" />
         <Finishing />
+        <Sampled />
         {!costsHidden && <Pricing />}
         <Notes />
       </div>
@@ -45,6 +47,7 @@ function HowMany() {
   const { job, line, lineAt, actions } = useDraft();
   const { price } = useBench();
   const currency = job.currency ?? "";
+  const made = useHouse().goods[line.goods.class ?? ""]?.made === true;
   const own = line.goods.supplied_by === "customer";
   const priced = price.estimate?.lines[lineAt];
   const supplied = line.goods.blank && !line.goods.unit_cost ? priced?.supplied : null;
@@ -53,7 +56,7 @@ function HowMany() {
   const counted = line.cells?.length ? price.counted[lineAt] : undefined;
   return (
     <div className="pair">
-      {!costsHidden && (
+      {!costsHidden && !made && (
         <Field
           label={`A blank costs, ${symbol(currency)}`}
           value={own ? "0" : text(line.goods.unit_cost)}
@@ -85,15 +88,29 @@ function OwnGoods() {
   const id = useId();
   const { line, actions } = useDraft();
   return (
-    <Form.Check
-      id={id}
-      label="The customer brings the goods"
-      checked={line.goods.supplied_by === "customer"}
-      onChange={(e) => {
-        const by = e.target.checked ? "customer" : "shop";
-        actions.line("goods.supplied_by", ({ goods }) => void (goods.supplied_by = by));
-      }}
-    />
+    <>
+      <Form.Check
+        id={id}
+        label="The customer brings the goods"
+        checked={line.goods.supplied_by === "customer"}
+        onChange={(e) => {
+          const by = e.target.checked ? "customer" : "shop";
+          actions.line("goods.supplied_by", ({ goods }) => void (goods.supplied_by = by));
+        }}
+      />
+      <Form.Check
+        id={`${id}-once`}
+        label="It cannot be bought again"
+        checked={line.goods.once_only === true}
+        onChange={(e) => {
+          const once = e.target.checked;
+          actions.line("goods.once_only", ({ goods }) => {
+            if (once) goods.once_only = true;
+            else delete goods.once_only;
+          });
+        }}
+      />
+    </>
   );
 }
 

@@ -7,6 +7,14 @@ import { useUnits } from "../../parts/useUnits";
 import { materialName } from "./goods";
 import style from "./PieceFigures.module.scss";
 
+/** From what to what a figure lies in 80 of 100 cases, as a share either way. */
+function between(band: number[] | undefined): string {
+  const [low, high] = band ?? [];
+  if (low === undefined || high === undefined || high - low < 0.005 || low <= 0) return "";
+  const off = (Math.sqrt(high / low) - 1) * 100;
+  return ` ±${number(off)}%`;
+}
+
 export function PieceFigures() {
   const house = useHouse();
   const { show } = useBench();
@@ -20,10 +28,22 @@ export function PieceFigures() {
   const at = `placements[${place}]`;
   const rows: [string, string, string][] = [
     ["Stitches", number(piece.stitches), `${at}.stitches`],
-    ["Needle thread", longText(piece.needle_m, units), `${at}.needle`],
-    ["Bobbin thread", longText(piece.bobbin_m, units), `${at}.bobbin`],
-    ["Machine", `${number(piece.machine_min, 1)} min`, `${at}.machine_time`],
-    ["Attending", `${number(piece.attend_min, 1)} min`, `${at}.attend_time`],
+    [
+      "Needle thread",
+      longText(piece.needle_m, units) + between(line.sure?.needle_m),
+      `${at}.needle`,
+    ],
+    [
+      "Bobbin thread",
+      longText(piece.bobbin_m, units) + between(line.sure?.bobbin_m),
+      `${at}.bobbin`,
+    ],
+    [
+      "Machine",
+      `${number(piece.machine_min, 1)} min` + between(line.sure?.machine_min),
+      `${at}.machine_time`,
+    ],
+    ["Standing by", `${number(piece.attend_min, 1)} min`, `${at}.attend_time`],
     ["Handwork", `${number(piece.hand_min, 1)} min`, "hand_time"],
     ["Bobbins", String(line.bobbins.count), `${at}.bobbins`],
     ["Spares", String(line.spares), "spares"],

@@ -6,6 +6,7 @@ import { StitchPicture } from "../../parts/StitchPicture";
 import { lengthText, type Units } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
 import { PlaceTabs } from "./LineTabs";
+import { Opening } from "./Opening";
 import { PanelAdvice } from "./PanelAdvice";
 import { PieceFigures } from "./PieceFigures";
 import { PiecePicture } from "./PiecePicture";
@@ -49,6 +50,7 @@ export function PiecePanel() {
       <div className="bare" inert={!editable}>
         <PlaceFields place={place} />
         <Repeat />
+        <Opening />
       </div>
       <ul className={style["mark-words"]}>
         {place?.marks.map((mark) => (

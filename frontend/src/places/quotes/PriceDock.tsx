@@ -64,6 +64,13 @@ export function PriceDock({ onPrice, onCompare }: Props) {
   );
 }
 
+/** What a cost lies between in 80 of 100 cases, over so many pieces. */
+const bandOf = (
+  sure: { p10: string; p90: string } | null | undefined,
+  pieces: number,
+): readonly [number, number] | null =>
+  sure ? [Number(sure.p10) / pieces, Number(sure.p90) / pieces] : null;
+
 function PieceRow() {
   const house = useHouse();
   const { show } = useBench();
@@ -81,6 +88,7 @@ function PieceRow() {
         price={unit}
         cost={cost}
         target={target}
+        band={bandOf(line.sure, line.quantity)}
         step={priceStep(house.price.round_to, currency)}
         currency={currency}
         onOpen={show}
@@ -135,6 +143,7 @@ function OrderRow() {
         price={order.price}
         cost={order.cost}
         target={order.target}
+        band={bandOf(total.sure, 1)}
         step={priceStep(house.price.round_to, currency)}
         currency={currency}
         onOpen={show}

@@ -73,6 +73,7 @@ def _on_line(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[Advice]
     yield from line.of_blank(on, cost, priced)
     yield from price.of_currency(on, priced)
     yield from price.of_floor(on, cost, priced)
+    yield from price.of_loss(on, cost, priced)
     yield from price.of_crosschecks(on, cost, priced)
     yield from price.of_tiers(on, priced)
 

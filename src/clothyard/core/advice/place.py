@@ -10,6 +10,8 @@ from clothyard.core.advice.say import OnPlace, Patch, add_patch
 from clothyard.core.cloth.place import hooped_size, lying_size, place_marks
 from clothyard.core.cloth.room import ALONG_MM, place_for, room_at
 from clothyard.core.cloth.seams import Near, nearest_seam
+from clothyard.core.job.document import Place
+from clothyard.core.methods.backing import density
 from clothyard.core.methods.choice import Warned, stocked
 from clothyard.core.methods.offers import warnings
 
@@ -57,6 +59,23 @@ def of_layout(on: OnPlace) -> Iterator[Advice]:
 def of_cuts(on: OnPlace) -> Iterator[Advice]:
     """A piece that is wider than every roll."""
     done, placed = on.done, on.placed
+    backing, goods = on.making.backing, on.making.goods
+    if backing is not None and backing.frame == "cap" and not on.making.on_cap_frame:
+        kept = on.plan.house.backings.get(goods.backing)
+        dense = kept is not None and density(on.wish) > kept.dense_one
+        usual = {
+            "backing": goods.backing,
+            "layers": max(2, goods.layers) if dense else goods.layers,
+        }
+        yield on.say(
+            "roll-none",
+            "stop",
+            f"{backing.label} is cut for the cap frame, and this is not sewn on one.",
+            "Choose another backing.",
+            None if goods.is_cap else on.methods(usual),
+            about="methods.backing",
+        )
+        return
     wanted = [
         ("backing", done.backing, placed.backing_mm),
         ("topping", done.topping, placed.topping_mm),
@@ -189,7 +208,7 @@ def of_file(on: OnPlace) -> Iterator[Advice]:
         )
 
 
-def _near(on: OnPlace) -> Near | None:
+def _near(on: OnPlace, place: Place) -> Near | None:
     """What the sewn area comes too near to; a seam opened for it, or a band, is meant so."""
     asked, house = on.asked, on.plan.house
     if asked.band is not None or asked.seam is not None:
@@ -197,9 +216,9 @@ def _near(on: OnPlace) -> Near | None:
     own, making = on.placed.own, on.making
     position, least = house.positions[making.position_id], house.seams.near_mm
     widest = max(own.sewn if own else [on.facts], key=lambda facts: facts.width_mm)
-    lying = lying_size((widest.width_mm, widest.height_mm), asked.place)
+    lying = lying_size((widest.width_mm, widest.height_mm), place)
     marks = place_marks(
-        making.position_id, position, asked.place,
+        making.position_id, position, place,
         height_mm=lying[1], cell_sizes=[cell.size for cell in on.plan.line.cells],
         sizes=house.place_sizes,
     )  # fmt: skip
@@ -208,21 +227,34 @@ def _near(on: OnPlace) -> Near | None:
     return None if near and too_wide and near.measure == "side_mm" else near
 
 
+def _cleared(on: OnPlace) -> Patch | None:
+    """The move that clears every seam; None where what clears one comes near to another."""
+    place, moved = on.asked.place, on.asked.place.model_dump(exclude_unset=True)
+    for _ in range(3):
+        near = _near(on, place)
+        if near is None:
+            return add_patch(f"{on.path}/place", moved)
+        to_mm = math.copysign(math.ceil(abs(near.to_mm) - 1e-6), near.to_mm)
+        if near.measure == "side_mm" and abs(to_mm) > MOST_SIDEWAYS_MM:
+            return None
+        moved[near.measure] = to_mm
+        place = place.model_copy(update={near.measure: to_mm})
+    return None
+
+
 def of_seams(on: OnPlace) -> Iterator[Advice]:
     """What the sewn area would catch, with the move that clears it."""
-    near, least = _near(on), on.plan.house.seams.near_mm
+    near, least = _near(on, on.asked.place), on.plan.house.seams.near_mm
     if near is None:
         return
     how = f"comes within {on.said(near.left_mm)} of" if near.left_mm > 0 else "lies over"
-    to_mm = math.copysign(math.ceil(abs(near.to_mm) - 1e-6), near.to_mm)
-    fixable = near.measure == "gap_mm" or abs(to_mm) <= MOST_SIDEWAYS_MM
-    place = on.asked.place.model_dump(exclude_unset=True) | {near.measure: to_mm}
+    fix = _cleared(on)
     yield on.say(
         "seam-near",
         "warn",
         f"The sewn area {how} {near.what}: it may catch it or sew it shut.",
         f"Leave {on.said(least)}: "
-        + ("move it." if fixable else "make it smaller, or put it elsewhere."),
-        add_patch(f"{on.path}/place", place) if fixable else None,
+        + ("move it." if fix else "make it smaller, or put it elsewhere."),
+        fix,
         about="place",
     )

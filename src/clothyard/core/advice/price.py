@@ -9,6 +9,7 @@ from clothyard.core.advice.document import Advice
 from clothyard.core.advice.say import OnLine, Patch, add_patch
 from clothyard.core.price.cost import LineCost
 from clothyard.core.price.priced import PricedLine
+from clothyard.core.price.sure import narrowing
 from clothyard.core.units import money_text, round_money
 
 _NAMES = {"margin": "the margin", "stitch-rate": "the stitch rate", "hour-rate": "the hour rate"}
@@ -95,6 +96,36 @@ def of_floor(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[Advice]
         )
 
 
+def of_loss(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[Advice]:
+    """A price that the line may well come to more than.
+
+    Source: docs/formulas.md 15.
+
+    Parameters
+    ----------
+    on : OnLine
+        The line, to put advice on.
+    cost : LineCost
+        At its quantity, order-level shares counted.
+    priced : PricedLine
+        At its price.
+    """
+    pricer, rules = priced.pricer, on.plan.house.sure
+    chance = pricer.loss_chance(priced.net, cost.quantity)
+    terms = pricer.band(cost.quantity).terms
+    if chance <= rules.note_from or not terms:
+        return
+    most = terms[0]
+    yield on.say(
+        "loss-chance",
+        "warn" if chance > rules.warn_from else "note",
+        "price",
+        f"The chance that it costs more than this price is {chance:.0%}; what weighs most is "
+        f"{most.name}.",
+        f"To know it better, {narrowing(most)}; or price it to be 80% sure.",
+    )
+
+
 def of_crosschecks(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[Advice]:
     """Far from what another way of pricing asks.
 
@@ -140,7 +171,7 @@ def of_tiers(on: OnLine, priced: PricedLine) -> Iterator[Advice]:
         yield on.say(
             "price-inversion",
             "warn",
-            "tiers",
+            "price",
             f"{asked} at the {priced.method} price come to {line}, {cheaper[0]} only to "
             f"{money_text(cheaper[1], currency)}: offer {cheaper[0]}.",
             "Take the price worked out, or offer more.",

@@ -33,6 +33,7 @@ def _without(line: dict[str, Any]) -> dict[str, Any]:
     for method in line["methods"]:
         if method["key"] == "bobbin_policy" and method["value"] in POLICY_WHY:
             method["reason"] = POLICY_WHY[method["value"]]  # what it saves tells the rates
+    line["sure"] = None
     if line["supplied"]:
         nothing = {"each": NO_SHARE, "delivery": NO_MONEY, "next_each": None, "next_step": None}
         line["supplied"] |= nothing
@@ -53,7 +54,7 @@ def without_costs(estimate: Estimate) -> Estimate:
         thread["used_cost"] = thread["bought_cost"] = NO_MONEY
     total = document["total"]
     total["cost"] = NO_MONEY
-    total["parts"] = None
+    total["parts"] = total["sure"] = None
     for kit in total["kits"]:
         kit["unit_cost"] = NO_SHARE
     document["machines"] = []

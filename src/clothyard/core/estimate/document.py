@@ -442,6 +442,32 @@ class ReadAs(_Part):
     unit: Literal["mm", ""]
 
 
+class SureTerm(_Part):
+    """What makes a cost uncertain: by how much, and what would narrow it."""
+
+    name: str
+    plus_minus: MoneyOut
+    narrows: str
+
+
+class Sure(_Part):
+    """How sure a cost is: between `p10` and `p90` in 80 of 100 cases, under `p80` in 80. [money]
+
+    `loss_chance` that it comes to more than its price; per piece from P10 to P90 minutes at the
+    machine and of hands, metres of needle and bobbin thread; `terms` the largest three.
+    """
+
+    p10: MoneyOut
+    p80: MoneyOut
+    p90: MoneyOut
+    loss_chance: str
+    machine_min: list[float] = []
+    hands_min: list[float] = []
+    needle_m: list[float] = []
+    bobbin_m: list[float] = []
+    terms: list[SureTerm] = []
+
+
 class EstimateLine(_Part):
     """A line of the estimate."""
 
@@ -471,6 +497,7 @@ class EstimateLine(_Part):
     cost: Cost
     piece_cost: PieceCost
     price: LinePrice
+    sure: Sure | None = None
     tiers: list[Tier]
     advice: list[Advice]
     working: list[Working]
@@ -509,6 +536,7 @@ class Total(_Part):
     """
 
     cost: MoneyOut
+    sure: Sure | None = None
     lines: MoneyOut = "0.00"
     parts: Cost | None = None
     price: MoneyOut

@@ -245,7 +245,13 @@ class Pricing:
             currency=currency,
             sendable=_sendable(lines),
             lines=[
-                pack_line(figures, self._whole if i == 0 else None, currency, working=working)
+                pack_line(
+                    figures,
+                    self._whole if i == 0 else None,
+                    currency,
+                    working=working,
+                    open_=compare is True or compare is False or _is_index(compare, i),
+                )
                 for i, figures in enumerate(lines)
             ],
             threads=pack_threads(worked.threads, house, currency),

@@ -31,6 +31,7 @@ from clothyard.core.estimate.pack_piece import (
     pack_piece,
     pack_pieces,
 )
+from clothyard.core.estimate.pack_sure import pack_sure
 from clothyard.core.estimate.workings.line import line_working
 from clothyard.core.methods.bobbin import POLICY_WHY
 from clothyard.core.methods.making import Choice
@@ -212,7 +213,12 @@ def _piece_cost(figures: LineFigures) -> PieceCost:
 
 
 def pack_line(
-    figures: LineFigures, whole: OrderFigures | None, currency: str, *, working: bool
+    figures: LineFigures,
+    whole: OrderFigures | None,
+    currency: str,
+    *,
+    working: bool,
+    open_: bool = True,
 ) -> EstimateLine:
     """Pack a line: each cost part rounded once, the total their sum.
 
@@ -224,6 +230,8 @@ def pack_line(
     currency : str
     working : bool
         Fill the working of every figure.
+    open_ : bool
+        Fill how sure it is.
     """
     plan, cost, priced = figures.plan, figures.cost, figures.priced
     shown = {name: money_text(part, currency) for name, part in figures.shown.items()}
@@ -253,6 +261,7 @@ def pack_line(
         cost=Cost(**shown, total=total),
         piece_cost=_piece_cost(figures),
         price=_price(figures, currency),
+        sure=pack_sure(figures, currency) if open_ else None,
         tiers=_tiers(figures, currency),
         advice=figures.advice,
         working=line_working(figures, whole, currency) if working else [],

@@ -19,6 +19,7 @@ from clothyard.core.estimate.document import (
 )
 from clothyard.core.estimate.figures import LineFigures, OrderFigures
 from clothyard.core.estimate.pack_piece import block_name, minutes
+from clothyard.core.estimate.pack_sure import pack_order_sure
 from clothyard.core.house.document import House
 from clothyard.core.price.amounts import ZERO
 from clothyard.core.price.charges import Taxed, order_taxes
@@ -141,6 +142,7 @@ def _total(lines: Sequence[LineFigures], whole: OrderFigures, house: House, curr
 
     return Total(
         cost=said(cost + bought),
+        sure=pack_order_sure(lines, currency),
         lines=said(whole.sold),
         parts=Cost(**{name: said(part) for name, part in parts.items()}, total=said(cost)),
         price=said(price),

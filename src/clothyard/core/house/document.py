@@ -433,6 +433,27 @@ class Events(_Part):
     cap_break_factor: Num
 
 
+class Sure(_Part):
+    """How far each factor of an estimate may be off: the spread of its logarithm."""
+
+    stitches_file: Num
+    stitches_count: Num
+    stitches_words: Num
+    needle: Num
+    needle_guessed: Num
+    bobbin: Num
+    bobbin_guessed: Num
+    sewing: Num
+    sewing_guessed: Num
+    loading: Num
+    hooping: Num
+    finishing: Num
+    order: Num
+    breaks: Num
+    note_from: Num
+    warn_from: Num
+
+
 class Practice(_Part):
     """How a run gets quicker."""
 
@@ -490,7 +511,7 @@ class Price(_Part):
     currency: str
     method: PriceMethod
     ending: Literal["none", "0.95", "0.99"]
-    floor: Literal["full", "variable"]
+    floor: Literal["full", "variable", "sure"]
     discount_most: Share
     minimum_order: Money
     set_up_shown: Literal["spread", "line"]
@@ -620,6 +641,7 @@ class House(_Part):
     speed: Speed
     events: Events
     practice: Practice
+    sure: Sure
     sample: SampleRule
     spoilage: Spoilage
     rates: Rates

@@ -16,7 +16,7 @@ COST_KEYS = frozenset(
 )  # fmt: skip
 """Keys of a job that tell what things cost or earn."""
 
-OF_COSTS = ("price-floor", "price-margin", "price-crosscheck")
+OF_COSTS = ("price-floor", "price-margin", "price-crosscheck", "loss-chance")
 """Advice that tells it."""
 
 Plain = dict[str, Any]

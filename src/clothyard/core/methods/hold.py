@@ -84,7 +84,9 @@ def _of_piercing(making: Making, wish: Wish) -> Iterator[Warned]:
             about="methods.baste",
             baste=False,
         )
-    ring = making.hoop is not None and making.hoop.kind in ("screw", "border")
+    # a hoop that does not do is changed for one that may leave its ring
+    sits = making.hoop is not None and making.hoop_id in making.fitting
+    ring = not sits or (making.hoop is not None and making.hoop.kind in ("screw", "border"))
     if goods.marks and making.hold == "hoop" and ring:
         yield warned(
             "pierce",

@@ -10,6 +10,7 @@ from clothyard.core.job.document import Job, Line
 from clothyard.core.price.amounts import ZERO
 from clothyard.core.price.cost import LineCost, LineCoster
 from clothyard.core.price.order_level import OrderLevel
+from clothyard.core.price.sure import P80, Band, as_money, cost_band
 from clothyard.core.price.ways import letters_of, margin_price, way_price
 from clothyard.core.record import record
 from clothyard.core.units import exact, round_money, round_up_to_ending, round_up_to_step
@@ -125,12 +126,24 @@ class Pricer:
         self.method = job.price_method or house.price.method
         self.terms = terms_of(plan.line, house)
         self._costs: dict[int, LineCost] = {}
+        self._bands: dict[int, Band] = {}
 
     def cost(self, quantity: int) -> LineCost:
         """Cost the line at a quantity."""
         if quantity not in self._costs:
             self._costs[quantity] = self.coster.cost(quantity, self.order)
         return self._costs[quantity]
+
+    def band(self, quantity: int) -> Band:
+        """Work out what the line may come to at a quantity."""
+        if quantity not in self._bands:
+            self._bands[quantity] = cost_band(self.cost(quantity))
+        return self._bands[quantity]
+
+    def loss_chance(self, net: Decimal, quantity: int) -> float:
+        """Return the chance that a net price does not cover what the line comes to."""
+        left = net * quantity * (1 - self.terms.fee_share) - self.terms.fee_fixed
+        return self.band(quantity).chance_over(float(left + self.apart(quantity)))
 
     def apart(self, quantity: int) -> Decimal:
         """Set-up that is charged as its own line. Not rounded."""
@@ -181,6 +194,9 @@ class Pricer:
 
     def house_floor(self, quantity: int) -> Decimal:
         """Return the floor the house holds to, net. Not rounded."""
+        if self.house.price.floor == "sure":
+            cost = as_money(self.band(quantity).quantile(P80)) - self.apart(quantity)
+            return (cost + self.terms.fee_fixed) / quantity / (1 - self.terms.fee_share)
         return self.floor(quantity, variable=self.house.price.floor == "variable")
 
     def raw(self, quantity: int) -> Decimal:
@@ -189,6 +205,8 @@ class Pricer:
         Source: docs/formulas.md 11.
         """
         worked = self.rounded(self.way(self.method, quantity))
+        if self.house.price.floor == "sure":
+            worked = max(worked, self.rounded(self.house_floor(quantity)))
         if not self.line.discount:
             return worked
         floor = self.rounded(self.house_floor(quantity))

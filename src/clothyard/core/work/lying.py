@@ -31,7 +31,9 @@ def _lying(placement: Placement, sewn: Sewn, line: Line, house: House) -> Placem
     changes: dict[str, object] = {"position": position} if position else {}
     turned = placement.place.model_fields_set & {"turn", "tilt_deg"}
     if known is not None and known.tilt_deg and not turned and placement.band is None:
-        changes["place"] = placement.place.model_copy(update={"tilt_deg": known.tilt_deg})
+        place = placement.place.model_copy(update={"tilt_deg": known.tilt_deg})
+        place.model_fields_set.discard("tilt_deg")  # a fix that moves it types no tilt
+        changes["place"] = place
     return placement.model_copy(update=changes) if changes else placement
 
 

@@ -51,6 +51,7 @@ def line_working(figures: LineFigures, whole: OrderFigures | None, currency: str
     of_cost.overhead(sheet, figures)
     of_cost.spoilage(sheet, figures)
     of_price.unit_cost(sheet, figures)
+    of_price.sure(sheet, figures)
     of_price.ways(sheet, figures, ats)
     of_price.price(sheet, figures)
     if whole:

@@ -216,7 +216,7 @@ def times(sheet: Sheet, figures: LineFigures, ats: list[Where]) -> None:
     """
     cost, done = figures.cost, figures.cost.done
     for side, name, unit in (("machine", "Machine time, all pieces", "s"),
-                             ("attend", "Attending, all pieces", "s")):  # fmt: skip
+                             ("attend", "Standing by, all pieces", "s")):  # fmt: skip
         each = [
             (worked(f"{side} time a piece", getattr(at.done, f"{side}_s"), unit,
                     f"{at.prefix}.{side}_time"), at.done.pieces)
@@ -233,9 +233,9 @@ def times(sheet: Sheet, figures: LineFigures, ats: list[Where]) -> None:
         cost.parts["machine"], "money",
     )  # fmt: skip
     sheet.add(
-        "cost.labour", "Hand work", "(hand + attending) × rate of an hour",
+        "cost.labour", "Hand work", "(hand + standing by) × rate of an hour",
         [worked("hand, all pieces", done.hand_s, "s", "run.hand"),
-         worked("attending, all pieces", done.attend_s, "s", "run.attend"),
+         worked("standing by, all pieces", done.attend_s, "s", "run.attend"),
          sheet.standard("labour", "rates.labour_per_h", "money/h")],
         cost.parts["labour"], "money",
     )  # fmt: skip
@@ -254,7 +254,7 @@ def sample(sheet: Sheet, figures: LineFigures) -> None:
     first = cost.sample
     for side, name, seconds in (
         ("machine", "Samples: machine", done.sample_machine_s),
-        ("hand", "Samples: hand and attending", done.sample_hand_s + done.sample_attend_s),
+        ("hand", "Samples: hand and standing by", done.sample_hand_s + done.sample_attend_s),
     ):
         said = "a first piece, unpractised; its events and tasks are as a piece's"
         each = Input("a first piece", seconds / n, "s", said)
@@ -295,7 +295,7 @@ def set_up(sheet: Sheet, figures: LineFigures) -> None:
         hand_s = done.sample_hand_s + done.sample_attend_s
         rows += [
             worked("sample: machine", done.sample_machine_s, "s", "sample.machine"),
-            worked("sample: hand and attending", hand_s, "s", "sample.hand"),
+            worked("sample: hand and standing by", hand_s, "s", "sample.hand"),
             worked("sample: materials", cost.sample.materials, "money", "sample.materials"),
         ]
         machines = dict.fromkeys(p.making.machine_id for p in done.plan.placements)
@@ -314,7 +314,7 @@ def overhead(sheet: Sheet, figures: LineFigures) -> None:
     set_up_s = sheet.add(
         "run.set_up", "Set-up and samples", "names + samples + share of what is done once",
         [Input("names", done.names_s, "s", "typed and proofed"),
-         Input("samples", done.sample_hand_s + done.sample_attend_s, "s", "hand and attending"),
+         Input("samples", done.sample_hand_s + done.sample_attend_s, "s", "hand and standing by"),
          Input("done once an order", cost.order.seconds, "s", "all its tasks"),
          Input("this line's share", cost.order_share, "share", "by its other cost")],
         cost.set_up_s, "s",
@@ -322,7 +322,7 @@ def overhead(sheet: Sheet, figures: LineFigures) -> None:
     sheet.add(
         "cost.overhead", "Overhead", "labour hours, set-up and sample included × rate",
         [worked("hand", done.hand_s, "s", "run.hand"),
-         worked("attending", done.attend_s, "s", "run.attend"), set_up_s,
+         worked("standing by", done.attend_s, "s", "run.attend"), set_up_s,
          sheet.standard("overhead", "rates.overhead_per_h", "money/h")],
         cost.parts["overhead"], "money",
     )  # fmt: skip

@@ -9,9 +9,43 @@ from clothyard.core.estimate.workings.of_time import Where
 from clothyard.core.estimate.workings.sheet import Input, Sheet, worked
 from clothyard.core.price.amounts import ZERO
 from clothyard.core.price.charges import Charged
+from clothyard.core.price.sure import P10, P80, P90, as_money
 from clothyard.core.price.ways import names_price, stitch_rate_at
 from clothyard.core.units import money_text
 from clothyard.core.work.run import ElapsedPart
+
+
+def sure(sheet: Sheet, figures: LineFigures) -> None:
+    """How sure the cost is: its three largest terms, and what it stays under.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        Where the working is put.
+    figures : LineFigures
+        Of the line.
+
+    Source
+    ------
+    docs/formulas.md 15.
+    """
+    cost, pricer = figures.cost, figures.priced.pricer
+    band = pricer.band(cost.quantity)
+    rows = [Input("full cost", cost.total, "money", "the sum of its parts")]
+    rows += [
+        Input(f"± {term.name}", as_money(term.spread * term.moves), "money",
+              f"spread {term.spread:g} of {term.moves:.2f}")
+        for term in band.terms[:3]
+    ]  # fmt: skip
+    rows.append(Input("further terms", max(0, len(band.terms) - 3), "terms", "smaller ones"))
+    rows.append(Input("chance spoiled", cost.done.plan.spoil, "share", "each piece"))
+    formula = "one skewed sum of all terms, over the numbers of pieces that may be spoiled"
+    for share, name in ((P10, "less in 10 of 100 cases"), (P80, "less in 80 of 100 cases"),
+                        (P90, "less in 90 of 100 cases")):  # fmt: skip
+        sheet.add(
+            f"sure.p{share * 100:.0f}", f"Cost, {name}", formula, rows,
+            as_money(band.quantile(share)), "money",
+        )  # fmt: skip
 
 
 def unit_cost(sheet: Sheet, figures: LineFigures) -> None:

@@ -134,7 +134,7 @@ def events(sheet: Sheet, at: Where) -> None:
 
     Source: docs/formulas.md 7.
     """
-    for side, name in (("machine", "Machine time a piece"), ("attend", "Attending a piece")):
+    for side, name in (("machine", "Machine time a piece"), ("attend", "Standing by, a piece")):
         rows, whole = [], 0.0
         for n, event in enumerate(at.done.events):
             seconds = event.machine_s if side == "machine" else event.operator_s

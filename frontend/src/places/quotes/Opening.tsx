@@ -1,0 +1,61 @@
+// A seam opened so that the place lies flat, and closed again; filling out and back.
+import { useId } from "react";
+import Form from "react-bootstrap/Form";
+import { text, useAt, useDraft, useHouse, useOpenPlace } from "../../draft";
+import { MeasureField } from "../../parts/MeasureField";
+
+export function Opening() {
+  const id = useId();
+  const at = useAt();
+  const { lineAt, placement, placeAt, actions } = useOpenPlace();
+  const { line } = useDraft();
+  const goods = useHouse().goods[line.goods.class ?? ""];
+  const base = `lines[${lineAt}].placements[${placeAt}].seam`;
+  const seam = placement.seam;
+  const filled = goods?.hooping === "awkward-toy";
+  const finishing = line.finishing ?? [];
+  const out = finishing.includes("restuff");
+  return (
+    <div className="place-fields repeat">
+      <MeasureField
+        label="Seam opened"
+        value={text(seam?.length_mm)}
+        placeholder="none"
+        error={at(`${base}.length_mm`)}
+        onChange={(length_mm) =>
+          actions.placement("seam.length_mm", (found) => {
+            if (length_mm) {
+              found.seam = { felled: seam?.felled ?? false, length_mm: length_mm as never };
+            } else delete found.seam;
+          })
+        }
+      />
+      {seam && (
+        <Form.Check
+          id={`${id}-felled`}
+          label="Felled"
+          checked={seam.felled === true}
+          onChange={(e) =>
+            actions.placement("seam.felled", (found) => {
+              if (found.seam) found.seam = { ...found.seam, felled: e.target.checked };
+            })
+          }
+        />
+      )}
+      {(filled || out) && (
+        <Form.Check
+          id={`${id}-filling`}
+          label="Filling out and back"
+          checked={out}
+          onChange={() =>
+            actions.line("finishing", (found) => {
+              found.finishing = out
+                ? finishing.filter((each) => each !== "restuff")
+                : [...finishing, "restuff"];
+            })
+          }
+        />
+      )}
+    </div>
+  );
+}
