@@ -50,7 +50,8 @@ def test_an_estimate_has_every_key(client):
         "placement", "key", "value", "source", "reason", "others",
     }  # fmt: skip
     assert set(found["total"]) == {
-        "cost", "lines", "parts", "price", "charges", "kits", "taxes", "tax", "to_pay", "deposit",
+        "cost", "sure", "lines", "parts", "price", "charges", "kits", "taxes", "tax", "to_pay",
+        "deposit",
     }  # fmt: skip
     assert found["run"]["basis"] == "closed-form"
     # money and shares are text, lengths and times numbers

@@ -111,7 +111,7 @@ def test_the_worked_order_on_screen_is_the_cores(page: Page):
     # its working, opened from the yard
     page.get_by_role("button", name="hand work 1.47: open its working").click()
     sheet = page.get_by_label("Working", exact=True)
-    expect(sheet).to_contain_text("(hand + attending) × rate of an hour")
+    expect(sheet).to_contain_text("(hand + standing by) × rate of an hour")
     expect(sheet.locator(".result")).to_have_text("£35.24")
     # its inputs open theirs, down to what a hand does and to the standard; and back
     sheet.get_by_role("button", name="1 h 16 min").click()
@@ -275,7 +275,7 @@ def test_standards_are_searched_changed_and_reset(page: Page, said: list[str]):
     field.press("Enter")
     expect(page.get_by_text("default 16", exact=True)).to_be_visible()
     page.goto(quote)
-    expect(unit(page)).to_have_text("£18.10")
+    expect(unit(page)).to_have_text("£18.20")
     page.goto("/workshop/standards")
     page.get_by_label("Changed here (1)").check()
     expect(page.get_by_text("1 of ")).to_be_visible()
@@ -467,7 +467,7 @@ def test_a_design_is_dragged_typed_and_stepped_into_place(page: Page, said: list
     expect(piece).to_contain_text("lies 90° round in the hoop")
     # the seller's units, turned in place; the other side of the piece
     piece.get_by_role("button", name="mm: show lengths in inches").first.click()
-    expect(piece).to_contain_text("3.35 × 2.36 in")
+    expect(piece).to_contain_text("3 3/8 × 2 3/8 in")
     expect(piece).to_contain_text(re.compile(r"Centre mark 7\.09 in below.* yd", re.S))
     expect(beside).to_have_value("3.54")
     piece.get_by_role("button", name="in: show lengths in millimetres").first.click()

@@ -88,10 +88,10 @@ def test_a_lost_line_keeps_typed_work_and_sends_it_later(page: Page):
     page.get_by_label("How many", exact=True).fill("100")
     expect(bar(page)).to_contain_text("Kept here; sent when the server is back")
     page.unroute("**/api/**")
-    expect(unit(page)).to_have_text("£14.45", timeout=10_000)
+    expect(unit(page)).to_have_text("£14.50", timeout=10_000)
     saved(page)
     page.reload()
-    expect(unit(page)).to_have_text("£14.45")
+    expect(unit(page)).to_have_text("£14.50")
 
 
 def test_send_revise_and_compare(page: Page, said: list[str]):
@@ -108,36 +108,36 @@ def test_send_revise_and_compare(page: Page, said: list[str]):
     page.get_by_role("button", name="Revise").click()
     page.get_by_label("How many", exact=True).fill("50")
     method(page, "Backing").select_option("tear-away-medium")
-    expect(unit(page)).to_have_text("£14.55")
+    expect(unit(page)).to_have_text("£14.60")
     page.get_by_role("button", name="Send", exact=True).click()
     page.get_by_role("dialog").get_by_role("button", name="Send it").click()
     expect(bar(page)).to_contain_text("v2")
     expect(bar(page)).to_contain_text("sent")
     page.get_by_role("button", name="Versions").click()
     second = page.get_by_role("dialog").get_by_label("Version 2")
-    expect(second).to_contain_text("A piece: 15.25 became 14.55.")
+    expect(second).to_contain_text("A piece: 15.25 became 14.60.")
     expect(second).to_contain_text("Quantity: 24 became 50.")
     with page.expect_download() as waiting:
         second.get_by_role("link", name="Customer's quote (PDF)").click()
     text = PdfReader(io.BytesIO(waiting.value.path().read_bytes())).pages[0].extract_text()
-    assert "£14.55" in text
+    assert "£14.60" in text
     assert "cost" not in text.lower()
     assert axe(page) == []
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Accepted").click()
     expect(bar(page)).to_contain_text("accepted")
     page.get_by_role("button", name="hand work").first.click()
-    expect(page.get_by_label("Working", exact=True)).to_contain_text("(hand + attending)")
+    expect(page.get_by_label("Working", exact=True)).to_contain_text("(hand + standing by)")
     page.get_by_role("button", name="Same again").click()
     page.keyboard.press("Enter")
     expect(bar(page)).to_contain_text("draft")
     expect(page.get_by_label("Sewn before")).to_be_checked()
     page.get_by_label("Sewn before").uncheck()
-    expect(unit(page)).to_have_text("£14.55")
+    expect(unit(page)).to_have_text("£14.60")
     page.get_by_role("link", name="Quotes").click()
     page.get_by_role("link", name="Outbox").click()
     page.get_by_role("button", name="bread@tern-street.example").first.click()
-    expect(page.get_by_label("Message")).to_contain_text("50 pieces at £14.55")
+    expect(page.get_by_label("Message")).to_contain_text("50 pieces at £14.60")
     assert axe(page) == []
     assert [line for line in said if "409" not in line] == []
 
@@ -317,7 +317,7 @@ def test_a_draft_says_that_standards_changed_since(page: Page):
     told = bar(page).get_by_text("1 standard changed since it was saved")
     told.click()
     expect(bar(page)).to_contain_text("Rates, labour per h: 16.00 became 32.")
-    expect(unit(page)).to_have_text("£18.10")
+    expect(unit(page)).to_have_text("£18.20")
     page.get_by_label("How many", exact=True).fill("25")
     saved(page)
     expect(told).to_be_hidden()

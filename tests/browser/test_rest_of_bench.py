@@ -95,7 +95,7 @@ def test_suppliers_prices_and_what_is_owed_for_the_customers_own(page: Page, sai
     page.get_by_role("button", name="+ a cheaper price").click()
     page.get_by_label("Cheaper from, row 1").fill("20")
     page.get_by_label("Costs then, row 1").fill("5.40")
-    expect(unit(page)).to_have_text("£13.65")  # (9.85 - 1.00) ÷ 0.65, up to the next 0.05
+    expect(unit(page)).to_have_text("£13.70")  # (9.895 - 1.00) ÷ 0.65, up to the next 0.05
     page.get_by_label("Costs then, row 1").fill("cheap")
     expect(page.get_by_role("alert")).to_contain_text(
         "Not priced as typed. Unit cost: must be a number, not 'cheap'. Enter digits, such as 6.40."

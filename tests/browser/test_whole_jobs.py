@@ -111,7 +111,7 @@ def test_the_price_opened_and_side_by_side(page: Page, said: list[str]):
     page.keyboard.press("Alt+z")
     expect(unit(page)).to_have_text("£15.25")
     sheet.get_by_label("Discount on this line, %").fill("5")
-    expect(unit(page)).to_have_text("£14.45")
+    expect(unit(page)).to_have_text("£14.50")
     sheet.get_by_label("Discount on this line, %").fill("")
     expect(unit(page)).to_have_text("£15.25")
     sheet.get_by_role("button", name="Close").click()
@@ -196,7 +196,7 @@ def test_the_workshop_shows_what_a_change_does(page: Page, said: list[str]):
     rate.press("Escape")
     rate.fill("6.50")
     rate.press("Enter")
-    expect(sample).to_contain_text("£15.25 became £16.45")
+    expect(sample).to_contain_text("£15.25 became £16.50")
     assert axe(page) == []
     page.locator(".toasts").get_by_role("button", name="Undo").click()
     expect(sample).to_contain_text("what is changed below shows here")

@@ -815,11 +815,11 @@ def test_an_inch_shop_reads_marks_and_advice_in_inches():
     job = worked(job__house=inches, design__width_mm=127, placement__place={"gap_mm": "7 1/2 in"})
     line = price(job).lines[0]
     assert "7 1/2 in below" in line.places[0].marks[0].words
-    assert "3.94 in from the centre front" in line.places[0].marks[0].words
+    assert "3 15/16 in from the centre front" in line.places[0].marks[0].words
     hoop = next(m for m in line.methods if m.key == "hoop")
-    assert hoop.reason == "The smallest that fits 5 × 2.36 in and its clearance."
+    assert hoop.reason == "The smallest that fits 5 × 2 3/8 in and its clearance."
     [big] = [a for a in line.advice if a.code == "place-big"]
-    assert big.message == "5 in is wide for left chest; 4.33 in is the most."
+    assert big.message == "5 in is wide for left chest; 4 5/16 in is the most."
 
 
 def test_the_wearers_right_is_the_viewers_left():

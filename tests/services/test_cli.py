@@ -39,7 +39,7 @@ def test_inspect(run, crest):
     _, words, _ = run("inspect", crest)
     assert "58.2 × 66 mm" in words
     _, inches, _ = run("inspect", crest, "--imperial")
-    assert "2.29 × 2.6 in" in inches
+    assert "2 5/16 × 2 5/8 in" in inches
     yards = float(inches.split("needle ")[1].split(" yd")[0])
     assert yards * 0.9144 == pytest.approx(found["needle_m"], abs=0.001)
 

@@ -414,7 +414,7 @@ def test_a_shop_that_works_in_inches_writes_them(shop, crest_files):
     change_standard(shop, "shop.units", "imperial")
     view = sent(shop)
     text = pdf_text(paper(shop, "quote")).splitlines()
-    assert {"3.35 × 2.36 in", "3.35 in", "2.36 in"} <= set(text)
+    assert {"3 3/8 × 2 3/8 in", "3 3/8 in", "2 3/8 in"} <= set(text)
     costing = pdf_text(paper(shop, "costing"))
     yards = f"{view.estimate.threads[0].needed_m / 0.9144:.1f}"
     assert f"Yards\nTo open or buy\n As used\n As bought\npolyester colour 1\n {yards}" in costing
@@ -483,7 +483,7 @@ def test_the_costing_sheet_has_every_cost_and_the_working(shop):
     text = pdf_text(paper(shop, "costing"))
     for amount in view.estimate.lines[0].cost.model_dump().values():
         assert f"£{amount}" in text
-    assert "(hand + attending) × rate of an hour" in text
+    assert "(hand + standing by) × rate of an hour" in text
     assert "cut-away stays for life" in text.replace("\n", " ")
 
 

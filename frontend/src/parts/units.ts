@@ -5,13 +5,16 @@ export type Units = "metric" | "imperial";
 
 const MM_PER_INCH = 25.4;
 const M_PER_YARD = 0.9144;
-const EIGHTHS = ["", "1/8", "1/4", "3/8", "1/2", "5/8", "3/4", "7/8"];
+const SIXTEENTHS = Array.from({ length: 16 }, (_, n) => {
+  const shared = [16, 8, 4, 2].find((d) => n % (16 / d) === 0 && n % (32 / d) !== 0) ?? 1;
+  return n === 0 ? "" : `${(n * shared) / 16}/${shared}`;
+});
 
-/** Inches: to the eighth where that is what it is, else with two places. */
+/** Inches in sixteenths; what is under the first with two places. */
 function inches(mm: number): string {
-  const eighths = Math.round((mm / MM_PER_INCH) * 8);
-  if (Math.abs(eighths / 8 - mm / MM_PER_INCH) > 0.012) return number(mm / MM_PER_INCH, 2);
-  const [whole, rest] = [Math.floor(eighths / 8), EIGHTHS[eighths % 8] ?? ""];
+  if (mm * 16 < MM_PER_INCH) return number(mm / MM_PER_INCH, 2);
+  const sixteenths = Math.round((mm / MM_PER_INCH) * 16);
+  const [whole, rest] = [Math.floor(sixteenths / 16), SIXTEENTHS[sixteenths % 16] ?? ""];
   return [whole || !rest ? String(whole) : "", rest].filter(Boolean).join(" ");
 }
 

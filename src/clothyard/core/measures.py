@@ -12,8 +12,6 @@ from clothyard.core.units import read_number, round_half_up
 Units = Literal["metric", "imperial"]
 MM_PER_INCH = 25.4
 M_PER_YARD = 0.9144
-EIGHTH_MISS_IN = 0.012
-"""Further from an eighth than this an inch is written with decimals."""
 _MM = {
     "mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH, "inch": MM_PER_INCH,
     "inches": MM_PER_INCH, '"': MM_PER_INCH, "ft": 12 * MM_PER_INCH, "'": 12 * MM_PER_INCH,
@@ -98,7 +96,7 @@ def read_mm(value: object) -> float:
 
 
 def length_text(mm: float, *, units: Units = "metric") -> str:
-    """Write a short length: millimetres, or inches in eighths where it is one, else decimal.
+    """Write a short length: millimetres, or inches in sixteenths; decimal under the first.
 
     Parameters
     ----------
@@ -113,20 +111,20 @@ def length_text(mm: float, *, units: Units = "metric") -> str:
 
     >>> length_text(88.9), length_text(88.9, units="imperial"), length_text(3.2, units="imperial")
     ('88.9 mm', '3 1/2 in', '1/8 in')
-    >>> length_text(85, units="imperial")
-    '3.35 in'
+    >>> length_text(85, units="imperial"), length_text(0.5, units="imperial")
+    ('3 3/8 in', '0.02 in')
     """
     if units == "metric":
         return f"{round_half_up(mm, 1):g} mm"
     inches = mm / MM_PER_INCH
-    nearest = int(round_half_up(inches * 8, 0))
-    if abs(nearest / 8 - inches) > EIGHTH_MISS_IN:
+    sixteenths = int(round_half_up(abs(inches) * 16, 0))
+    if abs(inches) * 16 < 1:
         return f"{round_half_up(inches, 2):g} in"
-    whole, eighths = divmod(nearest, 8)
-    parts = [str(whole)] if whole or not eighths else []
-    if eighths:
-        parts.append(str(Fraction(eighths, 8)))
-    return f"{' '.join(parts)} in"
+    whole, rest = divmod(sixteenths, 16)
+    parts = [str(whole)] if whole else []
+    if rest:
+        parts.append(str(Fraction(rest, 16)))
+    return f"{'-' if inches < 0 else ''}{' '.join(parts)} in"
 
 
 def size_text(size_mm: tuple[float, float], *, units: Units = "metric") -> str:
@@ -144,7 +142,7 @@ def size_text(size_mm: tuple[float, float], *, units: Units = "metric") -> str:
     str
 
     >>> size_text((85, 60)), size_text((85, 50.8), units="imperial")
-    ('85 × 60 mm', '3.35 × 2 in')
+    ('85 × 60 mm', '3 3/8 × 2 in')
     """
     across, down = (length_text(mm, units=units) for mm in size_mm)
     return f"{across.rsplit(' ', 1)[0]} × {down}"

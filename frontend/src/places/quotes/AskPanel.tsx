@@ -88,29 +88,15 @@ function OwnGoods() {
   const id = useId();
   const { line, actions } = useDraft();
   return (
-    <>
-      <Form.Check
-        id={id}
-        label="The customer brings the goods"
-        checked={line.goods.supplied_by === "customer"}
-        onChange={(e) => {
-          const by = e.target.checked ? "customer" : "shop";
-          actions.line("goods.supplied_by", ({ goods }) => void (goods.supplied_by = by));
-        }}
-      />
-      <Form.Check
-        id={`${id}-once`}
-        label="It cannot be bought again"
-        checked={line.goods.once_only === true}
-        onChange={(e) => {
-          const once = e.target.checked;
-          actions.line("goods.once_only", ({ goods }) => {
-            if (once) goods.once_only = true;
-            else delete goods.once_only;
-          });
-        }}
-      />
-    </>
+    <Form.Check
+      id={id}
+      label="The customer brings the goods"
+      checked={line.goods.supplied_by === "customer"}
+      onChange={(e) => {
+        const by = e.target.checked ? "customer" : "shop";
+        actions.line("goods.supplied_by", ({ goods }) => void (goods.supplied_by = by));
+      }}
+    />
   );
 }
 

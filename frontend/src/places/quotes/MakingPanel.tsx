@@ -119,7 +119,7 @@ function BobbinWords({ bobbins }: { bobbins: EstimateLine["bobbins"] }) {
     <p className={`hint mb-1 ${style["bobbin-words"]}`}>
       {bobbins.count} {bobbins.count === 1 ? "bobbin" : "bobbins"} of{" "}
       {longText(bobbins.capacity_m, units, 0)}
-      {each > 0 && `, ${each} pieces each`}
+      {each > 0 && `, ${each} ${each === 1 ? "piece" : "pieces"} each`}
       {ends.length > 0 &&
         `; they end ${ends
           .slice(0, 6)

@@ -12,7 +12,7 @@ function between(band: number[] | undefined): string {
   const [low, high] = band ?? [];
   if (low === undefined || high === undefined || high - low < 0.005 || low <= 0) return "";
   const off = (Math.sqrt(high / low) - 1) * 100;
-  return ` ±${number(off)}%`;
+  return ` ±${number(Math.round(off))}%`;
 }
 
 export function PieceFigures() {

@@ -39,7 +39,7 @@ import { edgeOf, grip, middleSize, tintOf } from "./pieceSizes";
 import { plainMm, setPlace } from "./place";
 import style from "./PiecePicture.module.scss";
 
-const ROOM = 16;
+const ROOM = 18;
 const SNAP_PX = 5;
 const NAMES: Record<View["side"], string> = { front: "Front", back: "Back", side: "Side" };
 

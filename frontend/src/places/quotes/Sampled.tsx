@@ -58,6 +58,18 @@ export function Sampled() {
         checked={wash}
         onChange={(e) => set(text(line.sample?.pieces), e.target.checked)}
       />
+      <Form.Check
+        id={`${id}-once`}
+        label="It cannot be bought again"
+        checked={line.goods.once_only === true}
+        onChange={(e) => {
+          const once = e.target.checked;
+          actions.line("goods.once_only", ({ goods }) => {
+            if (once) goods.once_only = true;
+            else delete goods.once_only;
+          });
+        }}
+      />
     </fieldset>
   );
 }

@@ -131,7 +131,7 @@ describe("lengths in the seller's units", () => {
 
   it.each([
     ["88.9", "imperial", "3 1/2"],
-    ["85", "imperial", "3.35"],
+    ["85", "imperial", "3 3/8"],
     ["3 1/2 in", "imperial", "3 1/2"],
     ["9cm", "metric", "9cm"],
     ["12.7", "imperial", "1/2"],
