@@ -468,8 +468,8 @@ def test_a_design_is_dragged_typed_and_stepped_into_place(page: Page, said: list
     # the seller's units, turned in place; the other side of the piece
     piece.get_by_role("button", name="mm: show lengths in inches").first.click()
     expect(piece).to_contain_text("3 3/8 × 2 3/8 in")
-    expect(piece).to_contain_text(re.compile(r"Centre mark 7\.09 in below.* yd", re.S))
-    expect(beside).to_have_value("3.54")
+    expect(piece).to_contain_text(re.compile(r"Centre mark 7 1/16 in below.* yd", re.S))
+    expect(beside).to_have_value("3 9/16")
     piece.get_by_role("button", name="in: show lengths in millimetres").first.click()
     piece.get_by_role("button", name="Back", exact=True).click()
     expect(piece).to_contain_text("on another side of the piece")

@@ -140,13 +140,14 @@ def _told(error: ClothyardError) -> list[FieldTold]:
 
 @record
 class Shown:
-    """What an answer's estimate shows: the working, and what else could be done.
+    """What an answer's estimate shows: the working, what else could be done, each piece's figures.
 
     `others` of one line (from 0), or of none (False).
     """
 
     working: bool = False
     others: int | bool = False
+    pieces: bool = False
 
 
 @record
@@ -183,7 +184,7 @@ def price_typed(shop: Shop, typed: dict[str, Any], house: House, shown: Shown) -
     try:
         job = job_from(dict(part), currency=house.price.currency)
         pricing = pricing_of(shop, job, house)
-        found = pricing.estimate(working=shown.working, compare=shown.others)
+        found = pricing.estimate(working=shown.working, compare=shown.others, pieces=shown.pieces)
     except (BadInput, NotFound) as error:
         return Priced(None, None, lacks, _told(error))
     return Priced(None if lacks else job, found, lacks, [], pricing)
@@ -404,7 +405,9 @@ def save_in_steps(
     view = _view(shop, quote, priced)
     yield view
     if priced.pricing and shown.others is not False:
-        whole = priced.pricing.estimate(working=shown.working, compare=shown.others)
+        whole = priced.pricing.estimate(
+            working=shown.working, compare=shown.others, pieces=shown.pieces
+        )
         yield view.model_copy(update={"estimate": whole})
 
 

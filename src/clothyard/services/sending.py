@@ -206,7 +206,9 @@ def send_in_steps(shop: Shop, quote_id: int, *, seen: int) -> Iterator[Step | Qu
     of = PAPERS + 2
     yield Step(next="pricing", done=0, of=of)
     house = house_now(shop)
-    priced = price_typed(shop, quote.job, house.house, Shown(working=True, others=True))
+    priced = price_typed(
+        shop, quote.job, house.house, Shown(working=True, others=True, pieces=True)
+    )
     job, estimate = _whole(priced)
     _check_stops(estimate)
     head = _head(quote)

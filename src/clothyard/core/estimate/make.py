@@ -224,13 +224,17 @@ class Pricing:
         self._lines = _shown(lines, self.job.currency)
         self._whole = _whole(self.job, self._worked, self._lines)
 
-    def estimate(self, *, working: bool = False, compare: bool | int = True) -> Estimate:
+    def estimate(
+        self, *, working: bool = False, compare: bool | int = True, pieces: bool = True
+    ) -> Estimate:
         """Write the estimate.
 
         Parameters
         ----------
         working, compare
             As of `clothyard.core.estimate.make.estimate`.
+        pieces : bool
+            Fill each piece's own figures where they differ.
         """
         worked, house, currency = self._worked, self.house, self.job.currency
         lines = [
@@ -250,6 +254,7 @@ class Pricing:
                     self._whole if i == 0 else None,
                     currency,
                     working=working,
+                    pieces=pieces,
                     open_=compare is True or compare is False or _is_index(compare, i),
                 )
                 for i, figures in enumerate(lines)

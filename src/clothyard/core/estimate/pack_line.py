@@ -218,6 +218,7 @@ def pack_line(
     currency: str,
     *,
     working: bool,
+    pieces: bool = True,
     open_: bool = True,
 ) -> EstimateLine:
     """Pack a line: each cost part rounded once, the total their sum.
@@ -230,6 +231,8 @@ def pack_line(
     currency : str
     working : bool
         Fill the working of every figure.
+    pieces : bool
+        Fill each piece's own figures where they differ.
     open_ : bool
         Fill how sure it is.
     """
@@ -242,7 +245,7 @@ def pack_line(
         batch=[each.line.id for each in cost.done.together],
         batch_quantity=cost.done.batch,
         per_piece=pack_piece(cost.done),
-        pieces=pack_pieces(cost.done),
+        pieces=pack_pieces(cost.done) if pieces else [],
         designs=pack_designs(cost.done),
         places=pack_places(cost.done),
         methods=_methods(figures, currency),
