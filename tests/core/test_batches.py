@@ -304,3 +304,15 @@ def test_a_table_never_rises_and_its_order_does_not_matter(tiers, q, lined, mode
         if mode == "smooth":
             later = [n * unit for n, unit in told if n > line.quantity]
             assert all(line.quantity * D(line.price.unit) <= whole for whole in later)
+
+
+@pytest.mark.parametrize("goods", ["pique-polo", "terry-towel", "structured-cap", "stuffed-toy"])
+def test_passing_over_what_lies_under_its_bound_changes_no_price(goods, monkeypatch):
+    jobs = [
+        polos(goods__class=goods, line__quantity=q, placement__position=None,
+              design__width_mm=60, design__height_mm=40)
+        for q in (2, 7, 29, 60, 110, 201)
+    ]  # fmt: skip
+    bounded = [price(job, compare=False).lines[0].price.unit for job in jobs]
+    monkeypatch.setattr("clothyard.core.price.selling.Pricer.bounded", False)
+    assert [price(job, compare=False).lines[0].price.unit for job in jobs] == bounded

@@ -88,6 +88,7 @@ def _ladder(job: Job, pricer: Pricer) -> PriceLadder:
         mode=job.tier_mode or price.tier_mode,
         currency=job.currency,
         least=price.minimum_order if len(job.lines) == 1 else Decimal(0),
+        bound=pricer.most_between if pricer.bounded else None,
     )
 
 

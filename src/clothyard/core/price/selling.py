@@ -21,6 +21,7 @@ VARIABLE = (
     "sheet_goods", "packing", "spoilage",
 )  # fmt: skip
 """Costs that a piece would not have if it were not made."""
+A_HAIR = Decimal("0.003")
 WAYS: tuple[PriceMethod, ...] = ("margin", "stitch-rate", "hour-rate")
 
 
@@ -212,6 +213,25 @@ class Pricer:
         floor = self.rounded(self.house_floor(quantity))
         less = self.rounded(self.terms.net(worked) * (1 - self.line.discount))
         return min(worked, max(floor, less))
+
+    @property
+    def bounded(self) -> bool:
+        """Whether what a line comes to in all never falls with its pieces: no steps, no discount."""
+        return (
+            self.method == "margin"
+            and len(self.coster.supply.style) == 1
+            and not self.line.discount
+            and self.house.price.floor != "sure"
+        )
+
+    def most_between(self, first: int, last: int) -> Decimal:
+        """Return what no quantity of a stretch costs more than a piece, as read and rounded.
+
+        All pieces together never come to more than those of the last: a hair is added, since
+        which bobbins are cheaper is reckoned, not charged.
+        """
+        net = self.way("margin", last) * last / first
+        return self.rounded(net * (1 + A_HAIR))
 
     def safe_discount(self, unit: Decimal, quantity: int) -> Decimal:
         """Return the share that could be taken off a price before it meets the floor."""

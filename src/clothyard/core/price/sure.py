@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from decimal import Decimal
+from statistics import NormalDist
 from typing import NamedTuple
 
 import numpy as np
@@ -138,9 +139,12 @@ class Band:
 
     def quantile(self, share: float) -> float:
         """Return what it stays under in so large a share of cases, by bisection."""
-        wide = math.exp(self._mu + 6 * self._sigma) if self._sigma else 0.0
+        z = _QUANTILES.inv_cdf(share)
+        if len(self._starts) == 1:
+            return self._starts[0] + (math.exp(self._mu + z * self._sigma) if self._sigma else 0.0)
+        wide = math.exp(self._mu + z * self._sigma) if self._sigma else 0.0
         low, high = self._starts[0], self._starts[-1] + wide
-        for _ in range(40):
+        while high - low > NEAR * (1 + abs(high)):
             middle = (low + high) / 2
             if self.under(middle) < share:
                 low = middle
@@ -150,6 +154,8 @@ class Band:
 
 
 NOISE = 1e-9
+NEAR = 1e-7
+_QUANTILES = NormalDist()
 
 
 STITCHES, NEEDLE, BOBBIN = "stitches", "needle thread", "bobbin thread"

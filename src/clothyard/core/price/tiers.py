@@ -33,6 +33,8 @@ class PriceLadder:
     currency : str
     least : Decimal
         The minimum order: what a customer pays for any quantity at least.
+    bound : callable, (first, last) to Decimal, optional
+        No raw price of these quantities is more than this; told from the last of them.
 
     Notes
     -----
@@ -56,9 +58,11 @@ class PriceLadder:
         mode: TierMode,
         currency: str,
         least: Decimal = Decimal(0),
+        bound: Callable[[int, int], Decimal] | None = None,
     ):
         self.tiers = tuple(sorted(set(tiers)))
         self.mode = mode
+        self._bound = bound
         self._raw, self._mode, self._currency, self._least = raw, mode, currency, least
         self._rule: dict[int, Decimal] = {}
         self.units: dict[int, Decimal] = {}
@@ -85,9 +89,23 @@ class PriceLadder:
         above = min((t for t in self.tiers if t > quantity), default=None)
         least = self._rule[above] if above else Decimal(0)
         if above is not None:
-            unit = max(least, *map(self._raw, range(quantity, above)))
+            unit = max(least, self._most(quantity, above))
             return self._smooth(quantity, unit if below is None else min(self._rule[below], unit))
         return min(self._rule[self.tiers[-1]], self._since(self.tiers[-1], quantity))
+
+    def _most(self, first: int, end: int) -> Decimal:
+        """Return the highest raw price of a stretch; what lies under its bound is passed over."""
+        most, at, width = self._raw(first), first + 1, 2
+        while at < end:
+            last = min(end, at + width) - 1
+            if self._bound is not None and last > at and self._bound(at, last) <= most:
+                at, width = last + 1, width * 2
+            elif width > 2 and self._bound is not None:
+                width //= 2
+            else:
+                most = max(most, self._raw(at))
+                at += 1
+        return most
 
     def _since(self, below: int, quantity: int) -> Decimal:
         """Return the raw price beyond the last tier, kept from rising since it.
