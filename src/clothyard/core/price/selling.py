@@ -216,7 +216,7 @@ class Pricer:
 
     @property
     def bounded(self) -> bool:
-        """Whether what a line comes to in all never falls with its pieces: no steps, no discount."""
+        """Whether all pieces together never come to less when there are more of them."""
         return (
             self.method == "margin"
             and len(self.coster.supply.style) == 1
