@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
-from dataclasses import replace
 from datetime import date, timedelta
 from typing import Any, Literal
 
@@ -149,6 +148,11 @@ class Shown:
     others: int | bool = False
     pieces: bool = False
 
+    @property
+    def open_line(self) -> int | None:
+        """The line that is open, of which all is shown."""
+        return None if isinstance(self.others, bool) else self.others
+
 
 @record
 class Priced:
@@ -175,8 +179,13 @@ def _unreadable(typed: dict[str, Any], house: House) -> list[FieldTold]:
     return []
 
 
-def price_typed(shop: Shop, typed: dict[str, Any], house: House, shown: Shown) -> Priced:
-    """Price a job as typed, or the part of it that can be priced while the rest is only begun."""
+def price_typed(
+    shop: Shop, typed: dict[str, Any], house: House, shown: Shown, *, first: bool = False
+) -> Priced:
+    """Price a job as typed, or the part of it that can be priced while the rest is only begun.
+
+    `first` leaves out what else could be done: it follows.
+    """
     made = [class_id for class_id, goods in house.goods.items() if goods.made]
     lacks, part = lacking(typed, made=made), priceable(typed, made=made)
     if part is None:
@@ -184,7 +193,12 @@ def price_typed(shop: Shop, typed: dict[str, Any], house: House, shown: Shown) -
     try:
         job = job_from(dict(part), currency=house.price.currency)
         pricing = pricing_of(shop, job, house)
-        found = pricing.estimate(working=shown.working, compare=shown.others, pieces=shown.pieces)
+        found = pricing.estimate(
+            working=shown.working,
+            compare=False if first else shown.others,
+            pieces=shown.pieces,
+            open_line=shown.open_line,
+        )
     except (BadInput, NotFound) as error:
         return Priced(None, None, lacks, _told(error))
     return Priced(None if lacks else job, found, lacks, [], pricing)
@@ -395,7 +409,7 @@ def save_in_steps(
         )
     document = _checked(document)
     house = house_now(shop)
-    priced = price_typed(shop, document.job, house.house, replace(shown, others=False))
+    priced = price_typed(shop, document.job, house.house, shown, first=True)
     columns = _columns(document, priced, house)
     columns["search"] = f"{before.number.lower()} {columns['search']}"
     try:
@@ -406,7 +420,10 @@ def save_in_steps(
     yield view
     if priced.pricing and shown.others is not False:
         whole = priced.pricing.estimate(
-            working=shown.working, compare=shown.others, pieces=shown.pieces
+            working=shown.working,
+            compare=shown.others,
+            pieces=shown.pieces,
+            open_line=shown.open_line,
         )
         yield view.model_copy(update={"estimate": whole})
 

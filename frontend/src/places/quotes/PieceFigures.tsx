@@ -61,21 +61,29 @@ export function PieceFigures() {
       `${at}.topping_cut`,
     ]);
   return (
-    <dl className={style["figures"]}>
-      {rows.map(([name, value, id]) => (
-        <div key={name}>
-          <dt>{name}</dt>
-          <dd>
-            {costsHidden ? (
-              value
-            ) : (
-              <button type="button" className="btn btn-plain" onClick={() => show(id)}>
-                {value}
-              </button>
-            )}
-          </dd>
-        </div>
-      ))}
-    </dl>
+    <>
+      <dl className={style["figures"]}>
+        {rows.map(([name, value, id]) => (
+          <div key={name}>
+            <dt>{name}</dt>
+            <dd>
+              {costsHidden ? (
+                value
+              ) : (
+                <button type="button" className="btn btn-plain" onClick={() => show(id)}>
+                  {value}
+                </button>
+              )}
+            </dd>
+          </div>
+        ))}
+      </dl>
+      {line.batch.length > 1 && (
+        <p className="hint mb-0">
+          Sewn as one batch of {number(line.batch_quantity)} with {line.batch.length - 1} more{" "}
+          {line.batch.length === 2 ? "line" : "lines"}: bobbins and cuts are of all of them.
+        </p>
+      )}
+    </>
   );
 }

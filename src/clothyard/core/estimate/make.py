@@ -225,7 +225,12 @@ class Pricing:
         self._whole = _whole(self.job, self._worked, self._lines)
 
     def estimate(
-        self, *, working: bool = False, compare: bool | int = True, pieces: bool = True
+        self,
+        *,
+        working: bool = False,
+        compare: bool | int = True,
+        pieces: bool = True,
+        open_line: int | None = None,
     ) -> Estimate:
         """Write the estimate.
 
@@ -235,6 +240,8 @@ class Pricing:
             As of `clothyard.core.estimate.make.estimate`.
         pieces : bool
             Fill each piece's own figures where they differ.
+        open_line : int, optional
+            How sure a line is stands with this one only; None for every line.
         """
         worked, house, currency = self._worked, self.house, self.job.currency
         lines = [
@@ -255,7 +262,7 @@ class Pricing:
                     currency,
                     working=working,
                     pieces=pieces,
-                    open_=compare is True or compare is False or _is_index(compare, i),
+                    open_=open_line is None or open_line == i,
                 )
                 for i, figures in enumerate(lines)
             ],
