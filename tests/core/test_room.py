@@ -3,8 +3,10 @@
 import pytest
 
 from clothyard.core.cloth.room import room_at
+from clothyard.core.errors import BadInput
 from clothyard.core.house.check import build_house, default_house, house_json
 from tests.conftest import polos, price
+from tests.core.test_advice import apply_patch
 
 
 def asked(goods, width, height, **changes):
@@ -87,3 +89,27 @@ def test_an_opened_seam_lies_flat_and_a_copy_has_its_class_s_room():
     house = build_house({"goods": {"own-sleeve": own}})
     assert room_at("own-sleeve", "sleeve", house).width_mm == 80
     assert room_at("own-sleeve", "left-chest", house).width_mm == 80  # no wider elsewhere
+
+
+def test_too_wide_for_its_place_is_put_where_it_fits_by_one_press():
+    """250 x 200 typed at the left chest of a jacket: the back takes it, and the warning is gone."""
+    job = asked("softshell", 250, 200, placement__position="left-chest")
+    [told_of] = [a for a in price(job).lines[0].advice if a.code == "place-big"]
+    assert told_of.fix == "Put it on the full back, or make it smaller."
+    after = price(apply_patch(job, told_of.apply)).lines[0]
+    assert after.places[0].position == "full-back"
+    assert not {"place-big", "room-none"} & {a.code for a in after.advice}
+
+
+@pytest.mark.parametrize("goods", ["in-the-hoop", "lace"])
+def test_no_blank_is_asked_for_what_is_made_in_the_hoop(goods):
+    job = asked(goods, 60, 60, goods__unit_cost=None)
+    job["lines"][0]["cells"] = [
+        {"colour": "red", "quantity": 10}, {"colour": "blue", "quantity": 14},
+    ]  # fmt: skip
+    job["lines"].append(dict(job["lines"][0]) | {"id": "more"})
+    found = price(job, compare=False)
+    assert [line.cost.goods for line in found.lines] == ["0.00", "0.00"]
+    assert all(float(line.price.unit) > 0 for line in found.lines)
+    with pytest.raises(BadInput, match="is needed"):
+        price(asked("felt", 60, 60, goods__unit_cost=None))

@@ -28,8 +28,11 @@ def _fix(on: OnPlace, found: Warned) -> Patch | None:
 def of_methods(on: OnPlace) -> Iterator[Advice]:
     """What each choice warns of, with its fix as a patch on the job."""
     for found in warnings(on.making, on.wish):
-        fix = _fix(on, found)
-        yield on.say(found.code, found.level, found.message, found.fix, fix, about=found.about)
+        fix, said = _fix(on, found), found.fix
+        other = _elsewhere(on) if found.code == "place-big" else None
+        if other:
+            said, fix = f"Put it on the {other[0]}, or make it smaller.", other[1]
+        yield on.say(found.code, found.level, found.message, said, fix, about=found.about)
 
 
 def of_layout(on: OnPlace) -> Iterator[Advice]:

@@ -52,7 +52,7 @@ def settled(job: Job, house: House) -> tuple[Job, House]:
         house = build_house(job.house, on=house)
     if not job.currency:
         job = job.model_copy(update={"currency": house.price.currency})
-    check_job(job)
+    check_job(job, made=[key for key, goods in house.goods.items() if goods.made])
     return job, house
 
 

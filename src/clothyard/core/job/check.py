@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Collection
 from decimal import Decimal
 from typing import Any
 
@@ -160,11 +161,13 @@ def _check_step(step: Step, where: str) -> list[BadInput]:
     return problems
 
 
-def _check_line(line: Line, where: str) -> list[BadInput]:
+def _check_line(line: Line, where: str, made: Collection[str]) -> list[BadInput]:
     problems = []
     goods = line.goods
-    priced = goods.blank is not None or (
-        line.cells and all(cell.unit_cost is not None for cell in line.cells)
+    priced = (
+        goods.blank is not None
+        or goods.class_ in made
+        or (line.cells and all(cell.unit_cost is not None for cell in line.cells))
     )
     if goods.unit_cost is None and goods.supplied_by == "shop" and not priced:
         problems.append(
@@ -281,8 +284,14 @@ def _check_amount(job: Job) -> list[BadInput]:
     ]  # fmt: skip
 
 
-def check_job(job: Job) -> None:
+def check_job(job: Job, *, made: Collection[str] = ()) -> None:
     """Refuse a job whose parts do not agree with each other. Its currency is settled.
+
+    Parameters
+    ----------
+    job : Job
+    made : collection of str
+        Classes that are made in the hoop: no blank of them is bought.
 
     Raises
     ------
@@ -297,7 +306,7 @@ def check_job(job: Job) -> None:
     else:
         problems += _check_money(job)
     for i, line in enumerate(job.lines):
-        problems += _check_line(line, f"lines[{i}]")
+        problems += _check_line(line, f"lines[{i}]", made)
     problems += _check_kits(job)
     problems += _check_ids(job)
     problems += _check_amount(job)

@@ -362,7 +362,7 @@ def spares_of_batch(
     owners: list[int] = []
     for at, (line, supply) in enumerate(lines):
         own = [cell.quantity for cell in line.cells] or [line.quantity]
-        prices = [float(price) for price in supply.cells] or [float(supply.steps[0][1])]
+        prices = [float(price) for price in supply.cells] or [float(supply.steps[0][1])] * len(own)
         cells, costs, owners = cells + own, costs + prices, owners + [at] * len(own)
     spares = spares_needed(cells, spoil=spoil, confidence=rules.confidence, costs=costs)
     found = [0] * len(lines)
