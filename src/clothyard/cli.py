@@ -15,7 +15,7 @@ from typer.exceptions import TyperException
 
 from clothyard.core.errors import BadInput, ClothyardError, NotFound
 from clothyard.core.estimate.document import Estimate, estimate_bytes
-from clothyard.core.figure_text import duration_text
+from clothyard.core.figure_text import counted, duration_text
 from clothyard.core.house.check import default_house, house_json
 from clothyard.core.measures import Units, size_text, thread_text
 from clothyard.core.standards import all_standards
@@ -123,8 +123,8 @@ def _print_inspection(name: str, found: Inspection, units: Units) -> None:
     size = size_text((found.width_mm, found.height_mm), units=units)
     print(
         f"{name}: {size}, {found.stitches:,} stitches, "
-        f"{len(found.blocks)} colour blocks, {found.trims} trims, {found.jumps} jumps, "
-        f"{found.stops} stops"
+        f"{counted(len(found.blocks), 'colour block')}, {counted(found.trims, 'trim')}, "
+        f"{counted(found.jumps, 'jump')}, {counted(found.stops, 'stop')}"
     )
     needle, bobbin = (thread_text(m, units=units) for m in (found.needle_m, found.bobbin_m))
     print(f"bare thread: needle {needle}, bobbin {bobbin}")
@@ -163,8 +163,8 @@ def words(
 def _print_estimate(found: Estimate) -> None:
     for line in found.lines:
         print(
-            f"{line.quantity} pieces at {line.price.unit} {found.currency}: {line.price.line} "
-            f"(cost {line.cost.total}, margin {line.price.margin})"
+            f"{counted(line.quantity, 'piece')} at {line.price.unit} {found.currency}: "
+            f"{line.price.line} (cost {line.cost.total}, margin {line.price.margin})"
         )
         if line.sure:
             hangs = ", ".join(f"{t.name} ± {t.plus_minus}" for t in line.sure.terms)

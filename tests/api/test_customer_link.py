@@ -108,6 +108,8 @@ def test_the_designs_of_the_quote_are_drawn_and_no_others(client, monkeypatch):
 
 def test_same_again_in_another_number(client, monkeypatch):
     here = sent(client, monkeypatch)
+    seen = {"If-Match": f'"r{client.get(here).json()["revision"]}"'}
+    assert client.post(f"{here}/answer", json={"answer": "accepted"}, headers=seen).is_success
     client.put("/api/v1/standards/rates.labour_per_h", json={"value": "18.00"})
     again = client.post(f"{here}/copy", params={"pieces": 12}).json()
     [line] = again["job"]["lines"]

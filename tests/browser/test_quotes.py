@@ -6,10 +6,13 @@ import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 from pypdf import PdfReader
 
+from clothyard.services import quotes, sending
+from clothyard.services.customers import CustomerAnswer, answer_link, make_link
 from clothyard.services.quotes import list_quotes
 from clothyard.store.shop import Shop
 from tests.browser.conftest import axe
 from tests.browser.test_bench import WORKED, ask, count, method, saved, start, unit
+from tests.conftest import polos
 
 
 def worked(page: Page) -> None:
@@ -28,6 +31,7 @@ def test_make_leave_and_return(page: Page, said: list[str]):
     bar(page).get_by_label("Customer", exact=True).fill("Tern Street Bakers")
     saved(page)
     number = bar(page).get_by_role("heading").inner_text().split()[0]
+    expect(page).to_have_title(f"{number} Tern Street Bakers · Clothyard")
     page.get_by_role("link", name="Quotes").click()
     page.get_by_label("Search").fill("tern street")
     row = page.get_by_role("row", name=number)
@@ -94,13 +98,45 @@ def test_a_lost_line_keeps_typed_work_and_sends_it_later(page: Page):
     expect(unit(page)).to_have_text("£14.50")
 
 
+def test_what_is_missing_is_told_before_sending(page: Page, said: list[str]):
+    worked(page)
+    page.get_by_role("button", name="Send", exact=True).click()
+    dialog = page.get_by_role("dialog")
+    missing = dialog.get_by_label("Before it goes out")
+    expect(missing).to_contain_text("It is for nobody yet.")
+    expect(dialog.get_by_role("button", name="Send it")).to_have_attribute("aria-disabled", "true")
+    expect(missing).to_contain_text("9 of the 9 rates of this price are guesses")
+    dialog.get_by_label("For", exact=True).fill("Tern Street Bakers")
+    dialog.get_by_label("E-mail").fill("bread@tern-street.example")
+    expect(missing).to_contain_text("opens on this machine only")
+    expect(dialog.get_by_role("button", name="Send it")).to_have_attribute("aria-disabled", "false")
+    assert axe(page) == []
+    with page.context.expect_page() as opened:
+        missing.get_by_role("link", name="their page").click()
+    ahead = opened.value
+    expect(ahead.get_by_role("heading", name="24 × Piqué polo")).to_be_visible()
+    expect(ahead.get_by_role("status")).to_contain_text("Nothing is sent by looking")
+    expect(ahead.get_by_role("button", name="Accept this quote")).to_have_count(0)
+    ahead.close()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="9 of 9 rates guessed").click()
+    told = page.get_by_role("dialog")
+    told.get_by_role("link", name="Labour per h").click()
+    page.get_by_label("labour per h", exact=True).fill("17")
+    page.get_by_label("labour per h", exact=True).press("Enter")
+    expect(page.get_by_role("status").first).to_contain_text("1 of")
+    page.go_back()
+    page.get_by_role("button", name="8 of 9 rates guessed").click()
+    page.goto("/workshop/standards?search=rates.labour_per_h")
+    page.get_by_role("button", name="Reset", exact=True).click()
+    expect(page.get_by_label("labour per h", exact=True)).to_have_value("16")
+
+
 def test_send_revise_and_compare(page: Page, said: list[str]):
     worked(page)
     page.get_by_role("button", name="Send", exact=True).click()
     dialog = page.get_by_role("dialog")
-    dialog.get_by_role("button", name="Send it").click()
-    expect(dialog.get_by_role("alert")).to_contain_text("it has no customer")
-    dialog.get_by_label("For").fill("Tern Street Bakers")
+    dialog.get_by_label("For", exact=True).fill("Tern Street Bakers")
     dialog.get_by_label("E-mail").fill("bread@tern-street.example")
     dialog.get_by_role("button", name="Send it").click()
     expect(bar(page)).to_contain_text("sent")
@@ -124,6 +160,10 @@ def test_send_revise_and_compare(page: Page, said: list[str]):
     assert "cost" not in text.lower()
     assert axe(page) == []
     page.keyboard.press("Escape")
+    page.get_by_role("button", name="Declined").click()
+    expect(bar(page)).to_contain_text("declined")
+    page.get_by_role("button", name="Take answer back").click()
+    expect(bar(page)).to_contain_text("sent")
     page.get_by_role("button", name="Accepted").click()
     expect(bar(page)).to_contain_text("accepted")
     page.get_by_role("button", name="hand work").first.click()
@@ -131,13 +171,14 @@ def test_send_revise_and_compare(page: Page, said: list[str]):
     page.get_by_role("button", name="Same again").click()
     page.keyboard.press("Enter")
     expect(bar(page)).to_contain_text("draft")
-    expect(page.get_by_label("Sewn before")).to_be_checked()
-    page.get_by_label("Sewn before").uncheck()
+    comes_from = page.get_by_label("Where it comes from")
+    expect(comes_from).to_have_value("before")
+    comes_from.select_option("Made for this order, here")
     expect(unit(page)).to_have_text("£14.60")
     page.get_by_role("link", name="Quotes").click()
     page.get_by_role("link", name="Outbox").click()
     page.get_by_role("button", name="bread@tern-street.example").first.click()
-    expect(page.get_by_label("Message")).to_contain_text("50 pieces at £14.60")
+    expect(page.get_by_label("Message", exact=True)).to_contain_text("50 pieces at £14.60")
     assert axe(page) == []
     assert [line for line in said if "409" not in line] == []
 
@@ -147,8 +188,10 @@ def test_sending_is_refused_while_a_stop_stands(page: Page):
     page.get_by_role("link", name="Q-0009").click()
     expect(page.get_by_role("note").first).to_contain_text("fits no hoop")
     page.get_by_role("button", name="Send", exact=True).click()
-    page.get_by_role("dialog").get_by_role("button", name="Send it").click()
-    expect(page.get_by_role("dialog").get_by_role("alert")).to_contain_text("cannot be made so")
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_label("Before it goes out")).to_contain_text("fits no hoop")
+    expect(dialog.get_by_role("button", name="Send it")).to_have_attribute("aria-disabled", "true")
+    expect(dialog).to_contain_text("It cannot go out while a stop stands.")
 
 
 def test_the_list_filters_copies_and_deletes_with_undo(page: Page):
@@ -321,3 +364,25 @@ def test_a_draft_says_that_standards_changed_since(page: Page):
     page.get_by_label("How many", exact=True).fill("25")
     saved(page)
     expect(told).to_be_hidden()
+
+
+def test_a_deleted_quote_is_listed_and_brought_back(page: Page, shop: Shop, said: list[str]):
+    worked(page)
+    number = bar(page).get_by_role("heading").inner_text().split()[0]
+    page.goto("/quotes")
+    page.get_by_role("button", name=f"Delete {number}").click()
+    expect(page.get_by_role("link", name=number)).to_have_count(0)
+    page.get_by_role("button", name="deleted", exact=True).click()
+    page.get_by_role("button", name=f"Bring {number} back").click()
+    expect(page.get_by_role("link", name=number)).to_have_count(0)
+    page.get_by_role("button", name="all", exact=True).click()
+    expect(page.get_by_role("link", name=number)).to_be_visible()
+    # a change that is asked for while the list is open is heard
+    view = quotes.create_quote(shop, quotes.QuoteDocument(customer="Wren", job=polos()))
+    sent = sending.send_quote(shop, view.id, seen=view.revision)
+    link = make_link(shop, sent.id, served_at="http://127.0.0.1")
+    page.get_by_role("button", name="change asked").click()
+    asked = CustomerAnswer(kind="change", name="Wren", words="in blue, please")
+    answer_link(shop, link.path.removeprefix("/q/"), asked)
+    expect(page.get_by_role("link", name=sent.number)).to_be_visible()
+    assert axe(page) == []

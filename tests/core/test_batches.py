@@ -3,11 +3,14 @@
 import copy
 import json
 from decimal import Decimal
+from itertools import pairwise
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from clothyard.core.colours import seen_difference
+from clothyard.core.errors import BadInput
 from clothyard.core.estimate.make import work_of
 from clothyard.core.house.check import default_house
 from clothyard.core.job.check import job_from
@@ -16,7 +19,7 @@ from clothyard.core.stitches.facts import recoloured
 from clothyard.core.work.document import work_bytes
 from clothyard.core.work.events import hand_changes
 from tests.conftest import polos, price
-from tests.core.test_advice import apply_patch
+from tests.core.test_advice import apply_patch, codes
 from tests.core.test_orders import FLEECES, LABELS, PENNANTS, SCARF, TIE_BACKS, order
 
 D = Decimal
@@ -86,9 +89,61 @@ def test_lines_that_differ_are_not_one_batch():
     ):
         found = price(order(line, copy.deepcopy(line) | change), compare=False)
         assert [each.batch_quantity for each in found.lines] == [24, 24], change
-    named = SCARF | {"names": ["Ada"], "quantity": 1}
-    both = price(order(named, named), compare=False)
+    # a name that the others' hoop does not take is sewn by itself
+    short, long = (SCARF | {"names": [n], "quantity": 1} for n in ("Ada", "Maximiliane Rose"))
+    both = price(order(short, long), compare=False)
     assert [each.batch_quantity for each in both.lines] == [1, 1]
+
+
+NAMES = ["Ada", "Bo", "Clementine", "Dee", "Eli", "Fern", "Gil", "Ada", "Ada", "Hal", "Ida"]
+
+
+@settings(max_examples=25)
+@given(
+    names=st.lists(st.sampled_from(NAMES), min_size=2, max_size=30),
+    cuts=st.sets(st.integers(1, 29), max_size=4),
+    policy=st.sampled_from(["between-pieces", "run-out"]),
+)
+def test_names_on_several_lines_cost_what_they_cost_on_one(names, cuts, policy):
+    """Each line's own names, loaded, practised, cut and wound for as one batch."""
+    edges = [0, *sorted(n for n in cuts if n < len(names)), len(names)]
+    parts = [names[a:b] for a, b in pairwise(edges)]
+    line = copy.deepcopy(SCARF) | {"sample": {"pieces": 1}}
+    line["placements"][0] |= {
+        "design": {"text": "{name}", "height_mm": 12},
+        "methods": {"bobbin_policy": policy, "hoop": "130x180"},
+    }
+    one = price(order(line | {"names": names, "quantity": len(names)}), compare=False)
+    lines = [line | {"names": part, "quantity": len(part)} for part in parts]
+    several = price(order(*lines), compare=False)
+    assert {each.batch_quantity for each in several.lines} == {len(names)}
+    assert several.total.parts == one.total.parts
+    assert several.run == one.run
+    assert sum(D(x.cost.total) for x in several.lines) == D(one.lines[0].cost.total)
+    stitches = sum(x.per_piece.stitches * x.quantity for x in several.lines)
+    assert stitches == pytest.approx(one.lines[0].per_piece.stitches * one.lines[0].quantity, abs=9)
+
+
+def test_equal_patches_of_one_fabric_are_cut_over_the_whole_order():
+    """Two lines and two steps of them: 4 + 2 × 3 patches of 80 × 60, 6 across a 500 mm width."""
+    roll = {"material": "felt-sheet", "width_mm": 500, "length_m": 10, "price": "20.00",
+            "perforation_mm": 0}  # fmt: skip
+    house = {"sheets": {"felt-300x200": None}, "rolls": {"felt-500": roll}}
+    patch = {"do": "lay", "sheet": "felt-sheet", "width_mm": 80, "height_mm": 60}
+    line = copy.deepcopy(polos()["lines"][0])
+    other = copy.deepcopy(line) | {"quantity": 3}
+    other["goods"] = {"class": "twill", "unit_cost": "5.00"}
+    line["quantity"] = 4
+    line["placements"][0]["steps"] = [patch | {"after_block": 1}]
+    other["placements"][0] |= {"position": "centre", "steps": [
+        patch | {"after_block": 1}, patch | {"after_block": 2}]}  # fmt: skip
+    found = price(order(line, other, house=house), compare=False)
+    [cut] = [c for c in found.lines[0].cuts if c.what == "sheet"]
+    assert (cut.count, cut.across, cut.rows, cut.length_mm) == (10, 6, 2, 120)
+    # 120 mm of 20.00 for 10 m is 0.24: 4, and 3 and 3, of its 10 patches
+    assert [x.cost.sheet_goods for x in found.lines] == ["0.10", "0.14"]
+    alone = price(order(other, house=house), compare=False)
+    assert alone.lines[0].cost.sheet_goods == "0.12"  # six in one row
 
 
 def test_another_method_of_one_line_is_priced_as_it_leaves_the_batch():
@@ -316,3 +371,125 @@ def test_passing_over_what_lies_under_its_bound_changes_no_price(goods, monkeypa
     bounded = [price(job, compare=False).lines[0].price.unit for job in jobs]
     monkeypatch.setattr("clothyard.core.price.selling.Pricer.bounded", False)
     assert [price(job, compare=False).lines[0].price.unit for job in jobs] == bounded
+
+
+# where a design comes from ----------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("design", "cost", "names"),
+    [
+        # 12.00 over five orders
+        ({"origin": {"kind": "bought", "price": "12.00", "orders": 5}}, "2.40",
+         ["Design, bought"]),
+        ({"origin": {"kind": "digitised", "price": "30.00"}}, "30.00", ["Digitising, bought"]),
+        # without an asked price, the supplier's: 8.2 thousands at 6.00
+        ({"origin": {"kind": "digitised"}}, "49.20", ["Digitising, bought"]),
+        ({"origin": {"kind": "built-in"}}, "0.00", []),
+        ({"origin": {"kind": "customer"}}, "1.75", ["Stitch file check"]),  # 300 s at 21.00
+        ({"origin": {"kind": "bought", "price": "12.00"}, "repeat": True}, "0.00", []),
+    ],
+)  # fmt: skip
+def test_a_design_costs_what_its_origin_asks(design, cost, names):
+    job = polos(line__digitising="own")
+    job["lines"][0]["placements"][0]["design"] |= design
+    if design.get("repeat"):
+        job["lines"][0]["sample"] = {"pieces": 1}
+    found = price(job, compare=False)
+    assert [charge.name for charge in found.total.charges] == names
+    lines = sum(D(line.cost.total) for line in found.lines)
+    assert D(found.total.cost) - lines == D(cost)
+
+
+def test_a_bought_design_is_sold_as_its_terms_let():
+    origin = {"kind": "bought", "price": "9.00", "terms": "not for resale as a file"}
+    assert ("design-terms", "note") in codes(polos(design__origin=origin))
+    assert ("design-terms", "warn") in codes(polos(design__origin=origin | {"pieces_most": 20}))
+    # two lines with one design in one place are counted together
+    two = lines_of(polos(design__origin={**origin, "terms": "", "pieces_most": 24}), 12, 13)
+    assert {("design-terms", "warn")} <= codes(two)
+    with pytest.raises(BadInput, match="bought"):
+        price(polos(design__origin={"kind": "bought"}))
+
+
+def test_the_run_waits_until_its_sample_has_passed():
+    def waits(job):
+        work = work_of(job_from(job), default_house(), {})
+        return [(told.sample, told.after) for told in work.passes]
+
+    assert waits(polos()) == [(False, "l1.p1.sample"), (True, None)]
+    assert waits(polos(line__sample={"passed": True})) == [(False, None), (True, None)]
+    assert waits(polos(line__sample={"pieces": 0})) == [(False, None)]
+
+
+def test_a_heavy_piece_is_borne_while_it_is_sewn():
+    def attended(**goods):
+        job = polos(line__quantity=1, placement__position=None)
+        job["lines"][0]["goods"] |= goods
+        line = price(job, working=True, compare=False).lines[0]
+        [sewing] = [w for w in line.working if w.id == "placements[0].attend.1"]
+        return next(float(i.value) for i in sewing.inputs if i.name == "stand-by")
+
+    assert attended() == attended(weight_g=800) == 0.15
+    assert attended(weight_g=2800) == pytest.approx(0.15 + 2 * 0.25)
+    assert attended(weight_g=9000) == 1.0
+    quilt = {"class": "quilt"}  # usually 1500 g: its stand-by of 0.5 is meant so
+    assert attended(**quilt) == attended(**quilt, weight_g=1500) == 0.5
+    assert attended(**quilt, weight_g=2500) == 0.75
+
+
+def test_a_design_in_every_block_of_a_quilt():
+    """Blocks of 200 x 200, four by five: the largest hoop takes two side by side."""
+    job = polos(
+        goods__class="quilt", line__quantity=1, placement__position=None,
+        placement__blocks={"columns": 4, "rows": 5}, design__width_mm=90, design__height_mm=90,
+    )  # fmt: skip
+    line = price(job, compare=False).lines[0]
+    [place] = line.places
+    assert (place.position, place.hooping.copies, place.hooping.per_piece) == ("block", 20, 10)
+    assert (place.hooping.columns, place.hooping.rows) == (2, 1)
+    assert line.per_piece.stitches >= 20 * 8200
+    labels = {m.label for m in line.minutes}
+    assert "Line a joint up" not in labels
+    small = price(
+        job | {"lines": [job["lines"][0] | {"placements": [
+            job["lines"][0]["placements"][0]
+            | {"blocks": {"columns": 4, "rows": 5, "width_mm": 60, "height_mm": 60},
+               "design": {"stitches": 900, "width_mm": 40, "height_mm": 40}}]}]},
+        compare=False,
+    ).lines[0]  # fmt: skip
+    [place] = small.places
+    assert place.hooping.copies == 20
+    held = place.hooping.columns * place.hooping.rows
+    assert held > 1
+    across, down = place.hooping.columns, place.hooping.rows
+    assert place.hooping.per_piece == -(-4 // across) * -(-5 // down)
+    assert place.hooping.sewn_mm[0] >= across * 40 + (across - 1) * 20  # basted a little beyond
+
+
+# threads ----------------------------------------------------------------------------------------
+
+
+def test_threads_that_are_open_or_hardly_seen_are_told():
+    assert ("thread-open", "note") in codes(polos())
+    on_navy = polos(
+        design__thread_colours=["#18284f", "#ffffff", "#c4222b"],
+        line__cells=[{"size": "M", "colour": "Heather Navy", "quantity": 24}],
+    )
+    [faint] = [a for a in price(on_navy, compare=False).lines[0].advice
+               if a.code.startswith("thread")]  # fmt: skip
+    assert (faint.code, faint.level) == ("thread-faint", "note")
+    assert faint.message == "Navy thread will hardly be seen on Heather Navy."
+    on_white = copy.deepcopy(on_navy)
+    on_white["lines"][0]["cells"][0]["colour"] = "red wine mix"  # a word it does not know
+    assert not [c for c, _ in codes(on_white) if c.startswith("thread")]
+
+
+@pytest.mark.parametrize(
+    ("one", "other", "apart"),
+    [  # published test pairs of CIEDE2000 in sRGB terms: alike, black and white, near greys
+        ("#17284d", "#17284d", 0), ("#000000", "#ffffff", 100), ("#777777", "#787878", 0.4),
+    ],
+)  # fmt: skip
+def test_seen_difference(one, other, apart):
+    assert seen_difference(one, other) == pytest.approx(apart, abs=0.1)

@@ -79,7 +79,7 @@ BAD_JOBS = [
     ({"placement__design": {"text": "{name}"}, "line__names": [" "] * 24},
      "lines[0].names", "blank"),
     ({"placement__band": {"length_mm": 900}, "placement__split": {}},
-     "lines[0].placements[0].split", "one of band, together and split"),
+     "lines[0].placements[0].split", "one of band, blocks, together and split"),
     ({"placement__together": {"rows": 2}}, "lines[0].placements[0].together", "both"),
     ({"placement__steps": [{"do": "lay", "after_block": 1, "width_mm": 9, "height_mm": 9}]},
      "lines[0].placements[0].steps[0].sheet", "needed to lay"),
@@ -173,7 +173,7 @@ def test_every_default_has_its_metadata_and_none_is_left_over():
     for standard in all_standards().values():
         assert standard.reason, standard.key
         assert standard.basis in {"derived", "measured", "trade default", "guess"}
-        words = {"text", "id", "choice", "colour", "yes/no", "currency"}
+        words = {"text", "id", "choice", "colour", "yes/no", "currency", "address"}
         numeric = standard.unit not in words
         assert (standard.low is not None and standard.high is not None) == numeric, standard.key
 

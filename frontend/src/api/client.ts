@@ -271,6 +271,14 @@ export const api = {
         body: { answer },
       }),
     ),
+  takeAnswerBack: (quote_id: number, revision: number) =>
+    unpack(
+      client.DELETE("/api/v1/quotes/{quote_id}/answer", {
+        params: { path: { quote_id }, header: { "If-Match": `"r${revision}"` } },
+      }),
+    ),
+  beforeSending: (quote_id: number) =>
+    unpack(client.GET("/api/v1/quotes/{quote_id}/sending", { params: { path: { quote_id } } })),
   reviseQuote: (quote_id: number, revision: number) =>
     unpack(
       client.POST("/api/v1/quotes/{quote_id}/revise", {

@@ -471,6 +471,90 @@ export interface paths {
          * @description Keep what the customer said.
          */
         post: operations["answer_quote_api_v1_quotes__quote_id__answer_post"];
+        /**
+         * Take Back Answer
+         * @description Undo an answer that was noted by mistake; one given on the customer's page stands.
+         */
+        delete: operations["take_back_answer_api_v1_quotes__quote_id__answer_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quotes/{quote_id}/sending": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Before Sending
+         * @description Look a draft over before it goes out: what is missing, what is guess, where links lead.
+         */
+        get: operations["before_sending_api_v1_quotes__quote_id__sending_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quotes/{quote_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview
+         * @description Return a draft as its customer will see it on their page.
+         */
+        get: operations["preview_api_v1_quotes__quote_id__preview_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quotes/{quote_id}/preview/lines/{line}/places/{place}/path": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview Path
+         * @description Return the path of a design of a draft, to draw it.
+         */
+        get: operations["preview_path_api_v1_quotes__quote_id__preview_lines__line__places__place__path_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quotes/{quote_id}/preview/quote.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview Paper
+         * @description Return the customer's paper of a draft, as it would go out just now.
+         */
+        get: operations["preview_paper_api_v1_quotes__quote_id__preview_quote_pdf_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1805,6 +1889,8 @@ export interface components {
             made: boolean;
             /** Only Soluble */
             only_soluble: boolean;
+            /** Weight G */
+            weight_g: number;
             /** Why */
             why: string;
         };
@@ -1836,6 +1922,16 @@ export interface components {
             price: string;
             /** Seconds */
             seconds: number;
+        };
+        /**
+         * Heavy
+         * @description From what weight a piece is borne while it is sewn, and by how much of the time.
+         */
+        Heavy: {
+            /** From G */
+            from_g: number;
+            /** Standby Per Kg */
+            standby_per_kg: number;
         };
         /**
          * Hoop
@@ -1899,7 +1995,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "single" | "band" | "together" | "split";
+            kind: "single" | "band" | "blocks" | "together" | "split";
             /** Copies */
             copies: number;
             /** Per Piece */
@@ -2042,6 +2138,7 @@ export interface components {
             speed: components["schemas"]["Speed"];
             events: components["schemas"]["Events"];
             practice: components["schemas"]["Practice"];
+            heavy: components["schemas"]["Heavy"];
             sure: components["schemas"]["clothyard__core__house__document__Sure"];
             sample: components["schemas"]["SampleRule"];
             spoilage: components["schemas"]["Spoilage"];
@@ -2493,6 +2590,33 @@ export interface components {
             attend_s: number;
         };
         /**
+         * Missing
+         * @description What is missing or to be known before a quote goes out; `to` is where it is mended.
+         */
+        Missing: {
+            /** Code */
+            code: string;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "stop" | "warn" | "note";
+            /** Message */
+            message: string;
+            /** Fix */
+            fix: string;
+            /**
+             * To
+             * @default
+             */
+            to: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
          * NearestRim
          * @description The sides of the hoop's opening that the sewn area comes nearest to. [mm]
          */
@@ -2641,7 +2765,8 @@ export interface components {
          * PassTold
          * @description One placement over its pieces on one machine, or the first pieces that are its sample.
          *
-         *     Cycles are loadings of the machine; `practice` is the mean share of the first one's time.
+         *     `after` is the sample pass that must have passed before this one begins, None for none. Cycles
+         *     are loadings of the machine; `practice` is the mean share of the first one's time.
          */
         PassTold: {
             /** Id */
@@ -2650,6 +2775,8 @@ export interface components {
             of: components["schemas"]["Shared"][];
             /** Sample */
             sample: boolean;
+            /** After */
+            after: string | null;
             /** Machine */
             machine: string;
             /** Heads */
@@ -3242,6 +3369,23 @@ export interface components {
             files_changed: components["schemas"]["FileChanged"][];
             /** Said */
             said: components["schemas"]["SaidView"][];
+            rates?: components["schemas"]["clothyard__services__guesses__Rates"] | null;
+        };
+        /**
+         * Rate
+         * @description A rate that a price is made of; `guessed` while it is the one that came with the shop.
+         */
+        Rate: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
+            /** Unit */
+            unit: string;
+            /** Guessed */
+            guessed: boolean;
         };
         /**
          * ReadAs
@@ -3487,6 +3631,21 @@ export interface components {
             near_mm: number;
         };
         /**
+         * SendingView
+         * @description A quote before it goes out: whether it can, what is missing, where its link will lead.
+         */
+        SendingView: {
+            /** Ready */
+            ready: boolean;
+            /** Missing */
+            missing: components["schemas"]["Missing"][];
+            rates: components["schemas"]["clothyard__services__guesses__Rates"];
+            /** Link */
+            link: string;
+            /** Link Is Local */
+            link_is_local: boolean;
+        };
+        /**
          * Shared
          * @description What a pass sews: pieces of a line's placement. Lines that are alike may share one.
          */
@@ -3539,6 +3698,8 @@ export interface components {
         ShopCard: {
             /** Name */
             name: string;
+            /** Public Address */
+            public_address: string;
             /** Address */
             address: string;
             /**
@@ -4378,6 +4539,18 @@ export interface components {
             trims: number;
         };
         /**
+         * Rates
+         * @description The rates that a price is made of, and how many of them are still guesses.
+         */
+        clothyard__services__guesses__Rates: {
+            /** Of */
+            of: number;
+            /** Guessed */
+            guessed: number;
+            /** Rates */
+            rates: components["schemas"]["Rate"][];
+        };
+        /**
          * Agreed
          * @description A price agreed with the customer, held until a day (both ISO, "" for no end).
          */
@@ -4412,6 +4585,28 @@ export interface components {
              * @default true
              */
             fill: boolean;
+        };
+        /**
+         * Blocks
+         * @description A design in the middle of each block of a quilt or a large cloth, in rows × columns. [mm]
+         *
+         *     Without a size a block is as large as its place.
+         */
+        Blocks: {
+            /** Count */
+            columns: number | string;
+            /** Count */
+            rows: number | string;
+            /**
+             * Width Mm
+             * @default null
+             */
+            width_mm: (number | string) | null;
+            /**
+             * Height Mm
+             * @default null
+             */
+            height_mm: (number | string) | null;
         };
         /**
          * Cell
@@ -4511,6 +4706,8 @@ export interface components {
              * @default false
              */
             repeat: boolean;
+            /** @default null */
+            origin: components["schemas"]["Origin"] | null;
             /**
              * Thread Colours
              * @default []
@@ -4565,6 +4762,11 @@ export interface components {
              * @default 0.00
              */
             liability: string;
+            /**
+             * Weight G
+             * @default null
+             */
+            weight_g: (number | string) | null;
             /**
              * Once Only
              * @default false
@@ -4728,6 +4930,40 @@ export interface components {
             machine: string | null;
         };
         /**
+         * Origin
+         * @description Where a design comes from: what it cost, over how many orders, and on which terms.
+         *
+         *     digitised for this order at an asked price; bought or downloaded; built into the machine; the
+         *     customer's own. `pieces_most` is how many pieces its terms let be sold.
+         */
+        Origin: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "digitised" | "bought" | "built-in" | "customer";
+            /**
+             * Price
+             * @default null
+             */
+            price: string | null;
+            /**
+             * Count
+             * @default 1
+             */
+            orders: number | string;
+            /**
+             * Pieces Most
+             * @default null
+             */
+            pieces_most: (number | string) | null;
+            /**
+             * Terms
+             * @default
+             */
+            terms: string;
+        };
+        /**
          * Overruled
          * @description Advice that is gone against, and why.
          *
@@ -4815,6 +5051,8 @@ export interface components {
             /** @default null */
             band: components["schemas"]["Band"] | null;
             /** @default null */
+            blocks: components["schemas"]["Blocks"] | null;
+            /** @default null */
             together: components["schemas"]["Together"] | null;
             /** @default null */
             split: components["schemas"]["Split"] | null;
@@ -4860,7 +5098,7 @@ export interface components {
         };
         /**
          * Sample
-         * @description Pieces sewn before the run, and whether they are washed.
+         * @description Pieces sewn before the run, and whether they are washed; the run waits until they passed.
          */
         Sample: {
             /**
@@ -4873,6 +5111,11 @@ export interface components {
              * @default false
              */
             wash: boolean;
+            /**
+             * Passed
+             * @default false
+             */
+            passed: boolean;
         };
         /**
          * Seam
@@ -7628,7 +7871,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                state?: "" | "draft" | "sent" | "accepted" | "declined" | "expired";
+                state?: "" | "draft" | "sent" | "accepted" | "declined" | "expired" | "change" | "deleted";
                 sort?: "changed" | "number" | "customer" | "due" | "total";
                 cursor?: string;
                 limit?: number;
@@ -8738,6 +8981,673 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["QuoteView"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_back_answer_api_v1_quotes__quote_id__answer_delete: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path: {
+                quote_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuoteView"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    before_sending_api_v1_quotes__quote_id__sending_get: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path: {
+                quote_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SendingView"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_api_v1_quotes__quote_id__preview_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                quote_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerView"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_path_api_v1_quotes__quote_id__preview_lines__line__places__place__path_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                quote_id: number;
+                line: number;
+                place: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignPath"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_paper_api_v1_quotes__quote_id__preview_quote_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                quote_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
                 };
             };
             /** @description Not readable as a request */

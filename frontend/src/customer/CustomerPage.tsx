@@ -1,10 +1,18 @@
 // A quote as its customer reads it: what is made, where, the words, the price; and the answer.
 import { useEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
-import { day, money } from "../parts/format";
+import { counted, day, money } from "../parts/format";
 import { sizeText, type Units } from "../parts/units";
 import { AnswerForm } from "./AnswerForm";
-import { link, problemOf, type CustomerLine, type CustomerView, type Problem } from "./link";
+import {
+  ahead,
+  link,
+  paperOf,
+  problemOf,
+  type CustomerLine,
+  type CustomerView,
+  type Problem,
+} from "./link";
 import { PlacedPiece } from "./PlacedPiece";
 import style from "./CustomerPage.module.scss";
 
@@ -30,6 +38,9 @@ export function CustomerPage({ token }: { token: string }) {
   useEffect(() => {
     link.read(token).then(setView, (error: unknown) => setProblem(problemOf(error)));
   }, [token]);
+  useEffect(() => {
+    if (view) document.title = `Quote ${view.number}, ${view.shop}`;
+  }, [view]);
   if (!view)
     return (
       <main className={style["customer-page"]}>
@@ -41,7 +52,7 @@ export function CustomerPage({ token }: { token: string }) {
             </p>
           </div>
         ) : (
-          <p role="status">Your quote is coming …</p>
+          <p role="status">{ahead ? "The page" : "Your quote"} is coming …</p>
         )}
       </main>
     );
@@ -59,6 +70,11 @@ export function CustomerPage({ token }: { token: string }) {
           </span>
         </div>
       </header>
+      {ahead && (
+        <p className="customer-state" role="status">
+          As the customer sees it. Nothing is sent by looking, and no link is used.
+        </p>
+      )}
       {SAYS[view.state] && (
         <p className={`customer-state ${view.state}`} role="status" tabIndex={-1} ref={state}>
           {SAYS[view.state]}
@@ -87,7 +103,7 @@ export function CustomerPage({ token }: { token: string }) {
           ))}
         </ol>
         <p>
-          <a href={`/api/v1/customer/${token}/quote.pdf`}>The same on paper (PDF)</a>
+          <a href={paperOf(token)}>The same on paper (PDF)</a>
         </p>
       </section>
       {view.said.length > 0 && (
@@ -101,7 +117,9 @@ export function CustomerPage({ token }: { token: string }) {
           ))}
         </section>
       )}
-      {view.state === "open" && <AnswerForm token={token} view={view} onAnswer={answered} />}
+      {view.state === "open" && !ahead && (
+        <AnswerForm token={token} view={view} onAnswer={answered} />
+      )}
     </main>
   );
 }
@@ -138,7 +156,9 @@ function Line({ token, line, n, currency, units }: LineProps) {
         ))}
         {line.names.length > 0 && (
           <details open>
-            <summary>{line.names.filter(Boolean).length} names: read each, as it is sewn</summary>
+            <summary>
+              {counted(line.names.filter(Boolean).length, "name")}: read each, as it is sewn
+            </summary>
             <ol className={style["names"]}>
               {line.names.map((name, k) => (
                 <li key={k}>{name || <em>left blank</em>}</li>

@@ -15,10 +15,16 @@ const AWAY: Problem = {
   remedy: "Try again in a little while; nothing you typed is lost.",
 };
 
+/** In a shop's own look ahead the draft stands for what was sent: nothing can be answered. */
+export const ahead = window.location.pathname.startsWith("/preview/");
+const BASE = ahead ? "/api/v1/quotes" : "/api/v1/customer";
+const of = (token: string) => (ahead ? `${token}/preview` : token);
+export const paperOf = (token: string) => `${BASE}/${of(token)}/quote.pdf`;
+
 async function call<T>(path: string, body?: unknown): Promise<T> {
   let answer: Response;
   try {
-    answer = await fetch(`/api/v1/customer/${path}`, {
+    answer = await fetch(`${BASE}/${path}`, {
       ...(body
         ? {
             method: "POST",
@@ -39,8 +45,8 @@ export const problemOf = (error: unknown): Problem =>
   error && typeof error === "object" && "detail" in error ? (error as Problem) : AWAY;
 
 export const link = {
-  read: (token: string) => call<CustomerView>(token),
+  read: (token: string) => call<CustomerView>(of(token)),
   answer: (token: string, answer: Answer) => call<CustomerView>(`${token}/answer`, answer),
   path: (token: string, line: number, place: number) =>
-    call<Schemas["DesignPath"]>(`${token}/lines/${line}/places/${place}/path`),
+    call<Schemas["DesignPath"]>(`${of(token)}/lines/${line}/places/${place}/path`),
 };

@@ -8,7 +8,7 @@ export type DraftDesign = Partial<Schemas["Design"]>;
 export type DraftCell = Partial<Schemas["Cell"]> & { id: string };
 export type DraftPlace = Partial<Schemas["Place"]>;
 export type DraftMethods = Partial<Schemas["Methods"]>;
-export type Layouts = Partial<Pick<Schemas["Placement"], "band" | "together" | "split">>;
+export type Layouts = Partial<Pick<Schemas["Placement"], "band" | "blocks" | "together" | "split">>;
 export type DraftPlacement = Partial<
   Omit<Schemas["Placement"], "design" | "place" | "methods" | "id">
 > & { id: string; design: DraftDesign; place?: DraftPlace; methods?: DraftMethods };

@@ -1,5 +1,5 @@
 // The frame: the shop's bar with the places there are, and help.
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { api } from "../api/client";
 import { Dialog } from "./Dialog";
@@ -22,13 +22,20 @@ const KEYS: [string, string][] = [
 export function Frame() {
   const [help, setHelp] = useState(false);
   const navigate = useNavigate();
+  const making = useRef(false);
   const reached = useReached();
   const moved = useMoved();
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if (event.altKey && event.code === "KeyN") {
         event.preventDefault();
-        void api.newQuote({}).then((view) => navigate(`/quotes/${view.id}`));
+        if (!making.current) {
+          making.current = true; // held or pressed twice it makes one
+          void api
+            .newQuote({})
+            .then((view) => navigate(`/quotes/${view.id}`))
+            .finally(() => (making.current = false));
+        }
       }
       const place = { KeyQ: "/quotes", KeyH: "/shelf", KeyW: "/workshop" }[event.code];
       if (event.altKey && place) {

@@ -29,6 +29,7 @@ export function MeasureField({ label, value, onChange, error, placeholder }: Pro
           placeholder={placeholder === undefined ? undefined : shownLength(placeholder, units)}
           autoComplete="off"
           isInvalid={!!error}
+          aria-invalid={!!error}
           aria-describedby={error ? `${id}-about` : undefined}
           onChange={(e) => {
             setTyping(e.target.value);

@@ -60,6 +60,10 @@ export function number(value: string | number, most = 2, least = 0): string {
   }).format(Number(value));
 }
 
+/** A count with its word: "1 piece", "2 pieces". */
+export const counted = (n: number, one: string, many = `${one}s`): string =>
+  `${number(n)} ${n === 1 ? one : many}`;
+
 export function percent(share: string | number): string {
   return format({
     style: "percent",

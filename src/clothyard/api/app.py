@@ -53,6 +53,7 @@ def _serve_frontend(app: FastAPI, folder: Path) -> None:
     def favicon() -> Response:
         return FileResponse(folder / "favicon.svg")
 
+    @app.get("/preview/{token}", include_in_schema=False)
     @app.get("/q/{token}", include_in_schema=False)
     def customers_page(token: str) -> Response:
         return FileResponse(folder / "customer.html", headers={"cache-control": "no-store"})

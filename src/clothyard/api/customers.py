@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Path, Response
 
 from clothyard.api.problems import RESPONSES
-from clothyard.api.quotes import QuoteId
+from clothyard.api.quotes import Index, QuoteId, ServedAt
 from clothyard.api.routes import ShopDep
 from clothyard.api.turns import READING
 from clothyard.services import customers
@@ -16,13 +16,12 @@ from clothyard.services.designs import DesignPath
 router = APIRouter(prefix="/api/v1", responses=RESPONSES)
 
 Token = Annotated[str, Path(max_length=100)]
-Index = Annotated[int, Path(ge=0, le=10_000)]
 
 
 @router.post("/quotes/{quote_id}/link", status_code=201)
-def make_link(quote_id: QuoteId, shop: ShopDep) -> customers.LinkView:
+def make_link(quote_id: QuoteId, shop: ShopDep, at: ServedAt) -> customers.LinkView:
     """Make a link to the last sent version; the one before opens nothing any more."""
-    return customers.make_link(shop, quote_id)
+    return customers.make_link(shop, quote_id, served_at=at)
 
 
 @router.get("/customer/{token}")

@@ -6,7 +6,7 @@ import re
 from collections.abc import AsyncIterator, Callable, Iterator
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Depends, Header, Path, Query, Response
+from fastapi import APIRouter, Depends, Header, Path, Query, Request, Response
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel
 from starlette.concurrency import iterate_in_threadpool
@@ -18,7 +18,8 @@ from clothyard.core.errors import BadInput, RevisionNeeded
 from clothyard.core.estimate.customer import tells_cost, without_costs
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.job.hidden import without_costs_in
-from clothyard.services import backups, outbox, quotes, sending
+from clothyard.services import backups, customers, outbox, quotes, readiness, sending
+from clothyard.services.designs import DesignPath
 from clothyard.store.quotes import find_document
 
 router = APIRouter(prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(same_shop)])
@@ -27,6 +28,18 @@ QuoteId = Annotated[int, Path(ge=1, le=2**53)]
 Pieces = Annotated[int | None, Query(ge=1, le=100_000)]
 Number = Annotated[int, Path(ge=1, le=2**31)]
 IfMatch = Annotated[str | None, Header(alias="If-Match")]
+
+
+Index = Annotated[int, Path(ge=0, le=10_000)]
+
+
+def _served_at(request: Request) -> str:
+    """The address that this shop is served at just now; its host was checked."""
+    return str(request.base_url)
+
+
+ServedAt = Annotated[str, Depends(_served_at)]
+"""Where links lead, unless the shop states another address."""
 
 
 class Answer(BaseModel):
@@ -62,7 +75,12 @@ async def _shown(
         if costs == "shown":
             return view
         estimate = without_costs(view.estimate) if view.estimate else None
-        hidden = {"estimate": estimate, "standards_changed": [], "job": without_costs_in(view.job)}
+        hidden = {
+            "estimate": estimate,
+            "standards_changed": [],
+            "rates": None,
+            "job": without_costs_in(view.job),
+        }
         told = [row for row in view.problems if not tells_cost(row.where)]
         return view.model_copy(update=hidden | {"problems": told})
 
@@ -99,7 +117,9 @@ Show = Annotated[Callable[[quotes.QuoteView], quotes.QuoteView], Depends(_shown)
 def list_quotes(
     shop: ShopDep,
     search: Annotated[str, Query(max_length=200)] = "",
-    state: Literal["", "draft", "sent", "accepted", "declined", "expired"] = "",
+    state: Literal[
+        "", "draft", "sent", "accepted", "declined", "expired", "change", "deleted"
+    ] = "",
     sort: quotes.Sort = "changed",
     cursor: Cursor = "",
     limit: Limit = 50,
@@ -196,6 +216,7 @@ def send_quote(
     quote_id: QuoteId,
     shop: ShopDep,
     show: Show,
+    at: ServedAt,
     if_match: IfMatch = None,
     costs: Costs = "shown",
     accept: Annotated[str, Header(include_in_schema=False)] = "*/*",
@@ -207,8 +228,8 @@ def send_quote(
     """
     seen = _seen(if_match)
     if accept != IN_STEPS:
-        return show(sending.send_quote(shop, quote_id, seen=seen))
-    steps = sending.send_in_steps(shop, quote_id, seen=seen)
+        return show(sending.send_quote(shop, quote_id, seen=seen, served_at=at))
+    steps = sending.send_in_steps(shop, quote_id, seen=seen, served_at=at)
     first = next(steps)  # what is wrong at once is raised here, before anything is answered
     assert isinstance(first, sending.Step)
 
@@ -245,6 +266,48 @@ def answer_quote(
     """Keep what the customer said."""  # fmt: skip
     view = sending.answer_quote(shop, quote_id, answer.answer, seen=_seen(if_match))
     return show(view)
+
+
+@router.delete("/quotes/{quote_id}/answer")
+def take_back_answer(
+    quote_id: QuoteId, shop: ShopDep, show: Show, if_match: IfMatch = None
+) -> quotes.QuoteView:
+    """Undo an answer that was noted by mistake; one given on the customer's page stands."""
+    return show(sending.take_back_answer(shop, quote_id, seen=_seen(if_match)))
+
+
+@router.get("/quotes/{quote_id}/sending", dependencies=PRICING)
+def before_sending(
+    quote_id: QuoteId, shop: ShopDep, at: ServedAt, costs: Costs = "shown"
+) -> readiness.SendingView:
+    """Look a draft over before it goes out: what is missing, what is guess, where links lead."""
+    refuse_hidden(costs)
+    return readiness.before_sending(shop, quote_id, served_at=at)
+
+
+@router.get("/quotes/{quote_id}/preview", dependencies=PRICING)
+def preview(quote_id: QuoteId, shop: ShopDep) -> customers.CustomerView:
+    """Return a draft as its customer will see it on their page."""
+    return sending.preview_view(shop, quote_id)
+
+
+@router.get("/quotes/{quote_id}/preview/lines/{line}/places/{place}/path", dependencies=PRICING)
+def preview_path(quote_id: QuoteId, line: Index, place: Index, shop: ShopDep) -> DesignPath:
+    """Return the path of a design of a draft, to draw it."""
+    return sending.preview_path(shop, quote_id, line, place)
+
+
+@router.get(
+    "/quotes/{quote_id}/preview/quote.pdf",
+    dependencies=PRICING,
+    response_class=Response,
+    responses={200: {"content": {"application/pdf": {}}}},
+)
+def preview_paper(quote_id: QuoteId, shop: ShopDep) -> Response:
+    """Return the customer's paper of a draft, as it would go out just now."""
+    paper = sending.preview_paper(shop, quote_id)
+    headers = {"content-disposition": f'inline; filename="{paper.name}"'}
+    return Response(paper.data, media_type=paper.media_type, headers=headers)
 
 
 @router.post("/quotes/{quote_id}/revise")

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from functools import lru_cache
 
+from coloraide import Color
+
 NAMES = {
     "black": "#101010", "charcoal": "#3c4044", "grey": "#84888c", "silver": "#bfc2c4",
     "white": "#fbfbf8", "cream": "#f2e6c4", "beige": "#d6c19a", "tan": "#b78e5b",
@@ -40,3 +42,32 @@ def colour_name(colour: str) -> str:
         return red * (r - r2) ** 2 + 4 * (g - g2) ** 2 + blue * (b - b2) ** 2
 
     return min(NAMES, key=distance)
+
+
+def colour_of(said: str) -> str | None:
+    """Return the colour that a word stands for, "#rrggbb"; None for a word that is not known.
+
+    Of several words the longest known one at their end counts: "heather navy" is navy.
+
+    >>> colour_of("Heather Navy"), colour_of("#AA0000"), colour_of("oatmeal mix")
+    ('#17284d', '#aa0000', None)
+    """
+    words = said.strip().lower().split()
+    for at in range(len(words)):
+        name = " ".join(words[at:])
+        if name in NAMES:
+            return NAMES[name]
+    return said.strip().lower() if len(words) == 1 and _is_hex(words[0]) else None
+
+
+def _is_hex(said: str) -> bool:
+    return len(said) == 7 and said[0] == "#" and all(c in "0123456789abcdef" for c in said[1:])
+
+
+@lru_cache(maxsize=1024)
+def seen_difference(one: str, other: str) -> float:
+    """How far two colours, "#rrggbb", lie apart for the eye: 0 the same, 100 black and white.
+
+    Source: CIEDE2000, by `coloraide`.
+    """
+    return float(Color(one).delta_e(other, method="2000"))

@@ -17,6 +17,15 @@ FINE_LOSS = Decimal("0.005")
 """An amount that rounding to the minor unit would move by more than this is told finer."""
 
 
+def counted(number: float, one: str, many: str = "") -> str:
+    """Write a count with its word: 1 piece, 2 pieces.
+
+    >>> counted(1, "piece"), counted(1200, "stitch", "stitches")
+    ('1 piece', '1,200 stitches')
+    """
+    return f"{number:,} {one if number == 1 else many or one + 's'}"
+
+
 def duration_text(seconds: float) -> str:
     """Write a time.
 

@@ -15,6 +15,7 @@ from reportlab.lib.units import mm
 from reportlab.platypus import PageBreak, Spacer
 
 from clothyard.core.estimate.document import Estimate, EstimateLine, estimate_bytes
+from clothyard.core.figure_text import counted
 from clothyard.core.house.document import House
 from clothyard.core.job.check import job_json
 from clothyard.core.job.document import NAME_MARK, Job
@@ -108,7 +109,12 @@ def _place_rows(line: EstimateLine, job: Job, index: int, house: House) -> list[
         place_id = placement.position or house.goods[asked.goods.class_].position
         label = house.positions[place_id].label if place_id in house.positions else place_id
         if i < len(line.places) and line.places[i].hooping.copies > 1:
-            label += f", {line.places[i].hooping.copies} times along the band"
+            blocks, copies = placement.blocks, line.places[i].hooping.copies
+            label += (
+                f", {copies} times along the band"
+                if blocks is None
+                else (f", in {blocks.columns} × {blocks.rows} blocks")
+            )
         colours = [
             f"{block.colour_name} {block.colour}" if block.colour else block.colour_name
             for block in design.blocks
@@ -150,7 +156,9 @@ def _sums(estimate: Estimate, job: Job, house: House) -> list[list[str]]:
         if line.id in in_kits:
             continue
         goods = goods_name(job.lines[i].goods, house)
-        what = f"{line.quantity} × {goods}" if len(job.lines) > 1 else f"{line.quantity} pieces"
+        what = (
+            f"{line.quantity} × {goods}" if len(job.lines) > 1 else counted(line.quantity, "piece")
+        )
         rows.append([what, money(line.price.unit, currency), money(line.price.line, currency)])
     for kit in total.kits:
         what = f"{kit.quantity} × {kit.name}"

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-import os
 import secrets
+from collections.abc import Mapping
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, StrictBool
@@ -18,13 +18,13 @@ from clothyard.core.measures import Units
 from clothyard.core.methods.settle import goods_name
 from clothyard.documents.bundle import conditions
 from clothyard.services.designs import DesignPath, design_path, path_of
+from clothyard.services.standards import shop_house
 from clothyard.services.words import plan_of_words
 from clothyard.store import customers as kept
 from clothyard.store import quotes
 from clothyard.store.shop import Shop, now, today
 
 TOKEN_BYTES = 24
-DEFAULT_URL = "http://127.0.0.1:8642"
 CustomerState = Literal["open", "accepted", "declined", "expired", "replaced", "withdrawn"]
 
 
@@ -147,7 +147,7 @@ class CustomerAnswer(BaseModel):
     agreed: StrictBool = False
 
 
-def make_link(shop: Shop, quote_id: int) -> LinkView:
+def make_link(shop: Shop, quote_id: int, *, served_at: str) -> LinkView:
     """Make a link to the last sent version; links made before open nothing from then on.
 
     Raises
@@ -166,7 +166,7 @@ def make_link(shop: Shop, quote_id: int) -> LinkView:
     token = new_token()
     kept.keep_link(shop, quote_id, quote.version, token)
     return LinkView(
-        url=link_url(token), path=f"/q/{token}", version=quote.version,
+        url=link_url(shop, token, served_at=served_at), path=f"/q/{token}", version=quote.version,
         valid_until=quote.valid_until,
     )  # fmt: skip
 
@@ -176,9 +176,25 @@ def new_token() -> str:
     return secrets.token_urlsafe(TOKEN_BYTES)
 
 
-def link_url(token: str) -> str:
-    """Return the address of a customer's page."""
-    return f"{os.environ.get('CLOTHYARD_URL', DEFAULT_URL).rstrip('/')}/q/{token}"
+NO_ADDRESS = "-"
+
+
+def link_base(shop: Shop, served_at: str) -> str:
+    """Return where customers' pages are: the shop's stated address, else where it is served.
+
+    Parameters
+    ----------
+    shop : Shop
+    served_at : str
+        The address that this shop is served at just now.
+    """
+    stated = shop_house(shop).shop.public_address.strip()
+    return (served_at if stated == NO_ADDRESS else stated).rstrip("/")
+
+
+def link_url(shop: Shop, token: str, *, served_at: str) -> str:
+    """Return the address of a customer's page; see `link_base`."""
+    return f"{link_base(shop, served_at)}/q/{token}"
 
 
 def _state(quote: quotes.KeptQuote, version: int) -> CustomerState:
@@ -255,6 +271,28 @@ def read_link(shop: Shop, token: str) -> CustomerView:
         If it opens none.
     """
     quote, version, job, estimate, house = _followed(shop, token)
+    return customers_view(
+        job, estimate, house,
+        number=quote.number,
+        version=version.version,
+        head=version.head | {"sent_on": version.sent_on[:10]},
+        state=_state(quote, version.version),
+        said=list_said(shop, quote.id, version.version),
+    )  # fmt: skip
+
+
+def customers_view(
+    job: Job,
+    estimate: Estimate,
+    house: House,
+    *,
+    number: str,
+    version: int,
+    head: Mapping[str, str],
+    state: CustomerState,
+    said: list[SaidView],
+) -> CustomerView:
+    """Write a quote as its customer sees it; `head` as a paper's."""
     in_sets = {n for kit in estimate.total.kits for n in kit.lines}
 
     def tiers(n: int) -> list[Tier]:
@@ -289,14 +327,14 @@ def read_link(shop: Shop, token: str) -> CustomerView:
     return CustomerView(
         shop=house.shop.name,
         address=house.shop.address,
-        number=quote.number,
-        version=version.version,
-        customer=version.head.get("customer", ""),
-        sent_on=version.sent_on[:10],
-        due_on=version.head.get("due_on", ""),
-        valid_until=version.head.get("valid_until", ""),
-        state=_state(quote, version.version),
-        notes=version.head.get("notes", ""),
+        number=number,
+        version=version,
+        customer=head.get("customer", ""),
+        sent_on=head.get("sent_on", ""),
+        due_on=head.get("due_on", ""),
+        valid_until=head.get("valid_until", ""),
+        state=state,
+        notes=head.get("notes", ""),
         currency=estimate.currency,
         units=house.shop.units,
         lines=lines,
@@ -306,7 +344,7 @@ def read_link(shop: Shop, token: str) -> CustomerView:
         to_pay=total.to_pay,
         deposit=total.deposit,
         holds_by=conditions(job, estimate, house),
-        said=list_said(shop, quote.id, version.version),
+        said=said,
     )
 
 
@@ -374,6 +412,17 @@ def link_path(shop: Shop, token: str, line: int, place: int) -> DesignPath:
         If there is none: the quote has no such place, or its design is a count.
     """
     _, _, job, _, house = _followed(shop, token)
+    return path_in(shop, job, house, line, place)
+
+
+def path_in(shop: Shop, job: Job, house: House, line: int, place: int) -> DesignPath:
+    """Return the path of a design of a job.
+
+    Raises
+    ------
+    NotFound
+        If there is none: it has no such place, or its design is a count.
+    """
     if line < len(job.lines) and place < len(job.lines[line].placements):
         design = job.lines[line].placements[place].design
         if design.sha256 is not None:

@@ -32,6 +32,7 @@ from clothyard.core.record import record
 from clothyard.services.customers import SaidView, list_said
 from clothyard.services.designs import FileChanged, files_changed
 from clothyard.services.estimates import pricing_of
+from clothyard.services.guesses import Rates, rates_of
 from clothyard.services.standards import HouseNow, house_now
 from clothyard.store import quotes as kept
 from clothyard.store.shop import Shop, now, today
@@ -100,6 +101,8 @@ class QuoteView(QuoteRow):
     standards_changed: list[str]
     files_changed: list[FileChanged]
     said: list[SaidView]
+    rates: Rates | None = None
+    """The rates its price is made of, and which of them are guesses; of drafts."""
 
 
 class QuoteThere(QuoteRow):
@@ -222,7 +225,14 @@ def _view(
         standards_changed=changed or [],
         files_changed=files_changed(shop, job, sent=quote.state != "draft"),
         said=said or [],
+        rates=_rates(shop, quote, priced),
     )
+
+
+def _rates(shop: Shop, quote: kept.KeptQuote, priced: Priced) -> Rates | None:
+    if quote.state != "draft" or priced.estimate is None or priced.pricing is None:
+        return None
+    return rates_of(shop, priced.estimate, priced.pricing.house)
 
 
 def _standards_changed(shop: Shop, quote: kept.KeptQuote, house: HouseNow) -> list[str]:
@@ -271,8 +281,10 @@ def _columns(document: QuoteDocument, priced: Priced, house: HouseNow) -> dict[s
         raise BadInput("the job is too large to keep.", where="job", remedy="Split it.")
     lines = priced.job.lines if priced.job else ()
     summary = ", ".join(f"{n.quantity} × {goods_name(n.goods, house.house)}" for n in lines)
-    words = [document.customer, document.email, document.notes, summary]
     whole = priced.estimate if priced.job else None
+    words = [document.customer, document.email, document.notes, summary]
+    words += [design.name for line in whole.lines for design in line.designs] if whole else []
+    words += [whole.total.to_pay] if whole else []
     return document.model_dump(exclude={"job"}) | {
         "job": job_text,
         "summary": summary,
@@ -452,12 +464,14 @@ def copy_quote(shop: Shop, quote_id: int, *, pieces: int | None = None) -> Quote
     Parameters
     ----------
     pieces : int, optional
-        The same work again, so many of its first line and the others in proportion: designs
-        are sewn before; in another number sizes and names are asked anew. What the shop's
-        standards changed since it was sent is told.
+        The same work again, so many of its first line and the others in proportion; in another
+        number sizes and names are asked anew. Of an accepted quote the designs are sewn before;
+        of one that was only sent they keep their digitising. What the shop's standards changed
+        since it was sent is told.
     """
     quote = kept.find_quote(shop, quote_id)
-    job = quote.job if pieces is None else _again(quote.job, pieces)
+    sewn = quote.state == "accepted"
+    job = quote.job if pieces is None else _again(quote.job, pieces, sewn=sewn)
     made = create_quote(
         shop, QuoteDocument(customer=quote.customer, email=quote.email, notes=quote.notes, job=job)
     )
@@ -468,8 +482,8 @@ def copy_quote(shop: Shop, quote_id: int, *, pieces: int | None = None) -> Quote
     return find_quote(shop, made.id)
 
 
-def _again(job: dict[str, Any], pieces: int) -> dict[str, Any]:
-    """Take a job as sewn once, so many of its first line and the others in proportion."""
+def _again(job: dict[str, Any], pieces: int, *, sewn: bool) -> dict[str, Any]:
+    """Take a job once more, so many of its first line and the others in proportion."""
     again: dict[str, Any] = json.loads(json.dumps(job))
     lines = again.get("lines")
     lines = [line for line in lines if isinstance(line, dict)] if isinstance(lines, list) else []
@@ -481,13 +495,14 @@ def _again(job: dict[str, Any], pieces: int) -> dict[str, Any]:
         else:
             line["quantity"] = pieces
         line.pop("unit_price", None)
-        line.pop("sample", None)
+        if sewn:
+            line.pop("sample", None)
         if line["quantity"] != before:
             line.pop("cells", None)
             line.pop("names", None)
         places = line.get("placements")
         for placement in places if isinstance(places, list) else []:
-            if isinstance(placement, dict) and isinstance(placement.get("design"), dict):
+            if sewn and isinstance(placement, dict) and isinstance(placement.get("design"), dict):
                 placement["design"]["repeat"] = True
     if pieces != first:
         again.pop("kits", None)

@@ -13,12 +13,22 @@ from clothyard.core.errors import Conflict
 from clothyard.core.estimate.changes import Sent, changes_between
 from clothyard.core.estimate.customer import tells_cost
 from clothyard.core.estimate.document import Estimate
-from clothyard.core.job.check import job_json
+from clothyard.core.house.check import kept_house
+from clothyard.core.house.document import House
+from clothyard.core.job.check import job_from, job_json
 from clothyard.core.job.document import Job
 from clothyard.core.job.hidden import OF_COSTS
 from clothyard.documents.bundle import PAPERS, PaperHead, papers
 from clothyard.services import outbox
-from clothyard.services.customers import link_url, new_token
+from clothyard.services.customers import (
+    CustomerView,
+    customers_view,
+    link_url,
+    list_said,
+    new_token,
+    path_in,
+)
+from clothyard.services.designs import DesignPath
 from clothyard.services.quotes import (
     Priced,
     QuoteView,
@@ -31,6 +41,9 @@ from clothyard.services.quotes import (
 from clothyard.services.standards import HouseNow, house_now, shop_house
 from clothyard.store import quotes as kept
 from clothyard.store.shop import Shop, now, today
+
+SERVED_AT = "http://127.0.0.1:8642"
+"""Where a shop is served unless another port is asked for."""
 
 CUSTOMERS_PAPERS = ("quote", "message", "tiers")
 
@@ -167,7 +180,9 @@ def _version(
     )
 
 
-def send_in_steps(shop: Shop, quote_id: int, *, seen: int) -> Iterator[Step | QuoteView]:
+def send_in_steps(
+    shop: Shop, quote_id: int, *, seen: int, served_at: str = SERVED_AT
+) -> Iterator[Step | QuoteView]:
     """Send a draft: freeze it as the next version, with its figures, house and documents.
 
     The house is read once: what prices it is what is kept and what its papers are set by. The
@@ -181,6 +196,9 @@ def send_in_steps(shop: Shop, quote_id: int, *, seen: int) -> Iterator[Step | Qu
     quote_id : int
     seen : int
         The revision it is based on.
+    served_at : str
+        The address that this shop is served at just now: where the customer's link leads, unless
+        the shop states another.
 
     Yields
     ------
@@ -220,7 +238,9 @@ def send_in_steps(shop: Shop, quote_id: int, *, seen: int) -> Iterator[Step | Qu
     token, mail = "", None
     if quote.email:
         token = new_token()
-        mail, message = outbox.write_message(head, files, link=link_url(token))
+        mail, message = outbox.write_message(
+            head, files, link=link_url(shop, token, served_at=served_at)
+        )
         shop.documents.keep(message)
     kept.freeze_version(
         shop,
@@ -237,9 +257,9 @@ def send_in_steps(shop: Shop, quote_id: int, *, seen: int) -> Iterator[Step | Qu
     yield find_quote(shop, quote_id)
 
 
-def send_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
+def send_quote(shop: Shop, quote_id: int, *, seen: int, served_at: str = SERVED_AT) -> QuoteView:
     """Send a draft; see `send_in_steps`, which this follows to its end."""
-    *_, view = send_in_steps(shop, quote_id, seen=seen)
+    *_, view = send_in_steps(shop, quote_id, seen=seen, served_at=served_at)
     assert isinstance(view, QuoteView)
     return view
 
@@ -265,6 +285,77 @@ def answer_quote(
         )
     kept.answer_version(shop, quote_id, seen=seen, answer=answer)
     return find_quote(shop, quote_id)
+
+
+def take_back_answer(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
+    """Undo an answer that was noted here by mistake: the quote waits for one again.
+
+    Raises
+    ------
+    Conflict
+        If nothing was answered, or the customer accepted it on their own page.
+    """
+    quote = kept.find_quote(shop, quote_id)
+    if quote.state not in {"accepted", "declined"}:
+        raise Conflict(
+            f"{quote.number} is {state_of(quote)}: there is no answer to take back.",
+            where="state", remedy="Nothing is to be done.", code="quote-not-answered",
+        )  # fmt: skip
+    said = list_said(shop, quote_id, quote.version)
+    if any(word.kind == "accepted" for word in said):
+        raise Conflict(
+            "the customer accepted it on their page: that stands.",
+            where="state", remedy="Revise it, and agree on the new version.",
+            code="answer-theirs",
+        )  # fmt: skip
+    kept.answer_version(shop, quote_id, seen=seen, answer="")
+    return find_quote(shop, quote_id)
+
+
+def preview(shop: Shop, quote_id: int) -> tuple[PaperHead, Job, Estimate, House]:
+    """Return a draft as it would go out just now, or a sent quote as it went: head, job, price,
+    house.
+
+    Raises
+    ------
+    Conflict
+        If it has no price yet.
+    """
+    quote = kept.find_quote(shop, quote_id)
+    if quote.state != "draft":
+        version = kept.find_version(shop, quote_id, quote.version)
+        house = kept_house(kept.find_house(shop, version.house_sha256))
+        told = {name: version.head.get(name, "") for name in _HEAD}
+        head = PaperHead(number=quote.number, version=version.version, **told)
+        return head, job_from(version.job), Estimate.model_validate(version.estimate), house
+    house = shop_house(shop)
+    job, estimate = _whole(price_typed(shop, quote.job, house, Shown()))
+    return _head(quote), job, estimate, house
+
+
+_HEAD = ("customer", "email", "sent_on", "due_on", "valid_until", "notes")
+
+
+def preview_view(shop: Shop, quote_id: int) -> CustomerView:
+    """Return a draft as its customer will see it on their page."""
+    head, job, estimate, house = preview(shop, quote_id)
+    return customers_view(
+        job, estimate, house,
+        number=head.number, version=head.version, head=head.as_text(), state="open", said=[],
+    )  # fmt: skip
+
+
+def preview_path(shop: Shop, quote_id: int, line: int, place: int) -> DesignPath:
+    """Return the path of a design of a draft, as its customer will see it."""
+    _, job, _, house = preview(shop, quote_id)
+    return path_in(shop, job, house, line, place)
+
+
+def preview_paper(shop: Shop, quote_id: int) -> kept.Document:
+    """Return the customer's paper of a draft, as it would go out just now."""
+    head, job, estimate, house = preview(shop, quote_id)
+    drawn = outbox.pictures(shop, job, house)
+    return next(iter(papers(head, job, estimate, house, drawn)))
 
 
 def revise_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:

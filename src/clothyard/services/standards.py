@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import re
 import unicodedata
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from functools import lru_cache
 from typing import Any
@@ -75,7 +75,7 @@ def _plain(value: Any, unit: str, currency: str = "") -> Any:
 
     Numbers are read as people write them; the currency's sign may stand at a price.
     """
-    if unit in {"text", "id", "choice", "yes/no", "colour", "currency"}:
+    if unit in {"text", "address", "id", "choice", "yes/no", "colour", "currency"}:
         return value
     if unit == "quantities":
         if isinstance(value, str):
@@ -286,6 +286,17 @@ def page_standards(shop: Shop, *, cursor: str = "", limit: int = 500) -> Standar
 def _views_of(shop: Shop, _changes: str) -> list[StandardView]:
     """The views as of some changes: pages of one listing are cut from one."""
     return list_standards(shop)
+
+
+def standards_of(shop: Shop, keys: Iterable[str]) -> list[StandardView]:
+    """View some standards by their keys, in that order; those that there are none of left out."""
+    changed, house = _changed(shop), shop_house(shop)
+    known = all_standards()
+    return [
+        _view(known.get(key) or _known(key, changed), changed, house)
+        for key in keys
+        if key in known or _is_added(key)
+    ]
 
 
 def list_standards(shop: Shop) -> list[StandardView]:

@@ -236,16 +236,21 @@ def mark_deleted(shop: Shop, quote_id: int, deleted_on: str | None) -> KeptQuote
 
 
 def _conditions(search: str, state: str) -> list[ColumnElement[bool]]:
-    found: list[ColumnElement[bool]] = [Quote.deleted_on.is_(None)]
+    if state == "deleted":
+        found: list[ColumnElement[bool]] = [Quote.deleted_on.is_not(None)]
+    else:
+        found = [Quote.deleted_on.is_(None)]
     for word in search.lower().split():
         safe = word.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
         found.append(Quote.search.like(f"%{safe}%", escape="\\"))
     expired = and_(Quote.state == "sent", Quote.valid_until != "", Quote.valid_until < today())
     if state == "expired":
         found.append(expired)
+    elif state == "change":
+        found.append(and_(Quote.state == "sent", Quote.heard == "change"))
     elif state == "sent":
         found.append(and_(Quote.state == "sent", ~expired))
-    elif state:
+    elif state and state != "deleted":
         found.append(Quote.state == state)
     return found
 
@@ -264,14 +269,15 @@ def _sorted(query: Select[Any], sort: str, offset: int, limit: int) -> Select[An
 def list_quotes(
     shop: Shop, *, search: str, state: str, sort: str, offset: int, limit: int
 ) -> tuple[list[KeptQuote], int]:
-    """List quotes that are not deleted.
+    """List quotes, those that are not deleted unless these are asked for.
 
     Parameters
     ----------
     search : str
         Words that must all occur in number, customer, notes or goods.
     state : str
-        "", draft, sent, accepted, declined or expired (sent, and past its date).
+        "", draft, sent, accepted, declined, expired (sent, and past its date), change (sent, and
+        the customer asks for one) or deleted.
     sort : one of SORTS
     offset, limit : int
 
@@ -350,13 +356,16 @@ def freeze_version(
 
 
 def answer_version(shop: Shop, quote_id: int, *, seen: int, answer: str) -> KeptQuote:
-    """Keep a customer's answer, accepted or declined, with the version it is about."""
+    """Keep a customer's answer, accepted or declined, with the version it is about.
+
+    "" takes an answer back: the version is sent and waits again.
+    """
     with shop.writing() as session:
-        quote = _change(session, quote_id, seen, {"state": answer})
+        quote = _change(session, quote_id, seen, {"state": answer or "sent"})
         session.execute(
             update(QuoteVersion)
             .where(QuoteVersion.quote_id == quote_id, QuoteVersion.version == quote.version)
-            .values(answer=answer, answered_on=now())
+            .values(answer=answer, answered_on=now() if answer else "")
         )
         return _kept(quote)
 

@@ -13,6 +13,7 @@ const NAMED: [RegExp, AnchorName][] = [
   [/sole/, "sole"],
   [/block/, "block"],
   [/hood/, "hood"],
+  [/wing/, "wing"],
   [/tip of/, "tip"],
   [/fold of the (collar|brim)/, "fold"],
   [/turned-down/, "border"],

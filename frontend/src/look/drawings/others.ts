@@ -106,6 +106,18 @@ const bear: Drawing = {
   ],
 };
 
+// a bird from the side: what a thin part on a toy's side lies on
+const bird: View = {
+  side: "side",
+  body: "M-150 -70C-150 -120 -96 -136 -64 -106C-40 -84 -8 -84 40 -74C110 -58 150 -8 214 -44C206 40 150 112 40 116C-60 120 -120 60 -126 -10C-134 -24 -150 -40 -150 -70Z",
+  behind: "M-148 -82L-196 -62L-146 -54Z",
+  over: "M-50 -34C-10 -62 66 -58 118 -8C110 46 66 70 4 62C-40 54 -66 4 -50 -34Z",
+  lines: `${ellipse(-108, -84, 6)}M10 -16C44 -20 78 -8 100 14M4 14C34 12 62 20 80 36M-16 114L-24 148L-44 152M-24 148L-8 154M30 116L26 148L6 152M26 148L42 154`,
+  texture: "pile",
+  anchors: { wing: [34, -54] },
+  lengths: { wing: 116 },
+};
+
 const rabbit = one({
   body: both("M0 40C60 60 96 120 108 210C112 262 80 292 0 292"),
   over:
@@ -329,17 +341,17 @@ const jeans: Drawing = {
   ],
 };
 
-const blocks = [-200, 0, 200].map((x) => `M${x} 0L${x} 960`).join("");
+const blocks = [-200, 0, 200].map((x) => `M${x} 0L${x} 1000`).join("");
 const quilt = one({
-  body: box(-400, 0, 800, 960, 4),
-  lines: blocks + [240, 480, 720].map((y) => `M-400 ${y}L400 ${y}`).join(""),
+  body: box(-400, 0, 800, 1000, 4),
+  lines: blocks + [200, 400, 600, 800].map((y) => `M-400 ${y}L400 ${y}`).join(""),
   stitch: [-300, -100, 100, 300]
-    .flatMap((x) => [120, 360, 600, 840].map((y) => box(x - 76, y - 96, 152, 192, 30)))
+    .flatMap((x) => [100, 300, 500, 700, 900].map((y) => box(x - 80, y - 80, 160, 160, 30)))
     .join(""),
   texture: "quilt",
-  anchors: { top: [0, 0], hem: [0, 960], corner: [400, 960], block: [100, 480] },
-  length: 960,
-  lengths: { block: 240 },
+  anchors: { top: [0, 0], hem: [0, 1000], corner: [400, 1000], block: [100, 400] },
+  length: 1000,
+  lengths: { block: 200 },
 });
 
 const folds = [-270, -190, -110, -30, 50, 130, 210, 290];
@@ -399,7 +411,7 @@ export const others = {
   "soft-cap": softCap,
   "knitted-hat": hat,
   "stuffed-toy": bear,
-  "toy-thin-part": rabbit,
+  "toy-thin-part": { views: [...rabbit.views, bird] },
   "table-linen": napkin,
   "kitchen-cloth": kitchenCloth,
   "terry-towel": towel,

@@ -18,6 +18,7 @@ export type AnchorName =
   | "end"
   | "side"
   | "tip"
+  | "wing"
   | "fold"
   | "hood"
   | "block"

@@ -42,7 +42,6 @@ export const BenchPanels = memo(function BenchPanels({ side, failed, opened, onO
             <div className="bare" inert={!editable}>
               <MakingPanel />
             </div>
-            {opened === "the price" && <PriceSheet onClose={() => onOpened([])} />}
             {opened !== "the price" && opened.length > 0 && (
               <WorkingSheet
                 path={opened}
@@ -51,6 +50,7 @@ export const BenchPanels = memo(function BenchPanels({ side, failed, opened, onO
               />
             )}
           </div>
+          {opened === "the price" && <PriceSheet onClose={() => onOpened([])} />}
         </>
       )}
       {house && !placed && <GoodsPicker />}

@@ -134,6 +134,7 @@ function CellRow({ cell, n, lists, wrong, onChange, onRemove }: RowProps) {
           list={key === "size" || key === "colour" ? list[key] : undefined}
           placeholder={key === "size" || key === "colour" ? undefined : usual[key]}
           isInvalid={wrong(key)}
+          aria-invalid={wrong(key)}
           onChange={(e) => onChange(key, e.target.value)}
         />
       ))}

@@ -12,7 +12,7 @@ import {
 } from "../../draft";
 import { lengthsOf } from "../../parts/costs";
 import { Dialog } from "../../parts/Dialog";
-import { money, number, percent } from "../../parts/format";
+import { counted, money, number, percent } from "../../parts/format";
 import { YardRod } from "../../parts/YardRod";
 import { scaleEnd } from "../../parts/yardRod.geometry";
 import { CompareChoices, type Other } from "./CompareChoices";
@@ -151,7 +151,8 @@ function BesideRow({ name, line, currency, end, than, onAway }: RowProps) {
           </button>
         )}
         <span className="hint d-block">
-          {line.quantity} pieces, {number(machine_min + hand_min + attend_min, 1)} min each
+          {counted(line.quantity, "piece")}, {number(machine_min + hand_min + attend_min, 1)} min
+          each
         </span>
       </span>
       <YardRod

@@ -2,7 +2,6 @@
 import { useId, useState } from "react";
 import { useOpenPlace, useHouse, useLinePrice } from "../../draft";
 import style from "./CompareChoices.module.scss";
-
 export interface Other {
   kind: "version" | "machine" | "backing" | "topping" | "hold" | "quantity";
   value: string;
@@ -79,7 +78,12 @@ function Number({ onAdd }: Pick<Props, "onAdd">) {
       onSubmit={(e) => {
         e.preventDefault();
         const value = quantity.trim();
-        if (value) onAdd({ kind: "quantity", value, name: `${value} pieces` });
+        if (value)
+          onAdd({
+            kind: "quantity",
+            value,
+            name: `${value} ${value === "1" ? "piece" : "pieces"}`,
+          });
       }}
     >
       <label htmlFor={`${id}-n`}>or as many as</label>

@@ -1,5 +1,5 @@
 // The customer's side, seen from the shop: the link to their page, and what they said on it.
-import { useQuery } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useId } from "react";
 import { api, type QuoteView } from "../../api/client";
 import { Dialog } from "../../parts/Dialog";
@@ -9,46 +9,61 @@ import { useTell } from "../../parts/toasts";
 export function CustomerLink({ quote, onClose }: { quote: QuoteView; onClose: () => void }) {
   const id = useId();
   const tell = useTell();
-  const made = useQuery({
-    queryKey: ["link", quote.id, quote.version],
-    queryFn: () => api.makeLink(quote.id),
-    gcTime: 0,
-    staleTime: Infinity,
-  });
-  const url = made.data ? window.location.origin + made.data.path : "";
+  const made = useMutation({ mutationFn: () => api.makeLink(quote.id) });
+  const url = made.data?.url ?? "";
   return (
     <Dialog title="The customer's page" onClose={onClose}>
       <p>
-        Whoever has this link reads {quote.number} as it was sent, accepts it, or asks for a change;
-        they see no cost and no other quote. It holds until{" "}
-        {quote.valid_until ? day(quote.valid_until) : "you make another"}, and links made before
-        open nothing any more.
+        <a href={`/preview/${quote.id}`} target="_blank" rel="noreferrer">
+          Look at it
+        </a>{" "}
+        as they do: that uses no link.
       </p>
-      <label className="form-label" htmlFor={id}>
-        The link, shown this once
-      </label>
-      <div className="d-flex gap-2">
-        <input
-          id={id}
-          className="form-control"
-          readOnly
-          value={url}
-          onFocus={(e) => e.target.select()}
-        />
+      <p>
+        Whoever has its link reads {quote.number} as it was sent, accepts it, or asks for a change;
+        they see no cost and no other quote. A link is kept as its mark only, so that it cannot be
+        shown again; a new one holds until{" "}
+        {quote.valid_until ? day(quote.valid_until) : "you make another"}, and the one before opens
+        nothing any more.
+      </p>
+      {url ? (
+        <>
+          <label className="form-label" htmlFor={id}>
+            The new link, shown this once
+          </label>
+          <div className="d-flex gap-2">
+            <input
+              id={id}
+              className="form-control"
+              readOnly
+              autoFocus
+              value={url}
+              onFocus={(e) => e.target.select()}
+            />
+            <button
+              type="button"
+              className="btn btn-outline-primary"
+              onClick={() => {
+                void navigator.clipboard.writeText(url).then(() => tell("The link is copied."));
+              }}
+            >
+              Copy
+            </button>
+            <a className="btn btn-outline-primary" href={url} target="_blank" rel="noreferrer">
+              Open
+            </a>
+          </div>
+        </>
+      ) : (
         <button
           type="button"
           className="btn btn-outline-primary"
-          disabled={!url}
-          onClick={() => {
-            void navigator.clipboard.writeText(url).then(() => tell("The link is copied."));
-          }}
+          disabled={made.isPending}
+          onClick={() => made.mutate()}
         >
-          Copy
+          Make a new link
         </button>
-        <a className="btn btn-outline-primary" href={url} target="_blank" rel="noreferrer">
-          Look
-        </a>
-      </div>
+      )}
     </Dialog>
   );
 }

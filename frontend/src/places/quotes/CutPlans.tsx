@@ -1,7 +1,7 @@
 // How backing and topping are cut, drawn on the roll: pieces, what is over, what is kept.
 import type { EstimateLine } from "../../api/client";
 import { useOpenPlace, useHouse, useLinePrice } from "../../draft";
-import { money, percent } from "../../parts/format";
+import { counted, money, percent } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { lengthText, longText } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
@@ -40,7 +40,7 @@ function CutPlan({ cut, material, currency }: { cut: Cut; material: string; curr
   const rows = Math.min(cut.rows, cut.rows_each);
   const long = Math.max(rows * cut.step_mm, cut.width_mm * 0.4);
   const drawn = Math.min(cut.count, rows * cut.across, MOST_DRAWN);
-  const pieces = `${cut.count} pieces of ${lengthText(w, units)} by ${lengthText(h, units)}, ${cut.across} across`;
+  const pieces = `${counted(cut.count, "piece")} of ${lengthText(w, units)} by ${lengthText(h, units)}, ${cut.across} across`;
   const told = `${pieces}: ${lengthText(cut.length_mm, units)} of ${material}`;
   return (
     <figure className={style["cut-plan"]}>

@@ -1,9 +1,9 @@
 // The design: a stitch file dropped or chosen, a count, or words.
 import { useRef } from "react";
-import Form from "react-bootstrap/Form";
 import { useBench, useOpenPlace, wayOf, type DraftDesign, type Way } from "../../draft";
 import { DesignCount } from "./DesignCount";
 import { DesignFile } from "./DesignFile";
+import { DesignOrigin } from "./DesignOrigin";
 import { DesignWords } from "./DesignWords";
 
 const WAYS: [Way, string][] = [
@@ -27,10 +27,10 @@ export function DesignField() {
   const take = (to: Way) => {
     if (to === way) return;
     aside.current[`${placement.id}.${way}`] = design;
-    const { repeat } = design;
+    const { repeat, origin } = design;
     const next = aside.current[`${placement.id}.${to}`] ?? BEGUN[to];
     actions.placement("design.way", (found) => {
-      found.design = { ...next, ...(repeat ? { repeat } : {}) };
+      found.design = { ...next, ...(repeat ? { repeat } : {}), ...(origin ? { origin } : {}) };
     });
   };
   return (
@@ -57,16 +57,7 @@ export function DesignField() {
           {upload.error}
         </div>
       )}
-      <Form.Check
-        id="sewn-before"
-        className="mt-2"
-        label="Sewn before (no digitising, no sample)"
-        checked={design.repeat === true}
-        onChange={(e) => {
-          const repeat = e.target.checked;
-          actions.placement("design.repeat", (found) => void (found.design.repeat = repeat));
-        }}
-      />
+      <DesignOrigin />
     </fieldset>
   );
 }

@@ -4,7 +4,7 @@ import { useId, useRef, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { api } from "../../api/client";
 import { text, useBench, useOpenPlace } from "../../draft";
-import { number } from "../../parts/format";
+import { counted } from "../../parts/format";
 import style from "./DesignFile.module.scss";
 import { usePathProblem } from "./usePath";
 
@@ -96,7 +96,7 @@ function KeptFiles() {
         <option value="">Choose</option>
         {items.map((item) => (
           <option key={item.sha256} value={item.sha256}>
-            {`${item.name}, ${number(item.inspection.stitches)} stitches`}
+            {`${item.name}, ${counted(item.inspection.stitches, "stitch", "stitches")}`}
           </option>
         ))}
       </Form.Select>

@@ -31,6 +31,7 @@ export function DesignWords() {
           rows={2}
           value={text(design.text)}
           isInvalid={!!error}
+          aria-invalid={!!error}
           onChange={(e) => set({ text: e.target.value })}
         />
         {error && (
@@ -81,6 +82,7 @@ function Names() {
         rows={4}
         value={shown}
         isInvalid={!!wrong}
+        aria-invalid={!!wrong}
         onChange={(e) => {
           setTyped(e.target.value);
           actions.line("names", (found) => void (found.names = namesOf(e.target.value)));

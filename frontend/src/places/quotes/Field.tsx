@@ -43,6 +43,7 @@ export function Field(props: Props) {
         placeholder={placeholder}
         autoComplete="off"
         isInvalid={!!error}
+        aria-invalid={!!error}
         aria-describedby={about}
         onChange={(e) => onChange(e.target.value)}
       />

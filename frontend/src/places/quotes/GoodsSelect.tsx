@@ -23,6 +23,7 @@ export function GoodsSelect({ id }: { id: string }) {
         autoFocus
         value={chosenGoods(line)}
         isInvalid={!!problem}
+        aria-invalid={!!problem}
         onChange={(e) =>
           actions.line("goods.class", (found) => {
             takeGoods(found, e.target.value, house);

@@ -51,12 +51,12 @@ export const LineTabs = memo(function LineTabs() {
 
 /** The places of a line: one button each, and one more. */
 export function PlaceTabs() {
-  const { house, editable } = useBench();
-  const { line, placement, go, actions } = useDraft();
+  const { house, editable, price } = useBench();
+  const { line, lineAt, placement, go, actions } = useDraft();
   const label = (position: string, n: number) => {
-    if (!position && n > 0) return `Place ${n + 1}`; // not said yet: the usual one is taken
-    const id = position || house?.goods[line.goods.class ?? ""]?.position || "";
-    return house?.positions[id]?.label ?? `Place ${n + 1}`;
+    const priced = price.estimate?.lines[lineAt]?.places[n]; // what is proposed, where none is said
+    if (!position && priced) return priced.label;
+    return house?.positions[position]?.label ?? `Place ${n + 1}`;
   };
   return (
     <div className={style["place-tabs"]} role="group" aria-label="Places">

@@ -1,11 +1,12 @@
 // The order on each machine: what it costs, how long it takes, which is cheapest and soonest.
 import { useOpenPlace, useLinePrice } from "../../draft";
-import { money, number } from "../../parts/format";
+import { money } from "../../parts/format";
 import style from "./Machines.module.scss";
 
 function hours(minutes: number): string {
-  const h = Math.floor(minutes / 60);
-  return h > 0 ? `${h} h ${number(minutes - h * 60, 0)} min` : `${number(minutes, 0)} min`;
+  const whole = Math.round(minutes);
+  const h = Math.floor(whole / 60);
+  return h > 0 ? `${h} h ${whole - h * 60} min` : `${whole} min`;
 }
 
 export function Machines() {

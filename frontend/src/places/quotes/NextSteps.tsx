@@ -4,20 +4,35 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api } from "../../api/client";
 import { useBench } from "../../draft";
+import { useTell } from "../../parts/toasts";
 import { CustomerLink } from "./CustomerSide";
 import { Tool } from "./Tool";
 
 export function NextSteps({ reopen }: { reopen: () => void }) {
   const { quote } = useBench();
   const queries = useQueryClient();
+  const tell = useTell();
   const done = () => {
     void queries.invalidateQueries({ queryKey: ["quotes"] });
     reopen();
   };
   const answer = useMutation({
     mutationFn: (said: "accepted" | "declined") => api.answerQuote(quote.id, quote.revision, said),
+    onSuccess: (view) =>
+      tell(`${view.number} is ${view.state}.`, {
+        label: "Undo",
+        does: () => void api.takeAnswerBack(view.id, view.revision).then(done, done),
+      }),
     onSettled: done,
   });
+  const back = useMutation({
+    mutationFn: () => api.takeAnswerBack(quote.id, quote.revision),
+    onSettled: done,
+  });
+  // what the customer accepted on their own page stands
+  const noted =
+    (quote.state === "accepted" || quote.state === "declined") &&
+    !quote.said.some((word) => word.kind === "accepted" && word.version === quote.version);
   const revise = useMutation({
     mutationFn: () => api.reviseQuote(quote.id, quote.revision),
     onSettled: done,
@@ -32,6 +47,7 @@ export function NextSteps({ reopen }: { reopen: () => void }) {
           <Tool name="Declined" does={() => answer.mutate("declined")} off={answer.isPending} />
         </>
       )}
+      {noted && <Tool name="Take answer back" does={() => back.mutate()} off={back.isPending} />}
       <SameAgain />
       <Tool name="Customer's page" does={() => setLink(true)} off={false} />
       {link && <CustomerLink quote={quote} onClose={() => setLink(false)} />}
@@ -44,9 +60,16 @@ export function NextSteps({ reopen }: { reopen: () => void }) {
 function SameAgain() {
   const { quote } = useBench();
   const navigate = useNavigate();
+  const tell = useTell();
   const copy = useMutation({
     mutationFn: (pieces?: number) => api.copyQuote(quote.id, pieces),
-    onSuccess: (view) => void navigate(`/quotes/${view.id}`),
+    onSuccess: (view) => {
+      tell(`${view.number} is the same again.`, {
+        label: "Undo",
+        does: () => void api.deleteQuote(view.id).then(() => navigate(`/quotes/${quote.id}`)),
+      });
+      void navigate(`/quotes/${view.id}`);
+    },
   });
   const [again, setAgain] = useState<string | null>(null);
   const before = quote.estimate?.lines[0]?.quantity ?? 12;

@@ -2,7 +2,9 @@
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import { text, useAt, useDraft, useHouse, useOpenPlace } from "../../draft";
+import { number } from "../../parts/format";
 import { MeasureField } from "../../parts/MeasureField";
+import { Field } from "./Field";
 
 export function Opening() {
   const id = useId();
@@ -42,6 +44,19 @@ export function Opening() {
           }
         />
       )}
+      <Field
+        label="A piece weighs, g"
+        value={text(line.goods.weight_g)}
+        placeholder={goods?.weight_g ? number(goods.weight_g) : "little"}
+        inputMode="decimal"
+        where={`lines[${lineAt}].goods.weight_g`}
+        onChange={(weight) =>
+          actions.line("goods.weight_g", (found) => {
+            if (weight) found.goods.weight_g = weight;
+            else delete found.goods.weight_g;
+          })
+        }
+      />
       {(filled || out) && (
         <Form.Check
           id={`${id}-filling`}

@@ -5,6 +5,7 @@ import { Link, useSearchParams } from "react-router";
 import { api, ProblemError } from "../../api/client";
 import { day } from "../../parts/format";
 import style from "./Outbox.module.scss";
+import { usePageTitle } from "../../parts/usePageTitle";
 
 function Message({ id }: { id: string }) {
   const queries = useQueryClient();
@@ -53,6 +54,7 @@ function Message({ id }: { id: string }) {
 }
 
 export function Outbox() {
+  usePageTitle("Outbox");
   const [where, setWhere] = useSearchParams();
   const open = where.get("mail");
   const mails = useInfiniteQuery({

@@ -1,5 +1,6 @@
 // A share, typed of a hundred: the sign is the field's own, the core reads the number.
 import { useState } from "react";
+import { heldPercent, shownPercent } from "../../parts/percent";
 import { Field } from "./Field";
 
 interface Props {
@@ -10,16 +11,6 @@ interface Props {
   where: string;
   placeholder?: string | undefined;
 }
-
-/** What a field shows of a held share: "35 %" and "0.35" both as 35. */
-export function shownPercent(held: string): string {
-  if (held.trim().endsWith("%")) return held.trim().slice(0, -1).trim();
-  const share = Number(held);
-  return held.trim() && Number.isFinite(share) ? String(Number((share * 100).toFixed(4))) : held;
-}
-
-export const heldPercent = (typed: string): string =>
-  typed.trim() === "" || typed.trim().endsWith("%") ? typed.trim() : `${typed.trim()} %`;
 
 export function PercentField({ label, value, onChange, where, placeholder }: Props) {
   const [typing, setTyping] = useState<{ held: string; typed: string } | null>(null);

@@ -2,6 +2,7 @@
 import { useMemo } from "react";
 import { useOpen, useHouse, useLinePrice, type DraftPlacement } from "../../draft";
 import { stitchImage } from "../../parts/stitches";
+import { plainMm } from "./place";
 import { usePath } from "./usePath";
 
 interface DesignProps {
@@ -16,20 +17,40 @@ export function PieceDesign({ n, scale, current = false }: DesignProps) {
   const design = line.designs[n];
   const place = line.places[n];
   if (!placement || !design || !place) return null;
-  const { kind, copies, gap_mm: gap } = place.hooping;
-  const motifs = kind === "band" ? Math.min(copies, 60) : 1;
-  const pitch = design.width_mm + gap;
   return (
     <>
-      {Array.from({ length: motifs }, (_, k) => (
+      {motifs(place.hooping, placement, design).map(([x, y], k) => (
         <g
           key={k}
-          transform={`translate(${(k - (motifs - 1) / 2) * pitch} 0) rotate(${place.turn + place.tilt_deg})${place.mirror ? " scale(-1 1)" : ""}`}
+          transform={`translate(${x} ${y}) rotate(${place.turn + place.tilt_deg})${place.mirror ? " scale(-1 1)" : ""}`}
         >
           <Motif placement={placement} scale={scale} size={design} bold={current} />
         </g>
       ))}
     </>
+  );
+}
+
+const MOST_DRAWN = 60;
+
+/** Where each motif's centre lies, from the middle of them all. [mm] */
+function motifs(
+  { kind, copies, gap_mm: gap }: { kind: string; copies: number; gap_mm: number },
+  { blocks }: DraftPlacement,
+  size: { width_mm: number; height_mm: number },
+): [number, number][] {
+  const row = (n: number, pitch: number, from = (n - 1) / 2) =>
+    Array.from({ length: n }, (_, k) => (k - from) * pitch);
+  if (kind === "band")
+    return row(Math.min(copies, MOST_DRAWN), size.width_mm + gap).map((x) => [x, 0]);
+  if (kind !== "blocks") return [[0, 0]];
+  const columns = Math.min(Number(blocks?.columns) || 1, MOST_DRAWN);
+  const rows = Math.min(copies / columns, MOST_DRAWN / columns);
+  const high = plainMm(blocks?.height_mm) ?? size.height_mm + gap;
+  // the drawn block is one of them: of an even number, the next after the middle
+  const middle = (n: number) => Math.floor(n / 2);
+  return row(Math.ceil(rows), high, middle(rows)).flatMap((y) =>
+    row(columns, size.width_mm + gap, middle(columns)).map((x): [number, number] => [x, y]),
   );
 }
 

@@ -1,7 +1,7 @@
 // The piece: the design to scale in its hoop, its size, its thread colours.
 import type { Place } from "../../api/client";
 import { useBench, useOpenPlace, useHouse, useLinePrice } from "../../draft";
-import { number } from "../../parts/format";
+import { counted, number } from "../../parts/format";
 import { StitchPicture } from "../../parts/StitchPicture";
 import { lengthText, type Units } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
@@ -41,7 +41,7 @@ export function PiecePanel() {
         <InTheHoop place={place} />
       </div>
       <p className="hint mb-1">
-        {design.size_text}, {design.trims} trims
+        {design.size_text}, {counted(design.trims, "trim")}
         {design.band > 0 && `, an estimate ±${number(design.band * 100)}%`}
         {place && hoopings(place, units)}
         {place?.room && `; room there ${place.room.text}`}
@@ -102,10 +102,11 @@ function InTheHoop({ place }: { place: Place | undefined }) {
 function hoopings({ hooping, hoop_way, nearest_rim: rim }: Place, units: Units): string {
   const said: string[] = [];
   if (hooping.kind === "band")
-    said.push(`${hooping.copies} motifs, ${lengthText(hooping.gap_mm, units)} apart`);
-  if (hooping.kind === "together") said.push(`${hooping.pieces} pieces in a hooping`);
+    said.push(`${counted(hooping.copies, "motif")}, ${lengthText(hooping.gap_mm, units)} apart`);
+  if (hooping.kind === "blocks") said.push(counted(hooping.copies, "block"));
+  if (hooping.kind === "together") said.push(`${counted(hooping.pieces, "piece")} in a hooping`);
   if (hooping.per_piece > 1) said.push(`${hooping.per_piece} hoopings a piece`);
-  if (hooping.kind !== "single") said.push(`${hooping.total} hoopings in all`);
+  if (hooping.kind !== "single") said.push(`${counted(hooping.total, "hooping")} in all`);
   if (hoop_way) said.push(`lies ${hoop_way}° round in the hoop`);
   if (rim) said.push(`nearest to the rim at ${rim.sides}, ${lengthText(rim.left_mm, units)}`);
   return said.map((words) => `; ${words}`).join("");

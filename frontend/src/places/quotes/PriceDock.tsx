@@ -6,6 +6,8 @@ import { costsHidden } from "../../parts/money";
 import { Tape } from "../../parts/Tape";
 import { YardRod } from "../../parts/YardRod";
 import { scaleEnd } from "../../parts/yardRod.geometry";
+import { Guesses } from "./Guesses";
+import { PieceInWords } from "./PieceInWords";
 import { PlainDock } from "./PlainDock";
 import { PriceBar } from "./PriceBar";
 import { PriceCharges } from "./PriceCharges";
@@ -81,20 +83,23 @@ function PieceRow() {
   return (
     <div className={style["dock-row"]}>
       <span className={style["row-name"]}>A piece</span>
-      <YardRod
-        name="A piece"
-        lengths={lengthsOf(line.piece_cost)}
-        end={scaleEnd(Math.max(unit, cost, target))}
-        price={unit}
-        cost={cost}
-        target={target}
-        band={bandOf(line.sure, line.quantity)}
-        step={priceStep(house.price.round_to, currency)}
-        currency={currency}
-        onOpen={show}
-        onPrice={pull}
-        onBack={() => pull?.(null)}
-      />
+      <div>
+        <YardRod
+          name="A piece"
+          lengths={lengthsOf(line.piece_cost)}
+          end={scaleEnd(Math.max(unit, cost, target))}
+          price={unit}
+          cost={cost}
+          target={target}
+          band={bandOf(line.sure, line.quantity)}
+          step={priceStep(house.price.round_to, currency)}
+          currency={currency}
+          onOpen={show}
+          onPrice={pull}
+          onBack={() => pull?.(null)}
+        />
+        <PieceInWords />
+      </div>
       <span className={style["row-end"]}>
         <button
           type="button"
@@ -116,6 +121,7 @@ function PieceRow() {
             </button>
           </>
         )}
+        <Guesses />
       </span>
     </div>
   );

@@ -1,4 +1,5 @@
 // The price, opened: three ways side by side, the curve, what discount is safe, what it comes to.
+import { useEffect, useRef } from "react";
 import { text, useBench, useDraft, useHouse, useLinePrice } from "../../draft";
 import { money, percent } from "../../parts/format";
 import { Field } from "./Field";
@@ -15,32 +16,49 @@ const WAYS = [
 export function PriceSheet({ onClose }: { onClose: () => void }) {
   const { estimate, line } = useLinePrice();
   const { currency } = estimate;
+  const close = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    const from = document.activeElement; // where the work goes on once it is closed
+    close.current?.focus();
+    return () => (from instanceof HTMLElement ? from.focus() : undefined);
+  }, []);
   const share = Number(line.tiers.find((t) => t.quantity === line.quantity)?.set_up ?? 0);
   return (
     <section
-      className="working-sheet price-sheet"
+      className={`working-sheet ${style["price-sheet"] ?? ""}`}
       aria-label="The price, opened"
       onKeyDown={(e) => e.key === "Escape" && onClose()}
     >
       <div className="d-flex justify-content-between align-items-start gap-2">
         <h2 className="small-caps-head">The price</h2>
-        <button type="button" className="btn btn-outline-primary btn-sm" onClick={onClose}>
+        <button
+          type="button"
+          ref={close}
+          className="btn btn-outline-primary btn-sm"
+          onClick={onClose}
+        >
           Close
         </button>
       </div>
-      <ThreeWays />
-      <div className="sub-head">
-        <h3>Price and cost by how many</h3>
-        {share > 0 && (
-          <span className="hint">
-            set-up is {money(share, currency)} of a piece at {line.quantity}
-          </span>
-        )}
+      <div className={style["halves"]}>
+        <div>
+          <ThreeWays />
+          <Discount />
+        </div>
+        <div>
+          <div className="sub-head">
+            <h3>Price and cost by how many</h3>
+            {share > 0 && (
+              <span className="hint">
+                set-up is {money(share, currency)} of a piece at {line.quantity}
+              </span>
+            )}
+          </div>
+          <PriceCurve line={line} currency={currency} />
+          <BreakEvens />
+          <Sums />
+        </div>
       </div>
-      <PriceCurve line={line} currency={currency} />
-      <Discount />
-      <BreakEvens />
-      <Sums />
     </section>
   );
 }
@@ -76,7 +94,11 @@ function ThreeWays() {
             <rect width={(cost / most) * 100} height="8" className={style["way-cost"]} />
           </svg>
           {method === id ? (
-            <span className="hint">the price</span>
+            <span className="hint">
+              {line.price.method === id && line.price.unit !== by[id]
+                ? `the price, rounded ${money(line.price.unit, estimate.currency)}`
+                : "the price"}
+            </span>
           ) : (
             <button
               type="button"
@@ -147,7 +169,7 @@ function BreakEvens() {
           <li key={even.name}>
             {even.name}: {even.one} {money(even.one_amount, currency)}, {even.other}{" "}
             {money(even.other_amount, currency)}
-            {even.at && `; the same at ${even.at}`}.
+            {even.at && (/^\d/.test(even.at) ? `; the same at ${even.at}` : `; ${even.at}`)}.
           </li>
         ))}
       </ul>

@@ -3,7 +3,8 @@ import { useEffect, useId, useRef, useState } from "react";
 import { useStore } from "zustand";
 import type { Advice } from "../../api/client";
 import { useBench, useHead, useSaved, type Saving } from "../../draft";
-import { day } from "../../parts/format";
+import { counted, day } from "../../parts/format";
+import { usePageTitle } from "../../parts/usePageTitle";
 import { Clash } from "./Clash";
 import { Said } from "./CustomerSide";
 import { NextSteps } from "./NextSteps";
@@ -21,12 +22,14 @@ const SAYS: Record<Saving["state"], string> = {
   refused: "Not saved",
 };
 
-function counted(advice: Advice[]): string {
+const LEVELS = { stop: "stop", warn: "warning", note: "note" };
+
+function countedAdvice(advice: Advice[]): string {
   const levels = ["stop", "warn", "note"] as const;
   return levels
     .map((level) => [level, advice.filter((a) => a.level === level).length] as const)
     .filter(([, n]) => n > 0)
-    .map(([level, n]) => `${n} ${level}`)
+    .map(([level, n]) => counted(n, LEVELS[level]))
     .join(", ");
 }
 
@@ -38,6 +41,8 @@ interface Props {
 export function QuoteBar({ reopen, children }: Props) {
   const { quote, editable, price } = useBench();
   const saving = useSaved();
+  const { customer } = useHead();
+  usePageTitle([quote.number, customer.trim()].filter(Boolean).join(" "));
   const [open, setOpen] = useState<"send" | "versions" | "said" | null>(null);
   const number = useRef<HTMLHeadingElement>(null);
   useEffect(() => {
@@ -61,7 +66,7 @@ export function QuoteBar({ reopen, children }: Props) {
       {editable ? <HeadFields /> : <HeadTold />}
       <StandardsChanged />
       <span className={style["state"]} role="status">
-        {[counted(advice), editable ? SAYS[saving.state] : ""].filter(Boolean).join(" · ")}
+        {[countedAdvice(advice), editable ? SAYS[saving.state] : ""].filter(Boolean).join(" · ")}
       </span>
       {children}
       <div className={style["end"]}>

@@ -3,6 +3,7 @@ import {
   keepPreviousData,
   useInfiniteQuery,
   useMutation,
+  useQuery,
   useQueryClient,
 } from "@tanstack/react-query";
 import { useId } from "react";
@@ -12,10 +13,21 @@ import { api, type QuoteRow } from "../../api/client";
 import { day, money } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
 import { useTell } from "../../parts/toasts";
+import { usePageTitle } from "../../parts/usePageTitle";
 import { ClassThumb } from "./GoodsThumb";
 import style from "./QuotesList.module.scss";
 
-const STATES = ["", "draft", "sent", "accepted", "declined", "expired"] as const;
+const STATES = [
+  ["", "all"],
+  ["draft", "draft"],
+  ["sent", "sent"],
+  ["change", "change asked"],
+  ["accepted", "accepted"],
+  ["declined", "declined"],
+  ["expired", "expired"],
+  ["deleted", "deleted"],
+] as const;
+const LISTENS_MS = 10_000;
 const SORTS = [
   ["changed", "Last changed"],
   ["number", "Number"],
@@ -25,6 +37,7 @@ const SORTS = [
 ] as const;
 
 export function QuotesList() {
+  usePageTitle("Quotes");
   const [where, setWhere] = useSearchParams();
   const search = where.get("search") ?? "";
   const state = where.get("state") ?? "";
@@ -39,6 +52,13 @@ export function QuotesList() {
     getNextPageParam: (page) => page.next,
     placeholderData: keepPreviousData,
     staleTime: 0,
+    refetchInterval: LISTENS_MS, // answers that arrive while it is open
+    refetchOnWindowFocus: true,
+  });
+  const asking = useQuery({
+    queryKey: ["quotes", "asking"],
+    queryFn: () => api.quotes({ search: "", state: "change", sort: "changed", cursor: "" }),
+    refetchInterval: LISTENS_MS,
   });
   const look = (key: string, value: string) => {
     const next = new URLSearchParams(where);
@@ -49,8 +69,17 @@ export function QuotesList() {
   const renew = () => void queries.invalidateQueries({ queryKey: ["quotes"] });
   const open = (view: { id: number }) => void navigate(`/quotes/${view.id}`);
   const make = useMutation({ mutationFn: () => api.newQuote({}), onSuccess: open });
-  const copy = useMutation({ mutationFn: (id: number) => api.copyQuote(id), onSuccess: open });
   const restore = useMutation({ mutationFn: api.restoreQuote, onSuccess: renew });
+  const copy = useMutation({
+    mutationFn: (id: number) => api.copyQuote(id),
+    onSuccess: (view) => {
+      tell(`${view.number} is a copy.`, {
+        label: "Undo",
+        does: () => void api.deleteQuote(view.id).then(() => navigate("/quotes")),
+      });
+      open(view);
+    },
+  });
   const remove = useMutation({
     mutationFn: (row: QuoteRow) => api.deleteQuote(row.id),
     onSuccess: (_, row) => {
@@ -71,12 +100,25 @@ export function QuotesList() {
           <Link to="/outbox" className="btn btn-outline-primary">
             Outbox
           </Link>
-          <button type="button" className="btn btn-primary" onClick={() => make.mutate()}>
+          <button
+            type="button"
+            className="btn btn-primary"
+            disabled={make.isPending}
+            onClick={() => make.mutate()}
+          >
             New quote
           </button>
         </span>
       </div>
-      <Filter count={pages.data ? total : null} look={look} {...{ search, state, sort }} />
+      <Filter
+        count={pages.data ? total : null}
+        asking={asking.data?.total ?? 0}
+        look={look}
+        {...{ search, state, sort }}
+      />
+      {state === "deleted" && (
+        <p className="hint mt-2 mb-0">A deleted quote can be brought back for 30 days.</p>
+      )}
       {pages.error && (
         <p role="alert" className="mt-3">
           The shop's server does not answer. Nothing is lost: it is asked again.
@@ -106,6 +148,7 @@ export function QuotesList() {
                 row={row}
                 onCopy={() => copy.mutate(row.id)}
                 onDelete={() => remove.mutate(row)}
+                onRestore={() => restore.mutate(row.id)}
               />
             ))}
           </tbody>
@@ -134,10 +177,12 @@ interface FilterProps {
   sort: string;
   /** How many there are; null while that is not known. */
   count: number | null;
+  /** How many ask for a change. */
+  asking: number;
   look: (key: string, value: string) => void;
 }
 
-function Filter({ search, state, sort, count, look }: FilterProps) {
+function Filter({ search, state, sort, count, asking, look }: FilterProps) {
   const id = useId();
   return (
     <div className="tools">
@@ -147,20 +192,21 @@ function Filter({ search, state, sort, count, look }: FilterProps) {
           id={`${id}-s`}
           type="search"
           value={search}
-          placeholder="customer, number, goods, notes"
+          placeholder="customer, goods, design, amount"
           onChange={(e) => look("search", e.target.value)}
         />
       </div>
       <div className="ways mb-0" role="group" aria-label="State">
-        {STATES.map((name) => (
+        {STATES.map(([key, name]) => (
           <button
-            key={name}
+            key={key}
             type="button"
-            className={`btn btn-sm ${state === name ? "btn-primary" : "btn-outline-primary"}`}
-            aria-pressed={state === name}
-            onClick={() => look("state", name)}
+            className={`btn btn-sm ${state === key ? "btn-primary" : "btn-outline-primary"}`}
+            aria-pressed={state === key}
+            onClick={() => look("state", key)}
           >
-            {name || "all"}
+            {name}
+            {key === "change" && asking > 0 && <span className={style["badge"]}>{asking}</span>}
           </button>
         ))}
       </div>
@@ -215,9 +261,10 @@ interface RowProps {
   row: QuoteRow;
   onCopy: () => void;
   onDelete: () => void;
+  onRestore: () => void;
 }
 
-function Row({ row, onCopy, onDelete }: RowProps) {
+function Row({ row, onCopy, onDelete, onRestore }: RowProps) {
   return (
     <tr>
       <th scope="row">
@@ -243,14 +290,25 @@ function Row({ row, onCopy, onDelete }: RowProps) {
         >
           Copy
         </button>
-        <button
-          type="button"
-          className="btn btn-plain"
-          aria-label={`Delete ${row.number}`}
-          onClick={onDelete}
-        >
-          Delete
-        </button>
+        {row.deleted ? (
+          <button
+            type="button"
+            className="btn btn-plain"
+            aria-label={`Bring ${row.number} back`}
+            onClick={onRestore}
+          >
+            Bring back
+          </button>
+        ) : (
+          <button
+            type="button"
+            className="btn btn-plain"
+            aria-label={`Delete ${row.number}`}
+            onClick={onDelete}
+          >
+            Delete
+          </button>
+        )}
       </td>
     </tr>
   );

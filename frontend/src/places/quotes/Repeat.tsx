@@ -1,19 +1,22 @@
 // Once, along a band, several pieces in a hooping, or over several hoopings.
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
-import { text, useAt, useOpenPlace, type DraftPlacement } from "../../draft";
+import { text, useAt, useLinePrice, useOpenPlace, type DraftPlacement } from "../../draft";
 import { MeasureField } from "../../parts/MeasureField";
+import { Field } from "./Field";
 
-const WAYS = ["band", "together", "split"] as const;
+const WAYS = ["band", "blocks", "together", "split"] as const;
 type Way = (typeof WAYS)[number];
 const NAMES: [Way | "once", string][] = [
   ["once", "Once"],
   ["band", "Repeated along a band"],
+  ["blocks", "In blocks"],
   ["together", "Several pieces in a hooping"],
   ["split", "Over several hoopings"],
 ];
 const START: Record<Way, object> = {
   band: { length_mm: 700, gap_mm: 10 },
+  blocks: { columns: 4, rows: 4 },
   together: { spacing_mm: 10 },
   split: { overlap_mm: 5 },
 };
@@ -21,6 +24,10 @@ const LENGTHS: Record<Way, [string, string][]> = {
   band: [
     ["length_mm", "Band long"],
     ["gap_mm", "Between motifs"],
+  ],
+  blocks: [
+    ["width_mm", "Block wide"],
+    ["height_mm", "Block high"],
   ],
   together: [["spacing_mm", "Between pieces"]],
   split: [["overlap_mm", "Overlap"]],
@@ -31,6 +38,11 @@ export function Repeat() {
   const at = useAt();
   const { lineAt, placement, placeAt, actions } = useOpenPlace();
   const way = WAYS.find((key) => placement[key]);
+  const room = useLinePrice().line.places[placeAt]?.room;
+  const roomOf: Record<string, string> = {
+    width_mm: text(room?.width_mm),
+    height_mm: text(room?.height_mm),
+  };
   const now = ((way && placement[way]) ?? {}) as Record<string, unknown>;
   const base = `lines[${lineAt}].placements[${placeAt}].${way ?? ""}`;
   const choose = (to: string) =>
@@ -54,12 +66,28 @@ export function Repeat() {
           ))}
         </Form.Select>
       </div>
+      {way && way !== "band" && (
+        <>
+          {(["columns", "rows"] as const).map((key) => (
+            <Field
+              key={key}
+              label={key === "columns" ? "Columns" : "Rows"}
+              value={text(now[key])}
+              inputMode="numeric"
+              placeholder={way === "blocks" ? undefined : "auto"}
+              where={`${base}.${key}`}
+              onChange={(typed) => set(key, typed)}
+            />
+          ))}
+        </>
+      )}
       {way &&
         LENGTHS[way].map(([key, label]) => (
           <MeasureField
             key={key}
             label={label}
             value={text(now[key])}
+            placeholder={way === "blocks" ? roomOf[key] : undefined}
             error={at(`${base}.${key}`)}
             onChange={(held) => set(key, held)}
           />
@@ -70,6 +98,14 @@ export function Repeat() {
           label="Closed ring"
           checked={now["closed"] === true}
           onChange={(e) => set("closed", e.target.checked)}
+        />
+      )}
+      {way === "band" && now["closed"] !== true && (
+        <Form.Check
+          id={`${id}-fill`}
+          label="Fill it to both ends"
+          checked={now["fill"] !== false}
+          onChange={(e) => set("fill", e.target.checked)}
         />
       )}
     </div>

@@ -17,11 +17,14 @@ export function Sampled() {
   const { job, line, lineAt, actions } = useDraft();
   const proposed = useProposed();
   const wash = line.sample?.wash === true;
-  const set = (pieces: string, washed: boolean) =>
+  const passed = line.sample?.passed === true;
+  const set = (change: { pieces?: string; wash?: boolean; passed?: boolean }) =>
     actions.line("sample", (found) => {
-      if (pieces === "" && !washed) delete found.sample;
-      else found.sample = { pieces: (pieces || proposed) as unknown as number, wash: washed };
+      const now = { pieces: text(line.sample?.pieces), wash, passed, ...change };
+      if (now.pieces === "" && !now.wash && !now.passed) delete found.sample;
+      else found.sample = { ...now, pieces: (now.pieces || proposed) as unknown as number };
     });
+  const sewn = Number(text(line.sample?.pieces) || proposed) > 0;
   return (
     <fieldset>
       <legend className="form-label">Sample, before the rest is sewn</legend>
@@ -32,7 +35,7 @@ export function Sampled() {
           placeholder={proposed}
           inputMode="numeric"
           where={`lines[${lineAt}].sample.pieces`}
-          onChange={(pieces) => set(pieces, wash)}
+          onChange={(pieces) => set({ pieces })}
         />
         <div>
           <Form.Label htmlFor={`${id}-by`}>Enquiry</Form.Label>
@@ -56,8 +59,19 @@ export function Sampled() {
         id={`${id}-wash`}
         label="Wash the sample and press it"
         checked={wash}
-        onChange={(e) => set(text(line.sample?.pieces), e.target.checked)}
+        onChange={(e) => set({ wash: e.target.checked })}
       />
+      {sewn && (
+        <>
+          <Form.Check
+            id={`${id}-passed`}
+            label="It has passed"
+            checked={passed}
+            onChange={(e) => set({ passed: e.target.checked })}
+          />
+          {!passed && <div className="hint">The rest waits until it has passed.</div>}
+        </>
+      )}
       <Form.Check
         id={`${id}-once`}
         label="It cannot be bought again"

@@ -4,6 +4,7 @@ import { useId, useState } from "react";
 import { api, ProblemError, type SendStep } from "../../api/client";
 import { useBench, useHead, useJob, useSaved } from "../../draft";
 import { Dialog } from "../../parts/Dialog";
+import { BeforeSending, useBeforeSending } from "./BeforeSending";
 import { money } from "../../parts/format";
 
 interface Props {
@@ -34,9 +35,16 @@ export function SendDialog({ toPay, onClose, reopen }: Props) {
       reopen();
     },
   });
+  const before = useBeforeSending();
+  const stopped = !before.isFetching && before.data?.ready === false;
   const problem = send.error instanceof ProblemError ? send.error.problem : null;
   /** While it is going, every way out stops it: it never goes on unseen. */
   const leave = () => (send.isPending ? stop?.abort() : onClose());
+  /** A stop that was just mended is looked at once more. */
+  const press = async () => {
+    if (send.isPending) return;
+    if (!stopped || (await before.refetch()).data?.ready) send.mutate();
+  };
   const footer = (
     <>
       <button type="button" className="btn btn-outline-primary" onClick={leave}>
@@ -45,8 +53,9 @@ export function SendDialog({ toPay, onClose, reopen }: Props) {
       <button
         type="button"
         className="btn btn-primary"
-        aria-disabled={send.isPending}
-        onClick={() => !send.isPending && send.mutate()}
+        aria-disabled={send.isPending || stopped}
+        aria-describedby={stopped ? `${id}-stopped` : undefined}
+        onClick={() => void press()}
       >
         Send it
       </button>
@@ -72,12 +81,10 @@ export function SendDialog({ toPay, onClose, reopen }: Props) {
             />
           </div>
         ))}
-        {!head.email.trim() && (
-          <p className="hint mb-0">
-            Without an e-mail nothing is posted: give them the paper from Versions, or the link of
-            Customer's page.
-          </p>
-        )}
+        <BeforeSending found={before} />
+        <p id={`${id}-stopped`} className="mb-0" role="status" style={{ minHeight: 24 }}>
+          {stopped && "It cannot go out while a stop stands."}
+        </p>
         {send.isPending && step && (
           <div>
             <progress

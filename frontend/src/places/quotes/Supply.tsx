@@ -1,6 +1,6 @@
 // How the blanks are bought: from the shelf's supplier, or as typed; or whose they are.
 import { text, useBench, useDraft, useHouse } from "../../draft";
-import { money } from "../../parts/format";
+import { counted, money } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { PriceSteps } from "../../parts/PriceSteps";
 import { stepsOf } from "../../parts/priceSteps.geometry";
@@ -66,7 +66,7 @@ function FromShelf() {
       <p className="hint">
         {[
           supplier.label,
-          `${supplier.days} days`,
+          counted(Number(supplier.days), "day"),
           parcel,
           ...(blank.pack > 1 ? [`packs of ${blank.pack}`] : []),
         ].join(" · ")}

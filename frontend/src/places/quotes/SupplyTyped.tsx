@@ -25,6 +25,7 @@ export function SupplyTyped() {
       aria-label={`${label}, row ${n + 1}`}
       value={text(row[key])}
       isInvalid={!!at(`${base}.price_breaks[${n}].${key}`)}
+      aria-invalid={!!at(`${base}.price_breaks[${n}].${key}`)}
       onChange={(e) => change(n, key, e.target.value)}
     />
   );

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Advice, EstimateLine } from "../../api/client";
 import { adviceFor, panelOf } from "./advice";
-import { heldPercent, shownPercent } from "./PercentField";
+import { heldPercent, shownPercent } from "../../parts/percent";
 
 const of = (where: string, level = "warn") =>
   ({ code: "any", where, level, message: "It is so." }) as Advice;

@@ -4,8 +4,10 @@ import { useState } from "react";
 import { api, ProblemError } from "../../api/client";
 import { number } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
+import { usePageTitle } from "../../parts/usePageTitle";
 
 export function BackupsPage() {
+  usePageTitle("Backups");
   const queries = useQueryClient();
   const backups = useQuery({ queryKey: ["backups"], queryFn: api.backups, staleTime: 0 });
   const tell = useTell();

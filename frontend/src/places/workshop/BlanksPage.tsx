@@ -10,7 +10,8 @@ import { AddRow } from "./AddRow";
 import { PriceList } from "./PriceList";
 import { sampleOfBlank } from "./sample";
 import { SamplePrice } from "./SamplePrice";
-import { StandardCell, textOf, useRenew } from "./StandardCell";
+import { textOf } from "./standard";
+import { StandardCell, useRenew } from "./StandardCell";
 import { rowsOf } from "./rows";
 import style from "./BlanksPage.module.scss";
 

@@ -2,7 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { api, ProblemError } from "../../api/client";
-import { money, number, words } from "../../parts/format";
+import { money, number, percent, words } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
 import style from "./RatesPage.module.scss";
 
@@ -32,6 +32,8 @@ const started = (rows: readonly (readonly [string, string, string])[]): Typed =>
 /** A year's figures as typed; what is left empty is nothing. The core reads them. */
 const filled = (typed: Typed) =>
   Object.fromEntries(Object.entries(typed).map(([key, text]) => [key, text.trim() || "0"]));
+const said = (value: string | number, unit: string) =>
+  unit === "share" ? percent(value) : `${number(value, 2)} ${unit}`;
 const asShare = (typed = "") => (/^[\d.,]+$/.test(typed.trim()) ? `${typed.trim()} %` : typed);
 
 export function RatesPage() {
@@ -158,7 +160,7 @@ export function RatesPage() {
                   <th scope="row">{step.name}</th>
                   <td className="hint">
                     {step.formula}:{" "}
-                    {step.inputs.map((i) => `${i.name} ${number(i.value, 2)} ${i.unit}`).join(", ")}
+                    {step.inputs.map((i) => `${i.name} ${said(i.value, i.unit)}`).join(", ")}
                   </td>
                   <td className={style["number"]}>
                     {number(step.value, 2)} {words(step.unit)}

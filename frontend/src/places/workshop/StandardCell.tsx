@@ -3,8 +3,7 @@ import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ProblemError, type Standard } from "../../api/client";
 import { useTell } from "../../parts/toasts";
-
-export const textOf = (value: unknown) => (Array.isArray(value) ? value.join(", ") : String(value));
+import { saidOf, sentOf, textOf } from "./standard";
 
 /** Everything that the standards move is asked anew. */
 export function useRenew() {
@@ -32,7 +31,7 @@ export function StandardCell({ standard, onFocus }: CellProps) {
   const renew = useRenew();
   const queries = useQueryClient();
   const tell = useTell();
-  const kept = textOf(standard.value);
+  const kept = textOf(standard.value, standard);
   const [text, setText] = useState<string | null>(null);
   const [problem, setProblem] = useState("");
   const name = `${standard.of ? `${standard.of}, ` : ""}${standard.name}`;
@@ -41,11 +40,11 @@ export function StandardCell({ standard, onFocus }: CellProps) {
     await sampleAsked(queries);
     try {
       const was = { value: standard.value, changed: standard.changed };
-      await api.changeStandard(standard.key, standard.unit === "yes/no" ? value === "true" : value);
+      await api.changeStandard(standard.key, sentOf(value, standard));
       await renew();
       setProblem("");
       setText(null);
-      tell(`${name}: ${kept} became ${value}.`, {
+      tell(`${name}: ${saidOf(kept, standard)} became ${saidOf(value, standard)}.`, {
         label: "Undo",
         does: () =>
           void (

@@ -5,16 +5,19 @@ import Form from "react-bootstrap/Form";
 import { api, ProblemError, type Standard } from "../../api/client";
 import { words } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
-import { textOf } from "./StandardCell";
+import { saidOf, sentOf, textOf, unitOf } from "./standard";
 
 export function StandardRow({
   standard,
+  sign,
   renew,
 }: {
   standard: Standard;
+  /** Of the shop's currency. */
+  sign: string;
   renew: () => Promise<void>;
 }) {
-  const [text, setText] = useState(textOf(standard.value));
+  const [text, setText] = useState(textOf(standard.value, standard));
   const name = `${standard.of ? `${standard.of}: ` : ""}${words(standard.name)}`;
   const id = useId();
   const tell = useTell();
@@ -28,7 +31,8 @@ export function StandardRow({
     onSuccess: async () => {
       await renew();
       const undo = back(standard.value, standard.changed);
-      tell(`${name}: ${textOf(standard.value)} became ${text}.`, undo);
+      const was = saidOf(textOf(standard.value, standard), standard);
+      tell(`${name}: ${was} became ${saidOf(text, standard)}.`, undo);
     },
   });
   const reset = useMutation({
@@ -40,21 +44,22 @@ export function StandardRow({
   });
   const keep = (value: string) => {
     setText(value);
-    if (value === textOf(standard.value)) change.reset();
+    if (value === textOf(standard.value, standard)) change.reset();
     else if (change.isPending && value === text)
       return; // Enter sent it already
-    else change.mutate(standard.unit === "yes/no" ? value === "true" : value);
+    else change.mutate(sentOf(value, standard));
   };
   const problem = change.error instanceof ProblemError ? change.error.problem : null;
   const options = standard.choices;
+  const [low, high] = [standard.low, standard.high];
   const range =
-    standard.low !== null && standard.high !== null ? `${standard.low} to ${standard.high}` : "";
+    low !== null && high !== null ? `${textOf(low, standard)} to ${textOf(high, standard)}` : "";
   return (
     <div className={`standard${standard.changed ? " changed" : ""}`}>
       <label htmlFor={id}>
         {name}
         {standard.changed && (
-          <span className="d-block hint">default {textOf(standard.default)}</span>
+          <span className="d-block hint">default {textOf(standard.default, standard)}</span>
         )}
       </label>
       <div>
@@ -63,6 +68,7 @@ export function StandardRow({
             id={id}
             value={text}
             isInvalid={!!problem}
+            aria-invalid={!!problem}
             onChange={(e) => keep(e.target.value)}
           >
             {options.map((option, n) => (
@@ -76,11 +82,12 @@ export function StandardRow({
             id={id}
             value={text}
             isInvalid={!!problem}
+            aria-invalid={!!problem}
             onChange={(e) => setText(e.target.value)}
             onBlur={() => keep(text.trim())}
             onKeyDown={(e) => {
               if (e.key === "Enter") keep(text.trim());
-              if (e.key === "Escape") keep(textOf(standard.value));
+              if (e.key === "Escape") keep(textOf(standard.value, standard));
             }}
           />
         )}
@@ -91,7 +98,7 @@ export function StandardRow({
         )}
       </div>
       <span className="hint">
-        {standard.unit} {range && <span className="d-block">{range}</span>}
+        {unitOf(standard, sign)} {range && <span className="d-block">{range}</span>}
       </span>
       <span className="hint about">
         {standard.reason} ({standard.basis})

@@ -4,6 +4,8 @@ import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { Link, useSearchParams } from "react-router";
 import { api, type Standard } from "../../api/client";
+import { symbol } from "../../parts/format";
+import { usePageTitle } from "../../parts/usePageTitle";
 import { SetAside } from "./SetAside";
 import { StandardRow } from "./StandardRow";
 
@@ -20,6 +22,7 @@ function matches(standard: Standard, search: string): boolean {
 }
 
 export function StandardsPage() {
+  usePageTitle("Standards");
   const standards = useQuery({ queryKey: ["standards"], queryFn: api.standards });
   const queries = useQueryClient();
   const [address, setAddress] = useSearchParams();
@@ -29,6 +32,7 @@ export function StandardsPage() {
   const [changedOnly, setChangedOnly] = useState(false);
   const id = useId();
   const all = standards.data ?? [];
+  const sign = symbol(String(all.find((s) => s.key === "price.currency")?.value ?? "GBP"));
   const topics = [...new Set(all.map((s) => s.topic))];
   const changed = all.filter((s) => s.changed && !s.added).length;
   const found = all.filter(
@@ -102,6 +106,7 @@ export function StandardsPage() {
                 <StandardRow
                   key={`${s.key}=${JSON.stringify(s.value)}`}
                   standard={s}
+                  sign={sign}
                   renew={renew}
                 />
               ))}

@@ -12,11 +12,13 @@ import { SamplePrice } from "./SamplePrice";
 import { SetAside } from "./SetAside";
 import { TableSection } from "./TableSection";
 import style from "./TablePage.module.scss";
+import { usePageTitle } from "../../parts/usePageTitle";
 
 export function TablePage({ place }: { place: PlaceName }) {
   const { title, tables, also } = PLACES[place];
   const chosen = useParams()["table"] ?? tables[0]?.id ?? "";
   const table = tables.find((each) => each.id === chosen) ?? tables[0];
+  usePageTitle([table?.name, title].filter(Boolean).join(", "));
   const standards = useQuery({ queryKey: ["standards"], queryFn: api.standards });
   const [about, setAbout] = useState({ table: "", sample: POLOS });
   return (

@@ -1,11 +1,12 @@
 // One table of standards, a row for each of its kind, every cell a field.
 import { useState } from "react";
 import type { Standard } from "../../api/client";
-import { capital, words } from "../../parts/format";
+import { capital, symbol, words } from "../../parts/format";
 import { AddRow } from "./AddRow";
 import { RowHead } from "./RowHead";
 import { ADDABLE, rowsOf } from "./rows";
-import { StandardCell, textOf } from "./StandardCell";
+import { textOf, unitOf } from "./standard";
+import { StandardCell } from "./StandardCell";
 import style from "./TableSection.module.scss";
 
 interface SectionProps {
@@ -14,6 +15,12 @@ interface SectionProps {
   /** A field of it is stood in. */
   onAbout: (standard: Standard) => void;
 }
+
+const WITHOUT_UNIT = ["text", "choice", "id", "yes/no", "colour", "currency"];
+
+/** The unit that a value is measured in; "" for words and choices. */
+const measured = (standard: Standard | undefined, sign: string): string =>
+  standard && !WITHOUT_UNIT.includes(standard.unit) ? unitOf(standard, sign) : "";
 
 export function TableSection({ section, all, onAbout }: SectionProps) {
   const [about, setTold] = useState<Standard | null>(null);
@@ -25,6 +32,7 @@ export function TableSection({ section, all, onAbout }: SectionProps) {
   const first = mine[0];
   if (!first) return null;
   const byRow = rowsOf(section, all);
+  const sign = symbol(String(all.find((s) => s.key === "price.currency")?.value ?? "GBP"));
   const columns = [...(byRow.values().next().value?.keys() ?? [])].filter((c) => c !== "label");
   const plain = byRow.size === 1 && byRow.has("");
   return (
@@ -47,10 +55,10 @@ export function TableSection({ section, all, onAbout }: SectionProps) {
                 </>
               ) : (
                 columns.map((column) => {
-                  const unit = mine.find((s) => s.key.endsWith(`.${column}`))?.unit ?? "";
-                  const said = ["text", "choice", "id", "yes/no", "colour"].includes(unit)
-                    ? ""
-                    : unit;
+                  const said = measured(
+                    mine.find((s) => s.key.endsWith(`.${column}`)),
+                    sign,
+                  );
                   return (
                     <th scope="col" key={column}>
                       {capital(words(column.replace(/_(mm|s|m|spm|h)$/, "")))}
@@ -67,7 +75,8 @@ export function TableSection({ section, all, onAbout }: SectionProps) {
                   <tr key={each.key}>
                     <th scope="row">{capital(each.name)}</th>
                     <td>
-                      <StandardCell standard={each} onFocus={setAbout} />
+                      <StandardCell standard={each} onFocus={setAbout} />{" "}
+                      <span className="hint">{measured(each, sign)}</span>
                     </td>
                     <td className="hint">{each.reason}</td>
                   </tr>
@@ -109,7 +118,7 @@ export function TableSection({ section, all, onAbout }: SectionProps) {
         {about
           ? `${about.of ? `${about.of}, ` : ""}${about.name}: ${about.reason}${
               about.low !== null && about.high !== null ? ` ${about.low} to ${about.high}.` : ""
-            } Default ${textOf(about.default)} (${about.basis}).`
+            } Default ${textOf(about.default, about)} (${about.basis}).`
           : "Stand in a field to read why it is as it is."}
       </p>
     </section>

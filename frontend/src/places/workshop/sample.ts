@@ -1,6 +1,6 @@
 // The order whose price shows what a change does: with the row that is being changed in it.
 import type { Standard } from "../../api/client";
-import { textOf } from "./StandardCell";
+import { textOf } from "./standard";
 
 interface Line {
   goods: Record<string, string>;

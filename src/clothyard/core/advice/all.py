@@ -25,6 +25,7 @@ ON_PLACES: tuple[Callable[[OnPlace], Iterator[Advice]], ...] = (
     stitches.of_lengths,
     stitches.of_density,
     stitches.of_order,
+    stitches.of_threads,
     stitches.of_scale,
     place.of_seams,
     place.of_bobbins,
@@ -69,6 +70,7 @@ def overruled(found: list[Advice], job: Job, line_id: str) -> list[Advice]:
 def _on_line(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[Advice]:
     yield from line.of_sample(on, cost)
     yield from line.of_goods(on, cost, priced)
+    yield from line.of_terms(on, cost)
     yield from line.of_asked(on, priced)
     yield from line.of_blank(on, cost, priced)
     yield from price.of_currency(on, priced)

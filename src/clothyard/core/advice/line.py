@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from clothyard.core.advice.document import Advice
 from clothyard.core.advice.say import OnLine, add_patch
+from clothyard.core.figure_text import counted
 from clothyard.core.job.document import NAME_MARK
 from clothyard.core.price.cost import LineCost
 from clothyard.core.price.priced import PricedLine
@@ -119,6 +120,41 @@ def of_goods(on: OnLine, cost: LineCost, priced: PricedLine) -> Iterator[Advice]
         )
 
 
+def of_terms(on: OnLine, cost: LineCost) -> Iterator[Advice]:
+    """What the terms of a bought design, or of the customer's own, let be sewn.
+
+    Parameters
+    ----------
+    on : OnLine
+        The line, to put advice on.
+    cost : LineCost
+        At its quantity, order-level shares counted.
+    """
+    for at, placement in enumerate(on.plan.line.placements):
+        origin = placement.design.origin
+        if origin is None:
+            continue
+        pieces = cost.quantity + cost.order.alike
+        where = f"placements[{at}].design.origin"
+        if origin.pieces_most is not None and pieces > origin.pieces_most:
+            yield on.say(
+                "design-terms",
+                "warn",
+                where,
+                f"The design's terms let {origin.pieces_most:,} pieces be sold; here are "
+                f"{pieces:,}.",
+                "Ask its maker, or buy the right to more.",
+            )
+        elif origin.terms:
+            yield on.say(
+                "design-terms",
+                "note",
+                where,
+                f"The design's terms: {origin.terms}",
+                "Keep to them, and tell the customer what of them is theirs to keep.",
+            )
+
+
 def of_asked(on: OnLine, priced: PricedLine) -> Iterator[Advice]:
     """Names that no design uses; an agreed price that no longer holds.
 
@@ -135,7 +171,8 @@ def of_asked(on: OnLine, priced: PricedLine) -> Iterator[Advice]:
             "names-unused",
             "note",
             "names",
-            f"{len(line.names)} names, and no design has words with {NAME_MARK} in them.",
+            f"{counted(len(line.names), 'name')}, and no design has words with {NAME_MARK} in "
+            "them.",
             f"Add a placement with the words {NAME_MARK}, or remove the names.",
         )
     if line.agreed is not None and priced.method != "agreed" and line.unit_price is None:

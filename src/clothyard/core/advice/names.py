@@ -8,6 +8,7 @@ from itertools import pairwise
 
 from clothyard.core.advice.document import Advice
 from clothyard.core.advice.say import OnPlace, add_patch
+from clothyard.core.figure_text import counted
 from clothyard.core.stitches.letters import lacking
 
 
@@ -62,7 +63,8 @@ def of_names(on: OnPlace) -> Iterator[Advice]:
         yield on.say(
             "names-missing",
             "warn",
-            f"{own.given} names for {len(own.pieces)} pieces: the other {missing} are priced "
+            f"{counted(own.given, 'name')} for {counted(len(own.pieces), 'piece')}: the other "
+            f"{missing} {'is' if missing == 1 else 'are'} priced "
             + ("as the mean of those." if own.given else f"as {letters} letters of mean width."),
             "Ask for the names, or leave pieces blank on purpose with an empty name.",
         )

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 from clothyard.core.advice.document import Advice
 from clothyard.core.advice.say import OnPlace
+from clothyard.core.colours import colour_name, colour_of, seen_difference
 from clothyard.core.methods.choice import Level
 from clothyard.core.stitches.words import columns_split
 
@@ -113,6 +114,42 @@ def of_order(on: OnPlace) -> Iterator[Advice]:
             "crown out of shape.",
             "Ask the digitiser for a cap order.",
         )
+
+
+FAINT = 12
+"""Thread and goods that differ by less (CIEDE2000) are hardly told apart."""
+
+
+def of_threads(on: OnPlace) -> Iterator[Advice]:
+    """Colours without a thread; threads that are hardly seen on the goods.
+
+    Source: handbook checks, thread-open and thread-faint.
+    """
+    blocks = [block for block in on.facts.blocks if block.role != "base"]
+    known = dict.fromkeys(block.colour for block in blocks if block.colour)
+    if on.facts.source != "file" or known:  # a file without any is told as that
+        bare = len({key for block, key in zip(on.facts.blocks, on.facts.colour_keys, strict=True)
+                    if block.role != "base" and not block.colour})  # fmt: skip
+        if bare:
+            yield on.say(
+                "thread-open",
+                "note",
+                f"{bare} of its {len(known) + bare} colours {'has' if bare == 1 else 'have'} no "
+                "thread: the customer reads “colour 1”."
+                if len(known) + bare > 1
+                else "It has no thread yet: the customer reads “colour 1”.",
+                "Choose it by pressing its card.",
+            )
+    goods = dict.fromkeys(cell.colour.strip() for cell in on.plan.line.cells)
+    for said, cloth in ((said, colour_of(said)) for said in goods):
+        faint = [c for c in known if cloth and seen_difference(c, cloth) < FAINT]
+        if faint:
+            yield on.say(
+                "thread-faint",
+                "note",
+                f"{colour_name(faint[0]).capitalize()} thread will hardly be seen on {said}.",
+                "Choose a lighter or a darker thread, or tell the customer.",
+            )
 
 
 def of_scale(on: OnPlace) -> Iterator[Advice]:

@@ -9,13 +9,13 @@ from typing import Literal
 from clothyard.core.cloth.hoops import Fit, accepts, fit_in, frame_rank
 from clothyard.core.cloth.room import RoomNow, goes_in
 from clothyard.core.house.document import GoodsClass, HoldKind, Hoop, Machine
-from clothyard.core.job.document import Band, Placement, Split, Together
+from clothyard.core.job.document import Band, Blocks, Placement, Split, Together
 from clothyard.core.record import record
 from clothyard.core.units import LENGTH_EPSILON, floor_ratio
 
 MAX_GRID = 100
 
-Kind = Literal["single", "band", "together", "split"]
+Kind = Literal["single", "band", "blocks", "together", "split"]
 Size = tuple[float, float]
 
 
@@ -25,9 +25,9 @@ class Layout:
 
     Attributes
     ----------
-    kind : single, band, together or split
+    kind : single, band, blocks, together or split
     copies : int
-        How often the design is sewn on a piece: the motifs of a band.
+        How often the design is sewn on a piece: the motifs of a band, the blocks of a quilt.
     hoopings : int
         Hoopings a piece takes (1 where several pieces share one).
     pieces : int
@@ -35,7 +35,8 @@ class Layout:
     columns, rows : int
         Motifs, pieces or parts side by side and one below the other; of a split, in all.
     gap_mm : float
-        Between motifs or pieces; of a split, the overlap. [mm]
+        Between motifs or pieces; of blocks, from one design to the next across; of a split, the
+        overlap. [mm]
     size_mm : (float, float)
         Sewn size of the largest hooping, before basting. [mm]
     closed : bool
@@ -173,6 +174,50 @@ def lay_band(band: Band, size_mm: Size, hoop: Hoop | None, margin_mm: float) -> 
     return Layout("band", n, hoopings, 1, per, 1, gap, size, band.closed)
 
 
+def lay_blocks(blocks: Blocks, size_mm: Size, hoop: Hoop | None, margin_mm: float) -> Layout:
+    """Lay a design into each block of a grid: as many blocks to a hooping as the hoop takes.
+
+    Parameters
+    ----------
+    blocks : Blocks
+        As asked; without a size, each is as large as the design. [mm]
+    size_mm : Size
+        Sewn width and height of the design. [mm]
+    hoop : Hoop | None
+        None: not hooped.
+    margin_mm : float
+        What basting or a base adds on each side. [mm]
+
+    Returns
+    -------
+    Layout
+        Blocks are marked each by itself, so that no hooping meets another.
+
+    Source
+    ------
+    docs/formulas.md 5.
+    """
+    w, h = size_mm
+    gaps = (max(0.0, (blocks.width_mm or w) - w), max(0.0, (blocks.height_mm or h) - h))
+    columns, rows = 1, 1
+    if hoop is not None:
+        grids = [
+            (
+                max(1, min(blocks.columns, _how_many(along, w, gaps[0]))),
+                max(1, min(blocks.rows, _how_many(across, h, gaps[1]))),
+            )
+            for along, across in _ways(hoop, margin_mm)
+        ]
+
+        def hoopings(grid: tuple[int, int]) -> int:
+            return math.ceil(blocks.columns / grid[0]) * math.ceil(blocks.rows / grid[1])
+
+        columns, rows = min(grids, key=hoopings)
+    count = math.ceil(blocks.columns / columns) * math.ceil(blocks.rows / rows)
+    size = (_row_mm(columns, w, gaps[0]), _row_mm(rows, h, gaps[1]))
+    return Layout("blocks", blocks.columns * blocks.rows, count, 1, columns, rows, gaps[0], size)
+
+
 def lay_together(
     wish: Together, size_mm: Size, hoop: Hoop | None, margin_mm: float, *, most: int
 ) -> Layout:
@@ -263,7 +308,7 @@ def lay_out(
     Parameters
     ----------
     placement : Placement
-        Its band, together or split; none of them is a single design.
+        Its band, blocks, together or split; none of them is a single design.
     size_mm : (float, float)
         The design as it lies on the piece. [mm]
     hoop : Hoop or None
@@ -275,6 +320,8 @@ def lay_out(
     """
     if placement.band is not None:
         return lay_band(placement.band, size_mm, hoop, margin_mm)
+    if placement.blocks is not None:
+        return lay_blocks(placement.blocks, size_mm, hoop, margin_mm)
     if placement.together is not None:
         return lay_together(placement.together, size_mm, hoop, margin_mm, most=most)
     if placement.split is not None:

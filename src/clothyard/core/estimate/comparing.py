@@ -18,9 +18,8 @@ from clothyard.core.price.cost import LineCost, LineCoster
 from clothyard.core.price.goods import Supply
 from clothyard.core.price.order_level import once_cost
 from clothyard.core.record import record
-from clothyard.core.work.batches import batched
+from clothyard.core.work.batches import batched, rebatched
 from clothyard.core.work.line_plan import plan_line
-from clothyard.core.work.line_work import LineWork
 from clothyard.core.work.order import OrderWork, plan_place
 from clothyard.core.work.run import elapsed_seconds
 
@@ -93,24 +92,10 @@ class Comparer:
     def __init__(self, order: OrderWork, index: int, costers: Sequence[LineCoster]):
         self.order, self.index, self.coster = order, index, costers[index]
         self.work = order.lines[index]
-        self.left = self._left(costers)
+        self.costers = costers
         self.plan = self.work.plan
         self.base: LineCost = self.coster.cost(self.plan.line.quantity)
         self.once = once_cost(order.plans, order.house)
-
-    def _left(self, costers: Sequence[LineCoster]) -> Decimal:
-        """What the other lines of its batch cost more without it; a line made otherwise leaves."""
-        if not self.work.alike:
-            return ZERO
-        rest = tuple(plan for plan in self.work.batch if plan is not self.work.plan)
-        more = ZERO
-        for coster in costers:
-            if any(coster.plan is plan for plan in rest):
-                alone = LineWork(coster.plan, batch=rest, passes=self.work.passes)
-                quantity = coster.plan.line.quantity
-                left = LineCoster(alone, coster.supply).cost(quantity).own
-                more += left - coster.cost(quantity).own
-        return more
 
     def differs(self, at: int, making: Making, *, order_wide: bool) -> tuple[Decimal, float]:
         """Cost a placement with another making.
@@ -135,9 +120,13 @@ class Comparer:
             where="", like=self.plan.placements[at],
         )  # fmt: skip
         other = plan_line(line, swapped, house, enquiry=self.plan.enquiry)
-        work = LineWork(other, like=self.work)
-        cost = LineCoster(work, self.coster.supply).cost(line.quantity)
-        money = cost.own - self.base.own + self.left
+        money, cost = ZERO, self.base
+        for n, work in rebatched(self.order.lines, self.index, other).items():
+            known = self.costers[n]
+            quantity = known.plan.line.quantity
+            changed = LineCoster(work, known.supply).cost(quantity)
+            money += changed.own - known.cost(quantity).own
+            cost = changed if n == self.index else cost
         if order_wide:
             plans = list(self.order.plans)
             plans[self.index] = other

@@ -98,7 +98,7 @@ class HoopTried(_Part):
 class Hooping(_Part):
     """What one hooping holds, and how many the line takes. [mm]"""
 
-    kind: Literal["single", "band", "together", "split"]
+    kind: Literal["single", "band", "blocks", "together", "split"]
     copies: int
     per_piece: int
     pieces: int

@@ -62,9 +62,10 @@ def _spares(order: OrderWork, supplies: Sequence[Supply]) -> list[int]:
     supplied = dict(zip(map(id, order.plans), supplies, strict=True))
     shares: dict[int, list[int]] = {}
     for work in order.lines:
-        batch = [(plan.line, supplied[id(plan)]) for plan in work.batch]
-        at = next(i for i, plan in enumerate(work.batch) if plan is work.plan)
-        key = id(work.batch[0])
+        lines = work.batch.lines
+        batch = [(plan.line, supplied[id(plan)]) for plan in lines]
+        at = next(i for i, plan in enumerate(lines) if plan is work.plan)
+        key = id(lines[0])
         if key not in shares:
             shares[key] = spares_of_batch(batch, spoil=work.plan.spoil, rules=rules)
         found.append(shares[key][at])

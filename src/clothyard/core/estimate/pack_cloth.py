@@ -171,7 +171,7 @@ def _wanted(
         placed.steps.sheets, done.sheets, placed.sheet_cutters, strict=True
     ):
         count = (hoopings if sheet.per_hooping else pieces) * sheet.count
-        yield "sheet", sheet.material, laid.cut, count, tried
+        yield "sheet", sheet.material, laid.cut, count + laid.cut.count - laid.count, tried
 
 
 def _offcuts(cut: Cut, least_mm: float) -> list[OffcutKept]:
@@ -202,7 +202,7 @@ def pack_cuts(done: LineDone, spares: int, currency: str) -> list[CutPlan]:
     """
     more = done.batch + done.sampled.pieces + spares
     found = []
-    for i, (placed, each) in enumerate(done.placed):
+    for i, (placed, each) in enumerate(zip(done.joint.placements, done.whole, strict=True)):
         for what, material, cut, count, tried in _wanted(
             placed, each, pieces=placed.pieces_of(more)
         ):

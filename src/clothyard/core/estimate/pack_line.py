@@ -33,6 +33,7 @@ from clothyard.core.estimate.pack_piece import (
 )
 from clothyard.core.estimate.pack_sure import pack_sure
 from clothyard.core.estimate.workings.line import line_working
+from clothyard.core.figure_text import counted
 from clothyard.core.methods.bobbin import POLICY_WHY
 from clothyard.core.methods.making import Choice
 from clothyard.core.price.digitising import digitising_cost, digitising_even
@@ -126,7 +127,7 @@ def _small_order_even(figures: LineFigures, currency: str) -> list[BreakEven]:
             one_amount=money_text(least, currency),
             other="a piece",
             other_amount=money_text(unit, currency),
-            at=f"{pieces} pieces",
+            at=counted(pieces, "piece"),
         )
     ]
 

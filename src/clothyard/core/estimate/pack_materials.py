@@ -132,7 +132,7 @@ def _sheet_rows(figures: LineFigures) -> list[Row]:
     rows: list[Row] = []
     for placed, done in figures.cost.done.placed:
         for sheet in done.sheets:
-            number, cost = sheet.cut.count * done.share, of_share(sheet.cut.cost, done)
+            number, cost = sheet.count * done.share, of_share(sheet.cost, done)
             rows.append(("sheet", sheet.material, number, "each", cost))
         rows += [_hardware(part, done.pieces, house) for part in placed.steps.parts]
     return rows + [_hardware(part, figures.cost.quantity, house) for part in plan.hardware]

@@ -137,7 +137,7 @@ def _ends(placed: PlacementPlan, done: Pass, fill: float) -> list[BobbinEnd]:
 
 def pack_bobbins(done: LineDone) -> Bobbins:
     """Pack the bobbins of a line's batch; where they end is told of its first placement."""
-    first, of_first = done.plan.placements[0], done.whole[0]
+    first, of_first = done.joint.placements[0], done.whole[0]
     runs = [(colour, run) for each in done.whole for colour, run in each.bobbins]
     return Bobbins(
         policy=of_first.policy,

@@ -96,6 +96,16 @@ def _check_text(meta: Standard, value: Any, where: str) -> None:
         raise unknown_id(value, meta.choices, where=where, what="choice")
 
 
+_ADDRESS = re.compile(r"https?://[A-Za-z0-9.-]+(:\d{1,5})?/?")
+
+
+def _check_address(_: Standard, value: Any, where: str) -> None:
+    if value != "-" and not (isinstance(value, str) and _ADDRESS.fullmatch(value)):
+        raise _refused(
+            "must be an address, or a dash for none.", where, "Write it like https://shop.example."
+        )
+
+
 def _check_number(meta: Standard, value: Any, where: str) -> None:
     try:
         amount = read_decimal(value)
@@ -105,7 +115,10 @@ def _check_number(meta: Standard, value: Any, where: str) -> None:
     too_high = meta.high is not None and amount > meta.high
     if too_low or too_high or (meta.whole and amount != int(amount)):
         kind = "a whole number" if meta.whole else "a number"
-        remedy = f"Enter {kind} from {meta.low} to {meta.high} ({meta.unit})."
+        unit = meta.unit
+        if unit == "share" and meta.low is not None and meta.high is not None:
+            unit = f"{meta.low * 100:g} to {meta.high * 100:g} %"
+        remedy = f"Enter {kind} from {meta.low} to {meta.high} ({unit})."
         raise _refused(f"{value} is out of range.", where, remedy)
 
 
@@ -119,6 +132,7 @@ _CHECKS: dict[str, Callable[[Standard, Any, str], None]] = {
     "yes/no": _check_yes_no,
     "colour": _check_colour,
     "currency": _check_currency,
+    "address": _check_address,
     "text": _check_text,
     "id": _check_text,
     "choice": _check_text,

@@ -49,6 +49,7 @@ class ShopCard(_Part):
     """Who the shop is, on what it sends."""
 
     name: str
+    public_address: str
     address: str
     units: Literal["metric", "imperial"]
 
@@ -89,6 +90,7 @@ class GoodsClass(_Part):
     marks: bool
     made: bool
     only_soluble: bool
+    weight_g: Num
     why: str
 
     @property
@@ -433,6 +435,13 @@ class Events(_Part):
     cap_break_factor: Num
 
 
+class Heavy(_Part):
+    """From what weight a piece is borne while it is sewn, and by how much of the time."""
+
+    from_g: Num
+    standby_per_kg: Num
+
+
 class Sure(_Part):
     """How far each factor of an estimate may be off: the spread of its logarithm."""
 
@@ -641,6 +650,7 @@ class House(_Part):
     speed: Speed
     events: Events
     practice: Practice
+    heavy: Heavy
     sure: Sure
     sample: SampleRule
     spoilage: Spoilage

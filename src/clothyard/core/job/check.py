@@ -11,6 +11,7 @@ from pydantic import ValidationError
 
 from clothyard.core.checking import bad_input_from
 from clothyard.core.errors import BadInput, OutOfRange, SeveralBadInputs, unknown_id
+from clothyard.core.figure_text import counted
 from clothyard.core.job.document import (
     MAX_NAME_LETTERS,
     MAX_PLACEMENTS,
@@ -88,6 +89,16 @@ def _check_design(design: Design, where: str) -> list[BadInput]:
         )
     if design.text is not None:
         problems += _check_words(design, where)
+    origin = design.origin
+    if origin is not None and origin.kind == "bought" and origin.price is None:
+        problems.append(
+            BadInput(
+                "is needed of a design that is bought.",
+                where=f"{where}.origin.price",
+                remedy="Enter what it cost; 0 for a gift.",
+                code="missing",
+            )
+        )
     return problems
 
 
@@ -102,13 +113,18 @@ def _check_words(design: Design, where: str) -> list[BadInput]:
     return [BadInput(said, where=f"{where}.text", remedy=remedy, code="design-text")]
 
 
+LAYOUTS = ("band", "blocks", "together", "split")
+"""Ways a design lies more than once, or with others; one at a time."""
+
+
 def _check_placement(placement: Placement, where: str) -> list[BadInput]:
     problems = _check_design(placement.design, f"{where}.design")
-    ways = [name for name in ("band", "together", "split") if getattr(placement, name) is not None]
+    ways = [name for name in LAYOUTS if getattr(placement, name) is not None]
     if len(ways) > 1:
         problems.append(
             BadInput(
-                f"goes with one of band, together and split only; found {' and '.join(ways)}.",
+                f"goes with one of {', '.join(LAYOUTS[:-1])} and {LAYOUTS[-1]} only; found "
+                f"{' and '.join(ways)}.",
                 where=f"{where}.{ways[1]}",
                 remedy="Remove all but one.",
                 code="layout-several",
@@ -182,7 +198,7 @@ def _check_line(line: Line, where: str, made: Collection[str]) -> list[BadInput]
     if line.cells and (total := sum(cell.quantity for cell in line.cells)) != line.quantity:
         problems.append(
             BadInput(
-                f"the cells hold {total} pieces, the line {line.quantity}.",
+                f"the cells hold {counted(total, 'piece')}, the line {line.quantity}.",
                 where=f"{where}.cells",
                 remedy="Make them agree.",
                 code="cells-differ",
@@ -191,7 +207,7 @@ def _check_line(line: Line, where: str, made: Collection[str]) -> list[BadInput]
     if len(line.names) > line.quantity:
         problems.append(
             BadInput(
-                f"{len(line.names)} names for {line.quantity} pieces.",
+                f"{counted(len(line.names), 'name')} for {counted(line.quantity, 'piece')}.",
                 where=f"{where}.names",
                 remedy="Raise the quantity or remove names.",
                 code="names-many",
@@ -225,7 +241,7 @@ def _kit_problem(job: Job, kit: Kit, line_id: str, taken: set[str]) -> tuple[str
         return f"{line_id} {said}.", f"Its lines are {', '.join(line.id for line in job.lines)}."
     if line.quantity % kit.quantity:
         return (
-            f"{line.quantity} pieces do not share out over {kit.quantity} kits.",
+            f"{counted(line.quantity, 'piece')} do not share out over {kit.quantity} kits.",
             "Make the line a multiple of the kits.",
         )
     return "", ""

@@ -107,6 +107,9 @@ class Goods(_Part):
     spares_unsaleable: StrictBool = False
     supplied_by: Literal["shop", "customer"] = "shop"
     liability: Money = Decimal("0.00")
+    weight_g: Annotated[float, Field(ge=1, le=100_000), *_NUMBER] | None = None
+    """Of a piece: a heavy one is borne while it is sewn. [g]"""
+
     once_only: StrictBool = False
     """It cannot be bought again: sewn slower, with a person by, and never tried on."""
 
@@ -119,6 +122,20 @@ class Cell(_Part):
     colour: ShortText = ""
     quantity: Quantity
     unit_cost: Money | None = None
+
+
+class Origin(_Part):
+    """Where a design comes from: what it cost, over how many orders, and on which terms.
+
+    digitised for this order at an asked price; bought or downloaded; built into the machine; the
+    customer's own. `pieces_most` is how many pieces its terms let be sold.
+    """
+
+    kind: Literal["digitised", "bought", "built-in", "customer"]
+    price: Money | None = None
+    orders: Annotated[int, Field(ge=1, le=10_000), *_COUNT] = 1
+    pieces_most: Quantity | None = None
+    terms: ShortText = ""
 
 
 class Design(_Part):
@@ -137,6 +154,7 @@ class Design(_Part):
     letter_height_mm: LetterHeight | None = None
     face: ShortText | None = None
     repeat: StrictBool = False
+    origin: Origin | None = None
     thread_colours: tuple[Hex, ...] = Field(default=(), max_length=200)
 
 
@@ -179,6 +197,18 @@ class Band(_Part):
     gap_mm: Gap = 10.0
     closed: StrictBool = False
     fill: StrictBool = True
+
+
+class Blocks(_Part):
+    """A design in the middle of each block of a quilt or a large cloth, in rows × columns. [mm]
+
+    Without a size a block is as large as its place.
+    """
+
+    columns: Grid
+    rows: Grid
+    width_mm: Millimetres | None = None
+    height_mm: Millimetres | None = None
 
 
 class Together(_Part):
@@ -238,6 +268,7 @@ class Placement(_Part):
     place: Place = Place()
     design: Design
     band: Band | None = None
+    blocks: Blocks | None = None
     together: Together | None = None
     split: Split | None = None
     steps: tuple[Step, ...] = Field(default=(), max_length=200)
@@ -247,10 +278,11 @@ class Placement(_Part):
 
 
 class Sample(_Part):
-    """Pieces sewn before the run, and whether they are washed."""
+    """Pieces sewn before the run, and whether they are washed; the run waits until they passed."""
 
     pieces: Annotated[int, Field(ge=0, le=20), *_COUNT] = 1
     wash: StrictBool = False
+    passed: StrictBool = False
 
 
 class Agreed(_Part):

@@ -21,7 +21,7 @@ from clothyard.core.methods import (
     topping,
 )
 from clothyard.core.methods.choice import Offer, Warned, Wish
-from clothyard.core.methods.making import NONE, Making
+from clothyard.core.methods.making import Making
 
 OFFERS: tuple[Callable[[Making, House], Iterator[Offer]], ...] = (
     backing.offer,
@@ -59,11 +59,6 @@ def warnings(making: Making, wish: Wish) -> list[Warned]:
     return [found for warn in WARNINGS for found in warn(making, wish)]
 
 
-def _with_backing(making: Making, value: str, house: House) -> dict[str, Any]:
-    layers = 0 if value == NONE else max(making.layers, 1)
-    return {"backing_id": value, "backing": house.backings.get(value), "layers": layers}
-
-
 def _with_hoop(making: Making, value: str, house: House) -> dict[str, Any]:
     if making.layout.kind != "single":
         return {}
@@ -72,7 +67,6 @@ def _with_hoop(making: Making, value: str, house: House) -> dict[str, Any]:
 
 
 _CHANGES: dict[str, Callable[[Making, str, House], dict[str, Any]]] = {
-    "backing": _with_backing,
     "layers": lambda _, value, __: {"layers": int(value)},
     "topping": lambda _, value, house: {"topping_id": value, "topping": house.toppings.get(value)},
     "bobbin": lambda _, value, __: {"bobbin": value},
@@ -86,7 +80,8 @@ _CHANGES: dict[str, Callable[[Making, str, House], dict[str, Any]]] = {
 def with_other(making: Making, key: str, value: str, house: House) -> Making | None:
     """Return the making with one method changed; None for a change that re-opens others.
 
-    Holding, basting and the machine decide size, hoop and more: they are settled anew.
+    Backing decides its layers; holding, basting and the machine size, hoop and more: they are
+    settled anew.
 
     Parameters
     ----------

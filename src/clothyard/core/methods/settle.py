@@ -70,10 +70,25 @@ def goods_class(line: Line, house: House, *, where: str) -> GoodsClass:
             line.goods.class_, house.goods, where=f"{where}.goods.class", what="goods class"
         )
     goods = house.goods[line.goods.class_]
+    heavy = _borne(line, goods, house)
+    if heavy > goods.standby:
+        goods = goods.model_copy(update={"standby": heavy})
     if not line.goods.once_only:
         return goods
     careful = {"cap_spm": max(LEAST_SPM, goods.cap_spm - ONCE_SLOWER_SPM), "standby": 1.0}
     return goods.model_copy(update=careful)
+
+
+def _borne(line: Line, goods: GoodsClass, house: House) -> float:
+    """Stand-by of goods of their weight: what hangs from the hoop is borne by someone.
+
+    Source: docs/formulas.md 7.
+    """
+    weight, heavy = line.goods.weight_g, house.heavy
+    if weight is None:
+        return goods.standby
+    over_g = max(0.0, weight - max(heavy.from_g, goods.weight_g))
+    return min(1.0, goods.standby + heavy.standby_per_kg * over_g / 1000)
 
 
 ONCE_SLOWER_SPM, LEAST_SPM = 100, 100

@@ -168,7 +168,7 @@ def _sheet_goods(plan: LinePlan, passes: Sequence[Pass], pieces: int) -> Decimal
     """Cost sheet goods as cut, and hardware."""
     found, prices = ZERO, plan.house.hardware
     for placement, done in zip(plan.placements, passes, strict=True):
-        found += sum((laid.cut.cost for laid in done.sheets), ZERO) * exact(done.share)
+        found += sum((laid.cost for laid in done.sheets), ZERO) * exact(done.share)
         for part in placement.steps.parts:
             found += prices[part.item].price * exact(part.amount) * done.pieces
     for part in plan.hardware:

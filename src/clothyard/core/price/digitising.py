@@ -6,12 +6,14 @@ from collections.abc import Sequence
 from decimal import Decimal
 
 from clothyard.core.house.document import House
+from clothyard.core.job.document import Origin
 from clothyard.core.price.amounts import HOUR, ZERO
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.units import exact
 from clothyard.core.work.line_plan import LinePlan
 
 BOUGHT, OWN, CHECK = "Digitising, bought", "Digitising", "Stitch file check"
+DESIGN = "Design, bought"
 
 
 def digitising_even(house: House) -> int | None:
@@ -59,16 +61,64 @@ def digitising_cost(how: str, facts: DesignFacts, house: House) -> tuple[str, De
         name, seconds = CHECK, rules.check_s
     else:
         name, seconds = OWN, rules.own_s + rules.own_per_1000_s * design / 1000
-    return name, exact(seconds) / HOUR * (house.rates.labour_per_h + house.rates.overhead_per_h)
+    return name, _own_time(seconds, house)
+
+
+def _own_time(seconds: float, house: House) -> Decimal:
+    """Own time at labour and overhead. Not rounded."""
+    return exact(seconds) / HOUR * (house.rates.labour_per_h + house.rates.overhead_per_h)
+
+
+def design_cost(
+    how: str, facts: DesignFacts, origin: Origin | None, house: House
+) -> list[tuple[str, Decimal]]:
+    """List what one new design takes, by where it comes from: (name, cost) each. Not rounded.
+
+    Parameters
+    ----------
+    how : str
+        "own", "supplier" or "none": who makes files that are digitised for the order.
+    facts : DesignFacts
+        Of the design.
+    origin : Origin or None
+        Where it comes from; None: made for the order, or words.
+    house : House
+        The standards.
+
+    Returns
+    -------
+    list of (str, Decimal)
+
+    Source
+    ------
+    docs/formulas.md 8: an asked price as it is; a bought one's over the orders that use it; built
+    in: nothing; the customer's: its check, as of every file that is handed in.
+    """
+    kind = origin.kind if origin else None
+    check = [(CHECK, _own_time(house.digitising.check_s, house))]
+    if how == "none" or kind == "built-in":
+        return []
+    if kind == "customer":
+        return check
+    if kind == "bought" and origin is not None:
+        part = (origin.price or ZERO) / origin.orders
+        return [(DESIGN, part), *(check if facts.source == "file" else [])]
+    if facts.source == "words":
+        return []
+    if kind == "digitised" and origin is not None:
+        if origin.price is not None:
+            return [(BOUGHT, origin.price), *(check if facts.source == "file" else [])]
+        how = "supplier"
+    return [digitising_cost(how, facts, house)]
 
 
 def digitising_costs(plans: Sequence[LinePlan], house: House) -> list[tuple[str, Decimal]]:
-    """Return what an order's new designs take to digitise: (name, cost) each sort. Not rounded.
+    """Return what an order's new designs take to have: (name, cost) each sort. Not rounded.
 
     Each design once, however many lines and places it has; of lines that differ in how, the
-    dearest. "none" costs nothing; "own" (the default) is time at labour and overhead, a supplied
-    file only its check; "supplier" is the supplier's price for a count, the check for a file.
-    Words from our own lettering cost nothing.
+    dearest. Of "none" and of one sewn before nothing; "own" (the default) is time at labour and
+    overhead, "supplier" the supplier's price for a count, of a file its check; where its origin
+    is said, as that asks. Words from our own lettering cost nothing.
 
     Parameters
     ----------
@@ -85,24 +135,27 @@ def digitising_costs(plans: Sequence[LinePlan], house: House) -> list[tuple[str,
     ------
     docs/formulas.md 8 and 14.
     """
-    found: dict[str, tuple[Decimal, str]] = {}
-    repeats = {
-        planned.facts.identity
+    found: dict[str, list[tuple[str, Decimal]]] = {}
+    placed = [
+        (plan, asked.design, planned.facts)
         for plan in plans
-        for placement, planned in zip(plan.line.placements, plan.placements, strict=True)
-        if placement.design.repeat
-    }
-    for plan in plans:
-        how = plan.line.digitising or "own"
-        for planned in plan.placements:
-            key = planned.facts.identity
-            if how == "none" or key in repeats or planned.facts.source == "words":
-                continue
-            name, cost = digitising_cost(how, planned.facts, house)
-            found[key] = max(found.get(key, (ZERO, "")), (cost, name))
+        for asked, planned in zip(plan.line.placements, plan.placements, strict=True)
+    ]
+    repeats = {facts.identity for _, design, facts in placed if design.repeat}
+    for plan, design, facts in placed:
+        key = facts.identity
+        if key in repeats:
+            continue
+        costs = design_cost(plan.line.digitising or "own", facts, design.origin, house)
+        if _sum(costs) > _sum(found.get(key, [])):
+            found[key] = costs
     sums: dict[str, Decimal] = {}
-    for name in (BOUGHT, OWN, CHECK):
-        costs = [cost for cost, named in found.values() if named == name]
-        if costs:
-            sums[name] = sum(costs, ZERO)
+    for name in (DESIGN, BOUGHT, OWN, CHECK):
+        each = [cost for costs in found.values() for named, cost in costs if named == name]
+        if each:
+            sums[name] = sum(each, ZERO)
     return list(sums.items())
+
+
+def _sum(costs: Sequence[tuple[str, Decimal]]) -> Decimal:
+    return sum((cost for _, cost in costs), ZERO)

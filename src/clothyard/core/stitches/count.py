@@ -86,7 +86,7 @@ def count_facts(
     return DesignFacts(
         source="count",
         sha256=None,
-        name=f"{stitches:,} stitches",
+        name="1 stitch" if stitches == 1 else f"{stitches:,} stitches",
         kind=kind,
         band=COUNT_BAND,
         width_mm=width,

@@ -125,7 +125,12 @@ class DesignFacts(BaseModel):
 
     @property
     def identity(self) -> str:
-        """What tells a design from another one: its content, or all that was said of it."""
+        """What tells a design from another one: its content, or all that was said of it.
+
+        Of names, one a piece, it is what is sewn round them, not how long they are.
+        """
+        if "{name}" in self.name:
+            return f"names {self.name} {self.letter_height_mm} {len(self.blocks)}"
         size = f"{self.width_mm:.3f}x{self.height_mm:.3f}"
         said = f"{self.source} {self.kind} {self.name} {size} {self.letter_height_mm}"
         return self.sha256 or f"{said} {len(self.blocks)} {self.trims}"

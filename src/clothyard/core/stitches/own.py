@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from itertools import pairwise
 
 from clothyard.core.record import record
@@ -52,3 +53,12 @@ class OwnDesigns:
             a.name != b.name or i >= self.given for i, (a, b) in enumerate(pairwise(sewn), 1)
         )
         return changes / (len(sewn) - 1)
+
+
+def joined_designs(several: Iterable[OwnDesigns | None]) -> OwnDesigns:
+    """Put the pieces of several lines one after the other; those without a name yet go last."""
+    known = [own for own in several if own is not None]
+    given = tuple(piece for own in known for piece in own.pieces[: own.given])
+    missing = tuple(piece for own in known for piece in own.pieces[own.given :])
+    names = tuple(name for own in known for name in own.names)
+    return OwnDesigns(given + missing, len(given), names)

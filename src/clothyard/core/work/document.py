@@ -109,12 +109,14 @@ class Shared(_Part):
 class PassTold(_Part):
     """One placement over its pieces on one machine, or the first pieces that are its sample.
 
-    Cycles are loadings of the machine; `practice` is the mean share of the first one's time.
+    `after` is the sample pass that must have passed before this one begins, None for none. Cycles
+    are loadings of the machine; `practice` is the mean share of the first one's time.
     """
 
     id: str
     of: list[Shared]
     sample: bool
+    after: str | None = None
     machine: str
     heads: int
     cycles: int

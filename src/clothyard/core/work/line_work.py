@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from clothyard.core.record import record
 from clothyard.core.work.handwork import TaskUse, name_tasks
 from clothyard.core.work.line_plan import LinePlan
-from clothyard.core.work.passes import Pass, Passes, share_of
+from clothyard.core.work.passes import Pass, Passes, PatchKey, cut_together, share_of
 from clothyard.core.work.placement_plan import PlacementPlan
 
 
@@ -40,6 +40,8 @@ class LineDone:
         Pieces of all lines that are sewn as one batch with this, its own too.
     together : tuple of LinePlan
         Those lines.
+    joint : LinePlan
+        They as the one line that they are sewn as, with the names of all.
     passes : tuple of Pass, shape (n_placements,)
         Its share of the batch's.
     whole : tuple of Pass, shape (n_placements,)
@@ -53,6 +55,7 @@ class LineDone:
     quantity: int
     batch: int
     together: tuple[LinePlan, ...]
+    joint: LinePlan
     passes: tuple[Pass, ...]
     whole: tuple[Pass, ...]
     sampled: Sampled
@@ -62,6 +65,12 @@ class LineDone:
     def leads(self) -> bool:
         """Whether it is the first line of its batch, with which the batch is told."""
         return self.together[0] is self.plan
+
+    @property
+    def held(self) -> bool:
+        """Whether the batch waits until its sample has passed."""
+        stated = self.plan.line.sample
+        return self.sampled.pieces > 0 and not (stated is not None and stated.passed)
 
     @property
     def share(self) -> float:
@@ -212,39 +221,67 @@ def _same_bobbin(plan: LinePlan, one: int, other: int) -> bool:
     )
 
 
+@record
+class Batch:
+    """Lines that are sewn as one.
+
+    `joint` is the one line they are sewn as, `passes` its placements at any number of pieces.
+    """
+
+    lines: tuple[LinePlan, ...]
+    joint: LinePlan
+    passes: tuple[Passes, ...]
+
+    @property
+    def pieces(self) -> int:
+        """Of all lines."""
+        return sum(plan.line.quantity for plan in self.lines)
+
+    def whole(self, quantity: int) -> tuple[Pass, ...]:
+        """Work its passes out, patches cut for each by itself. Shape (n_placements,)."""
+        return carried(tuple(p.of(p.plan.pieces_of(quantity)) for p in self.passes), self.joint)
+
+
 class LineWork:
     """A line's work at any quantity, each pass worked out once.
 
     Parameters
     ----------
     plan : LinePlan
+    batch : Batch, optional
+        What it is sewn with; None for a line by itself.
     like : LineWork, optional
         One that shares placements with this, whose passes are known.
-    batch : tuple of LinePlan, optional
-        All lines that are sewn as one batch, this one too; () for a line by itself.
-    passes : tuple of Passes, optional
-        The batch's.
+    elsewhere : mapping of PatchKey to int
+        Patches that the order's other lines cut, those of its batch left out.
     """
 
     def __init__(
         self,
         plan: LinePlan,
         *,
+        batch: Batch | None = None,
         like: LineWork | None = None,
-        batch: tuple[LinePlan, ...] = (),
-        passes: tuple[Passes, ...] = (),
+        elsewhere: Mapping[PatchKey, int] | None = None,
     ):
-        self.plan, self.batch = plan, batch or (plan,)
-        self.alike = sum(each.line.quantity for each in self.batch) - plan.line.quantity
         known = {id(p.plan): p for p in like.passes} if like else {}
-        if passes:
-            self.passes: tuple[Passes, ...] = passes
-            self._first: tuple[Pass, ...] | None = None
-            return
-        self.passes = tuple(
-            known.get(id(placed)) or Passes(placed, plan.house) for placed in plan.placements
+        self.plan, self.elsewhere = plan, elsewhere or {}
+        self.batch = batch or Batch(
+            (plan,),
+            plan,
+            tuple(known.get(id(put)) or Passes(put, plan.house) for put in plan.placements),
         )
-        self._first = None
+        self.alike = self.batch.pieces - plan.line.quantity
+        self._own = tuple(
+            None if put is of_batch or put.own is None else Passes(put, plan.house)
+            for put, of_batch in zip(plan.placements, self.batch.joint.placements, strict=True)
+        )
+        self._first: tuple[Pass, ...] | None = None
+
+    @property
+    def passes(self) -> tuple[Passes, ...]:
+        """Its batch's, shape (n_placements,)."""
+        return self.batch.passes
 
     def first(self) -> tuple[Pass, ...]:
         """Work out one first piece: unpractised, its own cut. Shape (n_placements,).
@@ -280,16 +317,24 @@ class LineWork:
             Good pieces, 1 or more.
         """
         plan, batch = self.plan, quantity + self.alike
-        whole = carried(tuple(p.of(p.plan.pieces_of(batch)) for p in self.passes), plan)
-        parts = zip(plan.placements, whole, strict=True)
-        own = tuple(share_of(each, placed.pieces_of(quantity)) for placed, each in parts)
+        joint = self.batch.joint
+        whole = cut_together(self.batch.whole(batch), joint.placements, self.elsewhere)
         return LineDone(
             plan=plan,
             quantity=quantity,
             batch=batch,
-            together=self.batch,
-            passes=own if self.alike else whole,
+            together=self.batch.lines,
+            joint=joint,
+            passes=self._shares(whole, quantity) if self.alike else whole,
             whole=whole,
             sampled=self.samples(batch),
             name_tasks=tuple(name_tasks(plan.house, plan.names_of(quantity))),
         )
+
+    def _shares(self, whole: tuple[Pass, ...], quantity: int) -> tuple[Pass, ...]:
+        """Its share of each of the batch's passes: where names differ, with its own names."""
+        found = []
+        for placed, own, each in zip(self.plan.placements, self._own, whole, strict=True):
+            pieces = placed.pieces_of(quantity)
+            found.append(own.in_batch(each, pieces) if own else share_of(each, pieces))
+        return tuple(found)

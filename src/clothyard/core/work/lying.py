@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from clothyard.core.cloth.place import lying_size
-from clothyard.core.cloth.room import place_for
+from clothyard.core.cloth.room import ALONG_MM, place_for, places_of, room_at
 from clothyard.core.house.document import House
-from clothyard.core.job.document import Line, Place, Placement
+from clothyard.core.job.document import Blocks, Line, Place, Placement
 from clothyard.core.work.designs import Sewn
 
 
@@ -16,6 +16,23 @@ def _largest(sewn: Sewn, place: Place) -> tuple[float, float]:
     designs = sewn.own.sewn if sewn.own else (sewn.facts,)
     lying = [lying_size((d.width_mm, d.height_mm), place) for d in designs]
     return max(w for w, _ in lying), max(h for _, h in lying)
+
+
+BLOCK = "block"
+"""The place that designs in rows and columns take, where a class has it."""
+
+
+def _sized(blocks: Blocks, position: str, line: Line, house: House) -> Blocks:
+    """Blocks without a size are as large as their place's room."""
+    room = room_at(line.goods.class_, position, house) if position in house.positions else None
+    if room is None or room.width_mm >= ALONG_MM:
+        return blocks
+    return blocks.model_copy(
+        update={
+            "width_mm": blocks.width_mm or room.width_mm,
+            "height_mm": blocks.height_mm or room.height_mm,
+        }
+    )
 
 
 def _lying(placement: Placement, sewn: Sewn, line: Line, house: House) -> Placement:
@@ -27,8 +44,12 @@ def _lying(placement: Placement, sewn: Sewn, line: Line, house: House) -> Placem
         if placement.together is None:
             sizes = [cell.size for cell in line.cells]
             position = place_for(line.goods.class_, size, house, sizes=sizes)
+    if placement.blocks is not None and placement.position is None:
+        position = BLOCK if BLOCK in places_of(line.goods.class_, house) else position
     known = house.positions.get(position or "")
     changes: dict[str, object] = {"position": position} if position else {}
+    if placement.blocks is not None:
+        changes["blocks"] = _sized(placement.blocks, position or "", line, house)
     turned = placement.place.model_fields_set & {"turn", "tilt_deg"}
     if known is not None and known.tilt_deg and not turned and placement.band is None:
         place = placement.place.model_copy(update={"tilt_deg": known.tilt_deg})

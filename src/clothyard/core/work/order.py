@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from decimal import Decimal
 
 from clothyard.core.house.document import House
-from clothyard.core.job.document import Job, Line, Placement
+from clothyard.core.job.document import NAME_MARK, Job, Line, Placement
 from clothyard.core.methods.making import Making
 from clothyard.core.methods.settle import goods_class, settle_methods
 from clothyard.core.record import record
@@ -84,6 +86,48 @@ def _plan(
     return plan_line(line, placed, house, enquiry=enquiry, where=where)
 
 
+_APART = {
+    "id": "", "quantity": 1, "cells": (), "unit_price": None, "discount": Decimal(0),
+    "tax_rate": None, "agreed": None, "sample": None, "digitising": None,
+}  # fmt: skip
+"""What of a line does not bear on how its places are made; of its cells the sizes do."""
+
+
+def _same_making(one: Line, other: Line) -> bool:
+    """Whether two lines are asked to be made alike, whatever their numbers: one plan does for both.
+
+    Names, and pieces that share a hooping, go by their number: such a line has a plan of its own.
+    """
+    if one.goods.class_ != other.goods.class_ or len(one.placements) != len(other.placements):
+        return False
+    if one.names or any(p.together or NAME_MARK in (p.design.text or "") for p in one.placements):
+        return False
+    if {cell.size for cell in one.cells} != {cell.size for cell in other.cells}:
+        return False
+    mine, theirs = (
+        line.model_copy(
+            update=_APART
+            | {"placements": tuple(p.model_copy(update={"id": ""}) for p in line.placements)}
+        )
+        for line in (one, other)
+    )
+    return mine == theirs
+
+
+def _like(line: Line, plan: LinePlan, house: House, *, enquiry: Enquiry, where: str) -> LinePlan:
+    """Plan a line that is made as another one, under its own ids."""
+    asked = tuple(
+        known.model_copy(update={"id": placement.id})
+        for placement, known in zip(line.placements, plan.line.placements, strict=True)
+    )
+    placed = tuple(
+        replace(known, id=placement.id)
+        for placement, known in zip(line.placements, plan.placements, strict=True)
+    )
+    line = line.model_copy(update={"placements": asked})
+    return plan_line(line, placed, house, enquiry=enquiry, where=where)
+
+
 def plan_order(job: Job, house: House, designs: Mapping[str, DesignFacts]) -> OrderWork:
     """Plan every line of a job.
 
@@ -104,8 +148,11 @@ def plan_order(job: Job, house: House, designs: Mapping[str, DesignFacts]) -> Or
     sewn = tuple(
         sewn_designs(line, house, designs, where=f"lines[{i}]") for i, line in enumerate(job.lines)
     )
-    plans = [
-        _plan(line, sewn[i], house, enquiry=job.enquiry, where=f"lines[{i}]")
-        for i, line in enumerate(job.lines)
-    ]
+    plans: list[LinePlan] = []
+    for i, line in enumerate(job.lines):
+        like = next((k for k in range(i) if _same_making(line, job.lines[k])), None)
+        if like is not None:
+            plans.append(_like(line, plans[like], house, enquiry=job.enquiry, where=f"lines[{i}]"))
+            continue
+        plans.append(_plan(line, sewn[i], house, enquiry=job.enquiry, where=f"lines[{i}]"))
     return OrderWork(job, batched(plans), sewn, house)

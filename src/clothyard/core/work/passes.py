@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from decimal import Decimal
 
 from clothyard.core.cloth.cutting import Cut, Wanted, cut_from_best, want
 from clothyard.core.house.document import BobbinPolicy, House
@@ -16,6 +17,7 @@ from clothyard.core.thread.bobbins import (
 )
 from clothyard.core.thread.use import PieceThread, piece_thread
 from clothyard.core.time.practice import mean_practice
+from clothyard.core.units import exact
 from clothyard.core.work.events import (
     Event,
     Loads,
@@ -27,13 +29,31 @@ from clothyard.core.work.events import (
 )
 from clothyard.core.work.placement_plan import PlacementPlan
 
+PatchKey = tuple[str, float, float]
+"""A material and the size it is cut to: equal patches are cut together. [mm]"""
+
 
 @record
 class SheetCut:
-    """Sheet goods of one step, as cut."""
+    """Sheet goods of one step, as cut: its `count` with all equal patches of the order.
 
-    material: str
+    `share` is its part of that cut.
+    """
+
+    key: PatchKey
+    count: int
     cut: Cut
+    share: float
+
+    @property
+    def material(self) -> str:
+        """Id of the sheet goods."""
+        return self.key[0]
+
+    @property
+    def cost(self) -> Decimal:
+        """Its part of the cut's. Not rounded."""
+        return self.cut.cost if self.share == 1 else self.cut.cost * exact(self.share)
 
 
 @record
@@ -45,7 +65,8 @@ class Pass:
 
     `practice` is the mean share of the first one's time; `winding_s` of bobbins wound by hand is
     in `hand_s` too; `policy` is when bobbins are changed, `policy_saves` what that saves against
-    the other where the cheaper was asked for [money]; `waste_m` are bobbin ends too short to keep.
+    the other where the cheaper was asked for [money]; `waste_m` are bobbin ends too short to keep;
+    `bobbin_changes` are its stops for a bobbin and the seconds of each.
     """
 
     loads: Loads
@@ -57,6 +78,7 @@ class Pass:
     policy_saves: float
     waste_m: float
     bobbins: tuple[tuple[str, BobbinRun], ...]
+    bobbin_changes: tuple[int, float]
     winding_s: float
     backing_wanted: Wanted | None
     topping_wanted: Wanted | None
@@ -162,15 +184,44 @@ class Passes:
             known = self._known[pieces, practised] = self._work_out(pieces, practised=practised)
         return known
 
-    def _work_out(self, pieces: int, *, practised: bool) -> Pass:
-        plan, house, making = self.plan, self.house, self.plan.making
-        loads = self._loads(pieces)
-        practice = (
-            mean_practice(round(loads.hoopings), practice=house.practice) if practised else 1.0
+    def in_batch(self, whole: Pass, pieces: int) -> Pass:
+        """Work out a line's own names as they are sewn in the batch of several lines.
+
+        What goes by the name is the line's own; loading, practice, bobbins and cuts are its share
+        of the batch's.
+
+        Parameters
+        ----------
+        whole : Pass
+            The batch's, of all its names.
+        pieces : int
+            Of the line.
+        """
+        bobbins = _Bobbins(list(whole.bobbins), *whole.bobbin_changes, whole.policy)
+        own = self._made(whole.loads, whole.practice, bobbins)
+        own = replace(
+            own,
+            policy_saves=whole.policy_saves,
+            waste_m=whole.waste_m,
+            backing_wanted=whole.backing_wanted,
+            topping_wanted=whole.topping_wanted,
+            sheets=whole.sheets,
         )
+        return share_of(own, pieces)
+
+    def _work_out(self, pieces: int, *, practised: bool) -> Pass:
+        loads = self._loads(pieces)
+        practice = 1.0
+        if practised:
+            practice = mean_practice(round(loads.hoopings), practice=self.house.practice)
+        return self._made(loads, practice, None)
+
+    def _made(self, loads: Loads, practice: float, bobbins: _Bobbins | None) -> Pass:
+        """Make the pass of some loads; without bobbins of a batch, its own are planned."""
+        plan, house, making, pieces = self.plan, self.house, self.plan.making, loads.pieces
         hoopings = loads.hoopings / pieces
         thread = self._thread_of(hoopings, loads.gaps / pieces)
-        bobbins = self._bobbins(loads, thread)
+        bobbins = bobbins or self._bobbins(loads, thread)
         runs, changes, change_s = bobbins.runs, bobbins.changes, bobbins.change_s
         by_hand = self._hand_changes(loads)
         tail_mm = house.thread_use.hand_change_mm * house.thread_use.factor_needle
@@ -198,6 +249,7 @@ class Passes:
             policy_saves=bobbins.saves,
             waste_m=self._waste_m(runs),
             bobbins=tuple(runs),
+            bobbin_changes=(changes, change_s),
             winding_s=winding,
             backing_wanted=want(plan.backing_cutters, filled * making.layers)
             if making.backing
@@ -351,14 +403,54 @@ class Passes:
         return _Bobbins(runs, changes, seconds / changes + extra, policy)
 
     def _sheet_cuts(self, loads: Loads) -> tuple[SheetCut, ...]:
-        plan = self.plan
-        return tuple(
-            SheetCut(
-                sheet.material,
-                cut_from_best(
-                    tried,
-                    (round(loads.hoopings) if sheet.per_hooping else loads.pieces) * sheet.count,
-                ),
-            )
-            for sheet, tried in zip(plan.steps.sheets, plan.sheet_cutters, strict=True)
-        )
+        found = []
+        for sheet, tried in zip(self.plan.steps.sheets, self.plan.sheet_cutters, strict=True):
+            units = round(loads.hoopings) if sheet.per_hooping else loads.pieces
+            count = units * sheet.count
+            key = (sheet.material, sheet.width_mm, sheet.height_mm)
+            found.append(SheetCut(key, count, cut_from_best(tried, count), 1.0))
+        return tuple(found)
+
+
+def patches_of(passes: Sequence[Pass]) -> dict[PatchKey, int]:
+    """Count the patches of some passes by material and size."""
+    found: dict[PatchKey, int] = {}
+    for laid in (laid for done in passes for laid in done.sheets):
+        found[laid.key] = found.get(laid.key, 0) + laid.count
+    return found
+
+
+def cut_together(
+    passes: tuple[Pass, ...], plans: Sequence[PlacementPlan], elsewhere: Mapping[PatchKey, int]
+) -> tuple[Pass, ...]:
+    """Cut equal patches of one material in one go, over placements, steps and other lines.
+
+    Parameters
+    ----------
+    passes : tuple of Pass, shape (n_placements,)
+        With their patches cut each by itself.
+    plans : sequence of PlacementPlan, shape (n_placements,)
+    elsewhere : mapping of PatchKey to int
+        Patches that the order's other lines need.
+
+    Returns
+    -------
+    tuple of Pass
+        Each patch with its share of the cut.
+
+    Source
+    ------
+    docs/formulas.md 4: cut over the whole order; other sizes lie in rows of their own.
+    """
+    needed = patches_of(passes)
+    if all(laid.count == needed[laid.key] and laid.key not in elsewhere
+           for done in passes for laid in done.sheets):  # fmt: skip
+        return passes
+    found = []
+    for done, plan in zip(passes, plans, strict=True):
+        sheets = []
+        for laid, tried in zip(done.sheets, plan.sheet_cutters, strict=True):
+            whole = needed[laid.key] + elsewhere.get(laid.key, 0)
+            sheets.append(replace(laid, cut=cut_from_best(tried, whole), share=laid.count / whole))
+        found.append(replace(done, sheets=tuple(sheets)))
+    return tuple(found)

@@ -95,7 +95,7 @@ def passes_of(done: LineDone) -> list[PassRun]:
     list of PassRun, shape (n_placements,)
     """
     found = []
-    for i, (placed, each) in enumerate(zip(done.plan.placements, done.whole, strict=True)):
+    for i, (placed, each) in enumerate(zip(done.joint.placements, done.whole, strict=True)):
         before, after = _hands(placed, each)
         after += each.winding_s * each.pieces
         if i == 0:

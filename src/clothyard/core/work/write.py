@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import replace
 from typing import Literal
 
 from clothyard.core.cloth.cutting import Cut, Cutter
@@ -160,12 +161,13 @@ def _cuts(of: _Of, more: int) -> Iterator[CutTold]:
         placed.steps.sheets, done.sheets, placed.sheet_cutters, strict=True
     ):
         count = (hoopings if sheet.per_hooping else pieces) * sheet.count
-        yield _cut("sheet", sheet.material, laid.cut, _listed(laid.cut, tried, count))
+        own = replace(laid.cut, count=laid.count, length_mm=laid.cut.length_mm * laid.share)
+        yield _cut("sheet", sheet.material, own, _listed(laid.cut, tried, count))
 
 
 def _shared(of: _Of) -> list[Shared]:
     """The placements of all lines of a batch that a pass sews."""
-    at = of.line.plan.placements.index(of.placed)
+    at = next(i for i, put in enumerate(of.line.joint.placements) if put is of.placed)
     return [
         Shared(
             line=plan.line.id,
@@ -176,7 +178,7 @@ def _shared(of: _Of) -> list[Shared]:
     ]
 
 
-def _pass(of: _Of, id_: str, *, sample: bool, more: int) -> PassTold:
+def _pass(of: _Of, id_: str, *, sample: bool, more: int, after: str | None = None) -> PassTold:
     done, n = of.done, of.pieces
     shared = _shared(of) if not sample else [
         Shared(line=of.line.plan.line.id, placement=of.placed.id, pieces=n)
@@ -185,6 +187,7 @@ def _pass(of: _Of, id_: str, *, sample: bool, more: int) -> PassTold:
         id=id_,
         of=shared,
         sample=sample,
+        after=after,
         machine=of.placed.making.machine_id,
         heads=done.loads.heads,
         cycles=round(done.loads.cycles) * of.times,
@@ -217,10 +220,11 @@ def _pass(of: _Of, id_: str, *, sample: bool, more: int) -> PassTold:
 
 def _passes(line: LineDone, spares: int) -> Iterator[PassTold]:
     more = line.batch + line.sampled.pieces + spares
-    for placed, done in zip(line.plan.placements, line.whole, strict=True):
-        yield _pass(_Of(line, placed, done), f"{placed.id}.run", sample=False, more=more)
+    for placed, done in zip(line.joint.placements, line.whole, strict=True):
+        of, waits = _Of(line, placed, done), f"{placed.id}.sample" if line.held else None
+        yield _pass(of, f"{placed.id}.run", sample=False, more=more, after=waits)
     if line.sampled.pieces:
-        for placed, first in zip(line.plan.placements, line.sampled.first, strict=True):
+        for placed, first in zip(line.joint.placements, line.sampled.first, strict=True):
             of = _Of(line, placed, first, times=line.sampled.pieces)
             yield _pass(of, f"{placed.id}.sample", sample=True, more=line.sampled.pieces)
 

@@ -189,9 +189,9 @@ def small_things(sheet: Sheet, figures: LineFigures, ats: list[Where]) -> list[I
         rows = []
         for at in ats:
             for n, laid in enumerate(at.done.sheets):
-                said = f"{laid.cut.count} pieces of {laid.cut.stock}"
+                said = f"{laid.count} of {laid.cut.count} pieces cut from {laid.cut.stock}"
                 cut_id = f"{at.prefix}.sheet{n}_cut"
-                cut = of_share(laid.cut.cost, at.done)
+                cut = of_share(laid.cost, at.done)
                 rows.append(Input(f"{laid.material}, cut", cut, "money", said, cut_id))
             rows += [_part_cost(sheet, p, at.done.pieces) for p in at.placed.steps.parts]
         rows += [_part_cost(sheet, part, cost.quantity) for part in figures.plan.hardware]

@@ -71,12 +71,15 @@ def practice(sheet: Sheet, at: Where) -> None:
 
 
 def _of_goods(sheet: Sheet, at: Where, name: str, column: str, unit: str) -> Input:
-    """A property of the goods: their class's, or what a piece that is there only once asks for."""
+    """A property of the goods: their class's, or what a heavy piece or one that is there only once
+    asks for."""
     making = at.placed.making
     value = getattr(making.goods, column)
     if value == getattr(sheet.house.goods[making.goods_id], column):
         return sheet.standard(name, f"goods.{making.goods_id}.{column}", unit)
-    return Input(name, value, unit, "once only: it cannot be bought again")
+    once = making.goods.cap_spm != sheet.house.goods[making.goods_id].cap_spm
+    why = "once only: it cannot be bought again" if once else "its class's, and its weight to bear"
+    return Input(name, value, unit, why)
 
 
 def _sewing(sheet: Sheet, at: Where, event: Event, side: str) -> list[Input]:

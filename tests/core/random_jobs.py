@@ -1,0 +1,50 @@
+"""Random jobs, as a hurried seller might make them; a thousand in CI, twenty in a soak."""
+
+import os
+import random
+
+from clothyard.core.house.check import default_house
+
+SOAK = bool(os.environ.get("CLOTHYARD_SOAK"))
+JOBS = 20_000 if SOAK else 1_000
+HOUSE = default_house()
+
+
+def random_job(chance: random.Random) -> dict:
+    """A line of any class, as a hurried seller might make it."""
+    pick = chance.choice
+    design = {
+        "stitches": pick([900, 3000, 9000, 25_000, 60_000]), "colours": pick([1, 1, 3, 12]),
+        "width_mm": pick([20, 35, 60, 90, 120, 260]), "height_mm": pick([15, 30, 55, 90, 150, 320]),
+        "kind": pick(["mixed", "lettering", "fill"]),
+    }  # fmt: skip
+    if chance.random() < 0.2:
+        design["letter_height_mm"] = pick([3, 4.5, 6, 12])
+    options = {
+        "backing": [*HOUSE.backings, "none"], "layers": [0, 1, 2, 3], "topping": ["film", "none"],
+        "hoop": list(HOUSE.hoops), "hold": ["hoop", "float"], "thread": list(HOUSE.threads),
+        "needle": list(HOUSE.needles), "bobbin": ["white", "black", "match"],
+        "bobbin_policy": ["run-out", "between-pieces"], "baste": [True, False],
+        "knock_down": [True, False], "machine": list(HOUSE.machines),
+    }  # fmt: skip
+    methods = {key: pick(values) for key, values in options.items() if chance.random() < 0.25}
+    placement = {"design": design, "methods": methods}
+    if chance.random() < 0.4:
+        placement["position"] = pick(list(HOUSE.positions))
+    if chance.random() < 0.3:
+        placement["place"] = {"gap_mm": pick([0, 10, 40, 120]), "side_mm": pick([0, 15, 60])}
+    if chance.random() < 0.2:
+        placement["steps"] = [{"do": "trim", "after_block": 1, "outline_mm": 300}]
+    line = {
+        "goods": {"class": pick(list(HOUSE.goods)), "unit_cost": "4.00"},
+        "quantity": pick([1, 5, 12, 40]), "placements": [placement], "digitising": "none",
+        "finishing": pick([[], [], ["press"], ["pins"], ["press", "wash"]]),
+    }  # fmt: skip
+    if chance.random() < 0.1:
+        line["unit_price"] = pick(["2.00", "9.00", "400.00"])
+    if chance.random() < 0.2:
+        line["sample"] = {"pieces": 0}
+    job = {"format": "clothyard-job/1", "lines": [line]}
+    if chance.random() < 0.2:
+        job["tier_mode"] = "stepped"
+    return job

@@ -1,0 +1,211 @@
+"""What must hold between two estimates: dearer is never cheaper, order and units change nothing,
+and what is promised of another way is what it comes to."""
+
+import copy
+import random
+from decimal import Decimal
+
+import pytest
+
+from clothyard.core.errors import BadInput
+from clothyard.core.estimate.document import Estimate
+from clothyard.core.house.check import house_json
+from tests.conftest import price
+from tests.core.random_jobs import HOUSE, JOBS, random_job
+from tests.core.test_advice import apply_patch
+
+D = Decimal
+TREE = house_json(HOUSE)
+ENDS = {"bobbin_plan": {"shelf_m": 0}}
+"""Every bobbin end goes to the shelf: a longer one, kept, may cost less than a shorter one."""
+PARTS = 4
+"""Runs that the jobs are shared over."""
+
+
+def several(chance: random.Random) -> dict:
+    """One to three lines in one order; some of them alike."""
+    job = random_job(chance)
+    for _ in range(chance.choice([0, 0, 1, 2])):
+        same = chance.random() < 0.4
+        line = copy.deepcopy(job["lines"][0]) if same else random_job(chance)["lines"][0]
+        job["lines"].append(line | {"quantity": chance.choice([1, 3, 8])})
+    return job
+
+
+def pinned(job: dict, found: Estimate) -> dict:
+    """The same job with every method and place as it was made: nothing is proposed anew."""
+    job = copy.deepcopy(job)
+    for line, made in zip(job["lines"], found.lines, strict=True):
+        for n, placement in enumerate(line["placements"]):
+            chosen = {m.key: m.value for m in made.methods if m.placement == n}
+            for key in ("baste", "knock_down"):
+                if key in chosen:
+                    chosen[key] = chosen[key] == "true"
+            if "layers" in chosen:
+                chosen["layers"] = int(chosen["layers"])
+            if chosen.get("hoop") in {None, "", "none"}:
+                chosen.pop("hoop", None)
+            placement["methods"] = chosen
+            placement["position"] = made.places[n].position
+    return job
+
+
+def cost(job: dict, house: dict | None = None) -> Decimal:
+    return D(price(job | {"house": merged(ENDS, house or {})}, compare=False).total.cost)
+
+
+def merged(one: dict, other: dict) -> dict:
+    found = dict(one)
+    for key, value in other.items():
+        found[key] = merged(found.get(key, {}), value) if isinstance(value, dict) else value
+    return found
+
+
+def grown(section: str, column: str, factor: float) -> dict:
+    """A house in which one column of one table is so many times as large."""
+    return {
+        section: {
+            row: {column: str(round(D(str(values[column])) * D(str(factor)), 6))}
+            for row, values in TREE[section].items()
+        }
+    }
+
+
+def scaled_rules(section: str, keys: tuple[str, ...], factor: float) -> dict:
+    return {section: {k: str(D(str(TREE[section][k])) * D(str(factor))) for k in keys}}
+
+
+DEARER = [
+    grown("rolls", "price", 1.2),
+    grown("sheets", "price", 1.2),
+    grown("putups", "price", 1.2),
+    grown("bobbins", "price", 1.2),
+    grown("machines", "rate_per_h", 1.3),
+    scaled_rules("rates", ("labour_per_h", "overhead_per_h"), 1.1),
+    scaled_rules("consumables", ("packing", "adhesive", "soft_cover"), 1.5),
+]
+SLOWER = [
+    grown("tasks", "seconds", 1.25),
+    grown("machines", "set_spm", 0.8),
+    grown("goods", "cap_spm", 0.8),
+    grown("threads", "break_rate", 1.5),
+    grown("goods", "spoil", 1.4),
+    scaled_rules(
+        "events",
+        ("load_machine_s", "load_operator_s", "change_auto_s", "change_hand_s", "trim_auto_s"),
+        1.2,
+    ),
+    scaled_rules("thread_use", ("factor_needle", "factor_bobbin"), 1.1),
+    {"practice": {"doubling": "0.98"}},
+]
+
+
+def more_of(job: dict, chance: random.Random) -> dict:
+    """It with more stitches, dearer goods, heavier or one more piece, in every line alike.
+
+    A line that is changed alone leaves its batch, and five pieces by themselves need no sample.
+    """
+    more = copy.deepcopy(job)
+    what = chance.choice(["stitches", "goods", "quantity", "weight"])
+    for line in more["lines"]:
+        if what == "stitches":
+            for placement in line["placements"]:
+                placement["design"]["stitches"] = int(placement["design"]["stitches"] * 1.07) + 5
+        elif what == "goods":
+            line["goods"]["unit_cost"] = "4.60"
+        elif what == "weight":
+            line["goods"]["weight_g"] = 2400
+        else:
+            line["quantity"] += 1
+    return more
+
+
+def priced_jobs(seed: int):
+    chance = random.Random(f"metamorphic {seed}")
+    for _ in range(JOBS // PARTS):
+        job = several(chance)
+        try:
+            found = price(job, compare=False)
+        except BadInput:
+            continue
+        yield chance, job, found
+
+
+@pytest.mark.parametrize("part", range(PARTS))
+def test_dearer_or_slower_is_never_cheaper(part):
+    tried = 0
+    for chance, job, found in priced_jobs(part):
+        fixed = pinned(job, found)
+        base = cost(fixed)
+        for house in (chance.choice(DEARER), chance.choice(SLOWER)):
+            assert cost(fixed, house) >= base, (fixed, house)
+        more = more_of(fixed, chance)
+        assert cost(more) >= base - D("0.02"), (fixed, more)  # shares are rounded line by line
+        tried += 1
+    assert tried > JOBS // PARTS // 2
+
+
+@pytest.mark.parametrize("part", range(PARTS))
+def test_order_and_units_change_nothing(part):
+    tried = 0
+    for chance, job, found in priced_jobs(part + PARTS):
+        turned = job | {"lines": job["lines"][::-1]}
+        again = price(turned, compare=False)
+        case = (job, turned)
+        assert D(again.total.cost) == pytest.approx(D(found.total.cost), abs=D("0.03")), case
+        assert again.run.elapsed_min == pytest.approx(found.run.elapsed_min, abs=0.01), case
+        inches = copy.deepcopy(job)
+        for line in inches["lines"]:
+            for placement in line["placements"]:
+                for part_of in (placement["design"], placement.get("place", {})):
+                    for key in [k for k in part_of if k.endswith("_mm")]:
+                        part_of[key] = f"{part_of[key] / 25.4:.9f} in"
+        inches["house"] = {"shop": {"units": "imperial"}}
+        other = price(inches, compare=False)
+        assert (other.total.cost, other.total.price) == (found.total.cost, found.total.price), case
+        assert [line.tiers for line in other.lines] == [line.tiers for line in found.lines], case
+        tried += bool(chance)
+    assert tried > JOBS // PARTS // 2
+
+
+def with_method(job: dict, at: int, placement: int, key: str, value: str) -> dict:
+    """A job with another value of one method; holding differently leaves hoop and basting open."""
+    other = copy.deepcopy(job)
+    methods = other["lines"][at]["placements"][placement].setdefault("methods", {})
+    if key == "hold":
+        methods.pop("baste", None)
+        methods.pop("hoop", None)
+    methods[key] = value == "true" if key in {"baste", "knock_down"} else value
+    if key == "layers":
+        methods[key] = int(value)
+    return other
+
+
+@pytest.mark.parametrize("part", range(PARTS))
+def test_what_is_promised_of_another_way_is_what_it_comes_to(part):
+    tried = 0
+    for chance, job, _ in priced_jobs(part + 2 * PARTS):
+        found = price(job)
+        base = D(found.total.cost)
+        rounding = D("0.02") + D("0.03") * len(job["lines"])  # every part of every line
+        at = chance.randrange(len(job["lines"]))
+        line = found.lines[at]
+        promised = [
+            (other.cost_difference, with_method(job, at, m.placement, m.key, other.value))
+            for m in line.methods for other in m.others
+        ]  # fmt: skip
+        promised += [(s.cost_difference, apply_patch(job, s.apply)) for s in line.schools]
+        for difference, other in chance.sample(promised, min(3, len(promised))):
+            came_to = D(price(other, compare=False).total.cost) - base
+            assert abs(came_to - D(difference)) <= rounding, (job, other, difference, came_to)
+            tried += 1
+        machine = chance.choice(found.machines)
+        moved = copy.deepcopy(job)
+        for each in moved["lines"]:
+            for placement in each["placements"]:
+                methods = placement.setdefault("methods", {})
+                methods.pop("hoop", None)
+                methods["machine"] = machine.id
+        came_to = D(price(moved, compare=False).total.cost)
+        assert abs(came_to - D(machine.cost)) <= rounding, (job, machine, came_to)
+    assert tried > JOBS // PARTS
