@@ -12,15 +12,17 @@ export function useBeforeSending() {
   const { quote } = useBench();
   const saving = useSaved();
   const { customer, email } = useHead();
-  return useQuery({
+  const now = async () => {
+    await saving.flush();
+    return api.beforeSending(quote.id);
+  };
+  const found = useQuery({
     queryKey: ["sending", quote.id, saving.revision, customer, email],
-    queryFn: async () => {
-      await saving.flush();
-      return api.beforeSending(quote.id);
-    },
+    queryFn: now,
     placeholderData: (before) => before,
     staleTime: 0,
   });
+  return { ...found, now };
 }
 
 export function BeforeSending({ found }: { found: ReturnType<typeof useBeforeSending> }) {

@@ -1,6 +1,6 @@
 // Sending: for whom, and what it comes to.
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useId, useState } from "react";
+import { useId, useRef, useState } from "react";
 import { api, ProblemError, type SendStep } from "../../api/client";
 import { useBench, useHead, useJob, useSaved } from "../../draft";
 import { Dialog } from "../../parts/Dialog";
@@ -40,10 +40,16 @@ export function SendDialog({ toPay, onClose, reopen }: Props) {
   const problem = send.error instanceof ProblemError ? send.error.problem : null;
   /** While it is going, every way out stops it: it never goes on unseen. */
   const leave = () => (send.isPending ? stop?.abort() : onClose());
-  /** A stop that was just mended is looked at once more. */
+  /** A stop that was just mended is looked at once more: what is kept decides, not what was shown. */
+  const pressed = useRef(false);
   const press = async () => {
-    if (send.isPending) return;
-    if (!stopped || (await before.refetch()).data?.ready) send.mutate();
+    if (send.isPending || pressed.current) return;
+    pressed.current = true;
+    try {
+      if (!stopped || (await before.now()).ready) send.mutate();
+    } finally {
+      pressed.current = false;
+    }
   };
   const footer = (
     <>
