@@ -7,7 +7,7 @@ from playwright.sync_api import BrowserContext, Page, expect
 from pypdf import PdfReader
 
 from clothyard.services import quotes, sending
-from clothyard.services.customers import CustomerAnswer, answer_link, make_link
+from clothyard.services.links import CustomerAnswer, answer_link, make_link
 from clothyard.services.quotes import list_quotes
 from clothyard.store.shop import Shop
 from tests.browser.conftest import axe

@@ -19,7 +19,7 @@ from clothyard.services import backups, outbox, quotes, sending
 from clothyard.services.designs import keep_design
 from clothyard.services.estimates import price_job, pricing_of
 from clothyard.services.standards import NewRow, add_row, change_standard, shop_house
-from clothyard.store import customers
+from clothyard.store import links
 from clothyard.store.quotes import find_document, find_house, find_quote, find_version
 from clothyard.store.shop import Shop
 from tests.conftest import polos
@@ -591,11 +591,11 @@ def test_backup_from_the_command_line(run, shop, tmp_path):
 def test_two_answers_at_once_are_one(shop: Shop):
     """The page checks before it writes; the store says no to whoever comes second all the same."""
     quote = sent(shop)
-    word = customers.KeptWord(1, "accepted", "A. Person", "", "2026-05-04T10:00:00")
-    customers.keep_word(shop, quote.id, word)
+    word = links.KeptWord(1, "accepted", "A. Person", "", "2026-05-04T10:00:00")
+    links.keep_word(shop, quote.id, word)
     with pytest.raises(Conflict):
-        customers.keep_word(shop, quote.id, word)
-    assert len(customers.list_words(shop, quote.id)) == 1
+        links.keep_word(shop, quote.id, word)
+    assert len(links.list_words(shop, quote.id)) == 1
 
 
 def test_the_same_again_in_another_number_asks_sizes_and_names_anew(shop: Shop):

@@ -7,7 +7,7 @@ from pypdf import PdfReader
 
 from clothyard.core.errors import BadInput, Conflict
 from clothyard.services import quotes, readiness, sending
-from clothyard.services.customers import CustomerAnswer, answer_link, make_link
+from clothyard.services.links import CustomerAnswer, answer_link, make_link
 from clothyard.services.quotes import QuoteDocument, create_quote, list_quotes
 from clothyard.services.standards import change_standard
 from tests.conftest import polos

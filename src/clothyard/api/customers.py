@@ -1,56 +1,127 @@
-"""Routes of the customer's page: by link alone, and never a cost."""
+"""Routes of customers: kept, found, joined, written out, erased; lists of them."""
 
 from __future__ import annotations
 
+import json
 from typing import Annotated
 
-from fastapi import APIRouter, Path, Response
+from fastapi import APIRouter, Depends, Path, Query, Response, UploadFile
+from pydantic import BaseModel
+from starlette.concurrency import run_in_threadpool
 
 from clothyard.api.problems import RESPONSES
-from clothyard.api.quotes import Index, QuoteId, ServedAt
-from clothyard.api.routes import ShopDep
+from clothyard.api.quotes import IfMatch, seen_revision
+from clothyard.api.routes import TELLS_COSTS, Cursor, Limit, ShopDep, same_shop
 from clothyard.api.turns import READING
-from clothyard.services import customers
-from clothyard.services.designs import DesignPath
+from clothyard.files.tables import MEDIA_TYPES, SheetKind
+from clothyard.services import customers, personal, sheets
 
-router = APIRouter(prefix="/api/v1", responses=RESPONSES)
-
-Token = Annotated[str, Path(max_length=100)]
-
-
-@router.post("/quotes/{quote_id}/link", status_code=201)
-def make_link(quote_id: QuoteId, shop: ShopDep, at: ServedAt) -> customers.LinkView:
-    """Make a link to the last sent version; the one before opens nothing any more."""
-    return customers.make_link(shop, quote_id, served_at=at)
-
-
-@router.get("/customer/{token}")
-def read_link(token: Token, shop: ShopDep) -> customers.CustomerView:
-    """Read the quote that a link opens."""
-    return customers.read_link(shop, token)
-
-
-@router.post("/customer/{token}/answer")
-def answer_link(
-    token: Token, answer: customers.CustomerAnswer, shop: ShopDep
-) -> customers.CustomerView:
-    """Accept, or ask for a change."""
-    return customers.answer_link(shop, token, answer)
-
-
-@router.get("/customer/{token}/lines/{line}/places/{place}/path", dependencies=READING)
-def link_path(token: Token, line: Index, place: Index, shop: ShopDep) -> DesignPath:
-    """Return the path of a design of the quote, to draw it."""
-    return customers.link_path(shop, token, line, place)
-
-
-@router.get(
-    "/customer/{token}/quote.pdf",
-    response_class=Response,
-    responses={200: {"content": {"application/pdf": {}}}},
+router = APIRouter(
+    prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(same_shop), *TELLS_COSTS]
 )
-def link_paper(token: Token, shop: ShopDep) -> Response:
-    """Return the customer's paper."""
-    paper = customers.link_paper(shop, token)
-    headers = {"content-disposition": f'inline; filename="{paper.name}"'}
-    return Response(paper.data, media_type=paper.media_type, headers=headers)
+"""Refused while costs are hidden: then a customer looks at the screen."""
+
+CustomerId = Annotated[int, Path(ge=1, le=2**53)]
+
+
+class Other(BaseModel):
+    """The customer that another takes over."""
+
+    other: Annotated[int, Query(ge=1, le=2**53)]
+
+
+class SheetText(BaseModel):
+    """A file's table as text, its cells between tabs."""
+
+    text: str
+
+
+@router.get("/customers")
+def list_customers(
+    shop: ShopDep,
+    search: Annotated[str, Query(max_length=200)] = "",
+    sort: customers.Sort = "name",
+    past: bool = False,
+    cursor: Cursor = "",
+    limit: Limit = 50,
+) -> customers.CustomersPage:
+    """List customers, a page at a time; `past` those whose day of keeping is past."""
+    return customers.list_customers(
+        shop, search=search, sort=sort, past=past, cursor=cursor, limit=limit
+    )
+
+
+@router.post("/customers", status_code=201)
+def create_customer(document: customers.CustomerDocument, shop: ShopDep) -> customers.CustomerView:
+    """Keep a customer."""
+    return customers.create_customer(shop, document)
+
+
+@router.get("/customers/{customer_id}")
+def find_customer(customer_id: CustomerId, shop: ShopDep) -> customers.CustomerView:
+    """Open a customer: with what they usually order."""
+    return customers.find_customer(shop, customer_id)
+
+
+@router.put("/customers/{customer_id}")
+def save_customer(
+    customer_id: CustomerId,
+    document: customers.CustomerDocument,
+    shop: ShopDep,
+    if_match: IfMatch = None,
+) -> customers.CustomerView:
+    """Write a customer anew."""
+    return customers.save_customer(shop, customer_id, document, seen=seen_revision(if_match))
+
+
+@router.delete("/customers/{customer_id}")
+def erase_customer(customer_id: CustomerId, shop: ShopDep) -> personal.Erased:
+    """Erase a customer and what their quotes tell of people; what was sold stays."""
+    return personal.erase_customer(shop, customer_id)
+
+
+@router.delete("/customers/{customer_id}/names")
+def erase_names(customer_id: CustomerId, shop: ShopDep) -> personal.Erased:
+    """Erase the name lists of a customer's quotes, with the papers that show them."""
+    return personal.erase_names(shop, customer_id)
+
+
+@router.post("/customers/{customer_id}/join")
+def join_customers(customer_id: CustomerId, asked: Other, shop: ShopDep) -> customers.CustomerView:
+    """Let a customer take over another: names, quotes, contacts, notes, prices."""
+    return customers.join_customers(shop, customer_id, asked.other)
+
+
+@router.get("/customers/{customer_id}/personal.json", response_class=Response)
+def personal_data(customer_id: CustomerId, shop: ShopDep) -> Response:
+    """Write out all that is kept of a customer."""
+    data = json.dumps(personal.personal_data(shop, customer_id), indent=1, ensure_ascii=False)
+    headers = {"content-disposition": f'attachment; filename="customer-{customer_id}.json"'}
+    return Response(data, media_type="application/json", headers=headers)
+
+
+@router.get("/customer-pairs")
+def alike_customers(shop: ShopDep) -> list[customers.Alike]:
+    """List the pairs of customers that may be one."""
+    return customers.alike_customers(shop)
+
+
+@router.post("/customer-lists")
+def take_customers(asked: customers.CustomerList, shop: ShopDep) -> customers.CustomersRead:
+    """Read a list of customers; what can be read of it is kept when that is asked for."""
+    return customers.take_customers(shop, asked)
+
+
+@router.get("/customer-lists/customers.{kind}", response_class=Response)
+def customers_sheet(kind: SheetKind, shop: ShopDep) -> Response:
+    """Write all customers as a table."""
+    headers = {"content-disposition": f'attachment; filename="customers.{kind}"'}
+    data = customers.customers_sheet(shop, kind)
+    return Response(data, media_type=MEDIA_TYPES[kind], headers=headers)
+
+
+@router.post("/sheets", dependencies=READING)
+async def read_sheet(file: UploadFile) -> SheetText:
+    """Read a table that was dropped, .csv or .xlsx, as text."""
+    data = await file.read(sheets.MAX_SHEET_BYTES + 1)
+    return SheetText(text=await run_in_threadpool(sheets.sheet_text, data, file.filename or ""))

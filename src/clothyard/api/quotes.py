@@ -18,7 +18,7 @@ from clothyard.core.errors import BadInput, RevisionNeeded
 from clothyard.core.estimate.customer import tells_cost, without_costs
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.job.hidden import without_costs_in
-from clothyard.services import backups, customers, outbox, quotes, readiness, sending
+from clothyard.services import backups, links, outbox, quotes, readiness, sending
 from clothyard.services.designs import DesignPath
 from clothyard.store.quotes import find_document
 
@@ -48,7 +48,13 @@ class Answer(BaseModel):
     answer: Literal["accepted", "declined"]
 
 
-def _seen(if_match: str | None) -> int:
+def seen_revision(if_match: str | None) -> int:
+    """Read the revision that a write is based on, "r17".
+
+    Raises
+    ------
+    RevisionNeeded, BadInput
+    """
     if if_match is None:
         raise RevisionNeeded(
             "the revision this is based on is not said.",
@@ -121,13 +127,16 @@ def list_quotes(
         "", "draft", "sent", "accepted", "declined", "expired", "change", "deleted"
     ] = "",
     sort: quotes.Sort = "changed",
+    down: bool | None = None,
+    customer: Annotated[int | None, Query(ge=1, le=2**53)] = None,
     cursor: Cursor = "",
     limit: Limit = 50,
 ) -> quotes.QuotePage:
-    """List quotes, a page at a time."""
+    """List quotes, a page at a time; `down` turns a sort round, `customer` lists theirs alone."""
     return quotes.list_quotes(
-        shop, search=search, state=state, sort=sort, cursor=cursor, limit=limit
-    )
+        shop, search=search, state=state, sort=sort, cursor=cursor, limit=limit,
+        customer=customer, down=down,
+    )  # fmt: skip
 
 
 @router.post("/quotes", status_code=201, dependencies=PRICING)
@@ -164,7 +173,7 @@ def save_quote(
     With `Accept: application/x-ndjson` it answers a quote a line: as soon as it is kept, with its
     price; then with what else could be done.
     """
-    seen, document = _seen(if_match), whole(quote_id, document)
+    seen, document = seen_revision(if_match), whole(quote_id, document)
     if accept != IN_STEPS:
         return show(quotes.save_quote(shop, quote_id, document, seen=seen, shown=wanted))
     steps = quotes.save_in_steps(shop, quote_id, document, seen=seen, shown=wanted)
@@ -226,7 +235,7 @@ def send_quote(
     With `Accept: application/x-ndjson` it answers a SendLine a step; one that is closed before
     the last sends nothing.
     """
-    seen = _seen(if_match)
+    seen = seen_revision(if_match)
     if accept != IN_STEPS:
         return show(sending.send_quote(shop, quote_id, seen=seen, served_at=at))
     steps = sending.send_in_steps(shop, quote_id, seen=seen, served_at=at)
@@ -264,7 +273,7 @@ def answer_quote(
     if_match: IfMatch = None,
 ) -> quotes.QuoteView:
     """Keep what the customer said."""  # fmt: skip
-    view = sending.answer_quote(shop, quote_id, answer.answer, seen=_seen(if_match))
+    view = sending.answer_quote(shop, quote_id, answer.answer, seen=seen_revision(if_match))
     return show(view)
 
 
@@ -273,7 +282,7 @@ def take_back_answer(
     quote_id: QuoteId, shop: ShopDep, show: Show, if_match: IfMatch = None
 ) -> quotes.QuoteView:
     """Undo an answer that was noted by mistake; one given on the customer's page stands."""
-    return show(sending.take_back_answer(shop, quote_id, seen=_seen(if_match)))
+    return show(sending.take_back_answer(shop, quote_id, seen=seen_revision(if_match)))
 
 
 @router.get("/quotes/{quote_id}/sending", dependencies=PRICING)
@@ -286,7 +295,7 @@ def before_sending(
 
 
 @router.get("/quotes/{quote_id}/preview", dependencies=PRICING)
-def preview(quote_id: QuoteId, shop: ShopDep) -> customers.CustomerView:
+def preview(quote_id: QuoteId, shop: ShopDep) -> links.CustomerView:
     """Return a draft as its customer will see it on their page."""
     return sending.preview_view(shop, quote_id)
 
@@ -315,7 +324,7 @@ def revise_quote(
     quote_id: QuoteId, shop: ShopDep, show: Show, if_match: IfMatch = None
 ) -> quotes.QuoteView:
     """Open a sent quote as a draft again."""
-    return show(sending.revise_quote(shop, quote_id, seen=_seen(if_match)))
+    return show(sending.revise_quote(shop, quote_id, seen=seen_revision(if_match)))
 
 
 @router.get("/quotes/{quote_id}/versions/{version}/estimate")

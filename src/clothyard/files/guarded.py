@@ -1,4 +1,4 @@
-"""The guarded reader: stitch files are parsed in one warm child process with limits."""
+"""The guarded reader: what was uploaded is parsed in one warm child process with limits."""
 
 from __future__ import annotations
 
@@ -19,6 +19,7 @@ from clothyard.files.kinds import kind_of
 
 MEMORY_BYTES = 500 * 1024 * 1024
 SECONDS = 5.0
+SHEET = ".xlsx"
 START_SECONDS = 30.0
 START_TRIES = 3
 
@@ -41,12 +42,14 @@ def _serve(pipe: Connection) -> None:
 
 def _answer(pipe: Connection) -> None:
     from clothyard.files.reader import read_records  # noqa: PLC0415
+    from clothyard.files.tables import text_of_sheet  # noqa: PLC0415
 
     while True:
         data, name = pipe.recv()
         answer: Any
         try:
-            answer = read_records(data, name)
+            read = text_of_sheet if name.lower().endswith(SHEET) else read_records
+            answer = read(data, name)
         except BadInput as error:
             answer = error
         except MemoryError:
@@ -117,6 +120,19 @@ class GuardedReader:
         BadInput
             If it cannot be read, or takes over 5 s or 500 MB.
         """
+        x_mm, y_mm, kinds, colours = self._read(data, name)
+        try:
+            return plan_from_records(x_mm, y_mm, kinds, colour_of_change=colours)
+        except BadInput as error:
+            error.where = name
+            raise
+
+    def sheet_text(self, data: bytes, name: str) -> str:
+        """Read a sheet's bytes as text; see `tables.text_of_sheet` and `plan`."""
+        text: str = self._read(data, f"{name.removesuffix(SHEET)}{SHEET}")
+        return text
+
+    def _read(self, data: bytes, name: str) -> Any:
         with self._lock:
             pipe = self._pipe or self._start()
             try:
@@ -130,12 +146,7 @@ class GuardedReader:
                 raise _too_much(name) from None
         if isinstance(answer, BadInput):
             raise answer
-        x_mm, y_mm, kinds, colours = answer
-        try:
-            return plan_from_records(x_mm, y_mm, kinds, colour_of_change=colours)
-        except BadInput as error:
-            error.where = name
-            raise
+        return answer
 
 
 _shared = GuardedReader()

@@ -15,7 +15,8 @@ from clothyard.core.house.check import check_value, house_json, usual_row
 from clothyard.core.house.document import House
 from clothyard.core.house.price_steps import read_sizes, read_steps, write_sizes, write_steps
 from clothyard.core.units import read_amount
-from clothyard.files.price_list import ListRow, read_price_list, write_price_list
+from clothyard.files.price_list import read_price_list, write_price_list
+from clothyard.files.tables import TableRow
 from clothyard.services.standards import MOST_ROWS, id_of, keep_values, shop_house
 from clothyard.store.shop import Shop
 
@@ -95,11 +96,11 @@ class _Reader:
 
     def __init__(self, house: House):
         self.house = house
-        self.found: dict[str, tuple[ListRow, dict[str, Any]]] = {}
+        self.found: dict[str, tuple[TableRow, dict[str, Any]]] = {}
         self.problems: list[ListProblem] = []
         self.bad: set[str] = set()
 
-    def read(self, row: ListRow) -> None:
+    def read(self, row: TableRow) -> None:
         label = row.cells.get("label", "")
         name = label.casefold()
         try:
@@ -120,7 +121,7 @@ class _Reader:
         """Leave a line out, and say why."""
         self.problems.append(ListProblem(line=line, detail=detail, remedy=remedy))
 
-    def _values(self, row: ListRow) -> dict[str, Any]:
+    def _values(self, row: TableRow) -> dict[str, Any]:
         cells = {column: text for column, text in row.cells.items() if text}
         values: dict[str, Any] = {
             c: cells[c] for c in ("sizes", "colours", "supplier") if c in cells

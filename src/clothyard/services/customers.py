@@ -1,440 +1,487 @@
-"""The customer's side: a page by link to read a quote, accept it, or ask for a change."""
+"""Customers: how they are reached, what they ordered, what was agreed; lists of them in and out."""
 
 from __future__ import annotations
 
-import secrets
-from collections.abc import Mapping
+import difflib
+import itertools
+from collections import defaultdict
+from datetime import date
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StrictBool
+from email_validator import EmailNotValidError, validate_email
+from pydantic import BaseModel, ConfigDict, Field
 
-from clothyard.core.errors import BadInput, Conflict, NotFound
-from clothyard.core.estimate.document import Estimate, Tier
+from clothyard.core.errors import BadInput, Conflict, Stale
+from clothyard.core.estimate.document import Estimate
 from clothyard.core.house.check import kept_house
-from clothyard.core.house.document import OWN_DRAWING, House
+from clothyard.core.house.document import House
 from clothyard.core.job.check import job_from
-from clothyard.core.job.document import NAME_MARK, Job
-from clothyard.core.measures import Units
 from clothyard.core.methods.settle import goods_name
-from clothyard.documents.bundle import conditions
-from clothyard.services.designs import DesignPath, design_path, path_of
+from clothyard.core.units import money_text, read_typed
+from clothyard.files.tables import SheetKind, read_table, write_sheet
 from clothyard.services.standards import shop_house
-from clothyard.services.words import plan_of_words
 from clothyard.store import customers as kept
 from clothyard.store import quotes
-from clothyard.store.shop import Shop, now, today
+from clothyard.store.shop import Shop, today
 
-TOKEN_BYTES = 24
-CustomerState = Literal["open", "accepted", "declined", "expired", "replaced", "withdrawn"]
+Sort = Literal["name", "last", "quotes"]
+LOOKED_BACK = 100
+"""Quotes that what a customer usually orders is taken from, the last ones."""
 
+ALIKE = 0.86
+"""From this likeness on two names may be the same customer."""
 
-class LinkView(BaseModel):
-    """A new link: shown once, since only its hash is kept."""
-
-    url: str
-    path: str
-    version: int
-    valid_until: str
-
-
-class CustomerPosition(BaseModel):
-    """Where a place's measures are taken from, to draw it."""
-
-    reference: str
-    direction: str
-    anchor: str
-    side: str
-    side_reference: str
-    share: float
-    corner_deg: float
+MOST_ALIKE = 2000
+COLUMNS = {
+    "name": ("name", "customer", "company", "called"),
+    "contact": ("contact", "contact name", "person", "attention"),
+    "email": ("e-mail", "email", "mail", "e-mail address", "email address"),
+    "phone": ("phone", "telephone", "tel", "mobile"),
+    "address": ("address", "postal address"),
+    "notes": ("notes", "note", "remarks"),
+    "keep_until": ("keep until", "kept until"),
+}
 
 
-class CustomerPlace(BaseModel):
-    """A design in its place, as a customer sees it. [mm, degrees]"""
-
-    label: str
-    position: CustomerPosition
-    mark: str
-    from_reference_mm: float | None
-    x_mm: float
-    y_mm: float
-    width_mm: float
-    height_mm: float
-    turn: float
-    mirror: bool
-    colours: list[str]
-    colour_names: list[str]
-    text: str
-    drawn: bool
-
-
-class CustomerTier(BaseModel):
-    """A price by quantity."""
-
-    quantity: int
-    unit: str
-
-
-class CustomerLine(BaseModel):
-    """A line: what, how many, where, at which price; no cost."""
-
-    goods: str
-    goods_class: str
-    drawing: str
-    """The class whose drawing shows it."""
-    supplied_by: str
-    quantity: int
-    cells: list[str]
-    first_colour: str
-    names: list[str]
-    places: list[CustomerPlace]
-    unit: str
-    line: str
-    tiers: list[CustomerTier]
-
-
-class CustomerSum(BaseModel):
-    """A line, a set or a charge, and what it comes to."""
-
-    name: str
-    each: str = ""
-    amount: str
-
-
-class SaidView(BaseModel):
-    """What was said of a version on the customer's page."""
-
-    version: int
-    kind: str
-    name: str
-    words: str
-    said_on: str
-
-
-class CustomerView(BaseModel):
-    """A sent quote as its customer sees it: never a cost or a margin."""
-
-    shop: str
-    address: str
-    number: str
-    version: int
-    customer: str
-    sent_on: str
-    due_on: str
-    valid_until: str
-    state: CustomerState
-    notes: str
-    currency: str
-    units: Units
-    lines: list[CustomerLine]
-    sums: list[CustomerSum]
-    charges: list[CustomerSum]
-    tax: str
-    to_pay: str
-    deposit: str
-    holds_by: list[str]
-    said: list[SaidView]
-
-
-class CustomerAnswer(BaseModel):
-    """What a customer says: a typed consent, or a change asked for."""
+class Contact(BaseModel):
+    """Somebody at a customer's."""
 
     model_config = ConfigDict(extra="forbid")
 
-    kind: Literal["accepted", "change"]
     name: str = Field(default="", max_length=200)
-    words: str = Field(default="", max_length=4000)
-    agreed: StrictBool = False
+    role: str = Field(default="", max_length=200)
+    email: str = Field(default="", max_length=200)
+    phone: str = Field(default="", max_length=60)
 
 
-def make_link(shop: Shop, quote_id: int, *, served_at: str) -> LinkView:
-    """Make a link to the last sent version; links made before open nothing from then on.
+class AgreedPrice(BaseModel):
+    """A price a piece that was agreed: for which goods, from how many on, until when.
 
-    Raises
-    ------
-    Conflict
-        If nothing was sent yet.
+    `goods` is the id of a class, "" for any; `until` an ISO date, "" for no end.
     """
-    quote = quotes.find_quote(shop, quote_id)
-    if quote.version == 0 or quote.state == "draft":
-        raise Conflict(
-            f"{quote.number} is a draft: a customer can read what was sent.",
-            where="state",
-            remedy="Send it first.",
-            code="quote-not-sent",
-        )
-    token = new_token()
-    kept.keep_link(shop, quote_id, quote.version, token)
-    return LinkView(
-        url=link_url(shop, token, served_at=served_at), path=f"/q/{token}", version=quote.version,
-        valid_until=quote.valid_until,
-    )  # fmt: skip
+
+    model_config = ConfigDict(extra="forbid")
+
+    goods: str = Field(default="", max_length=200)
+    unit_price: str = Field(max_length=40)
+    from_quantity: int = Field(default=1, ge=1, le=100_000)
+    until: str = Field(default="", max_length=10)
+    note: str = Field(default="", max_length=500)
 
 
-def new_token() -> str:
-    """Make what a customer's link is opened by: nobody can guess it."""
-    return secrets.token_urlsafe(TOKEN_BYTES)
+class CustomerDocument(BaseModel):
+    """A customer as written; dates are ISO, "" for none."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: str = Field(max_length=200)
+    email: str = Field(default="", max_length=200)
+    phone: str = Field(default="", max_length=60)
+    address: str = Field(default="", max_length=1000)
+    notes: str = Field(default="", max_length=5000)
+    contacts: list[Contact] = Field(default_factory=list, max_length=50)
+    agreed: list[AgreedPrice] = Field(default_factory=list, max_length=100)
+    keep_until: str = Field(default="", max_length=10)
 
 
-NO_ADDRESS = "-"
+class CustomerRow(CustomerDocument):
+    """A customer in the list; `past` once their day of keeping is."""
+
+    id: int
+    revision: int
+    quotes: int
+    last_on: str
+    past: bool
 
 
-def link_base(shop: Shop, served_at: str) -> str:
-    """Return where customers' pages are: the shop's stated address, else where it is served.
+class CustomersPage(BaseModel):
+    """A page of the list."""
 
-    Parameters
-    ----------
-    shop : Shop
-    served_at : str
-        The address that this shop is served at just now.
-    """
-    stated = shop_house(shop).shop.public_address.strip()
-    return (served_at if stated == NO_ADDRESS else stated).rstrip("/")
+    items: list[CustomerRow]
+    total: int
+    next: str | None
 
 
-def link_url(shop: Shop, token: str, *, served_at: str) -> str:
-    """Return the address of a customer's page; see `link_base`."""
-    return f"{link_base(shop, served_at)}/q/{token}"
+class Usual(BaseModel):
+    """Goods that a customer ordered: how often, how many in all, what a piece was last."""
+
+    goods: str
+    goods_class: str
+    times: int
+    pieces: int
+    last_unit: str
+    currency: str
+    last_on: str
 
 
-def _state(quote: quotes.KeptQuote, version: int) -> CustomerState:
-    if quote.deleted_on is not None:
-        return "withdrawn"
-    if quote.state == "draft" or quote.version != version:
-        return "replaced"
-    if quote.state == "accepted":
-        return "accepted"
-    if quote.state == "declined":
-        return "declined"
-    past = quote.valid_until and quote.valid_until < today()
-    return "expired" if past else "open"
+class CustomerView(CustomerRow):
+    """A customer, opened: with the other names they go by, and what they usually order."""
+
+    names: list[str]
+    usual: list[Usual]
 
 
-def _followed(
-    shop: Shop, token: str
-) -> tuple[quotes.KeptQuote, quotes.KeptVersion, Job, Estimate, House]:
-    quote_id, number = kept.follow_link(shop, token)
-    version = quotes.find_version(shop, quote_id, number)
-    house = kept_house(quotes.find_house(shop, version.house_sha256))
-    estimate = Estimate.model_validate(version.estimate)
-    return (
-        quotes.find_quote(shop, quote_id), version, job_from(version.job), estimate, house,
-    )  # fmt: skip
+class Alike(BaseModel):
+    """Two customers that may be one, and what speaks for it."""
+
+    customer: CustomerRow
+    other: CustomerRow
+    why: str
 
 
-def _cells(cells: Any) -> list[str]:
-    kinds = [" ".join(part for part in (c.size, c.colour) if part) or "plain" for c in cells]
-    return [f"{cell.quantity} × {kind}" for cell, kind in zip(cells, kinds, strict=True)]
+class CustomerList(BaseModel):
+    """A list of customers to take over; `keep` once it was looked at."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    text: str = Field(max_length=600_000)
+    keep: bool = False
 
 
-def _places(job: Job, estimate: Estimate, house: House, n: int) -> list[CustomerPlace]:
-    found = []
-    asked, line = job.lines[n], estimate.lines[n]
-    for placement, place, design in zip(asked.placements, line.places, line.designs, strict=True):
-        position = house.positions[place.position]
-        mark = place.marks[0]
-        found.append(
-            CustomerPlace(
-                label=place.label,
-                position=CustomerPosition(
-                    **{name: getattr(position, name) for name in CustomerPosition.model_fields}
-                ),
-                mark=mark.words,
-                from_reference_mm=mark.from_reference_mm,
-                x_mm=mark.x_mm,
-                y_mm=mark.y_mm,
-                width_mm=design.width_mm,
-                height_mm=design.height_mm,
-                turn=place.turn + place.tilt_deg,
-                mirror=place.mirror,
-                colours=[block.colour or "" for block in design.blocks],
-                colour_names=[block.colour_name for block in design.blocks],
-                text=(placement.design.text or "").replace(NAME_MARK, "a name each"),
-                drawn=placement.design.stitches is None,
-            )
-        )
-    return found
+class ListedCustomer(BaseModel):
+    """A row of a list: what is done with it, or what is wrong."""
+
+    line: int
+    name: str
+    does: Literal["new", "fills in", "same", "wrong"]
+    told: str
 
 
-def _drawn_as(class_id: str, house: House) -> str:
-    """Name the class whose drawing shows one: its own, or that of the one it is a copy of."""
-    drawing = house.goods[class_id].drawing
-    return class_id if drawing == OWN_DRAWING else drawing
+class CustomersRead(BaseModel):
+    """What a list of customers comes to."""
+
+    rows: list[ListedCustomer]
+    new: int
+    filled: int
+    wrong: int
+    kept: bool
 
 
-def read_link(shop: Shop, token: str) -> CustomerView:
-    """Return the quote that a link opens, as it was sent.
-
-    Raises
-    ------
-    NotFound
-        If it opens none.
-    """
-    quote, version, job, estimate, house = _followed(shop, token)
-    return customers_view(
-        job, estimate, house,
-        number=quote.number,
-        version=version.version,
-        head=version.head | {"sent_on": version.sent_on[:10]},
-        state=_state(quote, version.version),
-        said=list_said(shop, quote.id, version.version),
-    )  # fmt: skip
+def _row(found: kept.KeptCustomer) -> dict[str, Any]:
+    values = {
+        name: getattr(found, name) for name in CustomerRow.model_fields if hasattr(found, name)
+    }
+    past = bool(found.keep_until) and found.keep_until < today()
+    return values | {"past": past}
 
 
-def customers_view(
-    job: Job,
-    estimate: Estimate,
-    house: House,
-    *,
-    number: str,
-    version: int,
-    head: Mapping[str, str],
-    state: CustomerState,
-    said: list[SaidView],
-) -> CustomerView:
-    """Write a quote as its customer sees it; `head` as a paper's."""
-    in_sets = {n for kit in estimate.total.kits for n in kit.lines}
-
-    def tiers(n: int) -> list[Tier]:
-        return [] if estimate.lines[n].id in in_sets else estimate.lines[n].tiers
-
-    lines = [
-        CustomerLine(
-            goods=goods_name(asked.goods, house),
-            goods_class=asked.goods.class_,
-            drawing=_drawn_as(asked.goods.class_, house),
-            supplied_by=asked.goods.supplied_by,
-            quantity=line.quantity,
-            cells=_cells(asked.cells),
-            first_colour=asked.cells[0].colour if asked.cells else "",
-            names=list(asked.names),
-            places=_places(job, estimate, house, n),
-            unit=line.price.unit,
-            line=line.price.line,
-            tiers=[CustomerTier(quantity=t.quantity, unit=t.unit) for t in tiers(n)],
-        )
-        for n, (asked, line) in enumerate(zip(job.lines, estimate.lines, strict=True))
-    ]
-    total = estimate.total
-    sums = [
-        CustomerSum(name=f"{line.quantity} × {line.goods}", each=line.unit, amount=line.line)
-        for line, of in zip(lines, estimate.lines, strict=True)
-        if of.id not in in_sets
-    ] + [
-        CustomerSum(name=f"{kit.quantity} × {kit.name}", each=kit.unit, amount=kit.line)
-        for kit in total.kits
-    ]
-    return CustomerView(
-        shop=house.shop.name,
-        address=house.shop.address,
-        number=number,
-        version=version,
-        customer=head.get("customer", ""),
-        sent_on=head.get("sent_on", ""),
-        due_on=head.get("due_on", ""),
-        valid_until=head.get("valid_until", ""),
-        state=state,
-        notes=head.get("notes", ""),
-        currency=estimate.currency,
-        units=house.shop.units,
-        lines=lines,
-        sums=sums,
-        charges=[CustomerSum(name=c.name, amount=c.amount) for c in total.charges],
-        tax=total.tax,
-        to_pay=total.to_pay,
-        deposit=total.deposit,
-        holds_by=conditions(job, estimate, house),
-        said=said,
-    )
-
-
-def list_said(shop: Shop, quote_id: int, version: int | None = None) -> list[SaidView]:
-    """List what a customer said of a quote, or of one version of it."""
-    return [
-        SaidView(
-            version=w.version, kind=w.kind, name=w.name, words=w.words, said_on=w.said_on
-        )
-        for w in kept.list_words(shop, quote_id)
-        if version is None or w.version == version
-    ]  # fmt: skip
-
-
-def answer_link(shop: Shop, token: str, answer: CustomerAnswer) -> CustomerView:
-    """Keep what a customer says, with the version it is about.
+def _email(text: str, where: str) -> str:
+    """Read an address; "" for none.
 
     Raises
     ------
     BadInput
-        Without a name, without consent, or a change that says nothing.
-    Conflict
-        If the quote is past its date, answered, or replaced by a newer version.
     """
-    quote, version, *_ = _followed(shop, token)
-    name, words = answer.name.strip(), answer.words.strip()
+    text = text.strip()
+    if not text:
+        return ""
+    try:
+        validate_email(text, check_deliverability=False, allow_smtputf8=False)
+    except EmailNotValidError as error:
+        raise BadInput(
+            f"{text[:60]!r} is no address that can be mailed to ({error}).", where=where,
+            remedy="Mend it, or leave it out.", code="not-an-address",
+        ) from None  # fmt: skip
+    return text
+
+
+def _day(text: str, where: str) -> str:
+    try:
+        return date.fromisoformat(text.strip()).isoformat() if text.strip() else ""
+    except ValueError:
+        raise BadInput(
+            f"{text!r} is no date.", where=where, remedy="Enter it as 2026-05-31.",
+            code="not-a-date",
+        ) from None  # fmt: skip
+
+
+def _checked(document: CustomerDocument, house: House) -> dict[str, Any]:
+    """Read a customer as written, and write it one way.
+
+    Raises
+    ------
+    BadInput
+        Without a name, or where an address, a date or a price is none.
+    """
+    name = " ".join(document.name.split())
     if not name:
-        raise BadInput("the name is empty.", where="name", remedy="Type your name.", code="no-name")
-    if answer.kind == "accepted" and not answer.agreed:
         raise BadInput(
-            "consent is not given.", where="agreed",
-            remedy="Tick that the pieces, words and price are right.", code="no-consent",
+            "a customer has a name.", where="name", remedy="Say what they are called.",
+            code="no-name",
         )  # fmt: skip
-    if answer.kind == "change" and not words:
-        raise BadInput(
-            "it does not say what to change.", where="words", remedy="Say it in a sentence.",
-            code="no-words",
-        )  # fmt: skip
-    state = _state(quote, version.version)
-    why = {
-        "accepted": ("this quote was accepted already.", "Ask the shop for a change of it."),
-        "declined": ("this quote was declined.", "Ask the shop for a new one."),
-        "expired": ("this quote is past its date.", "Ask the shop to renew it."),
-        "replaced": ("this quote is being changed.", "Wait for the new version, or ask for it."),
-        "withdrawn": ("the shop has taken this quote back.", "Ask the shop for a new one."),
+    contacts = [
+        contact.model_copy(update={"email": _email(contact.email, f"contacts[{n}].email")})
+        for n, contact in enumerate(document.contacts)
+        if any(contact.model_dump().values())
+    ]
+    return document.model_dump() | {
+        "name": name,
+        "email": _email(document.email, "email"),
+        "keep_until": _day(document.keep_until, "keep_until"),
+        "contacts": [contact.model_dump() for contact in contacts],
+        "agreed": [_agreed(row, n, house) for n, row in enumerate(document.agreed)],
     }
-    if state != "open":
-        said, remedy = why[state]
-        raise Conflict(said, where="quote", remedy=remedy, code="quote-not-open")
-    kept.keep_word(
-        shop, quote.id,
-        kept.KeptWord(
-            version=version.version, kind=answer.kind, name=name, words=words, said_on=now()
-        ),
+
+
+def _agreed(row: AgreedPrice, n: int, house: House) -> dict[str, Any]:
+    where, currency = f"agreed[{n}]", house.price.currency
+    try:
+        price = read_typed(row.unit_price, currency=currency)
+    except ValueError:
+        price = None
+    if price is None or not price.is_finite() or price <= 0:
+        raise BadInput(
+            f"{row.unit_price!r} is no price.", where=f"{where}.unit_price",
+            remedy="Enter digits, such as 12.50.", code="not-a-price",
+        )  # fmt: skip
+    if row.goods and row.goods not in house.goods:
+        raise BadInput(
+            f"there are no goods called {row.goods!r}.", where=f"{where}.goods",
+            remedy="Choose a class of the list, or none for any.", code="goods-unknown",
+        )  # fmt: skip
+    return row.model_dump() | {
+        "unit_price": money_text(price, currency),
+        "until": _day(row.until, f"{where}.until"),
+        "note": row.note.strip(),
+    }
+
+
+def list_customers(
+    shop: Shop,
+    *,
+    search: str = "",
+    sort: Sort = "name",
+    past: bool = False,
+    cursor: str = "",
+    limit: int = 50,
+) -> CustomersPage:
+    """List customers, a page at a time; `past` those whose day of keeping is past."""
+    offset = int(cursor) if cursor.isdigit() else 0
+    found, total = kept.list_customers(
+        shop, search=search, sort=sort, past=past, offset=offset, limit=limit
+    )
+    after = offset + len(found)
+    return CustomersPage(
+        items=[CustomerRow(**_row(each)) for each in found],
+        total=total,
+        next=str(after) if after < total else None,
+    )
+
+
+def find_customer(shop: Shop, customer_id: int) -> CustomerView:
+    """Open a customer.
+
+    Raises
+    ------
+    NotFound
+    """
+    found, names = kept.find_customer(shop, customer_id)
+    others = [name for name in names if name != kept.key_of(found.name)]
+    return CustomerView(**_row(found), names=others, usual=_usual(shop, customer_id))
+
+
+def create_customer(shop: Shop, document: CustomerDocument) -> CustomerView:
+    """Keep a customer.
+
+    Raises
+    ------
+    BadInput, Conflict
+        If something of it is none, or another goes by that name.
+    """
+    made = kept.add_customer(shop, _checked(document, shop_house(shop)))
+    return find_customer(shop, made.id)
+
+
+def save_customer(
+    shop: Shop, customer_id: int, document: CustomerDocument, *, seen: int
+) -> CustomerView:
+    """Write a customer anew.
+
+    Raises
+    ------
+    BadInput, Conflict, NotFound
+    Stale
+        If they were changed since the revision seen: both are then told.
+    """
+    values = _checked(document, shop_house(shop))
+    try:
+        kept.change_customer(shop, customer_id, seen=seen, values=values)
+    except Stale as error:
+        there = find_customer(shop, customer_id)
+        raise Stale(
+            error.message, kept=there, yours=document, where=error.where, remedy=error.remedy
+        ) from None
+    return find_customer(shop, customer_id)
+
+
+def _usual(shop: Shop, customer_id: int) -> list[Usual]:
+    """Sum up what a customer was quoted and did not decline, by goods, the most often first."""
+    rows, _ = quotes.list_quotes(
+        shop, search="", state="", sort="number", offset=0, limit=LOOKED_BACK, customer=customer_id
+    )
+    found: dict[str, list[Usual]] = defaultdict(list)
+    for row in rows:
+        if row.version == 0 or row.state == "declined":
+            continue
+        try:
+            version = quotes.find_version(shop, row.id, row.version)
+            house = kept_house(quotes.find_house(shop, version.house_sha256))
+            job, estimate = job_from(version.job), Estimate.model_validate(version.estimate)
+        except (Conflict, BadInput, ValueError):  # one that is damaged hides no other
+            continue
+        for asked, line in zip(job.lines, estimate.lines, strict=True):
+            name = goods_name(asked.goods, house)
+            found[name].append(
+                Usual(
+                    goods=name, goods_class=asked.goods.class_, times=1, pieces=line.quantity,
+                    last_unit=line.price.unit, currency=estimate.currency,
+                    last_on=version.sent_on[:10],
+                )
+            )  # fmt: skip
+    summed = [
+        each[0].model_copy(update={"times": len(each), "pieces": sum(u.pieces for u in each)})
+        for each in found.values()
+    ]
+    return sorted(summed, key=lambda usual: (-usual.times, -usual.pieces))
+
+
+def alike_customers(shop: Shop) -> list[Alike]:
+    """List the pairs of customers that may be one: by address, or by names nearly alike."""
+    rows, _ = kept.list_customers(
+        shop, search="", sort="name", past=False, offset=0, limit=MOST_ALIKE
+    )
+    found = []
+    for one, other in itertools.combinations(rows, 2):
+        if why := _alike(one, other):
+            first, second = (one, other) if one.quotes >= other.quotes else (other, one)
+            found.append(
+                Alike(
+                    customer=CustomerRow(**_row(first)), other=CustomerRow(**_row(second)), why=why
+                )
+            )
+    return found
+
+
+def _alike(one: kept.KeptCustomer, other: kept.KeptCustomer) -> str:
+    if one.email and one.email.casefold() == other.email.casefold():
+        return "the same e-mail"
+    a, b = kept.key_of(one.name), kept.key_of(other.name)
+    matcher = difflib.SequenceMatcher(None, a, b)
+    if matcher.real_quick_ratio() >= ALIKE and matcher.quick_ratio() >= ALIKE:
+        return "names nearly alike" if matcher.ratio() >= ALIKE else ""
+    return ""
+
+
+def join_customers(shop: Shop, customer_id: int, other_id: int) -> CustomerView:
+    """Make one of two customers: what the first lacks is filled from the other, nothing is lost.
+
+    Raises
+    ------
+    BadInput
+        If both are one already.
+    NotFound
+    """
+    if customer_id == other_id:
+        raise BadInput(
+            "these are one customer.", where="other", remedy="Choose another.",
+            code="customer-same",
+        )  # fmt: skip
+    (one, _), (other, _) = (kept.find_customer(shop, n) for n in (customer_id, other_id))
+    contacts = list(one.contacts)
+    further = {"email": other.email, "phone": other.phone}
+    if any(v and v != getattr(one, k) and getattr(one, k) for k, v in further.items()):
+        contacts.append(Contact(name=other.name, **further).model_dump())
+    contacts += [contact for contact in other.contacts if contact not in contacts]
+    kept.join_customers(
+        shop,
+        customer_id,
+        other_id,
+        {
+            "email": one.email or other.email,
+            "phone": one.phone or other.phone,
+            "address": one.address or other.address,
+            "notes": "\n".join(text for text in (one.notes, other.notes) if text),
+            "contacts": contacts,
+            "agreed": one.agreed + [row for row in other.agreed if row not in one.agreed],
+            "keep_until": max(one.keep_until, other.keep_until),
+        },
+    )
+    return find_customer(shop, customer_id)
+
+
+def customers_sheet(shop: Shop, kind: SheetKind) -> bytes:
+    """Write all customers as a table that `take_customers` reads."""
+    rows, _ = kept.list_customers(
+        shop, search="", sort="name", past=False, offset=0, limit=1_000_000
+    )
+    return write_sheet(
+        ["Name", "Contact", "E-mail", "Phone", "Address", "Notes", "Keep until", "Quotes"],
+        [
+            [
+                row.name, row.contacts[0]["name"] if row.contacts else "", row.email, row.phone,
+                " ".join(row.address.split()), " ".join(row.notes.split()), row.keep_until,
+                str(row.quotes),
+            ]
+            for row in rows
+        ],
+        kind=kind,
+        title="Customers",
     )  # fmt: skip
-    return read_link(shop, token)
 
 
-def link_path(shop: Shop, token: str, line: int, place: int) -> DesignPath:
-    """Return the path of a design of the quote that a link opens, to draw it.
+def take_customers(shop: Shop, asked: CustomerList) -> CustomersRead:
+    """Read a list of customers; what is wrong is told by its line, the rest kept if asked for.
 
-    Raises
-    ------
-    NotFound
-        If there is none: the quote has no such place, or its design is a count.
-    """
-    _, _, job, _, house = _followed(shop, token)
-    return path_in(shop, job, house, line, place)
-
-
-def path_in(shop: Shop, job: Job, house: House, line: int, place: int) -> DesignPath:
-    """Return the path of a design of a job.
+    A customer who is here already has what was empty filled in; nothing of theirs is overwritten.
 
     Raises
     ------
-    NotFound
-        If there is none: it has no such place, or its design is a count.
+    BadInput
+        If it is no table, or none of its headings is the name.
     """
-    if line < len(job.lines) and place < len(job.lines[line].placements):
-        design = job.lines[line].placements[place].design
-        if design.sha256 is not None:
-            return design_path(shop, design.sha256)
-        if design.text is not None:
-            longest = max((name.strip() for name in job.lines[line].names), key=len, default="")
-            height = design.height_mm
-            return path_of(plan_of_words(design.text, house, height_mm=height, name=longest))
-    raise NotFound("there is no drawing of it.", where="design", code="no-drawing")
+    house = shop_house(shop)
+    table = read_table(
+        asked.text, COLUMNS, needed="name", example="Name, Contact, E-mail, Phone, Address, Notes"
+    )
+    read = []
+    for row in table:
+        try:
+            read.append(_take(shop, row.cells, house, keep=asked.keep, line=row.line))
+        except (BadInput, Conflict) as error:
+            told = f"{error.message} {error.remedy}".strip()
+            name = row.cells.get("name", "")
+            read.append(ListedCustomer(line=row.line, name=name, does="wrong", told=told))
+    done = [row.does for row in read]
+    return CustomersRead(
+        rows=read, new=done.count("new"), filled=done.count("fills in"), wrong=done.count("wrong"),
+        kept=asked.keep,
+    )  # fmt: skip
 
 
-def link_paper(shop: Shop, token: str) -> quotes.Document:
-    """Return the customer's paper of the version that a link opens."""
-    quote_id, version = kept.follow_link(shop, token)
-    return quotes.find_document(shop, quote_id, version, "quote")
+def _take(
+    shop: Shop, cells: dict[str, str], house: House, *, keep: bool, line: int
+) -> ListedCustomer:
+    values = {key: text for key, text in cells.items() if text and key != "contact"}
+    contacts = [Contact(name=cells["contact"])] if cells.get("contact") else []
+    try:
+        document = CustomerDocument(**({"name": ""} | values), contacts=contacts)
+    except ValueError:
+        raise BadInput("a cell of it is too long.", remedy="Shorten it.") from None
+    checked = _checked(document, house)
+    there = kept.customer_ids(shop, [kept.key_of(checked["name"])])
+    if not there:
+        if keep:
+            kept.add_customer(shop, checked)
+        return ListedCustomer(line=line, name=checked["name"], does="new", told="")
+    found, _ = kept.find_customer(shop, next(iter(there.values())))
+    fills = {
+        key: checked[key]
+        for key in ("email", "phone", "address", "notes", "keep_until", "contacts")
+        if checked[key] and not getattr(found, key)
+    }
+    if fills and keep:
+        kept.change_customer(shop, found.id, seen=found.revision, values=fills)
+    said = ", ".join(key.replace("_", " ") for key in fills)
+    return ListedCustomer(
+        line=line, name=found.name, does="fills in" if fills else "same", told=said
+    )

@@ -29,16 +29,17 @@ from clothyard.core.job.upgrade import upgraded
 from clothyard.core.methods.settle import goods_name
 from clothyard.core.plain import check_plain
 from clothyard.core.record import record
-from clothyard.services.customers import SaidView, list_said
 from clothyard.services.designs import FileChanged, files_changed
 from clothyard.services.estimates import pricing_of
 from clothyard.services.guesses import Rates, rates_of
+from clothyard.services.links import SaidView, list_said
 from clothyard.services.standards import HouseNow, house_now
 from clothyard.store import quotes as kept
+from clothyard.store.customers import customer_ids, key_of
 from clothyard.store.shop import Shop, now, today
 
 State = Literal["draft", "sent", "accepted", "declined", "expired"]
-Sort = Literal["changed", "number", "customer", "due", "total"]
+Sort = Literal["changed", "number", "customer", "what", "due", "total", "state"]
 Text200 = Field(default="", max_length=200)
 MAX_JOB_TEXT = 500_000
 PURGE_DAYS = 30
@@ -84,6 +85,8 @@ class QuoteRow(QuoteHead):
     changed_on: str
     heard: str
     deleted: bool
+    customer_id: int | None = None
+    """Of the customer who goes by that name; of none while they are only typed."""
 
 
 class QuoteView(QuoteRow):
@@ -299,7 +302,8 @@ def _columns(document: QuoteDocument, priced: Priced, house: HouseNow) -> dict[s
 def create_quote(shop: Shop, document: QuoteDocument, *, shown: Shown = Shown()) -> QuoteView:
     """Make a draft under the next number.
 
-    Unsaid, it is valid for the shop's usual days and in the shop's currency, which it keeps.
+    Unsaid, it is valid for the shop's usual days and in the shop's currency, which it keeps. With
+    nothing said at all, a draft that nothing was written into is taken up, if there is one.
 
     Parameters
     ----------
@@ -317,12 +321,23 @@ def create_quote(shop: Shop, document: QuoteDocument, *, shown: Shown = Shown())
     house = house_now(shop)
     if "currency" not in document.job:
         job = {"currency": house.house.price.currency} | document.job
+        untouched = document == QuoteDocument() and kept.find_untouched(shop, json.dumps(job))
+        if untouched:
+            return _renewed(shop, untouched, house)
         document = document.model_copy(update={"job": job})
     if not document.valid_until:
         document = document.model_copy(update={"valid_until": valid_until(house.house)})
     priced = price_typed(shop, document.job, house.house, shown)
     quote = kept.add_quote(shop, **_columns(document, priced, house))
     return _view(shop, quote, priced)
+
+
+def _renewed(shop: Shop, quote: kept.KeptQuote, house: HouseNow) -> QuoteView:
+    """Take up a draft that nothing was written into: it leaves no number behind."""
+    until = valid_until(house.house)
+    if quote.valid_until != until:
+        quote = kept.change_quote(shop, quote.id, seen=quote.revision, valid_until=until)
+    return _view(shop, quote, price_typed(shop, quote.job, house.house, Shown()))
 
 
 def valid_until(house: House) -> str:
@@ -357,15 +372,22 @@ def list_quotes(
     sort: Sort = "changed",
     cursor: str = "",
     limit: int = 50,
+    customer: int | None = None,
+    down: bool | None = None,
 ) -> QuotePage:
-    """List quotes, a page at a time."""  # fmt: skip
+    """List quotes, a page at a time; `down` the other way round than usual, or not."""
     offset = int(cursor) if cursor.isdigit() else 0
     found, total = kept.list_quotes(
-        shop, search=search, state=state, sort=sort, offset=offset, limit=limit
-    )
+        shop, search=search, state=state, sort=sort, offset=offset, limit=limit,
+        customer=customer, down=down,
+    )  # fmt: skip
     after = offset + len(found)
+    whose = customer_ids(shop, [key_of(quote.customer) for quote in found])
     return QuotePage(
-        items=[QuoteRow(**_row(quote)) for quote in found],
+        items=[
+            QuoteRow(**_row(quote), customer_id=whose.get(key_of(quote.customer)))
+            for quote in found
+        ],
         total=total,
         next=str(after) if after < total else None,
     )

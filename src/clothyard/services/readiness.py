@@ -8,8 +8,8 @@ from urllib.parse import urlsplit
 from pydantic import BaseModel
 
 from clothyard.core.estimate.document import Estimate
-from clothyard.services.customers import link_base
 from clothyard.services.guesses import Rates, rates_of
+from clothyard.services.links import link_base
 from clothyard.services.quotes import Shown, price_typed
 from clothyard.services.standards import shop_house, standards_of
 from clothyard.store import quotes as kept

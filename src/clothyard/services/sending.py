@@ -20,7 +20,8 @@ from clothyard.core.job.document import Job
 from clothyard.core.job.hidden import OF_COSTS
 from clothyard.documents.bundle import PAPERS, PaperHead, papers
 from clothyard.services import outbox
-from clothyard.services.customers import (
+from clothyard.services.designs import DesignPath
+from clothyard.services.links import (
     CustomerView,
     customers_view,
     link_url,
@@ -28,7 +29,6 @@ from clothyard.services.customers import (
     new_token,
     path_in,
 )
-from clothyard.services.designs import DesignPath
 from clothyard.services.quotes import (
     Priced,
     QuoteView,

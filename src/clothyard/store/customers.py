@@ -1,133 +1,266 @@
-"""Customers' links and what they say, in the database."""
+"""Customers in the database: known by the names they go by on quotes."""
 
 from __future__ import annotations
 
-import hashlib
+import json
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
-from sqlalchemy import delete, func, select, update
+from sqlalchemy import ColumnElement, and_, delete, func, or_, select, update
 from sqlalchemy.orm import Session
 
-from clothyard.core.errors import Conflict, NotFound
-from clothyard.store.models import CustomerLink, CustomerWord, Quote, QuoteVersion
-from clothyard.store.shop import Shop, now
+from clothyard.core.errors import Conflict, NotFound, Stale
+from clothyard.store.models import Customer, CustomerName, Quote
+from clothyard.store.shop import Shop, now, today
 
-MOST_CHANGES = 10
-"""That a customer can ask for of one version, on their page."""
+LISTS = ("contacts", "agreed")
+SORTS = ("name", "last", "quotes")
 
-MOST_SAID = 100
-"""Listed of a quote."""
+
+def key_of(name: str) -> str:
+    """Return a name as it is compared: letters' case and double spaces do not tell."""
+    return " ".join(name.casefold().split())
 
 
 @dataclass(frozen=True, slots=True)
-class KeptWord:
-    """What a customer said of a version: accepted, or a change asked for."""
+class KeptCustomer:
+    """A customer as kept; `quotes` and `last_on` are of those that are not deleted."""
 
-    version: int
-    kind: str
+    id: int
+    revision: int
     name: str
-    words: str
-    said_on: str
+    email: str
+    phone: str
+    address: str
+    notes: str
+    contacts: list[dict[str, Any]]
+    agreed: list[dict[str, Any]]
+    keep_until: str
+    created_on: str
+    changed_on: str
+    quotes: int = 0
+    last_on: str = ""
 
 
-def _hashed(token: str) -> str:
-    return hashlib.sha256(token.encode()).hexdigest()
+def _kept(row: Customer, quotes: int = 0, last_on: str | None = "") -> KeptCustomer:
+    names = KeptCustomer.__dataclass_fields__.keys() - {"quotes", "last_on"}
+    values = {name: getattr(row, name) for name in names}
+    lists = {name: json.loads(values[name]) for name in LISTS}
+    return KeptCustomer(**(values | lists), quotes=quotes, last_on=last_on or "")
 
 
-def add_link(session: Session, quote_id: int, version: int, token: str) -> None:
-    """Keep a link's hash; older links of the quote no longer open anything."""
-    session.execute(delete(CustomerLink).where(CustomerLink.quote_id == quote_id))
-    session.add(
-        CustomerLink(token_sha256=_hashed(token), quote_id=quote_id, version=version, made_on=now())
-    )
+def _columns(values: dict[str, Any]) -> dict[str, Any]:
+    return {k: json.dumps(v) if k in LISTS else v for k, v in values.items()}
 
 
-def keep_link(shop: Shop, quote_id: int, version: int, token: str) -> None:
-    """Keep a link, see `add_link`, on its own."""
-    with shop.writing() as session:
-        add_link(session, quote_id, version, token)
+def _unknown(customer_id: int) -> NotFound:
+    return NotFound(
+        f"there is no customer {customer_id}.", where="customer", remedy="Look in the list.",
+        code="customer-unknown",
+    )  # fmt: skip
 
 
-def follow_link(shop: Shop, token: str) -> tuple[int, int]:
-    """Return the quote and version that a link opens.
-
-    Raises
-    ------
-    NotFound
-        If it opens none; nothing tells whether it ever did.
-    """
-    with shop.reading() as session:
-        row = session.get(CustomerLink, _hashed(token))
-        if row is None:
-            raise NotFound(
-                "this link opens no quote.",
-                where="link",
-                remedy="Ask the shop for a new one.",
-                code="link-unknown",
-            )
-        return row.quote_id, row.version
-
-
-def keep_word(shop: Shop, quote_id: int, word: KeptWord) -> None:
-    """Keep what a customer said, with its version; accepting answers the version once.
+def _take_name(session: Session, name: str, customer_id: int) -> None:
+    """Let a customer go by a name.
 
     Raises
     ------
     Conflict
-        If the quote is no longer the version sent, or was answered meanwhile; nothing is kept.
+        If another does.
+    """
+    key = key_of(name)
+    there = session.get(CustomerName, key)
+    if there is None:
+        session.add(CustomerName(key=key, customer_id=customer_id))
+    elif there.customer_id != customer_id:
+        other = session.get(Customer, there.customer_id)
+        of = f" ({other.name})" if other and key_of(other.name) != key else ""
+        raise Conflict(
+            f"another customer goes by “{name}” already{of}.",
+            where="name",
+            remedy="Join the two, or say what tells them apart, such as the town.",
+            code="customer-name-taken",
+        )
+
+
+def add_customer(shop: Shop, values: dict[str, Any]) -> KeptCustomer:
+    """Add a customer.
+
+    Raises
+    ------
+    Conflict
+        If another goes by that name.
     """
     with shop.writing() as session:
-        quote = session.get(Quote, quote_id)
-        if quote is None or quote.state != "sent" or quote.version != word.version:
-            raise Conflict(
-                "this quote was answered or replaced meanwhile.",
-                where="quote",
-                remedy="Load the page again.",
-                code="quote-not-open",
-            )
-        count = select(func.count()).select_from(CustomerWord)
-        said = session.scalar(
-            count.where(
-                CustomerWord.quote_id == quote_id,
-                CustomerWord.version == word.version,
-                CustomerWord.kind == "change",
-            )
-        )
-        if word.kind == "change" and (said or 0) >= MOST_CHANGES:
-            raise Conflict(
-                f"{MOST_CHANGES} changes were asked for already.",
-                where="words",
-                remedy="Write to the shop; it has those and answers with a new version.",
-                code="said-many",
-            )
-        values = {"heard": word.kind, "changed_on": word.said_on, "revision": Quote.revision + 1}
-        if word.kind == "accepted":
-            values["state"] = "accepted"
-            session.execute(
-                update(QuoteVersion)
-                .where(QuoteVersion.quote_id == quote_id, QuoteVersion.version == word.version)
-                .values(answer="accepted", answered_on=word.said_on)
-            )
-        session.execute(update(Quote).where(Quote.id == quote_id).values(values))
-        session.add(
-            CustomerWord(
-                quote_id=quote_id,
-                version=word.version,
-                kind=word.kind,
-                name=word.name,
-                words=word.words,
-                said_on=word.said_on,
-            )
-        )
+        return _kept(_add(session, values))
 
 
-def list_words(shop: Shop, quote_id: int) -> list[KeptWord]:
-    """List what a customer said of a quote, the first first; the last 100."""
+def _add(session: Session, values: dict[str, Any]) -> Customer:
+    moment = now()
+    empty = {
+        "email": "", "phone": "", "address": "", "notes": "", "contacts": [], "agreed": [],
+        "keep_until": "",
+    }  # fmt: skip
+    row = Customer(revision=1, created_on=moment, changed_on=moment, **_columns(empty | values))
+    session.add(row)
+    session.flush()
+    _take_name(session, row.name, row.id)
+    return row
+
+
+def meet_customer(session: Session, name: str, email: str) -> None:
+    """Keep whom a quote is sent to as a customer, and their address where it lacks."""
+    there = session.get(CustomerName, key_of(name))
+    if there is None:
+        _add(session, {"name": " ".join(name.split()), "email": email})
+    elif email:
+        missing = and_(Customer.id == there.customer_id, Customer.email == "")
+        session.execute(update(Customer).where(missing).values(email=email))
+
+
+def change_customer(
+    shop: Shop, customer_id: int, *, seen: int, values: dict[str, Any]
+) -> KeptCustomer:
+    """Write a customer anew; a changed name is theirs beside the former ones.
+
+    Raises
+    ------
+    NotFound, Stale, Conflict
+        Nothing is written then.
+    """
+    with shop.writing() as session:
+        row = session.get(Customer, customer_id)
+        if row is None:
+            raise _unknown(customer_id)
+        if row.revision != seen:
+            raise Stale(
+                f"{row.name} was changed elsewhere since.", kept=_kept(row), where="revision",
+                remedy="Load it again, then change it.",
+            )  # fmt: skip
+        if "name" in values:
+            _take_name(session, values["name"], customer_id)
+        for key, value in _columns(values).items():
+            setattr(row, key, value)
+        row.revision += 1
+        row.changed_on = now()
+        session.flush()
+        return _kept(row)
+
+
+def find_customer(shop: Shop, customer_id: int) -> tuple[KeptCustomer, list[str]]:
+    """Return a customer, and the names they go by as compared.
+
+    Raises
+    ------
+    NotFound
+    """
     with shop.reading() as session:
-        rows = session.scalars(
-            select(CustomerWord)
-            .where(CustomerWord.quote_id == quote_id)
-            .order_by(CustomerWord.id.desc())
-            .limit(MOST_SAID)
-        ).all()
-        return [KeptWord(r.version, r.kind, r.name, r.words, r.said_on) for r in reversed(rows)]
+        query = _with_quotes().where(Customer.id == customer_id)
+        row = session.execute(query).one_or_none()
+        if row is None:
+            raise _unknown(customer_id)
+        return _kept(*row), _keys(session, customer_id)
+
+
+def _keys(session: Session, customer_id: int) -> list[str]:
+    found = select(CustomerName.key).where(CustomerName.customer_id == customer_id)
+    return list(session.scalars(found.order_by(CustomerName.key)))
+
+
+def _with_quotes() -> Any:
+    """Select customers with how many quotes they have, and when the last was changed."""
+    mine = and_(Quote.customer_key == CustomerName.key, Quote.deleted_on.is_(None))
+    return (
+        select(Customer, func.count(Quote.id), func.max(Quote.changed_on))
+        .outerjoin(CustomerName, CustomerName.customer_id == Customer.id)
+        .outerjoin(Quote, mine)
+        .group_by(Customer.id)
+    )
+
+
+def list_customers(
+    shop: Shop, *, search: str, sort: str, past: bool, offset: int, limit: int
+) -> tuple[list[KeptCustomer], int]:
+    """List customers.
+
+    Parameters
+    ----------
+    search : str
+        Words that must all occur in name, former names, address, e-mail, phone or notes.
+    sort : one of SORTS
+    past : bool
+        Those whose day of keeping is past.
+    offset, limit : int
+
+    Returns
+    -------
+    (customers, how many there are in all)
+    """
+    conditions: list[ColumnElement[bool]] = []
+    for word in search.casefold().split():
+        named = select(CustomerName.customer_id).where(
+            CustomerName.key.contains(word, autoescape=True)
+        )
+        fields = (
+            Customer.email, Customer.phone, Customer.address, Customer.notes, Customer.contacts,
+        )  # fmt: skip
+        texts = [func.lower(field).contains(word, autoescape=True) for field in fields]
+        conditions.append(or_(Customer.id.in_(named), *texts))
+    if past:
+        conditions += [Customer.keep_until != "", Customer.keep_until < today()]
+    orders: dict[str, list[Any]] = {
+        "name": [func.lower(Customer.name), Customer.id],
+        "last": [func.max(Quote.changed_on).desc(), Customer.id],
+        "quotes": [func.count(Quote.id).desc(), func.lower(Customer.name), Customer.id],
+    }
+    with shop.reading() as session:
+        query = _with_quotes().where(*conditions).order_by(*orders[sort])
+        rows = session.execute(query.offset(offset).limit(limit)).all()
+        count = select(func.count()).select_from(Customer).where(*conditions)
+        return [_kept(*row) for row in rows], session.scalar(count) or 0
+
+
+def customer_ids(shop: Shop, keys: Sequence[str]) -> dict[str, int]:
+    """Say whose the names are, as compared; those of nobody are left out."""
+    with shop.reading() as session:
+        rows = session.scalars(select(CustomerName).where(CustomerName.key.in_(set(keys))))
+        return {row.key: row.customer_id for row in rows}
+
+
+def join_customers(
+    shop: Shop, customer_id: int, other_id: int, values: dict[str, Any]
+) -> KeptCustomer:
+    """Let a customer take over another's names, and with them their quotes; the other goes.
+
+    Parameters
+    ----------
+    values : dict
+        What is then kept of the one that stays.
+
+    Raises
+    ------
+    NotFound
+    """
+    with shop.writing() as session:
+        row, other = session.get(Customer, customer_id), session.get(Customer, other_id)
+        if row is None or other is None:
+            raise _unknown(customer_id if row is None else other_id)
+        session.execute(
+            update(CustomerName)
+            .where(CustomerName.customer_id == other_id)
+            .values(customer_id=customer_id)
+        )
+        session.delete(other)
+        for key, value in _columns(values).items():
+            setattr(row, key, value)
+        row.revision += 1
+        row.changed_on = now()
+        session.flush()
+        return _kept(row)
+
+
+def remove_customer(session: Session, customer_id: int) -> None:
+    """Remove a customer with all their names; their quotes stay where they are."""
+    session.execute(delete(CustomerName).where(CustomerName.customer_id == customer_id))
+    session.execute(delete(Customer).where(Customer.id == customer_id))

@@ -71,3 +71,16 @@ def mark_posted(shop: Shop, mail_id: str, *, trouble: str = "") -> None:
     values = {"trouble": trouble} if trouble else {"trouble": "", "posted_on": now()}
     with shop.writing() as session:
         session.execute(update(Mail).where(Mail.id == mail_id).values(**values))
+
+
+def mails_of(session: Session, number: str) -> list[Mail]:
+    """List the messages of a quote, by its number."""
+    return list(
+        session.scalars(select(Mail).where(Mail.id.startswith(f"{number}-", autoescape=True)))
+    )
+
+
+def find_mails(shop: Shop, number: str) -> list[KeptMail]:
+    """List the messages of a quote, by its number."""
+    with shop.reading() as session:
+        return [_kept(row) for row in mails_of(session, number)]

@@ -66,6 +66,7 @@ class Quote(Base):
     `revision` rises with every write; `version` is the last one sent, 0 before the first.
     `job` is the job document as typed, which may not be priceable yet. `search` holds what the
     list is searched by, lower case; `house_sha256` names the house it was last saved under;
+    `customer_key` is the customer's name as it is compared, see `store.customers.key_of`;
     `heard` is what the customer last said on their page, "" until then and once it is revised.
     """
 
@@ -82,6 +83,7 @@ class Quote(Base):
     revision: Mapped[int]
     version: Mapped[int]
     customer: Mapped[str] = mapped_column(Text)
+    customer_key: Mapped[str] = mapped_column(Text, server_default="", index=True)
     email: Mapped[str] = mapped_column(Text)
     due_on: Mapped[str] = mapped_column(Text)
     valid_until: Mapped[str] = mapped_column(Text)
@@ -125,6 +127,38 @@ class QuoteDocument(Base):
     name: Mapped[str] = mapped_column(Text)
     media_type: Mapped[str] = mapped_column(Text)
     sha256: Mapped[str] = mapped_column(Text)
+
+
+class Customer(Base):
+    """Somebody who orders: how they are reached, what was agreed, how long they are kept.
+
+    `contacts` and `agreed` are JSON lists; `keep_until` is an ISO date or "".
+    """
+
+    __tablename__ = "customer"
+    __table_args__ = (CheckConstraint("revision >= 1", name="revision"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    revision: Mapped[int]
+    name: Mapped[str] = mapped_column(Text)
+    email: Mapped[str] = mapped_column(Text)
+    phone: Mapped[str] = mapped_column(Text)
+    address: Mapped[str] = mapped_column(Text)
+    notes: Mapped[str] = mapped_column(Text)
+    contacts: Mapped[str] = mapped_column(Text)
+    agreed: Mapped[str] = mapped_column(Text)
+    keep_until: Mapped[str] = mapped_column(Text)
+    created_on: Mapped[str] = mapped_column(Text)
+    changed_on: Mapped[str] = mapped_column(Text)
+
+
+class CustomerName(Base):
+    """A name that a customer goes by on quotes, as it is compared: theirs, and former ones."""
+
+    __tablename__ = "customer_name"
+
+    key: Mapped[str] = mapped_column(Text, primary_key=True)
+    customer_id: Mapped[int] = mapped_column(ForeignKey("customer.id"), index=True)
 
 
 class CustomerLink(Base):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from typing import Any
@@ -12,13 +12,20 @@ from sqlalchemy import ColumnElement, Numeric, Select, and_, cast, func, select,
 from sqlalchemy.orm import Session, defer
 
 from clothyard.core.errors import Conflict, NotFound, Stale
-from clothyard.store.customers import add_link
+from clothyard.store.customers import key_of, meet_customer
+from clothyard.store.links import add_link
 from clothyard.store.mail import KeptMail, add_mail
-from clothyard.store.models import HouseSnapshot, Quote, QuoteDocument, QuoteVersion
+from clothyard.store.models import (
+    CustomerName,
+    HouseSnapshot,
+    Quote,
+    QuoteDocument,
+    QuoteVersion,
+)
 from clothyard.store.shop import Shop, now, today
 
 NUMBER_PREFIX = "Q-"
-SORTS = ("changed", "number", "customer", "due", "total")
+SORTS = ("changed", "number", "customer", "what", "due", "total", "state")
 
 
 @dataclass(frozen=True, slots=True)
@@ -161,6 +168,7 @@ def add_quote(shop: Shop, *, house: str, **values: str) -> KeptQuote:
         values["search"] = f"{number.lower()} {values['search']}"
         row = Quote(
             number=number,
+            customer_key=key_of(values["customer"]),
             state="draft",
             revision=1,
             version=0,
@@ -172,6 +180,19 @@ def add_quote(shop: Shop, *, house: str, **values: str) -> KeptQuote:
         session.add(row)
         session.flush()
         return _kept(row)
+
+
+def find_untouched(shop: Shop, job: str) -> KeptQuote | None:
+    """Return the last draft that nothing was written into, with that job, or None."""
+    empty = [getattr(Quote, name) == "" for name in ("customer", "email", "due_on", "notes")]
+    with shop.reading() as session:
+        row = session.scalar(
+            select(Quote)
+            .where(Quote.version == 0, Quote.deleted_on.is_(None), Quote.job == job, *empty)
+            .order_by(Quote.id.desc())
+            .limit(1)
+        )
+        return _kept(row) if row else None
 
 
 def _change(session: Session, quote_id: int, seen: int | None, values: dict[str, Any]) -> Quote:
@@ -221,6 +242,8 @@ def change_quote(
     with shop.writing() as session:
         if house:
             _keep_house(session, values["house_sha256"], house)
+        if "customer" in values:
+            values["customer_key"] = key_of(values["customer"])
         return _kept(_change(session, quote_id, seen, values))
 
 
@@ -255,19 +278,39 @@ def _conditions(search: str, state: str) -> list[ColumnElement[bool]]:
     return found
 
 
-def _sorted(query: Select[Any], sort: str, offset: int, limit: int) -> Select[Any]:
-    orders: dict[str, list[Any]] = {
-        "changed": [Quote.changed_on.desc(), Quote.id.desc()],
-        "number": [Quote.id.desc()],
-        "customer": [func.lower(Quote.customer), Quote.id.desc()],
-        "due": [Quote.due_on == "", Quote.due_on, Quote.id.desc()],
-        "total": [cast(Quote.total, Numeric).desc(), Quote.id.desc()],
+def _sorted(
+    query: Select[Any], sort: str, offset: int, limit: int, *, down: bool | None
+) -> Select[Any]:
+    """Sort quotes by a column, from its usual end or the other; what is empty comes last."""
+    total = cast(func.nullif(Quote.total, ""), Numeric)
+    orders: dict[str, tuple[Any, bool, Any]] = {
+        "changed": (Quote.changed_on, True, Quote.changed_on == ""),
+        "number": (Quote.id, True, Quote.id < 0),
+        "customer": (func.lower(Quote.customer), False, Quote.customer == ""),
+        "what": (func.lower(Quote.summary), False, Quote.summary == ""),
+        "due": (Quote.due_on, False, Quote.due_on == ""),
+        "total": (total, True, total.is_(None)),
+        "state": (Quote.state, False, Quote.state == ""),
     }
-    return query.order_by(*orders[sort]).offset(offset).limit(limit)
+    column, usual, empty = orders[sort]
+    falls = usual if down is None else down
+    return (
+        query.order_by(empty, column.desc() if falls else column, Quote.id.desc())
+        .offset(offset)
+        .limit(limit)
+    )
 
 
 def list_quotes(
-    shop: Shop, *, search: str, state: str, sort: str, offset: int, limit: int
+    shop: Shop,
+    *,
+    search: str,
+    state: str,
+    sort: str,
+    offset: int,
+    limit: int,
+    customer: int | None = None,
+    down: bool | None = None,
 ) -> tuple[list[KeptQuote], int]:
     """List quotes, those that are not deleted unless these are asked for.
 
@@ -280,18 +323,32 @@ def list_quotes(
         the customer asks for one) or deleted.
     sort : one of SORTS
     offset, limit : int
+    customer : int, optional
+        Those of a customer, by any name they go by.
+    down : bool, optional
+        The other way round than a sort usually goes, or not.
 
     Returns
     -------
     (quotes, how many there are in all)
     """
     conditions = _conditions(search, state)
+    if customer is not None:
+        names = select(CustomerName.key).where(CustomerName.customer_id == customer)
+        conditions.append(Quote.customer_key.in_(names))
     with shop.reading() as session:
         listed = select(Quote).options(defer(Quote.job)).where(*conditions)
-        query = _sorted(listed, sort, offset, limit)
+        query = _sorted(listed, sort, offset, limit, down=down)
         rows = session.scalars(query).all()
         total = session.scalar(select(func.count()).select_from(Quote).where(*conditions)) or 0
         return [_listed(row) for row in rows], total
+
+
+def quotes_for(shop: Shop, keys: Collection[str]) -> list[int]:
+    """List the ids of quotes, deleted ones too, that are for any of these names, as compared."""
+    with shop.reading() as session:
+        query = select(Quote.id).where(Quote.customer_key.in_(keys)).order_by(Quote.id)
+        return list(session.scalars(query))
 
 
 def freeze_version(
@@ -324,6 +381,7 @@ def freeze_version(
     kept = [(document, shop.documents.keep(document.data)) for document in documents]
     with shop.writing() as session:
         quote = _change(session, quote_id, seen, {"state": "sent", "version": version.version})
+        meet_customer(session, quote.customer, quote.email)
         _keep_house(session, version.house_sha256, house)
         session.add(
             QuoteVersion(

@@ -1,0 +1,54 @@
+"""Routes of the customer's page: by link alone, and never a cost."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Path, Response
+
+from clothyard.api.problems import RESPONSES
+from clothyard.api.quotes import Index, QuoteId, ServedAt
+from clothyard.api.routes import ShopDep
+from clothyard.api.turns import READING
+from clothyard.services import links
+from clothyard.services.designs import DesignPath
+
+router = APIRouter(prefix="/api/v1", responses=RESPONSES)
+
+Token = Annotated[str, Path(max_length=100)]
+
+
+@router.post("/quotes/{quote_id}/link", status_code=201)
+def make_link(quote_id: QuoteId, shop: ShopDep, at: ServedAt) -> links.LinkView:
+    """Make a link to the last sent version; the one before opens nothing any more."""
+    return links.make_link(shop, quote_id, served_at=at)
+
+
+@router.get("/customer/{token}")
+def read_link(token: Token, shop: ShopDep) -> links.CustomerView:
+    """Read the quote that a link opens."""
+    return links.read_link(shop, token)
+
+
+@router.post("/customer/{token}/answer")
+def answer_link(token: Token, answer: links.CustomerAnswer, shop: ShopDep) -> links.CustomerView:
+    """Accept, or ask for a change."""
+    return links.answer_link(shop, token, answer)
+
+
+@router.get("/customer/{token}/lines/{line}/places/{place}/path", dependencies=READING)
+def link_path(token: Token, line: Index, place: Index, shop: ShopDep) -> DesignPath:
+    """Return the path of a design of the quote, to draw it."""
+    return links.link_path(shop, token, line, place)
+
+
+@router.get(
+    "/customer/{token}/quote.pdf",
+    response_class=Response,
+    responses={200: {"content": {"application/pdf": {}}}},
+)
+def link_paper(token: Token, shop: ShopDep) -> Response:
+    """Return the customer's paper."""
+    paper = links.link_paper(shop, token)
+    headers = {"content-disposition": f'inline; filename="{paper.name}"'}
+    return Response(paper.data, media_type=paper.media_type, headers=headers)

@@ -1,0 +1,96 @@
+"""Personal data of customers: written out, and erased; the figures of what was sold stay."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+from pydantic import BaseModel
+
+from clothyard.services.links import list_said
+from clothyard.store import customers as kept
+from clothyard.store import quotes
+from clothyard.store.mail import find_mails
+from clothyard.store.personal import Told, erase, names_in
+from clothyard.store.shop import Shop, now
+
+
+class Erased(BaseModel):
+    """What was erased: of how many quotes; the backups that were made before hold it still."""
+
+    quotes: int
+    names: int
+    papers: int
+    messages: int
+    backups: int
+
+
+def personal_data(shop: Shop, customer_id: int) -> dict[str, Any]:
+    """Write out all that is kept of a customer, as one plain document.
+
+    Raises
+    ------
+    NotFound
+    """
+    found, names = kept.find_customer(shop, customer_id)
+    fields = kept.KeptCustomer.__dataclass_fields__
+    return {
+        "format": "clothyard-personal/1",
+        "written_on": now(),
+        "customer": {name: getattr(found, name) for name in fields},
+        "names": names,
+        "quotes": [_of_quote(shop, quote_id) for quote_id in quotes.quotes_for(shop, names)],
+    }
+
+
+def _of_quote(shop: Shop, quote_id: int) -> dict[str, Any]:
+    quote = quotes.find_quote(shop, quote_id)
+    sent = [
+        {"to": mail.to, "subject": mail.subject, "sent_on": mail.sent_on}
+        for mail in find_mails(shop, quote.number)
+    ]
+    return {
+        "number": quote.number,
+        "state": quote.state,
+        "customer": quote.customer,
+        "email": quote.email,
+        "notes": quote.notes,
+        "names": names_in(quote.job),
+        "versions": [
+            {"version": v.version, "sent_on": v.sent_on, "head": v.head, "names": names_in(v.job)}
+            for v in quotes.list_versions(shop, quote_id)
+        ],
+        "said": [said.model_dump() for said in list_said(shop, quote_id)],
+        "messages": sent,
+    }
+
+
+def erase_customer(shop: Shop, customer_id: int) -> Erased:
+    """Erase a customer: who they are, their papers, messages, words and name lists.
+
+    What was sold, for how much and when stays, with nobody's name.
+
+    Raises
+    ------
+    NotFound
+    """
+    found, keys = kept.find_customer(shop, customer_id)
+    people = [found.name, found.email, found.phone]
+    people += [text for c in found.contacts for text in (c["name"], c["email"], c["phone"])]
+    return _told(shop, erase(shop, keys, people, customer_id=customer_id))
+
+
+def erase_names(shop: Shop, customer_id: int) -> Erased:
+    """Erase the name lists of a customer's quotes, and the papers and messages that show them.
+
+    Raises
+    ------
+    NotFound
+    """
+    _, keys = kept.find_customer(shop, customer_id)
+    return _told(shop, erase(shop, keys, [], customer_id=None))
+
+
+def _told(shop: Shop, told: Told) -> Erased:
+    backups = len(list((shop.folder / "backups").glob("*.zip")))
+    return Erased(**asdict(told), backups=backups)

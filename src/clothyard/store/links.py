@@ -1,0 +1,133 @@
+"""Customers' links and what they say, in the database."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import dataclass
+
+from sqlalchemy import delete, func, select, update
+from sqlalchemy.orm import Session
+
+from clothyard.core.errors import Conflict, NotFound
+from clothyard.store.models import CustomerLink, CustomerWord, Quote, QuoteVersion
+from clothyard.store.shop import Shop, now
+
+MOST_CHANGES = 10
+"""That a customer can ask for of one version, on their page."""
+
+MOST_SAID = 100
+"""Listed of a quote."""
+
+
+@dataclass(frozen=True, slots=True)
+class KeptWord:
+    """What a customer said of a version: accepted, or a change asked for."""
+
+    version: int
+    kind: str
+    name: str
+    words: str
+    said_on: str
+
+
+def _hashed(token: str) -> str:
+    return hashlib.sha256(token.encode()).hexdigest()
+
+
+def add_link(session: Session, quote_id: int, version: int, token: str) -> None:
+    """Keep a link's hash; older links of the quote no longer open anything."""
+    session.execute(delete(CustomerLink).where(CustomerLink.quote_id == quote_id))
+    session.add(
+        CustomerLink(token_sha256=_hashed(token), quote_id=quote_id, version=version, made_on=now())
+    )
+
+
+def keep_link(shop: Shop, quote_id: int, version: int, token: str) -> None:
+    """Keep a link, see `add_link`, on its own."""
+    with shop.writing() as session:
+        add_link(session, quote_id, version, token)
+
+
+def follow_link(shop: Shop, token: str) -> tuple[int, int]:
+    """Return the quote and version that a link opens.
+
+    Raises
+    ------
+    NotFound
+        If it opens none; nothing tells whether it ever did.
+    """
+    with shop.reading() as session:
+        row = session.get(CustomerLink, _hashed(token))
+        if row is None:
+            raise NotFound(
+                "this link opens no quote.",
+                where="link",
+                remedy="Ask the shop for a new one.",
+                code="link-unknown",
+            )
+        return row.quote_id, row.version
+
+
+def keep_word(shop: Shop, quote_id: int, word: KeptWord) -> None:
+    """Keep what a customer said, with its version; accepting answers the version once.
+
+    Raises
+    ------
+    Conflict
+        If the quote is no longer the version sent, or was answered meanwhile; nothing is kept.
+    """
+    with shop.writing() as session:
+        quote = session.get(Quote, quote_id)
+        if quote is None or quote.state != "sent" or quote.version != word.version:
+            raise Conflict(
+                "this quote was answered or replaced meanwhile.",
+                where="quote",
+                remedy="Load the page again.",
+                code="quote-not-open",
+            )
+        count = select(func.count()).select_from(CustomerWord)
+        said = session.scalar(
+            count.where(
+                CustomerWord.quote_id == quote_id,
+                CustomerWord.version == word.version,
+                CustomerWord.kind == "change",
+            )
+        )
+        if word.kind == "change" and (said or 0) >= MOST_CHANGES:
+            raise Conflict(
+                f"{MOST_CHANGES} changes were asked for already.",
+                where="words",
+                remedy="Write to the shop; it has those and answers with a new version.",
+                code="said-many",
+            )
+        values = {"heard": word.kind, "changed_on": word.said_on, "revision": Quote.revision + 1}
+        if word.kind == "accepted":
+            values["state"] = "accepted"
+            session.execute(
+                update(QuoteVersion)
+                .where(QuoteVersion.quote_id == quote_id, QuoteVersion.version == word.version)
+                .values(answer="accepted", answered_on=word.said_on)
+            )
+        session.execute(update(Quote).where(Quote.id == quote_id).values(values))
+        session.add(
+            CustomerWord(
+                quote_id=quote_id,
+                version=word.version,
+                kind=word.kind,
+                name=word.name,
+                words=word.words,
+                said_on=word.said_on,
+            )
+        )
+
+
+def list_words(shop: Shop, quote_id: int) -> list[KeptWord]:
+    """List what a customer said of a quote, the first first; the last 100."""
+    with shop.reading() as session:
+        rows = session.scalars(
+            select(CustomerWord)
+            .where(CustomerWord.quote_id == quote_id)
+            .order_by(CustomerWord.id.desc())
+            .limit(MOST_SAID)
+        ).all()
+        return [KeptWord(r.version, r.kind, r.name, r.words, r.said_on) for r in reversed(rows)]

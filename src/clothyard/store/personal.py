@@ -1,0 +1,138 @@
+"""Erasing people out of the database and its files; the figures of what was sold stay."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import delete, select, union
+
+from clothyard.store.customers import key_of, remove_customer
+from clothyard.store.mail import mails_of
+from clothyard.store.models import (
+    CustomerLink,
+    CustomerWord,
+    Mail,
+    Quote,
+    QuoteDocument,
+    QuoteVersion,
+)
+from clothyard.store.shop import Shop, now
+
+ERASED = "erased"
+"""Stands where a name did."""
+
+BLOT = "x"
+"""Stands for each letter of a name on a list: so many are still priced alike."""
+
+
+@dataclass
+class Told:
+    """What was erased: of how many quotes, and what of them."""
+
+    quotes: int = 0
+    names: int = 0
+    papers: int = 0
+    messages: int = 0
+
+
+def names_in(job: dict[str, Any]) -> list[str]:
+    """List the names that a job, as typed, holds."""
+    lines = job.get("lines")
+    rows = [row for row in lines if isinstance(row, dict)] if isinstance(lines, list) else []
+    found = [name for row in rows for name in row.get("names") or [] if isinstance(name, str)]
+    return [name for name in found if name.strip(f" {BLOT}")]
+
+
+def _without_names(job: dict[str, Any]) -> dict[str, Any]:
+    """Take the name lists out of a job: what stands in their place is a mark of equal length."""
+    lines = job.get("lines")
+    for row in lines if isinstance(lines, list) else []:
+        if isinstance(row, dict) and isinstance(row.get("names"), list):
+            row["names"] = [
+                "x" * len(name) if isinstance(name, str) else "" for name in row["names"]
+            ]
+    return job
+
+
+def _scrubbed(text: str, words: Iterable[str]) -> str:
+    """Take words out of a document's text, wherever they stand as words of their own."""
+    for word in sorted({word.strip() for word in words} - {""}, key=len, reverse=True):
+        inside = json.dumps(word)[1:-1]
+        text = re.sub(rf"(?<!\w){re.escape(inside)}(?!\w)", ERASED, text, flags=re.IGNORECASE)
+    return text
+
+
+def erase(shop: Shop, keys: list[str], people: list[str], *, customer_id: int | None) -> Told:
+    """Erase the name lists of quotes, and the papers and messages that show them.
+
+    Parameters
+    ----------
+    shop : Shop
+    keys : list of str
+        Names that the quotes are for, as compared.
+    people : list of str
+        Names and addresses that go with them.
+    customer_id : int or None
+        Who then goes too, with links, words and notes.
+    """
+    told = Told()
+    files: set[str] = set()
+    posted: list[str] = []
+    with shop.writing() as session:
+        for row in session.scalars(select(Quote).where(Quote.customer_key.in_(keys))).all():
+            found = select(QuoteVersion).where(QuoteVersion.quote_id == row.id)
+            versions = session.scalars(found).all()
+            names = set(names_in(json.loads(row.job)))
+            names.update(*(names_in(json.loads(version.job)) for version in versions))
+            if customer_id is None and not names:
+                continue
+            told.quotes += 1
+            told.names += len(names)
+            _erase_quote(row, [*names, *people], whole=customer_id is not None)
+            for version in versions:
+                _erase_version(version, [*names, *people], whole=customer_id is not None)
+            papers = select(QuoteDocument).where(QuoteDocument.quote_id == row.id)
+            mails = mails_of(session, row.number)
+            posted += [mail.id for mail in mails]
+            told.messages += len(mails)
+            kept: list[QuoteDocument | Mail] = [*session.scalars(papers).all(), *mails]
+            told.papers += len(kept) - len(mails)
+            for gone in kept:
+                files.add(gone.sha256)
+                session.delete(gone)
+            if customer_id is not None:
+                session.execute(delete(CustomerLink).where(CustomerLink.quote_id == row.id))
+                session.execute(delete(CustomerWord).where(CustomerWord.quote_id == row.id))
+        if customer_id is not None:
+            remove_customer(session, customer_id)
+        session.flush()
+        still = set(session.scalars(union(select(QuoteDocument.sha256), select(Mail.sha256))))
+    for sha256 in files - still:
+        shop.documents.path(sha256).unlink(missing_ok=True)
+    for mail_id in posted:
+        (shop.folder / "outbox" / f"{mail_id}.eml").unlink(missing_ok=True)
+    return told
+
+
+def _erase_quote(row: Quote, words: list[str], *, whole: bool) -> None:
+    row.job = _scrubbed(json.dumps(_without_names(json.loads(row.job))), words)
+    row.summary = _scrubbed(row.summary, words)
+    row.search = _scrubbed(row.search, words)
+    row.notes = "" if whole else _scrubbed(row.notes, words)
+    if whole:
+        row.customer, row.email, row.customer_key = ERASED, "", key_of(ERASED)
+    row.revision += 1
+    row.changed_on = now()
+
+
+def _erase_version(version: QuoteVersion, words: list[str], *, whole: bool) -> None:
+    version.job = _scrubbed(json.dumps(_without_names(json.loads(version.job))), words)
+    version.estimate = _scrubbed(version.estimate, words)
+    head = json.loads(version.head)
+    if whole:
+        head |= {"customer": ERASED, "email": "", "notes": ""}
+    version.head = _scrubbed(json.dumps(head), words)
