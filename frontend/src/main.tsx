@@ -9,6 +9,7 @@ import { clearOldDrafts } from "./draft";
 import { Frame } from "./parts/Frame";
 import { costsHidden } from "./parts/money";
 import { Boundary, Toasts } from "./parts/toasts";
+import { CustomerPage, CustomersList } from "./places/customers";
 import { Outbox, QuotePage, QuotesList } from "./places/quotes";
 import { BackupsPage, StandardsPage, TablePage } from "./places/workshop";
 
@@ -19,7 +20,7 @@ function OutOfSight() {
   return (
     <main className="standards">
       <h1>Out of sight</h1>
-      <p>Costs are hidden, and this page is all costs. Show them (Alt M) to open it.</p>
+      <p>Costs are hidden, and this page is for the shop alone. Show them (Alt M) to open it.</p>
     </main>
   );
 }
@@ -58,6 +59,14 @@ if (root) {
                     }
                   />
                   <Route path="/outbox" element={<Outbox />} />
+                  <Route
+                    path="/customers"
+                    element={costsHidden ? <OutOfSight /> : <CustomersList />}
+                  />
+                  <Route
+                    path="/customers/:id"
+                    element={costsHidden ? <OutOfSight /> : <CustomerPage />}
+                  />
                   <Route
                     path="/workshop/standards"
                     element={costsHidden ? <OutOfSight /> : <StandardsPage />}

@@ -24,6 +24,11 @@ export type QuoteRow = Schemas["QuoteRow"];
 export type QuotePage = Schemas["QuotePage"];
 export type QuoteDocument = Schemas["QuoteDocument"];
 export type VersionView = Schemas["VersionView"];
+export type CustomerRow = Schemas["CustomerRow"];
+export type CustomerView = Schemas["CustomerView"];
+export type CustomerDocument = Schemas["CustomerDocument"];
+export type AgreedPrice = Schemas["AgreedPrice"];
+export type Contact = Schemas["Contact"];
 export type Problem = Schemas["Problem"];
 export type FieldProblem = Schemas["FieldTold"];
 
@@ -175,6 +180,18 @@ async function firstOf(stream: ReadableStream<Uint8Array>, whole: Whole) {
   return first;
 }
 
+/** Which quotes are listed; `down` turns a sort round. */
+export interface QuotesAsked {
+  search?: string;
+  state?: string;
+  sort?: string;
+  down?: boolean | undefined;
+  customer?: number;
+  cursor?: string;
+}
+
+const customerAt = (customer_id: number) => ({ params: { path: { customer_id } } });
+
 export const api = {
   about: () => unpack(client.GET("/api/v1/about")),
   house: () => unpack(client.GET("/api/v1/house")),
@@ -205,7 +222,7 @@ export const api = {
         body: job as never,
       }),
     ),
-  quotes: (query: { search: string; state: string; sort: string; cursor: string }) =>
+  quotes: (query: QuotesAsked) =>
     unpack(client.GET("/api/v1/quotes", { params: { query: query as never } })),
   quote: (quote_id: number, wanted = FIRST) =>
     unpack(
@@ -300,6 +317,47 @@ export const api = {
       }),
     ),
   rates: (year: Schemas["Year"]) => unpack(client.POST("/api/v1/rates", { body: year })),
+  customers: (query: {
+    search?: string;
+    sort?: string;
+    down?: boolean | undefined;
+    past?: boolean;
+    cursor?: string;
+    limit?: number;
+  }) => unpack(client.GET("/api/v1/customers", { params: { query: query as never } })),
+  customer: (id: number) => unpack(client.GET("/api/v1/customers/{customer_id}", customerAt(id))),
+  newCustomer: (document: Partial<CustomerDocument> & { name: string }) =>
+    unpack(client.POST("/api/v1/customers", { body: document as CustomerDocument })),
+  saveCustomer: (customer_id: number, document: CustomerDocument, revision: number) =>
+    unpack(
+      client.PUT("/api/v1/customers/{customer_id}", {
+        params: { path: { customer_id }, header: { "If-Match": `"r${revision}"` } },
+        body: document,
+      }),
+    ),
+  eraseCustomer: (id: number) =>
+    unpack(client.DELETE("/api/v1/customers/{customer_id}", customerAt(id))),
+  eraseNames: (id: number) =>
+    unpack(client.DELETE("/api/v1/customers/{customer_id}/names", customerAt(id))),
+  joinCustomers: (id: number, other: number) =>
+    unpack(
+      client.POST("/api/v1/customers/{customer_id}/join", { ...customerAt(id), body: { other } }),
+    ),
+  customerPairs: () => unpack(client.GET("/api/v1/customer-pairs")),
+  customerList: (text: string, keep: boolean) =>
+    unpack(client.POST("/api/v1/customer-lists", { body: { text, keep } })),
+  /** A dropped table, .csv or .xlsx, as text. */
+  sheetText: (file: File) =>
+    unpack(
+      client.POST("/api/v1/sheets", {
+        body: { file: file as unknown as string },
+        bodySerializer: () => {
+          const form = new FormData();
+          form.append("file", file);
+          return form;
+        },
+      }),
+    ).then(({ text }) => text),
   outbox: (cursor: string) =>
     unpack(client.GET("/api/v1/outbox", { params: { query: { cursor } } })),
   postMail: (mail_id: string) =>

@@ -1,13 +1,13 @@
 // The answer: accept with a typed name, or say what to change.
 import { useId, useRef, useState, type ReactNode } from "react";
 import { money } from "../parts/format";
-import { link, problemOf, type Answer, type CustomerView, type Problem } from "./link";
+import { link, problemOf, type Answer, type QuoteForCustomer, type Problem } from "./link";
 import style from "./AnswerForm.module.scss";
 
 interface Props {
   token: string;
-  view: CustomerView;
-  onAnswer: (view: CustomerView) => void;
+  view: QuoteForCustomer;
+  onAnswer: (view: QuoteForCustomer) => void;
 }
 
 type Asked = "words" | "name" | "agreed";

@@ -10,13 +10,13 @@ import {
   paperOf,
   problemOf,
   type CustomerLine,
-  type CustomerView,
+  type QuoteForCustomer,
   type Problem,
 } from "./link";
 import { PlacedPiece } from "./PlacedPiece";
 import style from "./CustomerPage.module.scss";
 
-const SAYS: Record<CustomerView["state"], string> = {
+const SAYS: Record<QuoteForCustomer["state"], string> = {
   open: "",
   accepted: "Accepted: thank you. The shop has it.",
   declined: "This quote was declined.",
@@ -26,12 +26,12 @@ const SAYS: Record<CustomerView["state"], string> = {
 };
 
 export function CustomerPage({ token }: { token: string }) {
-  const [view, setView] = useState<CustomerView | null>(null);
+  const [view, setView] = useState<QuoteForCustomer | null>(null);
   const [problem, setProblem] = useState<Problem | null>(null);
   const state = useRef<HTMLParagraphElement>(null);
   const said = useRef<HTMLElement>(null);
   /** The form goes away or is empty again: the eye and the keyboard go on where the answer stands. */
-  const answered = (now: CustomerView) => {
+  const answered = (now: QuoteForCustomer) => {
     flushSync(() => setView(now));
     (state.current ?? said.current)?.focus();
   };
@@ -202,7 +202,7 @@ function Line({ token, line, n, currency, units }: LineProps) {
   );
 }
 
-function Sums({ view }: { view: CustomerView }) {
+function Sums({ view }: { view: QuoteForCustomer }) {
   const { currency } = view;
   return (
     <section aria-label="Price">

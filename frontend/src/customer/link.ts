@@ -2,7 +2,7 @@
 import type { components } from "../api/schema";
 
 type Schemas = components["schemas"];
-export type CustomerView = Schemas["CustomerView"];
+export type QuoteForCustomer = Schemas["QuoteForCustomer"];
 export type CustomerLine = Schemas["CustomerLine"];
 export type CustomerPlace = Schemas["CustomerPlace"];
 export type Answer = Schemas["CustomerAnswer"];
@@ -45,8 +45,8 @@ export const problemOf = (error: unknown): Problem =>
   error && typeof error === "object" && "detail" in error ? (error as Problem) : AWAY;
 
 export const link = {
-  read: (token: string) => call<CustomerView>(of(token)),
-  answer: (token: string, answer: Answer) => call<CustomerView>(`${token}/answer`, answer),
+  read: (token: string) => call<QuoteForCustomer>(of(token)),
+  answer: (token: string, answer: Answer) => call<QuoteForCustomer>(`${token}/answer`, answer),
   path: (token: string, line: number, place: number) =>
     call<Schemas["DesignPath"]>(`${of(token)}/lines/${line}/places/${place}/path`),
 };

@@ -10,7 +10,8 @@ import style from "./Frame.module.scss";
 const KEYS: [string, string][] = [
   ["Enter", "in a field: on to the next"],
   ["Alt + N", "new quote"],
-  ["Alt + Q / Alt + H / Alt + W", "quotes, shelf, workshop"],
+  ["Alt + Q / Alt + C", "quotes, customers"],
+  ["Alt + H / Alt + W", "shelf, workshop"],
   ["Alt + 1 2 3 4", "on the bench: ask, piece, making, price"],
   ["Alt + M", "costs out of sight, or back: for a screen that a customer looks at"],
   ["Alt + Z / Alt + Y", "undo, redo"],
@@ -37,7 +38,9 @@ export function Frame() {
             .finally(() => (making.current = false));
         }
       }
-      const place = { KeyQ: "/quotes", KeyH: "/shelf", KeyW: "/workshop" }[event.code];
+      const place = { KeyQ: "/quotes", KeyC: "/customers", KeyH: "/shelf", KeyW: "/workshop" }[
+        event.code
+      ];
       if (event.altKey && place) {
         event.preventDefault();
         void navigate(place);

@@ -41,13 +41,14 @@ def list_customers(
     shop: ShopDep,
     search: Annotated[str, Query(max_length=200)] = "",
     sort: customers.Sort = "name",
+    down: bool | None = None,
     past: bool = False,
     cursor: Cursor = "",
     limit: Limit = 50,
 ) -> customers.CustomersPage:
     """List customers, a page at a time; `past` those whose day of keeping is past."""
     return customers.list_customers(
-        shop, search=search, sort=sort, past=past, cursor=cursor, limit=limit
+        shop, search=search, sort=sort, down=down, past=past, cursor=cursor, limit=limit
     )
 
 

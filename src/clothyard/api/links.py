@@ -25,13 +25,15 @@ def make_link(quote_id: QuoteId, shop: ShopDep, at: ServedAt) -> links.LinkView:
 
 
 @router.get("/customer/{token}")
-def read_link(token: Token, shop: ShopDep) -> links.CustomerView:
+def read_link(token: Token, shop: ShopDep) -> links.QuoteForCustomer:
     """Read the quote that a link opens."""
     return links.read_link(shop, token)
 
 
 @router.post("/customer/{token}/answer")
-def answer_link(token: Token, answer: links.CustomerAnswer, shop: ShopDep) -> links.CustomerView:
+def answer_link(
+    token: Token, answer: links.CustomerAnswer, shop: ShopDep
+) -> links.QuoteForCustomer:
     """Accept, or ask for a change."""
     return links.answer_link(shop, token, answer)
 

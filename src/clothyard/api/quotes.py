@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, Header, Path, Query, Request, Response
 from fastapi.responses import StreamingResponse
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import iterate_in_threadpool
 
 from clothyard.api.problems import RESPONSES, Problem, problem_body
@@ -18,6 +18,7 @@ from clothyard.core.errors import BadInput, RevisionNeeded
 from clothyard.core.estimate.customer import tells_cost, without_costs
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.job.hidden import without_costs_in
+from clothyard.files.tables import MEDIA_TYPES, SheetKind
 from clothyard.services import backups, links, outbox, quotes, readiness, sending
 from clothyard.services.designs import DesignPath
 from clothyard.store.quotes import find_document
@@ -119,24 +120,37 @@ Wanted = Annotated[quotes.Shown, Depends(_wanted)]
 Show = Annotated[Callable[[quotes.QuoteView], quotes.QuoteView], Depends(_shown)]
 
 
+class Listed(BaseModel):
+    """Which quotes are listed; `down` turns a sort round, `customer` lists theirs alone."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    search: str = Field(default="", max_length=200)
+    state: Literal["", "draft", "sent", "accepted", "declined", "expired", "change", "deleted"] = ""
+    sort: quotes.Sort = "changed"
+    down: bool | None = None
+    customer: int | None = Field(default=None, ge=1, le=2**53)
+
+
+class ListedPage(Listed):
+    """A page of them."""
+
+    cursor: str = Field(default="", pattern=r"^[0-9]{0,9}$")
+    limit: int = Field(default=50, ge=1, le=200)
+
+
 @router.get("/quotes")
-def list_quotes(
-    shop: ShopDep,
-    search: Annotated[str, Query(max_length=200)] = "",
-    state: Literal[
-        "", "draft", "sent", "accepted", "declined", "expired", "change", "deleted"
-    ] = "",
-    sort: quotes.Sort = "changed",
-    down: bool | None = None,
-    customer: Annotated[int | None, Query(ge=1, le=2**53)] = None,
-    cursor: Cursor = "",
-    limit: Limit = 50,
-) -> quotes.QuotePage:
-    """List quotes, a page at a time; `down` turns a sort round, `customer` lists theirs alone."""
-    return quotes.list_quotes(
-        shop, search=search, state=state, sort=sort, cursor=cursor, limit=limit,
-        customer=customer, down=down,
-    )  # fmt: skip
+def list_quotes(shop: ShopDep, wanted: Annotated[ListedPage, Query()]) -> quotes.QuotePage:
+    """List quotes, a page at a time."""
+    return quotes.list_quotes(shop, **wanted.model_dump())
+
+
+@router.get("/quote-lists/quotes.{kind}", response_class=Response)
+def quotes_sheet(kind: SheetKind, shop: ShopDep, wanted: Annotated[Listed, Query()]) -> Response:
+    """Write the quotes of a list as a table."""
+    headers = {"content-disposition": f'attachment; filename="quotes.{kind}"'}
+    data = quotes.quotes_sheet(shop, kind, **wanted.model_dump())
+    return Response(data, media_type=MEDIA_TYPES[kind], headers=headers)
 
 
 @router.post("/quotes", status_code=201, dependencies=PRICING)
@@ -295,7 +309,7 @@ def before_sending(
 
 
 @router.get("/quotes/{quote_id}/preview", dependencies=PRICING)
-def preview(quote_id: QuoteId, shop: ShopDep) -> links.CustomerView:
+def preview(quote_id: QuoteId, shop: ShopDep) -> links.QuoteForCustomer:
     """Return a draft as its customer will see it on their page."""
     return sending.preview_view(shop, quote_id)
 

@@ -12,7 +12,7 @@ from typing import Any
 
 from clothyard.core.errors import BadInput
 from clothyard.demo import stitching
-from clothyard.services import quotes, sending
+from clothyard.services import customers, quotes, sending
 from clothyard.services.designs import keep_design
 from clothyard.services.standards import NewRow, add_row, change_standard
 from clothyard.store.lock import HOLDER, LOCK
@@ -158,6 +158,10 @@ def _days_ago(days: int) -> Iterator[str]:
             os.environ["CLOTHYARD_TODAY"] = before
 
 
+def _days_on(days: int) -> str:
+    return (date.fromisoformat(today()) + timedelta(days=days)).isoformat()
+
+
 class _Story:
     """A season of enquiries, told through the services."""
 
@@ -207,6 +211,27 @@ class _Story:
             self._draft(GROOMER, self._coats(), due=35)
             self._draft(GUESTS, {"lines": [{"goods": {"class": "table-linen"}}]},
                         notes="Breakfast room; they will count the tables.")  # fmt: skip
+            self._know()
+
+    def _know(self) -> None:
+        """Write down of customers what a shop knows after a season."""
+        known: list[tuple[tuple[str, str], dict[str, Any]]] = [
+            (ROWING, {"phone": "01632 960118",
+                      "notes": "Order goes through the kit officer; she counts sizes in March.",
+                      "contacts": [{"name": "Mika Thorne", "role": "kit officer",
+                                    "phone": "01632 960120"}],
+                      "agreed": [{"goods": "pique-polo", "unit_price": "15.00",
+                                  "from_quantity": 12, "until": _days_on(240)}]}),
+            (GROOMER, {"keep_until": _days_on(-3), "notes": "Dogs' names, now and then owners'."}),
+        ]  # fmt: skip
+        for (name, email), values in known:
+            (row,) = customers.list_customers(self.shop, search=email).items
+            document = customers.CustomerDocument.model_validate(
+                {"name": name, "email": email} | values
+            )
+            customers.save_customer(self.shop, row.id, document, seen=row.revision)
+        twin = customers.CustomerDocument(name=f"{CHOIR[0]} Society", phone="01632 960147")
+        customers.create_customer(self.shop, twin)
 
     def _stock(self) -> None:
         """Keep who blanks are bought from, and what they ask."""

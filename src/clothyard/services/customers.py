@@ -251,6 +251,7 @@ def list_customers(
     *,
     search: str = "",
     sort: Sort = "name",
+    down: bool | None = None,
     past: bool = False,
     cursor: str = "",
     limit: int = 50,
@@ -258,7 +259,7 @@ def list_customers(
     """List customers, a page at a time; `past` those whose day of keeping is past."""
     offset = int(cursor) if cursor.isdigit() else 0
     found, total = kept.list_customers(
-        shop, search=search, sort=sort, past=past, offset=offset, limit=limit
+        shop, search=search, sort=sort, down=down, past=past, offset=offset, limit=limit
     )
     after = offset + len(found)
     return CustomersPage(
@@ -348,7 +349,7 @@ def _usual(shop: Shop, customer_id: int) -> list[Usual]:
 def alike_customers(shop: Shop) -> list[Alike]:
     """List the pairs of customers that may be one: by address, or by names nearly alike."""
     rows, _ = kept.list_customers(
-        shop, search="", sort="name", past=False, offset=0, limit=MOST_ALIKE
+        shop, search="", sort="name", down=None, past=False, offset=0, limit=MOST_ALIKE
     )
     found = []
     for one, other in itertools.combinations(rows, 2):
@@ -366,6 +367,8 @@ def _alike(one: kept.KeptCustomer, other: kept.KeptCustomer) -> str:
     if one.email and one.email.casefold() == other.email.casefold():
         return "the same e-mail"
     a, b = kept.key_of(one.name), kept.key_of(other.name)
+    if f"{a} ".startswith(f"{b} ") or f"{b} ".startswith(f"{a} "):
+        return "one name begins with the other"
     matcher = difflib.SequenceMatcher(None, a, b)
     if matcher.real_quick_ratio() >= ALIKE and matcher.quick_ratio() >= ALIKE:
         return "names nearly alike" if matcher.ratio() >= ALIKE else ""
@@ -412,7 +415,7 @@ def join_customers(shop: Shop, customer_id: int, other_id: int) -> CustomerView:
 def customers_sheet(shop: Shop, kind: SheetKind) -> bytes:
     """Write all customers as a table that `take_customers` reads."""
     rows, _ = kept.list_customers(
-        shop, search="", sort="name", past=False, offset=0, limit=1_000_000
+        shop, search="", sort="name", down=None, past=False, offset=0, limit=1_000_000
     )
     return write_sheet(
         ["Name", "Contact", "E-mail", "Phone", "Address", "Notes", "Keep until", "Quotes"],

@@ -111,7 +111,7 @@ class SaidView(BaseModel):
     said_on: str
 
 
-class CustomerView(BaseModel):
+class QuoteForCustomer(BaseModel):
     """A sent quote as its customer sees it: never a cost or a margin."""
 
     shop: str
@@ -262,7 +262,7 @@ def _drawn_as(class_id: str, house: House) -> str:
     return class_id if drawing == OWN_DRAWING else drawing
 
 
-def read_link(shop: Shop, token: str) -> CustomerView:
+def read_link(shop: Shop, token: str) -> QuoteForCustomer:
     """Return the quote that a link opens, as it was sent.
 
     Raises
@@ -291,7 +291,7 @@ def customers_view(
     head: Mapping[str, str],
     state: CustomerState,
     said: list[SaidView],
-) -> CustomerView:
+) -> QuoteForCustomer:
     """Write a quote as its customer sees it; `head` as a paper's."""
     in_sets = {n for kit in estimate.total.kits for n in kit.lines}
 
@@ -324,7 +324,7 @@ def customers_view(
         CustomerSum(name=f"{kit.quantity} × {kit.name}", each=kit.unit, amount=kit.line)
         for kit in total.kits
     ]
-    return CustomerView(
+    return QuoteForCustomer(
         shop=house.shop.name,
         address=house.shop.address,
         number=number,
@@ -359,7 +359,7 @@ def list_said(shop: Shop, quote_id: int, version: int | None = None) -> list[Sai
     ]  # fmt: skip
 
 
-def answer_link(shop: Shop, token: str, answer: CustomerAnswer) -> CustomerView:
+def answer_link(shop: Shop, token: str, answer: CustomerAnswer) -> QuoteForCustomer:
     """Keep what a customer says, with the version it is about.
 
     Raises

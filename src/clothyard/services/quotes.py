@@ -29,6 +29,7 @@ from clothyard.core.job.upgrade import upgraded
 from clothyard.core.methods.settle import goods_name
 from clothyard.core.plain import check_plain
 from clothyard.core.record import record
+from clothyard.files.tables import SheetKind, write_sheet
 from clothyard.services.designs import FileChanged, files_changed
 from clothyard.services.estimates import pricing_of
 from clothyard.services.guesses import Rates, rates_of
@@ -43,6 +44,7 @@ Sort = Literal["changed", "number", "customer", "what", "due", "total", "state"]
 Text200 = Field(default="", max_length=200)
 MAX_JOB_TEXT = 500_000
 PURGE_DAYS = 30
+MOST_WRITTEN = 100_000
 EMPTY_JOB: dict[str, Any] = {"format": "clothyard-job/1", "lines": []}
 
 
@@ -391,6 +393,19 @@ def list_quotes(
         total=total,
         next=str(after) if after < total else None,
     )
+
+
+def quotes_sheet(shop: Shop, kind: SheetKind, **wanted: Any) -> bytes:
+    """Write the quotes of a list as a table; `wanted` as of `list_quotes`."""
+    rows = list_quotes(shop, **wanted, limit=MOST_WRITTEN).items
+    heads = ["Number", "Version", "Customer", "E-mail", "What", "To pay", "Currency", "Wanted by",
+             "Valid until", "State", "Changed"]  # fmt: skip
+    table = [
+        [row.number, str(row.version), row.customer, row.email, row.summary, row.total,
+         row.currency, row.due_on, row.valid_until, row.state, row.changed_on[:10]]
+        for row in rows
+    ]  # fmt: skip
+    return write_sheet(heads, table, kind=kind, title="Quotes")
 
 
 def with_costs(shop: Shop, quote_id: int, job: dict[str, Any]) -> dict[str, Any]:

@@ -22,7 +22,7 @@ from clothyard.documents.bundle import PAPERS, PaperHead, papers
 from clothyard.services import outbox
 from clothyard.services.designs import DesignPath
 from clothyard.services.links import (
-    CustomerView,
+    QuoteForCustomer,
     customers_view,
     link_url,
     list_said,
@@ -336,7 +336,7 @@ def preview(shop: Shop, quote_id: int) -> tuple[PaperHead, Job, Estimate, House]
 _HEAD = ("customer", "email", "sent_on", "due_on", "valid_until", "notes")
 
 
-def preview_view(shop: Shop, quote_id: int) -> CustomerView:
+def preview_view(shop: Shop, quote_id: int) -> QuoteForCustomer:
     """Return a draft as its customer will see it on their page."""
     head, job, estimate, house = preview(shop, quote_id)
     return customers_view(

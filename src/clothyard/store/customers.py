@@ -180,7 +180,14 @@ def _with_quotes() -> Any:
 
 
 def list_customers(
-    shop: Shop, *, search: str, sort: str, past: bool, offset: int, limit: int
+    shop: Shop,
+    *,
+    search: str,
+    sort: str,
+    down: bool | None,
+    past: bool,
+    offset: int,
+    limit: int,
 ) -> tuple[list[KeptCustomer], int]:
     """List customers.
 
@@ -189,6 +196,8 @@ def list_customers(
     search : str
         Words that must all occur in name, former names, address, e-mail, phone or notes.
     sort : one of SORTS
+    down : bool, optional
+        The other way round than a sort usually goes, or not.
     past : bool
         Those whose day of keeping is past.
     offset, limit : int
@@ -209,13 +218,15 @@ def list_customers(
         conditions.append(or_(Customer.id.in_(named), *texts))
     if past:
         conditions += [Customer.keep_until != "", Customer.keep_until < today()]
-    orders: dict[str, list[Any]] = {
-        "name": [func.lower(Customer.name), Customer.id],
-        "last": [func.max(Quote.changed_on).desc(), Customer.id],
-        "quotes": [func.count(Quote.id).desc(), func.lower(Customer.name), Customer.id],
+    orders: dict[str, tuple[Any, bool]] = {
+        "name": (func.lower(Customer.name), False),
+        "last": (func.max(Quote.changed_on), True),
+        "quotes": (func.count(Quote.id), True),
     }
+    column, usual = orders[sort]
+    order = column.desc() if (usual if down is None else down) else column
     with shop.reading() as session:
-        query = _with_quotes().where(*conditions).order_by(*orders[sort])
+        query = _with_quotes().where(*conditions).order_by(order, func.lower(Customer.name))
         rows = session.execute(query.offset(offset).limit(limit)).all()
         count = select(func.count()).select_from(Customer).where(*conditions)
         return [_kept(*row) for row in rows], session.scalar(count) or 0

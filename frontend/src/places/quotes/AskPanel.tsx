@@ -4,6 +4,7 @@ import Form from "react-bootstrap/Form";
 import { text, useBench, useDraft, useHead, useHouse } from "../../draft";
 import { plainMoney, symbol } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
+import { AgreedOffer } from "./AgreedOffer";
 import { Cells } from "./Cells";
 import { DesignField } from "./DesignField";
 import { Field, moveOn } from "./Field";
@@ -28,6 +29,7 @@ export function AskPanel() {
           <GoodsSelect id={goodsId} />
         </div>
         <HowMany />
+        <AgreedOffer />
         <OwnGoods />
         <DesignField />
         <Supply />

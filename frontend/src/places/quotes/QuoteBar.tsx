@@ -6,6 +6,7 @@ import { useBench, useHead, useSaved, type Saving } from "../../draft";
 import { counted, day } from "../../parts/format";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { Clash } from "./Clash";
+import { CustomerInput } from "./CustomerField";
 import { Said } from "./CustomerSide";
 import { NextSteps } from "./NextSteps";
 import { lands } from "./landing";
@@ -97,13 +98,13 @@ function HeadFields() {
   const id = useId();
   const head = useHead();
   const { actions } = useBench();
-  const field = (key: "customer" | "due_on" | "valid_until", label: string, type: string) => (
+  const field = (key: "due_on" | "valid_until", label: string) => (
     <div className={`bar-field ${key}`}>
       <label htmlFor={`${id}-${key}`}>{label}</label>
       <input
         id={`${id}-${key}`}
         className="form-control"
-        type={type}
+        type="date"
         value={head[key]}
         onChange={(e) => actions.head({ [key]: e.target.value })}
       />
@@ -111,9 +112,12 @@ function HeadFields() {
   );
   return (
     <>
-      {field("customer", "Customer", "text")}
-      {field("due_on", "Due", "date")}
-      {field("valid_until", "Valid", "date")}
+      <div className="bar-field customer">
+        <label htmlFor={`${id}-customer`}>Customer</label>
+        <CustomerInput id={`${id}-customer`} />
+      </div>
+      {field("due_on", "Due")}
+      {field("valid_until", "Valid")}
     </>
   );
 }

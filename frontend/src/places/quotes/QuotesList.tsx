@@ -8,11 +8,14 @@ import {
 } from "@tanstack/react-query";
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
-import { Link, useNavigate, useSearchParams } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { api, type QuoteRow } from "../../api/client";
 import { day, money } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
+import { costsHidden } from "../../parts/money";
+import { ListFiles, SortHead } from "../../parts/SortHead";
 import { useTell } from "../../parts/toasts";
+import { useLook, type Look } from "../../parts/useLook";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { ClassThumb } from "./GoodsThumb";
 import style from "./QuotesList.module.scss";
@@ -28,26 +31,18 @@ const STATES = [
   ["deleted", "deleted"],
 ] as const;
 const LISTENS_MS = 10_000;
-const SORTS = [
-  ["changed", "Last changed"],
-  ["number", "Number"],
-  ["customer", "Customer"],
-  ["due", "Wanted by"],
-  ["total", "To pay"],
-] as const;
 
 export function QuotesList() {
   usePageTitle("Quotes");
-  const [where, setWhere] = useSearchParams();
-  const search = where.get("search") ?? "";
-  const state = where.get("state") ?? "";
-  const sort = where.get("sort") ?? "changed";
+  const look = useLook("quotes", "changed");
+  const { search, sort, down } = look;
+  const state = look.value("state");
   const queries = useQueryClient();
   const navigate = useNavigate();
   const tell = useTell();
   const pages = useInfiniteQuery({
-    queryKey: ["quotes", search, state, sort],
-    queryFn: ({ pageParam }) => api.quotes({ search, state, sort, cursor: pageParam }),
+    queryKey: ["quotes", search, state, sort, down],
+    queryFn: ({ pageParam }) => api.quotes({ search, state, sort, down, cursor: pageParam }),
     initialPageParam: "",
     getNextPageParam: (page) => page.next,
     placeholderData: keepPreviousData,
@@ -57,15 +52,9 @@ export function QuotesList() {
   });
   const asking = useQuery({
     queryKey: ["quotes", "asking"],
-    queryFn: () => api.quotes({ search: "", state: "change", sort: "changed", cursor: "" }),
+    queryFn: () => api.quotes({ state: "change" }),
     refetchInterval: LISTENS_MS,
   });
-  const look = (key: string, value: string) => {
-    const next = new URLSearchParams(where);
-    if (value) next.set(key, value);
-    else next.delete(key);
-    setWhere(next, { replace: true });
-  };
   const renew = () => void queries.invalidateQueries({ queryKey: ["quotes"] });
   const open = (view: { id: number }) => void navigate(`/quotes/${view.id}`);
   const make = useMutation({ mutationFn: () => api.newQuote({}), onSuccess: open });
@@ -97,6 +86,11 @@ export function QuotesList() {
       <div className="d-flex justify-content-between align-items-center">
         <h1>Quotes</h1>
         <span className="d-flex gap-2">
+          {!costsHidden && (
+            <Link to="/customers" className="btn btn-outline-primary">
+              Customers
+            </Link>
+          )}
           <Link to="/outbox" className="btn btn-outline-primary">
             Outbox
           </Link>
@@ -110,12 +104,7 @@ export function QuotesList() {
           </button>
         </span>
       </div>
-      <Filter
-        count={pages.data ? total : null}
-        asking={asking.data?.total ?? 0}
-        look={look}
-        {...{ search, state, sort }}
-      />
+      <Filter count={pages.data ? total : null} asking={asking.data?.total ?? 0} look={look} />
       {state === "deleted" && (
         <p className="hint mt-2 mb-0">A deleted quote can be brought back for 30 days.</p>
       )}
@@ -128,14 +117,27 @@ export function QuotesList() {
         <table className={style["quotes-table"]}>
           <thead>
             <tr>
-              <th scope="col">Number</th>
-              <th scope="col">Customer</th>
-              <th scope="col">What</th>
-              <th scope="col" className={style["number"]}>
+              <SortHead look={look} name="number" falls>
+                Number
+              </SortHead>
+              <SortHead look={look} name="customer">
+                Customer
+              </SortHead>
+              <SortHead look={look} name="what">
+                What
+              </SortHead>
+              <SortHead look={look} name="total" falls className={style["number"]}>
                 To pay
-              </th>
-              <th scope="col">Wanted by</th>
-              <th scope="col">State</th>
+              </SortHead>
+              <SortHead look={look} name="due">
+                Wanted by
+              </SortHead>
+              <SortHead look={look} name="changed" falls className={style["changed"]}>
+                Changed
+              </SortHead>
+              <SortHead look={look} name="state">
+                State
+              </SortHead>
               <th scope="col">
                 <span className="visually-hidden">Do</span>
               </th>
@@ -163,6 +165,14 @@ export function QuotesList() {
           {total - rows.length} more
         </button>
       )}
+      {rows.length > 0 && (
+        <p className="mt-3 mb-0">
+          <ListFiles
+            at="/api/v1/quote-lists/quotes"
+            query={{ search, state, sort, ...(down === undefined ? {} : { down: String(down) }) }}
+          />
+        </p>
+      )}
       {pages.isPending && <Loading what="Quotes" />}
       {pages.data && rows.length === 0 && (
         <NoQuotes plain={!search && !state} onMake={() => make.mutate()} />
@@ -172,18 +182,16 @@ export function QuotesList() {
 }
 
 interface FilterProps {
-  search: string;
-  state: string;
-  sort: string;
   /** How many there are; null while that is not known. */
   count: number | null;
   /** How many ask for a change. */
   asking: number;
-  look: (key: string, value: string) => void;
+  look: Look;
 }
 
-function Filter({ search, state, sort, count, asking, look }: FilterProps) {
+function Filter({ count, asking, look }: FilterProps) {
   const id = useId();
+  const state = look.value("state");
   return (
     <div className="tools">
       <div>
@@ -191,9 +199,9 @@ function Filter({ search, state, sort, count, asking, look }: FilterProps) {
         <Form.Control
           id={`${id}-s`}
           type="search"
-          value={search}
+          value={look.search}
           placeholder="customer, goods, design, amount"
-          onChange={(e) => look("search", e.target.value)}
+          onChange={(e) => look.set("search", e.target.value)}
         />
       </div>
       <div className="ways mb-0" role="group" aria-label="State">
@@ -203,26 +211,12 @@ function Filter({ search, state, sort, count, asking, look }: FilterProps) {
             type="button"
             className={`btn btn-sm ${state === key ? "btn-primary" : "btn-outline-primary"}`}
             aria-pressed={state === key}
-            onClick={() => look("state", key)}
+            onClick={() => look.set("state", key)}
           >
             {name}
             {key === "change" && asking > 0 && <span className={style["badge"]}>{asking}</span>}
           </button>
         ))}
-      </div>
-      <div>
-        <Form.Label htmlFor={`${id}-o`}>Order</Form.Label>
-        <Form.Select
-          id={`${id}-o`}
-          value={sort}
-          onChange={(e) => look("sort", e.target.value === "changed" ? "" : e.target.value)}
-        >
-          {SORTS.map(([key, name]) => (
-            <option key={key} value={key}>
-              {name}
-            </option>
-          ))}
-        </Form.Select>
       </div>
       <span className="hint mb-2" role="status">
         {count !== null && `${count} ${count === 1 ? "quote" : "quotes"}`}
@@ -271,10 +265,19 @@ function Row({ row, onCopy, onDelete, onRestore }: RowProps) {
         <Link to={`/quotes/${row.id}`}>{row.number}</Link>
         {row.version > 1 && <span className="hint"> v{row.version}</span>}
       </th>
-      <td>{row.customer || <span className="hint">nobody yet</span>}</td>
+      <td>
+        {row.customer_id && !costsHidden ? (
+          <Link to={`/customers/${row.customer_id}`} className={style["whose"]}>
+            {row.customer}
+          </Link>
+        ) : (
+          row.customer || <span className="hint">nobody yet</span>
+        )}
+      </td>
       <td>{row.summary || <span className="hint">not priced yet</span>}</td>
       <td className={style["number"]}>{row.total && money(row.total, row.currency)}</td>
       <td>{day(row.due_on)}</td>
+      <td className={style["changed"]}>{day(row.changed_on)}</td>
       <td>
         <span className={`state-tag ${row.state}`}>{row.state}</span>
         {row.heard === "change" && (

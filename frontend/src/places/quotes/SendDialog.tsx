@@ -4,6 +4,7 @@ import { useId, useRef, useState } from "react";
 import { api, ProblemError, type SendStep } from "../../api/client";
 import { useBench, useHead, useJob, useSaved } from "../../draft";
 import { Dialog } from "../../parts/Dialog";
+import { CustomerInput } from "./CustomerField";
 import { BeforeSending, useBeforeSending } from "./BeforeSending";
 import { money } from "../../parts/format";
 
@@ -74,19 +75,23 @@ export function SendDialog({ toPay, onClose, reopen }: Props) {
           {money(toPay, currency ?? "GBP")} to pay. This version is frozen with its figures and
           papers; it can be revised, which makes the next one.
         </p>
-        {(["customer", "email"] as const).map((key) => (
-          <div key={key}>
-            <label className="form-label" htmlFor={`${id}-${key}`}>
-              {key === "customer" ? "For" : "E-mail (the post is simulated: see the outbox)"}
-            </label>
-            <input
-              id={`${id}-${key}`}
-              className="form-control"
-              value={head[key]}
-              onChange={(e) => actions.head({ [key]: e.target.value })}
-            />
-          </div>
-        ))}
+        <div>
+          <label className="form-label" htmlFor={`${id}-customer`}>
+            For
+          </label>
+          <CustomerInput id={`${id}-customer`} autoFocus={!head.customer} />
+        </div>
+        <div>
+          <label className="form-label" htmlFor={`${id}-email`}>
+            E-mail (the post is simulated: see the outbox)
+          </label>
+          <input
+            id={`${id}-email`}
+            className="form-control"
+            value={head.email}
+            onChange={(e) => actions.head({ email: e.target.value })}
+          />
+        </div>
         <BeforeSending found={before} />
         <p id={`${id}-stopped`} className="mb-0" role="status" style={{ minHeight: 24 }}>
           {stopped && "It cannot go out while a stop stands."}

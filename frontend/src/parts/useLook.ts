@@ -1,0 +1,54 @@
+// How a list is looked at: in the address, so that it can be linked to; kept while one is elsewhere.
+import { useEffect, useRef } from "react";
+import { useSearchParams } from "react-router";
+
+export interface Look {
+  search: string;
+  sort: string;
+  /** The sort turned round, or not; unsaid, as it usually goes. */
+  down: boolean | undefined;
+  value: (key: string) => string;
+  set: (key: string, value: string) => void;
+  /** Sort by a head: pressed again it turns round. */
+  sortBy: (key: string, usual: boolean) => void;
+}
+
+export function useLook(list: string, first: string): Look {
+  const [where, setWhere] = useSearchParams();
+  const begun = useRef(false);
+  const key = `look.${list}`;
+  useEffect(() => {
+    if (!begun.current && where.size === 0) {
+      const kept = sessionStorage.getItem(key);
+      if (kept) setWhere(new URLSearchParams(kept), { replace: true });
+    } else sessionStorage.setItem(key, where.toString());
+    begun.current = true;
+  }, [key, setWhere, where]);
+  const write = (changes: Record<string, string>) =>
+    setWhere(
+      (old) => {
+        const next = new URLSearchParams(old);
+        for (const [name, value] of Object.entries(changes)) {
+          if (value) next.set(name, value);
+          else next.delete(name);
+        }
+        return next;
+      },
+      { replace: true },
+    );
+  const sort = where.get("sort") ?? first;
+  const turned = where.get("down");
+  const down = turned === null ? undefined : turned === "true";
+  return {
+    search: where.get("search") ?? "",
+    sort,
+    down,
+    value: (name) => where.get(name) ?? "",
+    set: (name, value) => write({ [name]: value }),
+    sortBy: (name, usual) =>
+      write({
+        sort: name === first ? "" : name,
+        down: name === sort ? String(!(down ?? usual)) : "",
+      }),
+  };
+}

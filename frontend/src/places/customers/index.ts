@@ -1,0 +1,2 @@
+export { CustomersList } from "./CustomersList";
+export { CustomerPage } from "./CustomerPage";
