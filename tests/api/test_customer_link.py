@@ -98,7 +98,9 @@ def test_links_that_open_nothing_or_no_answer(client, monkeypatch):
 def test_the_designs_of_the_quote_are_drawn_and_no_others(client, monkeypatch):
     named = order(SCARF | {"quantity": 2, "names": ["Ada", "Bartholomew"]})
     page = page_of(client, sent(client, monkeypatch, job=named))
-    assert client.get(page).json()["lines"][0]["names"] == ["Ada", "Bartholomew"]
+    assert client.get(page).json()["lines"][0]["names"] == [
+        {"kind": "", "names": ["Ada", "Bartholomew"], "to_come": 0}
+    ]
     path = client.get(f"{page}/lines/0/places/0/path").json()
     assert path["width"] > 900, "the longest name, in tenths of a millimetre"
     assert client.get(f"{page}/lines/0/places/7/path").status_code == 404

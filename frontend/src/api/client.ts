@@ -346,6 +346,8 @@ export const api = {
   customerPairs: () => unpack(client.GET("/api/v1/customer-pairs")),
   customerList: (text: string, keep: boolean) =>
     unpack(client.POST("/api/v1/customer-lists", { body: { text, keep } })),
+  nameList: (text: string, colours: string[]) =>
+    unpack(client.POST("/api/v1/name-lists", { body: { text, colours } })),
   /** A dropped table, .csv or .xlsx, as text. */
   sheetText: (file: File) =>
     unpack(

@@ -157,13 +157,22 @@ function Line({ token, line, n, currency, units }: LineProps) {
         {line.names.length > 0 && (
           <details open>
             <summary>
-              {counted(line.names.filter(Boolean).length, "name")}: read each, as it is sewn
+              {counted(line.names.flatMap((part) => part.names).filter(Boolean).length, "name")}:
+              read each, as it is sewn
             </summary>
-            <ol className={style["names"]}>
-              {line.names.map((name, k) => (
-                <li key={k}>{name || <em>left blank</em>}</li>
-              ))}
-            </ol>
+            {line.names.map((part, n) => (
+              <div key={n}>
+                {part.kind && <h3 className={style["kind"]}>{part.kind}</h3>}
+                <ol className={style["names"]}>
+                  {part.names.map((name, k) => (
+                    <li key={k}>{name || <em>left blank</em>}</li>
+                  ))}
+                </ol>
+                {part.to_come > 0 && (
+                  <p className="hint mb-1">{counted(part.to_come, "name")} still to come.</p>
+                )}
+              </div>
+            ))}
           </details>
         )}
         {line.tiers.length > 0 && (

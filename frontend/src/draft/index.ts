@@ -1,5 +1,6 @@
 export * from "./context";
 export * from "./job";
+export * from "./sizes";
 export {
   actionsOf,
   canTakeOut,

@@ -67,9 +67,8 @@ type Json = Record<string, unknown>;
 const isPart = (value: unknown): value is Json =>
   typeof value === "object" && value !== null && !Array.isArray(value);
 
-/** A size that is listed without a number yet is left out; one with another value is refused. */
-const isCounted = (cell: DraftCell) =>
-  text(cell.quantity).trim() !== "" || !(cell.size || cell.colour);
+/** A row of sizes without a number yet is left out: it takes no price away. */
+const isCounted = (cell: DraftCell) => text(cell.quantity).trim() !== "";
 
 /** A document without what is blank: it is proposed. Names keep theirs: a blank one is a blank piece. */
 function pruned(value: unknown, key = ""): unknown {

@@ -5,16 +5,14 @@ from __future__ import annotations
 import json
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, Path, Query, Response, UploadFile
+from fastapi import APIRouter, Depends, Path, Query, Response
 from pydantic import BaseModel
-from starlette.concurrency import run_in_threadpool
 
 from clothyard.api.problems import RESPONSES
 from clothyard.api.quotes import IfMatch, seen_revision
 from clothyard.api.routes import TELLS_COSTS, Cursor, Limit, ShopDep, same_shop
-from clothyard.api.turns import READING
 from clothyard.files.tables import MEDIA_TYPES, SheetKind
-from clothyard.services import customers, personal, sheets
+from clothyard.services import customers, personal
 
 router = APIRouter(
     prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(same_shop), *TELLS_COSTS]
@@ -28,12 +26,6 @@ class Other(BaseModel):
     """The customer that another takes over."""
 
     other: Annotated[int, Query(ge=1, le=2**53)]
-
-
-class SheetText(BaseModel):
-    """A file's table as text, its cells between tabs."""
-
-    text: str
 
 
 @router.get("/customers")
@@ -119,10 +111,3 @@ def customers_sheet(kind: SheetKind, shop: ShopDep) -> Response:
     headers = {"content-disposition": f'attachment; filename="customers.{kind}"'}
     data = customers.customers_sheet(shop, kind)
     return Response(data, media_type=MEDIA_TYPES[kind], headers=headers)
-
-
-@router.post("/sheets", dependencies=READING)
-async def read_sheet(file: UploadFile) -> SheetText:
-    """Read a table that was dropped, .csv or .xlsx, as text."""
-    data = await file.read(sheets.MAX_SHEET_BYTES + 1)
-    return SheetText(text=await run_in_threadpool(sheets.sheet_text, data, file.filename or ""))

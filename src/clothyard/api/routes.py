@@ -21,7 +21,7 @@ from clothyard.core.price import rates
 from clothyard.core.price.rates import Rates, Year
 from clothyard.core.work.document import Work, work_bytes
 from clothyard.files.kinds import MAX_FILE_BYTES, readable_kinds
-from clothyard.services import blanks, designs, estimates, quotes, standards, words
+from clothyard.services import blanks, designs, estimates, quotes, sheets, standards, words
 from clothyard.store.shop import Shop
 
 
@@ -257,6 +257,25 @@ def remove_row(section: str, row: str, shop: ShopDep) -> int:
 def take_price_list(asked: blanks.PriceList, shop: ShopDep) -> blanks.ListRead:
     """Read a supplier's price list; what can be read of it is kept when that is asked for."""
     return blanks.take_price_list(shop, asked)
+
+
+class SheetText(BaseModel):
+    """A file's table as text, its cells between tabs."""
+
+    text: str
+
+
+@router.post("/sheets", dependencies=READING)
+async def read_sheet(file: UploadFile) -> SheetText:
+    """Read a table that was dropped, .csv or .xlsx, as text."""
+    data = await file.read(sheets.MAX_SHEET_BYTES + 1)
+    return SheetText(text=await run_in_threadpool(sheets.sheet_text, data, file.filename or ""))
+
+
+@router.post("/name-lists")
+def read_names(asked: sheets.NameList) -> list[sheets.ReadCell]:
+    """Read a list of who wants which size: names, sizes, colours, pieces."""
+    return sheets.read_names(asked)
 
 
 @router.get(

@@ -19,6 +19,7 @@ from clothyard.core.figure_text import counted
 from clothyard.core.house.document import House
 from clothyard.core.job.check import job_json
 from clothyard.core.job.document import NAME_MARK, Job
+from clothyard.core.job.names import known_names, names_by_cell
 from clothyard.core.measures import M_PER_YARD, Units, size_text
 from clothyard.core.methods.settle import goods_name
 from clothyard.documents.fonts import BOLD
@@ -137,11 +138,12 @@ def _what(line: EstimateLine, job: Job, index: int, house: House) -> list[list[s
     if cells:
         rows.append(["Sizes and colours", ", ".join(cells)])
     rows += _place_rows(line, job, index, house)
-    names = [name.strip() or "(blank)" for name in asked.names]
-    if names and any(NAME_MARK in (p.design.text or "") for p in asked.placements):
-        missing = line.quantity - len(names)
-        more = f"; {missing} still to come" if missing else ""
-        rows.append(["Names, as they are sewn", ", ".join(names) + more])
+    if known_names(asked) and any(NAME_MARK in (p.design.text or "") for p in asked.placements):
+        for part in names_by_cell(asked):
+            names = ", ".join(name or "(blank)" for name in part.names)
+            more = f"{part.to_come} still to come" if part.to_come else ""
+            on = f" on {part.kind}" if part.kind else ", as they are sewn"
+            rows.append([f"Names{on}", "; ".join(text for text in (names, more) if text)])
     if asked.goods.supplied_by == "customer":
         rows.append(["Goods", "supplied by you"])
     return rows

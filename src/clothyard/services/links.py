@@ -14,6 +14,7 @@ from clothyard.core.house.check import kept_house
 from clothyard.core.house.document import OWN_DRAWING, House
 from clothyard.core.job.check import job_from
 from clothyard.core.job.document import NAME_MARK, Job
+from clothyard.core.job.names import known_names, names_by_cell
 from clothyard.core.measures import Units
 from clothyard.core.methods.settle import goods_name
 from clothyard.documents.bundle import conditions
@@ -68,6 +69,14 @@ class CustomerPlace(BaseModel):
     drawn: bool
 
 
+class CustomerNames(BaseModel):
+    """The names on the pieces of a size and colour, "" for all; "" is a piece left blank."""
+
+    kind: str
+    names: list[str]
+    to_come: int
+
+
 class CustomerTier(BaseModel):
     """A price by quantity."""
 
@@ -86,7 +95,7 @@ class CustomerLine(BaseModel):
     quantity: int
     cells: list[str]
     first_colour: str
-    names: list[str]
+    names: list[CustomerNames]
     places: list[CustomerPlace]
     unit: str
     line: str
@@ -307,7 +316,11 @@ def customers_view(
             quantity=line.quantity,
             cells=_cells(asked.cells),
             first_colour=asked.cells[0].colour if asked.cells else "",
-            names=list(asked.names),
+            names=[
+                CustomerNames(kind=part.kind, names=list(part.names), to_come=part.to_come)
+                for part in names_by_cell(asked)
+                if known_names(asked)
+            ],
             places=_places(job, estimate, house, n),
             unit=line.price.unit,
             line=line.price.line,
@@ -428,7 +441,7 @@ def path_in(shop: Shop, job: Job, house: House, line: int, place: int) -> Design
         if design.sha256 is not None:
             return design_path(shop, design.sha256)
         if design.text is not None:
-            longest = max((name.strip() for name in job.lines[line].names), key=len, default="")
+            longest = max(known_names(job.lines[line]), key=len, default="")
             height = design.height_mm
             return path_of(plan_of_words(design.text, house, height_mm=height, name=longest))
     raise NotFound("there is no drawing of it.", where="design", code="no-drawing")

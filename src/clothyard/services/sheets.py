@@ -2,8 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+
 from clothyard.core.errors import BadInput, TooLarge
 from clothyard.files.guarded import SHEET, shared_reader
+from clothyard.files.name_lists import read_name_list
 
 MAX_SHEET_BYTES = 5_000_000
 
@@ -40,3 +46,34 @@ def sheet_text(data: bytes, name: str) -> str:
         "it is no table of text.", where=name, remedy="Save it as .xlsx, or as .csv.",
         code="sheet-damaged",
     )  # fmt: skip
+
+
+class NameList(BaseModel):
+    """A list of pieces to read: names, sizes, colours; `colours` the blank comes in."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    text: str = Field(max_length=600_000)
+    colours: list[Annotated[str, Field(max_length=200)]] = Field(
+        default_factory=list, max_length=200
+    )
+
+
+class ReadCell(BaseModel):
+    """Pieces of one size and colour, and the names on the first of them."""
+
+    size: str
+    colour: str
+    quantity: int
+    names: list[str]
+
+
+def read_names(asked: NameList) -> list[ReadCell]:
+    """Read a list of who wants which size.
+
+    Raises
+    ------
+    BadInput
+    """
+    found = read_name_list(asked.text, colours=asked.colours)
+    return [ReadCell(**asdict(cell)) for cell in found]

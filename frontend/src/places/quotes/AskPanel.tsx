@@ -1,7 +1,7 @@
 // Ask: goods, how many, design. Everything else is proposed.
-import { useId } from "react";
+import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { text, useBench, useDraft, useHead, useHouse } from "../../draft";
+import { piecesOf, setQuantity, text, useBench, useDraft, useHead, useHouse } from "../../draft";
 import { plainMoney, symbol } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { AgreedOffer } from "./AgreedOffer";
@@ -54,6 +54,8 @@ function HowMany() {
   const priced = price.estimate?.lines[lineAt];
   const supplied = line.goods.blank && !line.goods.unit_cost ? priced?.supplied : null;
   const base = `lines[${lineAt}]`;
+  const [typed, setTyped] = useState<string | null>(null); // while it is typed in
+  const sum = (line.cells ?? []).reduce((total, cell) => total + piecesOf(cell), 0);
   // of cells it is their sum, as the answer says
   const counted = line.cells?.length ? price.counted[lineAt] : undefined;
   return (
@@ -72,15 +74,15 @@ function HowMany() {
       )}
       <Field
         label="How many"
-        value={text(line.quantity) || text(counted || "")}
+        value={typed ?? (text(sum || "") || text(line.quantity) || text(counted || ""))}
         inputMode="numeric"
         where={`${base}.quantity`}
-        onChange={(quantity) =>
-          actions.line("quantity", (found) => {
-            found.quantity = quantity;
-            delete found.unit_price;
-          })
-        }
+        hint={sum > 0 ? "shared over the sizes as they stand" : ""}
+        onChange={(quantity) => {
+          setTyped(quantity);
+          actions.line("quantity", (found) => setQuantity(found, quantity));
+        }}
+        onBlur={() => setTyped(null)}
       />
     </div>
   );

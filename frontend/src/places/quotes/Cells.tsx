@@ -1,8 +1,9 @@
 // Sizes and colours of a line: each cell its own count, and its own price if it differs.
-import { useId } from "react";
+import { useId, useRef } from "react";
 import Form from "react-bootstrap/Form";
-import { newId, text, useAt, useDraft, useHouse, type DraftCell } from "../../draft";
+import { newId, setCells, text, useAt, useDraft, useHouse, type DraftCell } from "../../draft";
 import { costsHidden } from "../../parts/money";
+import { TakeNames } from "./TakeNames";
 import style from "./Cells.module.scss";
 
 type Column = "size" | "colour" | "quantity" | "unit_cost";
@@ -37,13 +38,13 @@ export function Cells() {
   const cells = line.cells ?? [];
   // how many there are is then the cells' own sum: the core adds up what is typed
   const set = (place: string, to: DraftCell[]) =>
-    actions.line(`cells.${place}`, (found) => {
-      found.cells = to;
-      if (to.some((cell) => text(cell.quantity).trim())) {
-        delete found.quantity;
-        delete found.unit_price;
-      }
-    });
+    actions.line(`cells.${place}`, (found) => setCells(found, to));
+  const fields = useRef<HTMLFieldSetElement>(null);
+  /** The keyboard goes on where the work does: at the row that was made, or the one that is left. */
+  const goTo = (selector: string) =>
+    window.requestAnimationFrame(() =>
+      fields.current?.querySelector<HTMLElement>(selector)?.focus(),
+    );
   const blank = useHouse().blanks[line.goods.blank ?? ""];
   const sizes = listed(blank?.sizes, " ", "one-size");
   const colours = listed(blank?.colours, ",", "any");
@@ -51,7 +52,7 @@ export function Cells() {
   const whole = at(base);
   const first = { quantity: line.quantity ?? "" };
   return (
-    <fieldset className="cells">
+    <fieldset className="cells" ref={fields}>
       <legend className="form-label">Sizes and colours</legend>
       {cells.length > 0 && (
         <div className={`${style["cell-row"]} hint`} aria-hidden="true">
@@ -73,12 +74,14 @@ export function Cells() {
               cells.map((c, k) => (k === n ? { ...c, [key]: value } : c)),
             )
           }
-          onRemove={() =>
+          onRemove={() => {
             set(
               `-${cell.id}`,
               cells.filter((_, k) => k !== n),
-            )
-          }
+            );
+            const left = Math.min(n, cells.length - 2);
+            goTo(left >= 0 ? `[data-row="${left}"] input` : "[data-add]");
+          }}
         />
       ))}
       {whole && <div className="invalid-feedback d-block">{`${whole.detail} ${whole.remedy}`}</div>}
@@ -100,11 +103,16 @@ export function Cells() {
       )}
       <button
         type="button"
+        data-add
         className="btn btn-sm btn-outline-primary"
-        onClick={() => set("+", [...cells, { id: newId(), ...(cells.length > 0 ? {} : first) }])}
+        onClick={() => {
+          set("+", [...cells, { id: newId(), ...(cells.length > 0 ? {} : first) }]);
+          goTo(`[data-row="${cells.length}"] input`);
+        }}
       >
         + size or colour
       </button>
+      <TakeNames colours={colours} />
     </fieldset>
   );
 }
@@ -124,7 +132,7 @@ function CellRow({ cell, n, lists, wrong, onChange, onRemove }: RowProps) {
   const list = { size: `${lists}-sizes`, colour: `${lists}-colours` };
   const usual = { unit_cost: text(line.goods.unit_cost), quantity: "0" };
   return (
-    <div className={style["cell-row"]}>
+    <div className={style["cell-row"]} data-row={n}>
       {COLUMNS.map(([key, name]) => (
         <Form.Control
           key={key}

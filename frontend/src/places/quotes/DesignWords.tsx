@@ -1,10 +1,14 @@
 // Words to be lettered, and a name for each piece.
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
+import type { FieldProblem } from "../../api/client";
 import {
   hasNames,
+  layNames,
   NAME_MARK,
+  namesByCell,
   namesOf,
+  piecesOf,
   text,
   useAt,
   useBench,
@@ -62,34 +66,87 @@ export function DesignWords() {
   );
 }
 
-/** The names, one a line; how the text stands is this field's own while it is typed. */
+/** The names: one list, or one for each size. */
 function Names() {
-  const id = useId();
   const at = useAt();
   const { price } = useBench();
   const { line, lineAt, actions } = useDraft();
-  const kept = (line.names ?? []).join("\n");
-  const [typed, setTyped] = useState(kept);
-  const shown = namesOf(typed).join("\n") === kept ? typed : kept;
+  const cells = line.cells ?? [];
+  const names = namesByCell(line);
   const wrong = at(`lines[${lineAt}].names`);
   const pieces = text(line.quantity) || text(price.estimate?.lines[lineAt]?.quantity) || "?";
+  const set = (n: number, to: string[]) =>
+    actions.line(`names.${cells[n]?.id ?? ""}`, (found) =>
+      layNames(
+        found,
+        namesByCell(found).map((row, k) => (k === n ? to : row)),
+      ),
+    );
+  if (cells.length === 0)
+    return (
+      <NameList
+        label="Names, one a line; an empty line leaves a piece blank"
+        kept={names[0] ?? []}
+        rows={4}
+        told={`${names[0]?.length ?? 0} of ${pieces}`}
+        wrong={wrong}
+        onChange={(to) => set(0, to)}
+      />
+    );
+  return (
+    <>
+      <p className="hint mb-0">Names, one a line, by size; an empty line leaves a piece blank.</p>
+      {cells.map((cell, n) => {
+        const kind = [cell.size, cell.colour].filter(Boolean).join(" ") || `row ${n + 1}`;
+        return (
+          <NameList
+            key={cell.id}
+            label={`Names on ${kind}`}
+            kept={names[n] ?? []}
+            rows={Math.min(8, Math.max(2, names[n]?.length ?? 0))}
+            told={`${names[n]?.length ?? 0} of ${piecesOf(cell)}`}
+            wrong={n === 0 ? wrong : undefined}
+            onChange={(to) => set(n, to)}
+          />
+        );
+      })}
+    </>
+  );
+}
+
+interface ListProps {
+  label: string;
+  kept: string[];
+  rows: number;
+  told: string;
+  wrong: FieldProblem | undefined;
+  onChange: (names: string[]) => void;
+}
+
+/** A list of names as text; how it stands is this field's own while it is typed. */
+function NameList({ label, kept, rows, told, wrong, onChange }: ListProps) {
+  const id = useId();
+  const whole = kept.join("\n");
+  const [typed, setTyped] = useState(whole);
+  const shown = namesOf(typed).join("\n") === whole ? typed : whole;
   return (
     <div>
-      <Form.Label htmlFor={id}>Names, one a line; an empty line leaves a piece blank</Form.Label>
+      <Form.Label htmlFor={id}>{label}</Form.Label>
       <Form.Control
         id={id}
         as="textarea"
-        rows={4}
+        rows={rows}
         value={shown}
         isInvalid={!!wrong}
         aria-invalid={!!wrong}
+        aria-describedby={`${id}-told`}
         onChange={(e) => {
           setTyped(e.target.value);
-          actions.line("names", (found) => void (found.names = namesOf(e.target.value)));
+          onChange(namesOf(e.target.value));
         }}
       />
-      <div className={wrong ? "invalid-feedback d-block" : "hint"}>
-        {wrong ? `${wrong.detail} ${wrong.remedy}` : `${line.names?.length ?? 0} of ${pieces}`}
+      <div id={`${id}-told`} className={wrong ? "invalid-feedback d-block" : "hint"}>
+        {wrong ? `${wrong.detail} ${wrong.remedy}` : told}
       </div>
     </div>
   );

@@ -15,6 +15,7 @@ interface Props {
   hint?: string;
   inputMode?: "numeric" | "decimal";
   placeholder?: string | undefined;
+  onBlur?: () => void;
 }
 
 /** What is told of a place: the problem there, or how what was typed was read. */
@@ -46,6 +47,7 @@ export function Field(props: Props) {
         aria-invalid={!!error}
         aria-describedby={about}
         onChange={(e) => onChange(e.target.value)}
+        onBlur={props.onBlur}
       />
       {error ? (
         <div id={about} className="invalid-feedback d-block">

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { api, ProblemError } from "../../api/client";
-import { NAME_MARK, text, wayOf, useOpen, type DraftPlacement } from "../../draft";
+import { TO_COME, NAME_MARK, text, wayOf, useOpen, type DraftPlacement } from "../../draft";
 import { threadColours } from "./place";
 
 const fileQuery = (sha256: string, enabled: boolean) => ({
@@ -22,7 +22,9 @@ export function usePath(placement: DraftPlacement) {
   const names = useOpen((open) => open.line.names);
   const { design } = placement;
   const way = wayOf(design);
-  const [longest] = [...(names ?? [])].sort((a, b) => b.length - a.length);
+  const [longest] = (names ?? [])
+    .filter((name) => name !== TO_COME)
+    .sort((a, b) => b.length - a.length);
   const words = text(design.text);
   const lettered = longest ? words.replaceAll(NAME_MARK, longest) : words;
   const height = text(design.height_mm).trim() || undefined;

@@ -1,4 +1,4 @@
-import { text, useBench, useDraft, useLinePrice } from "../../draft";
+import { setQuantity as share, text, useBench, useDraft, useLinePrice } from "../../draft";
 
 /** How many, as typed when it is a plain number, else as it was read; and a change of it. */
 export function useQuantity() {
@@ -9,10 +9,7 @@ export function useQuantity() {
   const quantity = /^[1-9]\d*$/.test(typed) ? Number(typed) : line.quantity;
   const setQuantity = (pieces: number) => {
     if (!editable) return;
-    actions.line("quantity", (found) => {
-      found.quantity = pieces;
-      delete found.unit_price;
-    });
+    actions.line("quantity", (found) => share(found, pieces));
   };
   return { quantity, setQuantity };
 }

@@ -9,6 +9,7 @@ from itertools import pairwise
 from clothyard.core.advice.document import Advice
 from clothyard.core.advice.say import OnPlace, add_patch
 from clothyard.core.figure_text import counted
+from clothyard.core.job.names import is_to_come, known_names
 from clothyard.core.stitches.letters import lacking
 
 
@@ -76,13 +77,13 @@ def _unsorted(on: OnPlace) -> Iterator[Advice]:
     """Equal names that are not sewn one after the other: what sorting them saves."""
     names, cells = on.plan.line.names, on.plan.line.cells
     said = [name.strip() for name in names]
-    sewn = [name for name in said if name]
+    sewn = [name for name in known_names(on.plan.line) if name]
     changes = sum(a != b for a, b in pairwise(sewn))
     fewer = changes - (len(set(sewn)) - 1)
     if fewer < 1:
         return
     first = {name: n for n, name in reversed(list(enumerate(said)))}
-    kept = sorted(names, key=lambda name: (not name.strip(), first[name.strip()]))
+    kept = sorted(names, key=lambda name: (is_to_come(name), not name.strip(), first[name.strip()]))
     minutes = fewer * on.plan.house.events.name_file_s / 60
     yield on.say(
         "names-sort",

@@ -12,6 +12,7 @@ from clothyard.core.estimate.document import (
     PerPiece,
     PlacedDesign,
 )
+from clothyard.core.job.names import piece_order
 from clothyard.core.measures import size_text
 from clothyard.core.thread.bobbins import bobbin_ends
 from clothyard.core.time.needles import plan_needles
@@ -67,7 +68,7 @@ def pack_pieces(done: LineDone) -> list[PerPiece]:
         return []
     own = [own_passes(placed, each, plan.house) for placed, each in done.placed]
     found = []
-    for n in range(done.quantity):
+    for n in piece_order(plan.line):
         passes = [each if isinstance(each, OwnPass) else each[n] for each in own]
         sewn = [each for each in passes if each is not None]
         found.append(

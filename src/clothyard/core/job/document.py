@@ -84,6 +84,10 @@ def _read_money(value: Any, info: ValidationInfo) -> Any:
 Money = Annotated[UnitsMoney, BeforeValidator(_read_money)]
 
 
+NAME_TO_COME = "?"
+"""On a list of names: this piece's is not known yet."""
+
+
 class _Part(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)
 

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from clothyard.core.errors import BadInput, NotFound, unknown_id
 from clothyard.core.house.document import House
 from clothyard.core.job.document import NAME_MARK, Design, Line
+from clothyard.core.job.names import known_names
 from clothyard.core.record import record
 from clothyard.core.stitches.count import count_facts
 from clothyard.core.stitches.derived import mean_design, on_base, scaled
@@ -85,7 +86,7 @@ def _names(design: Design, line: Line, house: House, where: str) -> Sewn:
     Source: docs/formulas.md 1 and 14.
     """
     text = design.text or ""
-    given = tuple(name.strip() for name in line.names)
+    given = known_names(line)
     named = {
         name: _words(design, house, where, text.replace(NAME_MARK, name))
         for name in dict.fromkeys(given)

@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Literal
 
 from clothyard.core.cloth.cutting import Cut, Cutter
+from clothyard.core.job.names import known_names, piece_order
 from clothyard.core.record import record
 from clothyard.core.time.steps import FixedPart, StepPlan
 from clothyard.core.units import round_half_up
@@ -283,14 +284,15 @@ def _pieces(line: LineDone) -> Iterator[PieceTold]:
     if named is None:
         return
     own = [own_passes(placed, done, plan.house) for placed, done in line.placed]
-    for n in range(line.quantity):
+    names = known_names(plan.line)
+    for k, n in enumerate(piece_order(plan.line)):
         passes = [each if isinstance(each, OwnPass) else each[n] for each in own]
         sewn = [each for each in passes if each is not None]
         facts = named.pieces[n]
-        name = plan.line.names[n].strip() if n < named.given and facts is not None else None
+        name = names[n] if n < named.given and facts is not None else None
         yield PieceTold(
-            id=f"{plan.line.id}.{n + 1}",
-            cell=_cell_of(line, n),
+            id=f"{plan.line.id}.{k + 1}",
+            cell=_cell_of(line, k),
             name=name,
             stitches=int(round_half_up(sum(d.stitches for d in sewn), 0)),
             needle_m=_round(sum(d.needle_m for d in sewn)),
