@@ -368,6 +368,20 @@ export const api = {
     unpack(client.GET("/api/v1/outbox/{mail_id}", { params: { path: { mail_id } } })),
   backups: () => unpack(client.GET("/api/v1/backups")),
   makeBackup: () => unpack(client.POST("/api/v1/backups")),
+  backupPlan: () => unpack(client.GET("/api/v1/backup-plan")),
+  changeBackupPlan: (plan: Schemas["BackupPlan"]) =>
+    unpack(client.PUT("/api/v1/backup-plan", { body: plan })),
+  takeBackup: (file: File) =>
+    unpack(
+      client.POST("/api/v1/backups/taken", {
+        body: { file: file as unknown as string },
+        bodySerializer: () => {
+          const form = new FormData();
+          form.append("file", file);
+          return form;
+        },
+      }),
+    ),
   restoreBackup: (name: string) =>
     unpack(client.POST("/api/v1/backups/{name}/restore", { params: { path: { name } } })).then(
       (backup) => {

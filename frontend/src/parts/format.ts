@@ -83,6 +83,25 @@ export function day(iso: string): string {
   }).format(date);
 }
 
+/** An ISO moment as a day and an hour, here: "27 Nov 2026, 09:05"; "" for none. */
+export function moment(iso: string): string {
+  if (!iso) return "";
+  return new Intl.DateTimeFormat(LOCALE, {
+    day: "numeric",
+    month: "short",
+    year: "numeric",
+    hour: "2-digit",
+    minute: "2-digit",
+  }).format(new Date(iso));
+}
+
+/** A size of a file as people read it: "3.2 MB". */
+export function bytes(size: number): string {
+  const units = ["bytes", "kB", "MB", "GB"];
+  const at = Math.min(units.length - 1, Math.floor(Math.log10(Math.max(size, 1)) / 3));
+  return `${number(size / 1000 ** at, at === 0 ? 0 : 1)} ${units[at] ?? ""}`;
+}
+
 /** "needle_thread" → "needle thread". */
 export function words(id: string): string {
   return id.replaceAll("_", " ").replaceAll("-", " ");

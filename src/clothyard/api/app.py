@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -10,6 +11,7 @@ from typing import Any
 from fastapi import FastAPI
 from fastapi.openapi.utils import get_openapi
 from fastapi.responses import FileResponse, Response
+from starlette.concurrency import run_in_threadpool
 from starlette.middleware.gzip import GZipMiddleware
 
 from clothyard import __version__
@@ -17,6 +19,7 @@ from clothyard.api import customers, links, problems, quotes, routes
 from clothyard.api.safety import Safety
 from clothyard.core.job.document import Job
 from clothyard.files.guarded import shared_reader
+from clothyard.services.backup_plan import back_up_if_due
 from clothyard.services.estimates import calm_collector
 from clothyard.store.shop import Shop
 
@@ -63,6 +66,19 @@ def _serve_frontend(app: FastAPI, folder: Path) -> None:
         return FileResponse(folder / "index.html", headers={"cache-control": "no-cache"})
 
 
+BACKUP_LOOK_S = 600
+
+
+async def _keep_backups(shop: Shop) -> None:
+    """Back the shop up whenever its plan says so, as long as it is served."""
+    while True:
+        try:
+            await run_in_threadpool(back_up_if_due, shop)
+        except Exception:  # one that fails does not end the keeping of others
+            problems.log.exception("backup by plan")
+        await asyncio.sleep(BACKUP_LOOK_S)
+
+
 def create_app(shop: Shop, *, frontend: Path = FRONTEND) -> FastAPI:
     """Build the application for one shop.
 
@@ -77,7 +93,9 @@ def create_app(shop: Shop, *, frontend: Path = FRONTEND) -> FastAPI:
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
         calm_collector()
         shared_reader().warm()
+        keeping = asyncio.create_task(_keep_backups(shop))
         yield
+        keeping.cancel()
         shared_reader().close()
 
     app = FastAPI(

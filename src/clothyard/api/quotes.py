@@ -6,8 +6,8 @@ import re
 from collections.abc import AsyncIterator, Callable, Iterator
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Depends, Header, Path, Query, Request, Response
-from fastapi.responses import StreamingResponse
+from fastapi import APIRouter, Depends, Header, Path, Query, Request, Response, UploadFile
+from fastapi.responses import FileResponse, StreamingResponse
 from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import iterate_in_threadpool
 
@@ -19,7 +19,7 @@ from clothyard.core.estimate.customer import tells_cost, without_costs
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.job.hidden import without_costs_in
 from clothyard.files.tables import MEDIA_TYPES, SheetKind
-from clothyard.services import backups, links, outbox, quotes, readiness, sending
+from clothyard.services import backup_plan, backups, links, outbox, quotes, readiness, sending
 from clothyard.services.designs import DesignPath
 from clothyard.store.quotes import find_document
 
@@ -413,6 +413,32 @@ def list_backups(shop: ShopDep) -> list[backups.BackupRow]:
 def make_backup(shop: ShopDep) -> backups.BackupRow:
     """Make a backup of database and files, consistent while running."""
     return backups.make_backup(shop)
+
+
+@router.get("/backup-plan")
+def read_plan(shop: ShopDep) -> backup_plan.PlanView:
+    """Tell how the shop backs itself up, and when it last did."""
+    return backup_plan.read_plan(shop)
+
+
+@router.put("/backup-plan")
+def change_plan(plan: backup_plan.BackupPlan, shop: ShopDep) -> backup_plan.PlanView:
+    """Say how the shop backs itself up."""
+    return backup_plan.change_plan(shop, plan)
+
+
+@router.post("/backups/taken", status_code=201)
+def take_backup(file: UploadFile, shop: ShopDep) -> backups.BackupRow:
+    """Take a backup in from elsewhere; nothing is gone back to yet."""
+    return backups.take_backup(shop, iter(lambda: file.file.read(1 << 20), b""))
+
+
+@router.get("/backups/{name}", response_class=Response)
+def download_backup(name: str, shop: ShopDep, costs: Costs = "shown") -> FileResponse:
+    """Return a backup, to be kept elsewhere."""
+    refuse_hidden(costs)
+    path = backups.find_backup(shop, name)
+    return FileResponse(path, media_type="application/zip", filename=path.name)
 
 
 @router.post("/backups/{name}/restore")

@@ -13,6 +13,9 @@ from clothyard.store.disk import unkept
 
 LOOPBACK = frozenset({"127.0.0.1", "localhost", "[::1]"})
 MAX_BODY_BYTES = 22 * 1024 * 1024
+TAKEN = "/api/v1/backups/taken"
+MAX_BACKUP_BYTES = 4 * 1024**3
+"""Of a backup that is taken in: it goes to the disk part by part."""
 SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; "
@@ -94,11 +97,12 @@ class Safety:
         if why:
             await problem(403, "refused", why)(scope, receive, dressed)
             return
+        most = MAX_BACKUP_BYTES if scope["path"] == TAKEN else MAX_BODY_BYTES
         too_long = problem(
             413, "too-large", "The request is over 22 MB.", remedy="Send less at once."
         )
         length = headers.get("content-length", "0")
-        if not length.isdigit() or int(length) > MAX_BODY_BYTES:
+        if not length.isdigit() or int(length) > most:
             await too_long(scope, receive, dressed)
             return
         seen = 0
@@ -107,7 +111,7 @@ class Safety:
             nonlocal seen, over
             message = await receive()
             seen += len(message.get("body", b""))
-            if seen > MAX_BODY_BYTES:
+            if seen > most:
                 over = True
                 raise _TooLongError
             return message

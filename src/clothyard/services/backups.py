@@ -10,7 +10,7 @@ import sqlite3
 import tempfile
 import zipfile
 import zlib
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import closing, contextmanager
 from itertools import count
 from pathlib import Path
@@ -31,13 +31,14 @@ NAMING_TABLES = (
 )  # fmt: skip
 """Tables whose rows name files by their hash, and the folder of these."""
 
+SCHEDULED = "-scheduled"
 MOST_BYTES = 4 * 1024**3
 SAFE = re.compile(rf"(?:{'|'.join(FILES)})(?:/[A-Za-z0-9][A-Za-z0-9._-]*)*/?")
 ENCRYPTED = 0x1
 
 
 class BackupRow(BaseModel):
-    """A backup."""
+    """A backup; `made_on` an ISO moment, "" where its name does not tell."""
 
     name: str
     made_on: str
@@ -50,9 +51,13 @@ def _folder(folder: Path) -> Path:
     return backups
 
 
+_STAMP = re.compile(r"backup-(\d{4}-\d{2}-\d{2}T\d{2})(\d{2})(\d{2})")
+
+
 def _row(path: Path) -> BackupRow:
-    stamp = path.stem.removeprefix("backup-")
-    return BackupRow(name=path.name, made_on=stamp, size_bytes=path.stat().st_size)
+    found = _STAMP.match(path.name)
+    made = f"{found[1]}:{found[2]}:{found[3]}+00:00" if found else ""
+    return BackupRow(name=path.name, made_on=made, size_bytes=path.stat().st_size)
 
 
 def list_backups(shop: Shop) -> list[BackupRow]:
@@ -128,13 +133,18 @@ def make_backup(shop: Shop) -> BackupRow:
     return _row(_kept_backup(shop.folder))
 
 
-def _kept_backup(folder: Path) -> Path:
+def scheduled_backup(shop: Shop) -> Path:
+    """Make a backup that is marked as made by the plan: it goes when newer ones are kept."""
+    return _kept_backup(shop.folder, mark=SCHEDULED)
+
+
+def _kept_backup(folder: Path, *, mark: str = "") -> Path:
     stamp = now().replace(":", "").replace("+0000", "")
     with _sound(), _working_in(_folder(folder)) as work:
         part = work / "part.zip"
         _archive(folder, part)
         for n in count(1):
-            target = _folder(folder) / f"backup-{stamp}{f'-{n}' if n > 1 else ''}.zip"
+            target = _folder(folder) / f"backup-{stamp}{f'-{n}' if n > 1 else ''}{mark}.zip"
             if _placed(part, target):
                 return target
     raise AssertionError
@@ -269,14 +279,57 @@ def restore_backup(shop: Shop, name: str) -> BackupRow:
     ------
     NotFound, BadInput, Conflict
     """
+    path = find_backup(shop, name)
+    restore_from(shop, path)
+    return _row(path)
+
+
+def find_backup(shop: Shop, name: str) -> Path:
+    """Return one of the shop's backups.
+
+    Raises
+    ------
+    NotFound
+    """
     path = next((p for p in _folder(shop.folder).glob("backup-*.zip") if p.name == name), None)
     if path is None:
         raise NotFound(
             f"there is no backup {name[:80]!r}.", where="backup", remedy="Choose one of the list.",
             code="backup-unknown",
         )  # fmt: skip
-    restore_from(shop, path)
-    return _row(path)
+    return path
+
+
+def take_backup(shop: Shop, chunks: Iterable[bytes]) -> BackupRow:
+    """Take a backup in from elsewhere: it joins the list, and nothing is gone back to yet.
+
+    Parameters
+    ----------
+    shop : Shop
+    chunks : iterable of bytes
+        The file, part by part.
+
+    Raises
+    ------
+    BadInput
+        If it is none that could be gone back to, with the reason; it is not kept then.
+    """
+    with _working_in(_folder(shop.folder)) as work:
+        part = work / "backup-from-elsewhere.zip"
+        with part.open("wb") as file:
+            for chunk in chunks:
+                if file.tell() + len(chunk) > MOST_BYTES:
+                    raise _bad(part, "it is over 4 GB")
+                file.write(chunk)
+        with _working_in(work) as look:
+            _prepared(part, look)
+        stamp = now().replace(":", "").replace("+0000", "")
+        for n in count(1):
+            again = f"-{n}" if n > 1 else ""
+            target = _folder(shop.folder) / f"backup-{stamp}{again}-from-elsewhere.zip"
+            if _placed(part, target):
+                return _row(target)
+    raise AssertionError
 
 
 def restore_folder(folder: Path, source: Path) -> Path:

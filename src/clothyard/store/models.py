@@ -29,6 +29,15 @@ class ShopIdentity(Base):
     value: Mapped[str] = mapped_column(Text)
 
 
+class Setting(Base):
+    """How the shop's own housekeeping goes, such as when it is backed up: name, JSON value."""
+
+    __tablename__ = "setting"
+
+    name: Mapped[str] = mapped_column(Text, primary_key=True)
+    value: Mapped[str] = mapped_column(Text)
+
+
 class StandardChange(Base):
     """A default that the shop has changed: dotted key, JSON value."""
 

@@ -88,7 +88,7 @@ export function CustomersList() {
       <Pairs />
       {pages.error && <p role="alert">The shop's server does not answer. It is asked again.</p>}
       {rows.length > 0 && (
-        <table className={style["customers-table"]}>
+        <table className={`${style["customers-table"] ?? ""} ${style["of-people"] ?? ""}`}>
           <thead>
             <tr>
               <SortHead look={look} name="name">

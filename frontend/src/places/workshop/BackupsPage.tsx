@@ -1,10 +1,12 @@
-// Backups: made and restored while the shop is open.
+// Backups: made, downloaded, taken in, gone back to; and how the shop makes them by itself.
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useId, useState } from "react";
+import Form from "react-bootstrap/Form";
 import { api, ProblemError } from "../../api/client";
-import { number } from "../../parts/format";
+import { bytes, counted, moment } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
+import style from "./BackupsPage.module.scss";
 
 export function BackupsPage() {
   usePageTitle("Backups");
@@ -12,66 +14,202 @@ export function BackupsPage() {
   const backups = useQuery({ queryKey: ["backups"], queryFn: api.backups, staleTime: 0 });
   const tell = useTell();
   const [sure, setSure] = useState<string | null>(null);
-  const make = useMutation({
-    mutationFn: api.makeBackup,
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ["backups"] }),
+  const renew = () => void queries.invalidateQueries({ queryKey: ["backups"] });
+  const make = useMutation({ mutationFn: api.makeBackup, onSuccess: renew });
+  const take = useMutation({
+    mutationFn: api.takeBackup,
+    onSuccess: (row) => {
+      tell(`${row.name} is here. Nothing was gone back to yet.`);
+      renew();
+    },
   });
   const restore = useMutation({
     mutationFn: api.restoreBackup,
     onSuccess: (row) => {
       setSure(null);
-      tell(`The shop is as it was at ${row.made_on}.`);
+      tell(`The shop is as it was at ${moment(row.made_on)}.`);
       void queries.invalidateQueries();
     },
   });
-  const error = make.error ?? restore.error;
+  const error = make.error ?? take.error ?? restore.error;
   return (
     <main className="standards">
       <h1>Backups</h1>
       <p className="hint">
-        A backup holds quotes, standards, stitch files, papers and the outbox. Copy it to another
-        place now and then. Going back to one first backs up what is there.
+        A backup holds quotes, customers, standards, stitch files, papers and the outbox. Going back
+        to one first backs up what is there.
       </p>
-      <button
-        type="button"
-        className="btn btn-primary"
-        disabled={make.isPending}
-        onClick={() => make.mutate()}
-      >
-        {make.isPending ? "Backing up …" : "Back up now"}
-      </button>
+      <div className="d-flex gap-2 flex-wrap">
+        <button
+          type="button"
+          className="btn btn-primary"
+          disabled={make.isPending}
+          onClick={() => make.mutate()}
+        >
+          {make.isPending ? "Backing up …" : "Back up now"}
+        </button>
+        <label className="btn btn-outline-primary mb-0">
+          {take.isPending ? "Taking it in …" : "Take one in from a file"}
+          <input
+            type="file"
+            className="visually-hidden"
+            accept=".zip"
+            onChange={(e) => {
+              const chosen = e.target.files?.[0];
+              if (chosen) take.mutate(chosen);
+              e.target.value = "";
+            }}
+          />
+        </label>
+      </div>
       {error instanceof ProblemError && (
         <p role="alert" className="invalid-feedback d-block">
           {error.problem.detail} {error.problem.remedy}
         </p>
       )}
-      <ul className="outbox-list mt-3">
-        {backups.data?.map((row) => (
-          <li key={row.name} className="mb-2">
-            {row.name}, {number(row.size_bytes / 1024)} kB{" "}
-            {sure === row.name ? (
-              <>
-                <button
-                  type="button"
-                  className="btn btn-primary btn-sm"
-                  disabled={restore.isPending}
-                  onClick={() => restore.mutate(row.name)}
-                >
-                  Yes, go back to it
-                </button>{" "}
-                <button type="button" className="btn btn-plain" onClick={() => setSure(null)}>
-                  No
-                </button>
-              </>
-            ) : (
-              <button type="button" className="btn btn-plain" onClick={() => setSure(row.name)}>
-                Go back to it
-              </button>
-            )}
-          </li>
-        ))}
-      </ul>
-      {backups.data?.length === 0 && <p>None yet.</p>}
+      <Plan />
+      <section aria-labelledby="there">
+        <h2 id="there" className="small-caps-head">
+          What is there
+        </h2>
+        <ul className={style["list"]}>
+          {backups.data?.map((row) => (
+            <li key={row.name}>
+              <span>
+                <b>{moment(row.made_on) || row.name}</b>, {bytes(row.size_bytes)}
+                <span className="hint d-block">{row.name}</span>
+              </span>
+              <span className={style["does"]}>
+                {sure === row.name ? (
+                  <>
+                    <button
+                      type="button"
+                      className="btn btn-primary btn-sm"
+                      autoFocus
+                      disabled={restore.isPending}
+                      onClick={() => restore.mutate(row.name)}
+                    >
+                      Yes, go back to it
+                    </button>
+                    <button type="button" className="btn btn-plain" onClick={() => setSure(null)}>
+                      No
+                    </button>
+                  </>
+                ) : (
+                  <>
+                    <a href={`/api/v1/backups/${row.name}`} download>
+                      Download
+                    </a>
+                    <button
+                      type="button"
+                      className="btn btn-plain"
+                      onClick={() => setSure(row.name)}
+                    >
+                      Go back to it
+                    </button>
+                  </>
+                )}
+              </span>
+            </li>
+          ))}
+        </ul>
+        {backups.data?.length === 0 && <p>None yet.</p>}
+      </section>
     </main>
+  );
+}
+
+/** Every so many days, copied elsewhere, so many kept. */
+function Plan() {
+  const plan = useQuery({ queryKey: ["backup-plan"], queryFn: api.backupPlan, staleTime: 0 });
+  if (!plan.data) return null;
+  return <PlanForm key={JSON.stringify(plan.data)} plan={plan.data} />;
+}
+
+type Kept = Awaited<ReturnType<typeof api.backupPlan>>;
+
+function PlanForm({ plan }: { plan: Kept }) {
+  const id = useId();
+  const queries = useQueryClient();
+  const tell = useTell();
+  const [days, setDays] = useState(String(plan.every_days ?? 0));
+  const [keep, setKeep] = useState(String(plan.keep ?? 10));
+  const [folder, setFolder] = useState(plan.folder ?? "");
+  const change = useMutation({
+    mutationFn: () =>
+      api.changeBackupPlan({ every_days: Number(days) || 0, keep: Number(keep) || 1, folder }),
+    onSuccess: (now) => {
+      queries.setQueryData(["backup-plan"], now);
+      void queries.invalidateQueries({ queryKey: ["backups"] });
+      tell(
+        now.every_days
+          ? `Backed up every ${counted(now.every_days, "day")}, next on ${moment(now.next_on)}.`
+          : "Backed up by hand alone.",
+      );
+    },
+  });
+  const problem = change.error instanceof ProblemError ? change.error.problem : null;
+  const wrong = problem?.where.includes("folder");
+  return (
+    <section aria-labelledby={`${id}-head`}>
+      <h2 id={`${id}-head`} className="small-caps-head">
+        By itself
+      </h2>
+      <form
+        className={style["plan"]}
+        onSubmit={(e) => {
+          e.preventDefault();
+          change.mutate();
+        }}
+      >
+        <div>
+          <Form.Label htmlFor={`${id}-d`}>Every so many days (0 never)</Form.Label>
+          <Form.Control
+            id={`${id}-d`}
+            inputMode="numeric"
+            value={days}
+            onChange={(e) => setDays(e.target.value.replace(/\D/g, ""))}
+          />
+        </div>
+        <div>
+          <Form.Label htmlFor={`${id}-k`}>How many are kept</Form.Label>
+          <Form.Control
+            id={`${id}-k`}
+            inputMode="numeric"
+            value={keep}
+            onChange={(e) => setKeep(e.target.value.replace(/\D/g, ""))}
+          />
+        </div>
+        <div className={style["folder"]}>
+          <Form.Label htmlFor={`${id}-f`}>Copied to this folder, too</Form.Label>
+          <Form.Control
+            id={`${id}-f`}
+            value={folder}
+            placeholder="/media/stick/backups"
+            isInvalid={!!wrong}
+            aria-invalid={!!wrong}
+            aria-describedby={problem ? `${id}-wrong` : undefined}
+            onChange={(e) => setFolder(e.target.value)}
+          />
+        </div>
+        <button type="submit" className="btn btn-outline-primary" disabled={change.isPending}>
+          Keep to it
+        </button>
+      </form>
+      {problem && (
+        <p id={`${id}-wrong`} role="alert" className="invalid-feedback d-block">
+          {problem.detail} {problem.remedy}
+        </p>
+      )}
+      <p className="hint mb-0" role="status">
+        {plan.last_on && `Last on ${moment(plan.last_on)}. `}
+        {plan.next_on && `Next on ${moment(plan.next_on)}, while the shop is served.`}
+      </p>
+      {plan.trouble && (
+        <p className={style["trouble"]} role="alert">
+          It did not go well the last time: {plan.trouble}
+        </p>
+      )}
+    </section>
   );
 }

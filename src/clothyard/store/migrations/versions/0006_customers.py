@@ -1,4 +1,4 @@
-"""Customers, made of the names that quotes were sent to."""
+"""Customers, made of the names that quotes were sent to; settings of the housekeeping."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -41,6 +41,9 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(
             ["customer_id"], ["customer.id"], name="fk_customer_name_customer_id_customer"
         ),
+    )
+    op.create_table(
+        "setting", _text("name"), _text("value"), sa.PrimaryKeyConstraint("name", name="pk_setting")
     )
     op.create_index("ix_customer_name_customer_id", "customer_name", ["customer_id"])
     columns = ("id", "customer", "email", "version", "created_on", "customer_key")
