@@ -9,6 +9,7 @@ import { clearOldDrafts } from "./draft";
 import { Frame } from "./parts/Frame";
 import { costsHidden } from "./parts/money";
 import { Boundary, Toasts } from "./parts/toasts";
+import { BeginPage, OpensOn } from "./places/begin";
 import { CustomerPage, CustomersList } from "./places/customers";
 import { Outbox, QuotePage, QuotesList } from "./places/quotes";
 import { BackupsPage, StandardsPage, TablePage } from "./places/workshop";
@@ -49,7 +50,18 @@ if (root) {
                     </>
                   }
                 >
-                  <Route path="/quotes" element={<QuotesList />} />
+                  <Route
+                    path="/quotes"
+                    element={
+                      <OpensOn>
+                        <QuotesList />
+                      </OpensOn>
+                    }
+                  />
+                  <Route
+                    path="/begin/:step?"
+                    element={costsHidden ? <OutOfSight /> : <BeginPage />}
+                  />
                   <Route
                     path="/parts"
                     element={

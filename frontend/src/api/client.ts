@@ -368,6 +368,9 @@ export const api = {
     unpack(client.GET("/api/v1/outbox/{mail_id}", { params: { path: { mail_id } } })),
   backups: () => unpack(client.GET("/api/v1/backups")),
   makeBackup: () => unpack(client.POST("/api/v1/backups")),
+  beginning: () => unpack(client.GET("/api/v1/beginning")),
+  changeBeginning: (now: Schemas["Beginning"]) =>
+    unpack(client.PUT("/api/v1/beginning", { body: now })),
   backupPlan: () => unpack(client.GET("/api/v1/backup-plan")),
   changeBackupPlan: (plan: Schemas["BackupPlan"]) =>
     unpack(client.PUT("/api/v1/backup-plan", { body: plan })),

@@ -21,7 +21,16 @@ from clothyard.core.price import rates
 from clothyard.core.price.rates import Rates, Year
 from clothyard.core.work.document import Work, work_bytes
 from clothyard.files.kinds import MAX_FILE_BYTES, readable_kinds
-from clothyard.services import blanks, designs, estimates, quotes, sheets, standards, words
+from clothyard.services import (
+    beginning,
+    blanks,
+    designs,
+    estimates,
+    quotes,
+    sheets,
+    standards,
+    words,
+)
 from clothyard.store.shop import Shop
 
 
@@ -223,6 +232,18 @@ def house(shop: ShopDep, costs: Costs = "shown") -> House:
     """Return the shop's standards as one document (clothyard-house/1)."""
     found = standards.shop_house(shop)
     return house_without_costs(found) if costs == "hidden" else found
+
+
+@router.get("/beginning", dependencies=TELLS_COSTS)
+def read_beginning(shop: ShopDep) -> beginning.BeginningView:
+    """Tell how far the setting up of the shop is, and whether it opens on that."""
+    return beginning.read_beginning(shop)
+
+
+@router.put("/beginning", dependencies=TELLS_COSTS)
+def change_beginning(now: beginning.Beginning, shop: ShopDep) -> beginning.BeginningView:
+    """Keep how far it is."""
+    return beginning.change_beginning(shop, now)
 
 
 @router.get("/standards", dependencies=[*TELLS_COSTS, *PRICING])

@@ -182,6 +182,12 @@ def add_quote(shop: Shop, *, house: str, **values: str) -> KeptQuote:
         return _kept(row)
 
 
+def any_quote(shop: Shop) -> bool:
+    """Whether there is any quote, a deleted one too."""
+    with shop.reading() as session:
+        return session.scalar(select(Quote.id).limit(1)) is not None
+
+
 def find_untouched(shop: Shop, job: str) -> KeptQuote | None:
     """Return the last draft that nothing was written into, with that job, or None."""
     empty = [getattr(Quote, name) == "" for name in ("customer", "email", "due_on", "notes")]

@@ -28,7 +28,13 @@ function useGroups(versions: number[]): Group[] {
       ?.label ?? value.replaceAll("-", " ");
   return [
     ["version", "Versions", versions.map((v) => [String(v), `v${v}, as sent`])],
-    ["machine", "Machines", Object.entries(house.machines).map(([key, row]) => [key, row.label])],
+    [
+      "machine",
+      "Machines",
+      Object.entries(house.machines)
+        .filter(([, row]) => row.owned)
+        .map(([key, row]) => [key, row.label]),
+    ],
     ["backing", "Backing", of("backing").map((v) => [v, label("backing", v)])],
     ["topping", "Topping", of("topping").map((v) => [v, label("topping", v)])],
     ["hold", "Hold", of("hold").map((v) => [v, v === "float" ? "Floated" : "Hooped"])],

@@ -19,7 +19,7 @@ export function Threads({ design }: Props) {
   const { placement, actions } = useOpenPlace();
   const { units } = useUnits();
   const own = threadColours(placement);
-  const shelf = Object.entries(house.thread_shelf);
+  const shelf = Object.entries(house.thread_shelf).filter(([, thread]) => thread.owned);
   const keep = (place: string, colours: string[]) =>
     actions.placement(`design.thread_colours${place}`, ({ design: found }) => {
       if (colours.length > 0) found.thread_colours = colours;

@@ -36,11 +36,11 @@ const said = (value: string | number, unit: string) =>
   unit === "share" ? percent(value) : `${number(value, 2)} ${unit}`;
 const asShare = (typed = "") => (/^[\d.,]+$/.test(typed.trim()) ? `${typed.trim()} %` : typed);
 
-export function RatesPage() {
+export function RatesPage({ opened = false }: { opened?: boolean }) {
   const id = useId();
   const queries = useQueryClient();
   const tell = useTell();
-  const [open, setOpen] = useState(false);
+  const [open, setOpen] = useState(opened);
   const [year, setYear] = useState<Typed>(() => started(ASKED));
   const [machine, setMachine] = useState<Typed>(() => started(MACHINE));
   const house = useQuery({ queryKey: ["house"], queryFn: api.house });

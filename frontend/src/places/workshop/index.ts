@@ -1,3 +1,11 @@
 export { BackupsPage } from "./BackupsPage";
 export { StandardsPage } from "./StandardsPage";
 export { TablePage } from "./TablePage";
+export { AddRow } from "./AddRow";
+export { PriceList } from "./PriceList";
+export { RatesPage } from "./RatesPage";
+export { SamplePrice } from "./SamplePrice";
+export { StandardCell, useRenew } from "./StandardCell";
+export { StandardRow } from "./StandardRow";
+export { rowsOf } from "./rows";
+export { POLOS, sampleOf } from "./sample";

@@ -16,6 +16,7 @@ interface Place {
 }
 
 const ALSO: Place["also"] = [
+  ["/begin", "Set up step by step"],
   ["/workshop/standards", "All standards"],
   ["/workshop/backups", "Backups"],
 ];

@@ -38,6 +38,11 @@ function sample(name: string, line: Partial<Line>): Sample {
 
 export const POLOS = sample("24 polos", {});
 
+/** The same design on other goods. */
+export function sampleOf(name: string, goods: Record<string, string>): Sample {
+  return sample(name, { goods, placements: [{ design: DESIGN }] });
+}
+
 /** 24 of a blank of the shelf, in its usual place. */
 export const sampleOfBlank = (row: string, goods: string, label: string) =>
   sample(`24 × ${label}`, {

@@ -251,7 +251,8 @@ class Pricing:
         ]
         total, run = pack_total(lines, self._whole, house, currency)
         supplies = [coster.supply for coster in worked.costers]
-        tried = [] if compare is False else house.machines
+        owned = [machine_id for machine_id, machine in house.machines.items() if machine.owned]
+        tried = [] if compare is False else owned
         machines = [run_machine(worked.order, supplies, machine_id) for machine_id in tried]
         return Estimate(
             currency=currency,

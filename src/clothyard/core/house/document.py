@@ -180,6 +180,7 @@ class Hoop(_Part):
     takes_mm: Num
     count: Count
     turns: bool
+    owned: bool = True
 
 
 class Machine(_Part):
@@ -195,6 +196,7 @@ class Machine(_Part):
     cap_frame: bool
     bobbin: str
     rate_per_h: Money
+    owned: bool = True
 
 
 class ShelfThread(_Part):
@@ -203,6 +205,7 @@ class ShelfThread(_Part):
     label: str
     colour: Annotated[str, Field(pattern=COLOUR)]
     thread: str
+    owned: bool = True
 
 
 class Needle(_Part):

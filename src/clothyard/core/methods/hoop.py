@@ -105,7 +105,11 @@ def settle(chosen: Chosen, *, machine: Machine, hold: HoldKind, margin_mm: float
     tries = try_hoops(
         wish.placement,
         lying,
-        hoops=wish.house.hoops,
+        hoops={
+            hoop_id: hoop
+            for hoop_id, hoop in wish.house.hoops.items()
+            if hoop.owned or hoop_id == wish.placement.methods.hoop
+        },
         machine=machine,
         goods=wish.goods,
         hold=hold,

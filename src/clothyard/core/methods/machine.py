@@ -11,9 +11,10 @@ from clothyard.core.time.needles import plan_needles
 
 
 def propose(wish: Wish) -> Proposal:
-    """Propose the shop's first machine."""
+    """Propose the first machine that the shop owns."""
     machines = wish.house.machines
-    return Proposal(min(machines, key=lambda m: machines[m].order), "The shop's first machine.")
+    owned = [m for m, machine in machines.items() if machine.owned]
+    return Proposal(min(owned, key=lambda m: machines[m].order), "The shop's first machine.")
 
 
 def settle(chosen: Chosen) -> str:
@@ -22,9 +23,9 @@ def settle(chosen: Chosen) -> str:
 
 
 def offer(making: Making, house: House) -> Iterator[Offer]:
-    """Offer every other machine."""
+    """Offer every other machine that the shop owns."""
     for machine_id, machine in house.machines.items():
-        if machine_id != making.machine_id:
+        if machine.owned and machine_id != making.machine_id:
             why = "Changes and trims by itself."
             if not machine.auto_change:
                 why = "Threaded, changed and trimmed by hand."

@@ -1,0 +1,1 @@
+export { BeginPage, OpensOn } from "./BeginPage";
