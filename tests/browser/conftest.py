@@ -54,12 +54,16 @@ def _as_new(shop: Shop, _shelf: dict) -> None:
         shop.change_standards(_shelf)
 
 
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
 @pytest.fixture(scope="session")
 def base_url(shop: Shop) -> Iterator[str]:
     assert (FRONTEND / "index.html").is_file(), "build the front end first: make setup"
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
+    port = free_port()
     config = uvicorn.Config(create_app(shop), port=port, log_level="warning")
     server = uvicorn.Server(config)
     thread = threading.Thread(target=server.run, daemon=True)

@@ -114,6 +114,12 @@ def test_the_pages_fit_the_narrowest_screens(page: Page, base_url: str):
         ("/quotes", page.get_by_role("cell", name="Llanfair").first),
         ("/outbox?mail=Q-0005-v2", page.get_by_role("heading").first),
         ("/workshop/rates", page.get_by_role("heading").first),
+        ("/workshop/standards", page.get_by_label("Search")),
+        ("/workshop/backups", page.get_by_role("heading").first),
+        ("/customers", page.get_by_role("link", name="Brackwater Rowing Club")),
+        ("/customers/1", page.get_by_label("Name", exact=True)),
+        ("/begin/machines", page.get_by_label("Compact 10-needle", exact=True)),
+        ("/begin/rates", page.get_by_label("Rates out of a year")),
         (made, page.get_by_role("region", name="Price")),
     ):
         page.goto(path)

@@ -253,7 +253,7 @@ def test_what_was_priced_stays_in_sight_while_one_more_is_begun(page: Page, said
 def test_a_shop_in_euros_that_writes_commas(page: Page, base_url: str, said: list[str]):
     """What was begun in pounds keeps them, and says so; what is typed with a comma is read."""
     pounds = make(page, base_url)
-    page.goto("/workshop/price")
+    page.goto("/workshop/rates")
     page.get_by_label("currency", exact=True).select_option("EUR")
     expect(page.get_by_label("A sample price")).to_contain_text("€15.25")
     margin = page.get_by_label("margin", exact=True)
@@ -263,7 +263,6 @@ def test_a_shop_in_euros_that_writes_commas(page: Page, base_url: str, said: lis
     page.get_by_label("round to", exact=True).fill("0,5")
     page.get_by_label("round to", exact=True).press("Enter")
     expect(page.get_by_label("A sample price")).to_contain_text("€15.25 became €16.50")
-    page.get_by_role("link", name="Rates", exact=True).click()
     page.get_by_role("button", name="Work my rates out of a year").click()
     wizard = page.get_by_label("Rates out of a year")
     wizard.get_by_label("A kWh costs").fill("30 cents")

@@ -206,7 +206,7 @@ def test_the_workshop_shows_what_a_change_does(page: Page, said: list[str]):
     expect(sample).to_contain_text("£15.25 became £16.50")
     assert axe(page) == []
     page.locator(".toasts").get_by_role("button", name="Undo").click()
-    expect(sample).to_contain_text("what is changed below shows here")
+    expect(sample).to_contain_text("what you change shows here")
     # a hoop of the shop's own, and away again
     hoops = page.get_by_role("region", name="Hoops")
     hoops.get_by_role("button", name="+ one of your own").click()

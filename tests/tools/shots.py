@@ -146,7 +146,7 @@ def shelf(page: Page) -> None:
     """Blanks: what they cost from each number on, and what a dearer one does to a price."""
     page.request.delete(f"{BASE}/api/v1/standards", headers={"origin": BASE})
     page.goto(f"{BASE}/shelf/blanks")
-    page.get_by_text("what is changed below shows here").wait_for()
+    page.get_by_text("what you change shows here").wait_for()
     prices = page.get_by_label("Harbour polo, prices")
     prices.fill("6.40, 50: 5.95, 100: 5.40")
     prices.press("Enter")

@@ -162,7 +162,7 @@ function Line({ token, line, n, currency, units }: LineProps) {
             </summary>
             {line.names.map((part, n) => (
               <div key={n}>
-                {part.kind && <h3 className={style["kind"]}>{part.kind}</h3>}
+                {part.kind && <h3 className={style["names-kind"]}>{part.kind}</h3>}
                 <ol className={style["names"]}>
                   {part.names.map((name, k) => (
                     <li key={k}>{name || <em>left blank</em>}</li>

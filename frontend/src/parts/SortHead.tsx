@@ -22,7 +22,7 @@ export function SortHead({ look, name, falls = false, className, children }: Pro
     >
       <button
         type="button"
-        className={`btn btn-plain ${style["head"] ?? ""}`}
+        className={`btn btn-plain ${style["sort-head"] ?? ""}`}
         onClick={() => look.sortBy(name, falls)}
       >
         {children}

@@ -6,9 +6,9 @@ import { api, type Standard } from "../../api/client";
 import { Loading } from "../../parts/Loading";
 import { costsHidden } from "../../parts/money";
 import { usePageTitle } from "../../parts/usePageTitle";
-import { POLOS, SamplePrice } from "../workshop";
+import { SamplePrice } from "../workshop";
 import { moveOn } from "../quotes";
-import { Blanks, Hoops, Machines, Money, Shelf, TheShop, TryIt } from "./steps";
+import { Blanks, Hoops, Machines, Money, sampleIn, Shelf, TheShop, TryIt } from "./steps";
 import style from "./Begin.module.scss";
 
 type Beginning = Awaited<ReturnType<typeof api.beginning>>;
@@ -90,15 +90,15 @@ export function BeginPage() {
           </button>
         </span>
       </header>
-      <div className={style["columns"]}>
+      <div className={style["be-columns"]}>
         <nav aria-label="Steps">
-          <ol className={style["steps"]}>
+          <ol className={style["be-steps"]}>
             {STEPS.map(([each, title]) => (
               <li key={each}>
                 <Link
                   to={`/begin/${each}`}
                   aria-current={each === id ? "step" : undefined}
-                  className={done.includes(each) ? style["done"] : ""}
+                  className={done.includes(each) ? style["be-done"] : ""}
                 >
                   {title}
                   {done.includes(each) && <span className="hint"> done</span>}
@@ -107,14 +107,18 @@ export function BeginPage() {
             ))}
           </ol>
         </nav>
-        <section aria-label={name} onKeyDown={moveOn} className={style["body"]}>
+        <section aria-label={name} onKeyDown={moveOn} className={style["be-body"]}>
           <h2 className="small-caps-head" tabIndex={-1} ref={head}>
             {name}
           </h2>
           <p className="hint">{about}</p>
           {standards.data ? <Body all={standards.data} /> : <Loading what="The standards" />}
           <p className="d-flex gap-3 mt-4 mb-0 align-items-center">
-            <button type="button" className="btn btn-primary" onClick={() => goOn(true)}>
+            <button
+              type="button"
+              className={`btn ${next ? "btn-primary" : "btn-outline-primary"}`}
+              onClick={() => goOn(true)}
+            >
               {next ? "Done, go on" : "Done: to the quotes"}
             </button>
             {next && (
@@ -125,7 +129,7 @@ export function BeginPage() {
           </p>
         </section>
       </div>
-      {id !== "price" && id !== "shop" && <SamplePrice sample={POLOS} />}
+      {id !== "shop" && standards.data && <SamplePrice sample={sampleIn(standards.data)} />}
     </main>
   );
 }

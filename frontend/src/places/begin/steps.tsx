@@ -4,7 +4,7 @@ import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { useNavigate } from "react-router";
 import { api, ProblemError, type Standard } from "../../api/client";
-import { counted, symbol } from "../../parts/format";
+import { counted, symbol, words } from "../../parts/format";
 import { ThreadCard } from "../../parts/ThreadCard";
 import { useTell } from "../../parts/toasts";
 import { ClassThumb } from "../quotes";
@@ -14,12 +14,12 @@ import {
   PriceList,
   RatesPage,
   rowsOf,
-  SamplePrice,
   sampleOf,
   StandardCell,
   StandardRow,
   useRenew,
 } from "../workshop";
+import type { Sample } from "../workshop";
 import type { BodyProps } from "./BeginPage";
 import style from "./Begin.module.scss";
 
@@ -102,9 +102,9 @@ export function Machines({ all }: BodyProps) {
   const rows = [...rowsOf("machines", all)];
   return (
     <>
-      <div className={style["cards"]}>
+      <div className={style["be-cards"]}>
         {rows.map(([row, cells]) => (
-          <fieldset key={row} className={style["card"]}>
+          <fieldset key={row} className={style["be-card"]}>
             <legend className="visually-hidden">{labelOf(cells, row)}</legend>
             <Owned standard={cells.get("owned")} label={labelOf(cells, row)} />
             {cells.get("owned")?.value === true &&
@@ -112,7 +112,7 @@ export function Machines({ all }: BodyProps) {
                 const cell = cells.get(column);
                 return (
                   cell && (
-                    <label key={column} className={style["fact"]}>
+                    <label key={column} className={style["be-fact"]}>
                       <span>{name}</span>
                       <StandardCell standard={cell} onFocus={nothing} />
                     </label>
@@ -135,7 +135,7 @@ export function Hoops({ all }: BodyProps) {
   const rows = [...rowsOf("hoops", all)];
   return (
     <>
-      <div className={style["ticks"]}>
+      <div className={style["be-ticks"]}>
         {rows.map(([row, cells]) => (
           <Owned key={row} standard={cells.get("owned")} label={labelOf(cells, row)} />
         ))}
@@ -146,7 +146,7 @@ export function Hoops({ all }: BodyProps) {
         rows={rows.map(([row, cells]) => [row, labelOf(cells, row)])}
       />
       <p className="hint mt-2">
-        Every measure of a hoop stands in the workshop, under Machines and hoops.
+        Every measure of a hoop stands in the workshop, under What I have.
       </p>
     </>
   );
@@ -167,6 +167,7 @@ const ROLLS = ["cut-away-medium-500", "tear-away-medium-500", "mesh-500", "film-
 export function Shelf({ all }: BodyProps) {
   const threads = [...rowsOf("thread_shelf", all)];
   const rolls = rowsOf("rolls", all);
+  const [backings, toppings] = [rowsOf("backings", all), rowsOf("toppings", all)];
   const renew = useRenew();
   const turn = useMutation({
     mutationFn: ([key, to]: [string, boolean]) => api.changeStandard(key, to),
@@ -174,7 +175,7 @@ export function Shelf({ all }: BodyProps) {
   });
   return (
     <>
-      <div role="group" aria-label="Colours on the shelf" className={style["threads"]}>
+      <div role="group" aria-label="Colours on the shelf" className={style["be-threads"]}>
         {threads.map(([row, cells]) => {
           const owned = cells.get("owned");
           const has = owned?.value === true;
@@ -182,7 +183,7 @@ export function Shelf({ all }: BodyProps) {
             <button
               key={row}
               type="button"
-              className={`btn ${style["thread"] ?? ""}`}
+              className={`btn ${style["be-thread"] ?? ""}`}
               aria-pressed={has}
               onClick={() => owned && turn.mutate([owned.key, !has])}
             >
@@ -198,14 +199,20 @@ export function Shelf({ all }: BodyProps) {
         rows={threads.map(([row, cells]) => [row, labelOf(cells, row)])}
       />
       <h3 className="form-label mt-3">What a roll costs you</h3>
-      <div className={style["cards"]}>
+      <div className={style["be-cards"]}>
         {ROLLS.flatMap((row) => {
           const cells = rolls.get(row);
           const price = cells?.get("price");
           if (!cells || !price) return [];
+          const kind = String(cells.get("material")?.value ?? "");
+          const named = backings.get(kind) ?? toppings.get(kind);
+          const width = String(cells.get("width_mm")?.value ?? "");
           return [
-            <label key={row} className={style["fact"]}>
-              <span>{labelOf(cells, row)}</span>
+            <label key={row} className={style["be-fact"]}>
+              <span>
+                {named ? labelOf(named, row) : words(row)}
+                <span className="hint"> {width} mm wide</span>
+              </span>
               <StandardCell standard={price} onFocus={nothing} />
             </label>,
           ];
@@ -231,7 +238,7 @@ export function Blanks({ all }: BodyProps) {
   const keep = useMutation({
     mutationFn: async () => {
       for (const row of begun)
-        await api.addRow("blanks", "", row.label, { goods: row.goods, prices: row.each });
+        await api.addRow("blanks", "", row.label, { goods: row.goods, prices: `${row.each};` });
     },
     onSuccess: async () => {
       tell(`${counted(begun.length, "blank")} on the shelf.`);
@@ -252,7 +259,7 @@ export function Blanks({ all }: BodyProps) {
         <p>On the shelf: {there.map(([row, cells]) => labelOf(cells, row)).join(", ")}.</p>
       )}
       {THREE.map((n) => (
-        <div key={n} className={style["blank"]}>
+        <div key={n} className={style["be-blank"]}>
           <ClassThumb goods={typed[n]?.goods ?? ""} size={36} />
           <Form.Control
             aria-label={`Called, blank ${n + 1}`}
@@ -301,26 +308,30 @@ export function Blanks({ all }: BodyProps) {
   );
 }
 
-export function TryIt({ all }: BodyProps) {
-  const navigate = useNavigate();
+/** The order whose price stands below: of the shop's first blank, once it has one. */
+export function sampleIn(all: Standard[]): Sample {
   const [row, cells] = [...rowsOf("blanks", all)][0] ?? [];
   const goods = String(cells?.get("goods")?.value ?? "");
-  const sample =
-    row && cells ? sampleOf(`24 × ${labelOf(cells, row)}`, { class: goods, blank: row }) : POLOS;
+  return row && cells
+    ? sampleOf(`24 × ${labelOf(cells, row)}`, { class: goods, blank: row })
+    : POLOS;
+}
+
+export function TryIt() {
+  const navigate = useNavigate();
   const make = useMutation({
     mutationFn: () => api.newQuote({}),
     onSuccess: (view) => navigate(`/quotes/${view.id}`),
   });
   return (
     <>
-      <SamplePrice sample={sample} />
       <p className="mt-3">
-        This is a middling crest on the left chest. What is still a guess is told beside every
+        Below stands what a middling crest costs on it. What is still a guess is told beside every
         price, by name, until you set it.
       </p>
       <button
         type="button"
-        className="btn btn-outline-primary"
+        className="btn btn-primary"
         disabled={make.isPending}
         onClick={() => make.mutate()}
       >

@@ -30,7 +30,7 @@ export function AgreedPrices({ rows, problem, onChange }: Props) {
         const at = (key: string) => problem?.where === `agreed[${n}].${key}`;
         const wrong = problem?.where.startsWith(`agreed[${n}]`);
         return (
-          <div key={n} className={style["agreed"]}>
+          <div key={n} className={style["cu-agreed"]}>
             <Form.Select
               size="sm"
               aria-label={`Goods, price ${n + 1}`}

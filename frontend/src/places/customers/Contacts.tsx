@@ -27,7 +27,7 @@ export function Contacts({ rows, problem, onChange }: Props) {
       {rows.map((row, n) => {
         const wrong = problem?.where === `contacts[${n}].email`;
         return (
-          <div key={n} className={style["contact"]}>
+          <div key={n} className={style["cu-contact"]}>
             {PARTS.map(([key, label]) => (
               <Form.Control
                 key={key}

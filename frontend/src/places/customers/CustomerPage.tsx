@@ -132,8 +132,8 @@ function Opened({ customer }: { customer: CustomerView }) {
           {elsewhere.detail} {elsewhere.remedy}
         </p>
       )}
-      <div className={style["columns"]}>
-        <section aria-label="Who they are" className={style["fields"]}>
+      <div className={style["cu-columns"]}>
+        <section aria-label="Who they are" className={style["cu-fields"]}>
           {ASKED.map(([key, label, kind]) => (
             <CustomerField
               key={key}
@@ -222,7 +222,7 @@ function Usual({ customer }: { customer: CustomerView }) {
       <h2 id="usual" className="small-caps-head">
         What they usually order
       </h2>
-      <ul className={style["usual"]}>
+      <ul className={style["cu-usual"]}>
         {customer.usual.slice(0, 6).map((usual) => (
           <li key={usual.goods}>
             <ClassThumb goods={usual.goods_class} size={44} />
@@ -259,7 +259,7 @@ function PastQuotes({ id }: { id: number }) {
       </h2>
       {quotes.data && rows.length === 0 && <p className="hint">None yet.</p>}
       {rows.length > 0 && (
-        <table className={style["customers-table"]}>
+        <table className={style["cu-customers-table"]}>
           <tbody>
             {rows.map((row) => (
               <tr key={row.id}>

@@ -88,7 +88,7 @@ export function CustomersList() {
       <Pairs />
       {pages.error && <p role="alert">The shop's server does not answer. It is asked again.</p>}
       {rows.length > 0 && (
-        <table className={`${style["customers-table"] ?? ""} ${style["of-people"] ?? ""}`}>
+        <table className={`${style["cu-customers-table"] ?? ""} ${style["cu-of-people"] ?? ""}`}>
           <thead>
             <tr>
               <SortHead look={look} name="name">
@@ -110,7 +110,7 @@ export function CustomersList() {
                 <th scope="row">
                   <Link to={`/customers/${row.id}`}>{row.name}</Link>
                   {row.past && (
-                    <span className={style["past"]}> keep until {day(row.keep_until)}</span>
+                    <span className={style["cu-past"]}> keep until {day(row.keep_until)}</span>
                   )}
                 </th>
                 <td>{row.email || <span className="hint">none</span>}</td>
@@ -163,7 +163,7 @@ function NewCustomer({ onClose }: { onClose: () => void }) {
   const problem = make.error instanceof ProblemError ? make.error.problem : null;
   return (
     <form
-      className={style["new"]}
+      className={style["cu-new"]}
       aria-label="New customer"
       onSubmit={(e) => {
         e.preventDefault();
@@ -222,7 +222,7 @@ function Pairs() {
   const shown = (pairs.data ?? []).filter((p) => !two.includes(pairOf(p.customer, p.other)));
   if (shown.length === 0) return null;
   return (
-    <section aria-label="May be one customer" className={style["pairs"]}>
+    <section aria-label="May be one customer" className={style["cu-pairs"]}>
       {shown.slice(0, 5).map(({ customer, other, why }) => (
         <p key={pairOf(customer, other)} className="mb-1">
           <b>{customer.name}</b> and <b>{other.name}</b> may be one: {why}.{" "}

@@ -34,7 +34,7 @@ export function TakeList({ onClose }: { onClose: () => void }) {
   };
   const taken = found ? found.new + found.filled : 0;
   return (
-    <section className={style["take"]} aria-label="Take over a list">
+    <section className={style["cu-take"]} aria-label="Take over a list">
       <label htmlFor={id} className="form-label">
         From a sheet: a line of headings, then a row for each. Name is needed; Contact, E-mail,
         Phone, Address, Notes, Keep until if they are there. Who is here already is only filled in.

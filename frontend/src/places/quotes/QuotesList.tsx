@@ -83,9 +83,9 @@ export function QuotesList() {
   const total = pages.data?.pages[0]?.total ?? 0;
   return (
     <main className="standards">
-      <div className="d-flex justify-content-between align-items-center">
+      <div className="d-flex justify-content-between align-items-center flex-wrap">
         <h1>Quotes</h1>
-        <span className="d-flex gap-2">
+        <span className="d-flex gap-2 flex-wrap">
           {!costsHidden && (
             <Link to="/customers" className="btn btn-outline-primary">
               Customers
@@ -132,7 +132,7 @@ export function QuotesList() {
               <SortHead look={look} name="due">
                 Wanted by
               </SortHead>
-              <SortHead look={look} name="changed" falls className={style["changed"]}>
+              <SortHead look={look} name="changed" falls className={style["quotes-changed"]}>
                 Changed
               </SortHead>
               <SortHead look={look} name="state">
@@ -267,7 +267,7 @@ function Row({ row, onCopy, onDelete, onRestore }: RowProps) {
       </th>
       <td>
         {row.customer_id && !costsHidden ? (
-          <Link to={`/customers/${row.customer_id}`} className={style["whose"]}>
+          <Link to={`/customers/${row.customer_id}`} className={style["quotes-whose"]}>
             {row.customer}
           </Link>
         ) : (
@@ -277,7 +277,7 @@ function Row({ row, onCopy, onDelete, onRestore }: RowProps) {
       <td>{row.summary || <span className="hint">not priced yet</span>}</td>
       <td className={style["number"]}>{row.total && money(row.total, row.currency)}</td>
       <td>{day(row.due_on)}</td>
-      <td className={style["changed"]}>{day(row.changed_on)}</td>
+      <td className={style["quotes-changed"]}>{day(row.changed_on)}</td>
       <td>
         <span className={`state-tag ${row.state}`}>{row.state}</span>
         {row.heard === "change" && (

@@ -72,14 +72,14 @@ export function BackupsPage() {
         <h2 id="there" className="small-caps-head">
           What is there
         </h2>
-        <ul className={style["list"]}>
+        <ul className={style["ba-list"]}>
           {backups.data?.map((row) => (
             <li key={row.name}>
               <span>
                 <b>{moment(row.made_on) || row.name}</b>, {bytes(row.size_bytes)}
                 <span className="hint d-block">{row.name}</span>
               </span>
-              <span className={style["does"]}>
+              <span className={style["ba-does"]}>
                 {sure === row.name ? (
                   <>
                     <button
@@ -156,7 +156,7 @@ function PlanForm({ plan }: { plan: Kept }) {
         By itself
       </h2>
       <form
-        className={style["plan"]}
+        className={style["ba-plan"]}
         onSubmit={(e) => {
           e.preventDefault();
           change.mutate();
@@ -180,7 +180,7 @@ function PlanForm({ plan }: { plan: Kept }) {
             onChange={(e) => setKeep(e.target.value.replace(/\D/g, ""))}
           />
         </div>
-        <div className={style["folder"]}>
+        <div className={style["ba-folder"]}>
           <Form.Label htmlFor={`${id}-f`}>Copied to this folder, too</Form.Label>
           <Form.Control
             id={`${id}-f`}
@@ -206,7 +206,7 @@ function PlanForm({ plan }: { plan: Kept }) {
         {plan.next_on && `Next on ${moment(plan.next_on)}, while the shop is served.`}
       </p>
       {plan.trouble && (
-        <p className={style["trouble"]} role="alert">
+        <p className={style["ba-trouble"]} role="alert">
           It did not go well the last time: {plan.trouble}
         </p>
       )}

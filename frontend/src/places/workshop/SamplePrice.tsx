@@ -34,7 +34,7 @@ export function SamplePrice({ sample: { name, job } }: { sample: Sample }) {
           {was && is
             ? moved
               ? `${money(was.price.unit, currency)} became ${money(is.price.unit, currency)}`
-              : "what is changed below shows here"
+              : "what you change shows here"
             : ""}
         </span>
       </div>

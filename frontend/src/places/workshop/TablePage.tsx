@@ -23,9 +23,9 @@ export function TablePage({ place }: { place: PlaceName }) {
   const [about, setAbout] = useState({ table: "", sample: POLOS });
   return (
     <main className="standards">
-      <div className="d-flex justify-content-between align-items-center">
+      <div className="d-flex justify-content-between align-items-center flex-wrap">
         <h1 tabIndex={-1}>{title}</h1>
-        <span className="d-flex gap-3">
+        <span className="d-flex gap-3 flex-wrap">
           {also.map(([to, name]) => (
             <NavLink key={to} to={to}>
               {name}

@@ -8,4 +8,4 @@ export { SamplePrice } from "./SamplePrice";
 export { StandardCell, useRenew } from "./StandardCell";
 export { StandardRow } from "./StandardRow";
 export { rowsOf } from "./rows";
-export { POLOS, sampleOf } from "./sample";
+export { POLOS, sampleOf, type Sample } from "./sample";

@@ -28,27 +28,28 @@ export const PLACES: Record<PlaceName, Place> = {
     tables: [
       {
         id: "rates",
-        name: "Rates",
-        about: "What an hour of hands, machine and roof costs: typed, or worked out of a year.",
-        sections: ["rates"],
+        name: "What I earn",
+        about:
+          "What an hour of hands, machine and roof costs, typed or worked out of a year; and the margin, floor, rounding, tiers and charges on it.",
+        sections: ["rates", "price", "stitch_rates", "rush"],
       },
       {
         id: "machines",
-        name: "Machines and hoops",
+        name: "What I have",
         about: "Speeds, needles, heads and what the machine does by itself; each hoop's own field.",
         sections: ["machines", "hoops", "needles"],
       },
       {
         id: "work",
-        name: "Handwork",
+        name: "What I do",
         about: "Seconds of each task, the first time: practice shortens what is done often.",
         sections: ["tasks", "practice", "events"],
       },
       {
-        id: "price",
-        name: "Price and terms",
-        about: "Margin, floor, rounding, tiers, charges, and what a quote holds by.",
-        sections: ["price", "terms", "stitch_rates", "rush"],
+        id: "shop",
+        name: "What I am",
+        about: "The name on every paper, the units and currency, tax, and what a quote holds by.",
+        sections: ["shop", "terms"],
       },
     ],
   },
