@@ -1742,8 +1742,8 @@ export interface components {
             quantity: number;
             /** Cells */
             cells: string[];
-            /** First Colour */
-            first_colour: string;
+            /** Cloth */
+            cloth: string | null;
             /** Names */
             names: components["schemas"]["CustomerNames"][];
             /** Places */
@@ -2168,6 +2168,21 @@ export interface components {
             supplier_least: string;
         };
         /**
+         * Drawn
+         * @description What a list draws of a quote: its first line's goods, in their colour, and its threads.
+         */
+        Drawn: {
+            /** Drawing */
+            drawing: string;
+            /**
+             * Cloth
+             * @default
+             */
+            cloth: string;
+            /** Threads */
+            threads?: string[];
+        };
+        /**
          * Erased
          * @description What was erased: of how many quotes; the backups that were made before hold it still.
          */
@@ -2230,6 +2245,8 @@ export interface components {
             id: string;
             /** Quantity */
             quantity: number;
+            /** Cloth */
+            cloth: string | null;
             per_piece: components["schemas"]["PerPiece"];
             /** Pieces */
             pieces: components["schemas"]["PerPiece"][];
@@ -4014,6 +4031,7 @@ export interface components {
             heard: string;
             /** Deleted */
             deleted: boolean;
+            drawn?: components["schemas"]["Drawn"] | null;
             /** Customer Id */
             customer_id?: number | null;
         };
@@ -4075,6 +4093,7 @@ export interface components {
             heard: string;
             /** Deleted */
             deleted: boolean;
+            drawn?: components["schemas"]["Drawn"] | null;
             /** Customer Id */
             customer_id?: number | null;
             /** Job */

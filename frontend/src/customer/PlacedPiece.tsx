@@ -1,7 +1,7 @@
 // The piece with its designs in place, to look at.
 import { useEffect, useState } from "react";
 import { drawings, extent, spotOn, viewOf } from "../look/drawings";
-import { Goods } from "../look/drawings/Goods";
+import { Goods, tintOf } from "../look/drawings/Goods";
 import { stitchImage } from "../parts/stitches";
 import { link, type CustomerLine, type CustomerPlace } from "./link";
 import style from "./PlacedPiece.module.scss";
@@ -36,7 +36,7 @@ export function PlacedPiece({ token, line, n }: { token: string; line: CustomerL
             <g
               transform={`translate(${6 + (SIZE - width * scale) / 2} 6) scale(${scale}) translate(${-x} ${-y})`}
             >
-              <Goods view={view} scale={scale} />
+              <Goods view={view} scale={scale} tint={tintOf(line.cloth)} />
               {line.places.map((place, k) => {
                 const spot =
                   viewOf(drawing, place.position) === view && spotOn(view, place.position, place);

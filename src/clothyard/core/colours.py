@@ -19,6 +19,19 @@ NAMES = {
 """Working defaults: a word for each part of the range of thread."""
 
 
+CLOTHS = {
+    "moss": "#6b7a35", "bottle green": "#12402c", "forest": "#1f4a30", "sage": "#9aa88a",
+    "khaki": "#8a8256", "oat": "#ded0b1", "oatmeal": "#d8cdb8", "ecru": "#e6dcc3",
+    "natural": "#e8dec8", "stone": "#c9bfab", "sand": "#d9c7a0", "chalk": "#f5f2ea",
+    "ivory": "#f6f0de", "slate": "#56626d", "ash": "#c4c6c6", "graphite": "#4a4e53",
+    "sky": "#9cc3e0", "denim": "#4a6488", "aqua": "#7cc7c7", "brick": "#9c4230",
+    "terracotta": "#bb6143", "mustard": "#c99a2e", "peach": "#f2c3a0", "coral": "#e4705c",
+    "wine": "#5c1a2c", "maroon": "#6a1a26", "lavender": "#b7aed8", "chocolate": "#4a2f22",
+    "camel": "#bb8e5a", "marl": "#a9acad", "heather": "#a2a5ab", "gray": "#84888c",
+}  # fmt: skip
+"""Further words that blanks are sold by."""
+
+
 def _rgb(colour: str) -> tuple[int, int, int]:
     return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)
 
@@ -51,12 +64,14 @@ def colour_of(said: str) -> str | None:
 
     >>> colour_of("Heather Navy"), colour_of("#AA0000"), colour_of("oatmeal mix")
     ('#17284d', '#aa0000', None)
+    >>> colour_of("bottle green"), colour_of("Moss")
+    ('#12402c', '#6b7a35')
     """
     words = said.strip().lower().split()
     for at in range(len(words)):
         name = " ".join(words[at:])
-        if name in NAMES:
-            return NAMES[name]
+        if name in NAMES or name in CLOTHS:
+            return NAMES.get(name) or CLOTHS[name]
     return said.strip().lower() if len(words) == 1 and _is_hex(words[0]) else None
 
 

@@ -30,6 +30,20 @@ DESIGNS = {
     "lighthouse": ("lighthouse", "jef", stitching.lighthouse),
     "border": ("wave-border", "xxx", stitching.border),
 }
+THREADS = {
+    "crest": ("#1d3b6f", "#e3d6bb", "#c9972b", "#b5bac0"),
+    "oars": ("#e3d6bb", "#a64a24", "#c9972b"),
+    "paw": ("#a64a24",),
+    "anchor": ("#1d3b6f", "#c9972b"),
+    "lighthouse": ("#56626d", "#cc2233", "#f7f5ef", "#e8cf7a"),
+    "border": ("#1f7a7a", "#e3d6bb"),
+}
+"""The shelf's threads that each design is sewn in."""
+
+CLOTHS = {
+    "crew-gilet": "navy", "knitted-hat": "slate", "wool-scarf": "slate",
+    "kit-bag-40-litres": "navy", "clinic-tunic": "teal", "tunic": "white", "cushion-cover": "oat", "dog-coat": "moss",
+}  # fmt: skip
 DOGS = (
     "Biscuit", "Pebble", "Otto", "Wren", "Marmaduke", "Tansy", "Kelp", "Bramble", "Zoë", "Figaro",
     "Nell", "Sprat", "Juniper", "Mudge", "Captain", "Olive", "Rook", "Dumpling", "Ivy", "Tinker",
@@ -200,7 +214,8 @@ class _Story:
             self._sent(CHOIR, self._job("scarf", "wool-scarf", 40, "border"), due=45)
             self._sent(GUESTS, self._job("tunic", "10.50", 6, "anchor"), due=21)
         with _days_ago(2):
-            back = {"stitches": 38_000, "kind": "fill", "width_mm": 310, "height_mm": 330}
+            back = {"stitches": 38_000, "kind": "fill", "width_mm": 310, "height_mm": 330,
+                    "thread_colours": ["#e3d6bb"]}  # fmt: skip
             self._draft(
                 ROWING,
                 self._job("kit-bag", "kit-bag-40-litres", 20, back),
@@ -248,6 +263,8 @@ class _Story:
         drawn: dict[str, Any] = (
             {"sha256": self.designs[design]} if isinstance(design, str) else dict(design)
         )
+        if isinstance(design, str):
+            drawn["thread_colours"] = list(THREADS[design])
         if repeat:
             drawn["repeat"] = True
         return {
@@ -257,10 +274,16 @@ class _Story:
                 {
                     "goods": {"class": goods} | priced,
                     "quantity": quantity,
+                    **self._cells(cost if cost in CLOTHS else goods, quantity),
                     "placements": [{"design": drawn}],
                 }
             ],
         }
+
+    @staticmethod
+    def _cells(goods: str, quantity: int) -> dict[str, Any]:
+        colour = CLOTHS.get(goods)
+        return {"cells": [{"colour": colour, "quantity": quantity}]} if colour else {}
 
     def _coats(self) -> dict[str, Any]:
         """24 coats in three sizes, a paw on each and its dog's name."""
@@ -273,13 +296,13 @@ class _Story:
                 {"size": "L", "colour": "moss", "quantity": 5},
             ],
         }
-        name = {"text": "{name}", "height_mm": 18}
+        name = {"text": "{name}", "height_mm": 18, "thread_colours": ["#e3d6bb"]}
         job["lines"][0]["placements"].append({"position": "full-back", "design": name})
         return job
 
     def _folders(self) -> dict[str, Any]:
         words = {"stitches": 3800, "kind": "lettering", "width_mm": 120, "height_mm": 30,
-                 "letter_height_mm": 14}  # fmt: skip
+                 "letter_height_mm": 14, "thread_colours": ["#c9972b"]}  # fmt: skip
         return self._job("vinyl", "5.20", 40, words)
 
     def _draft(

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import re
 from collections.abc import Iterator, Sequence
 from dataclasses import asdict, dataclass
 from typing import Any
@@ -14,13 +15,13 @@ from babel.numbers import format_currency
 from reportlab.lib.units import mm
 from reportlab.platypus import PageBreak, Spacer
 
-from clothyard.core.estimate.document import Estimate, EstimateLine, estimate_bytes
+from clothyard.core.estimate.document import Estimate, EstimateLine, Method, estimate_bytes
 from clothyard.core.figure_text import counted
 from clothyard.core.house.document import House
 from clothyard.core.job.check import job_json
 from clothyard.core.job.document import NAME_MARK, Job
 from clothyard.core.job.names import known_names, names_by_cell
-from clothyard.core.measures import M_PER_YARD, Units, size_text
+from clothyard.core.measures import M_PER_YARD, Units, size_text, thread_text
 from clothyard.core.methods.settle import goods_name
 from clothyard.documents.fonts import BOLD
 from clothyard.documents.layout import (
@@ -244,7 +245,7 @@ def _line_costing(
     what: list[list[str]],
     pictures: Sequence[Picture],
     currency: str,
-    units: Units,
+    house: House,
 ) -> list[Any]:
     """Set one line of the costing: the yard, every cost, tiers, methods, and the working."""
     pieces, whole = line.piece_cost.model_dump(), line.cost.model_dump()
@@ -264,11 +265,7 @@ def _line_costing(
             label = f"{place.label}, {mark.sizes}" if mark.sizes else place.label
             marks.append([label, mark.words, str(place.hooping.total)])
     methods = [["", "", "Why"]]
-    methods += [[m.key.replace("_", " "), m.value, m.reason] for m in line.methods]
-    working = [["Figure", "How", "Is"]]
-    for entry in line.working:
-        inputs = "; ".join(f"{x.name} {x.text} ({x.source})" for x in entry.inputs)
-        working.append([entry.name, f"{entry.formula}\n{inputs}", entry.text])
+    methods += [[capital(m.key), method_words(m, house), m.reason] for m in line.methods]
     return [
         Spacer(1, 3 * mm),
         table(what, (45, 125), head=False),
@@ -276,15 +273,90 @@ def _line_costing(
         YardDrawing(pieces, float(line.price.unit), currency),
         table(costs, (60, 35, 40), right=(1, 2)),
         Spacer(1, 4 * mm),
+        table(_takes(line, house), (35, 135), head=False),
+        Spacer(1, 4 * mm),
         table(tiers, (30, 35, 35, 30), right=(1, 2, 3)),
-        *_drawings(pictures, units, 45),
+        *_drawings(pictures, house.shop.units, 45),
         table(marks, (35, 115, 20), right=(2,)),
         heading("Methods"),
         table(methods, (30, 40, 100)),
         PageBreak(),
         heading("Working"),
-        table(working, (40, 100, 30)),
+        *_working(line),
     ]
+
+
+SECTIONS = (
+    ("Thread", r"\.(thickness|stitches|needle|bobbin|bobbins)(_|$)"),
+    ("Cuts", r"\.(backing|topping|sheet)[a-z_]*cut"),
+    ("Machine time", r"needle_time|practice|\.machine|\.attend"),
+    ("Handwork", r"task|hand_time"),
+    ("Cost", r"^(cost|run|sample|once|spoil|remakes|made|repairs|spares|unit_cost|charge)"),
+    ("How sure", r"^sure"),
+    ("Price", r"^(way|price)"),
+)
+"""Of the working, in the order that it is read: a figure is of the first that its id fits."""
+
+
+def _working(line: EstimateLine) -> Iterator[Any]:
+    """Set the working section by section."""
+    found: dict[str, list[list[str]]] = {}
+    for entry in line.working:
+        name = next((name for name, ids in SECTIONS if re.search(ids, entry.id)), "Else")
+        inputs = "; ".join(f"{x.name} {x.text} ({x.source})" for x in entry.inputs)
+        found.setdefault(name, []).append([entry.name, f"{entry.formula}\n{inputs}", entry.text])
+    for name in [*(name for name, _ in SECTIONS), "Else"]:
+        if name in found:
+            yield heading(name, 11)
+            yield table([["Figure", "How", "Is"], *found[name]], (40, 100, 30))
+
+
+def capital(key: str) -> str:
+    """Write a key as the first word of a row: "bobbin_policy" is "Bobbin policy"."""
+    return key.replace("_", " ").capitalize()
+
+
+_NAMED_IN = {
+    "machine": ("machines",), "thread": ("threads",), "backing": ("backings",),
+    "topping": ("toppings",), "hoop": ("hoops",), "needle": ("needles",),
+}  # fmt: skip
+
+
+def method_words(method: Method, house: House) -> str:
+    """Write what was chosen as the shop calls it: "Cut-away, medium", "yes"."""
+    if method.value in {"true", "false"}:
+        return "yes" if method.value == "true" else "no"
+    for section in _NAMED_IN.get(method.key, ()):
+        row = getattr(house, section).get(method.value)
+        if row is not None:
+            return str(row.label)
+    return method.value.replace("-", " ")
+
+
+def _takes(line: EstimateLine, house: House) -> list[list[str]]:
+    """Say what a piece takes, in words: minutes, metres, bobbins, cuts."""
+    piece, units = line.per_piece, house.shop.units
+    rows = [
+        ["A piece takes", f"{piece.machine_min:.1f} min at the machine, {piece.hand_min:.1f} min "
+                          f"of hands, {piece.attend_min:.1f} min standing by"],
+        ["Thread", f"needle {thread_text(piece.needle_m, units=units)}, bobbin "
+                   f"{thread_text(piece.bobbin_m, units=units)} a piece"],
+    ]  # fmt: skip
+    if line.bobbins.count:
+        changed = line.bobbins.policy.replace("-", " ")
+        rows.append(["Bobbins", f"{counted(line.bobbins.count, 'bobbin')}, changed {changed}"])
+    for cut in line.cuts:
+        what = cut.material.replace("-", " ")
+        for rows_of in (house.backings, house.toppings, house.sheet_goods):
+            if cut.material in rows_of:
+                what = str(getattr(rows_of[cut.material], "label", what))  # type: ignore[index]
+        size = size_text((cut.piece_mm[0], cut.piece_mm[1]), units=units)
+        length = thread_text(cut.length_mm / 1000, units=units)
+        rows.append(
+            ["Cut", f"{counted(cut.count, 'piece')} of {what}, {size}"
+                    + ("" if cut.on_sheets else f", {length} of the roll")]
+        )  # fmt: skip
+    return rows
 
 
 @alone
@@ -302,7 +374,7 @@ def costing_pdf(
     ]
     for i, line in enumerate(estimate.lines):
         what = _what(line, job, i, house)
-        story += _line_costing(line, what, pictures[i], estimate.currency, house.shop.units)
+        story += _line_costing(line, what, pictures[i], estimate.currency, house)
     story += [Spacer(1, 5 * mm), heading("Thread of the order")]
     story.append(
         table(_thread_rows(estimate, house.shop.units), (60, 20, 45, 22, 23), right=(1, 3, 4))

@@ -50,6 +50,12 @@ def readable_kinds() -> tuple[str, ...]:
     )
 
 
+PICTURES = frozenset(
+    ("png", "jpg", "jpeg", "gif", "webp", "bmp", "tif", "tiff", "heic", "svg", "pdf", "eps")
+)
+TABLES = frozenset(("csv", "tsv", "xlsx", "ods"))
+
+
 def kind_of(name: str) -> str:
     """Return a file name's ending, lower case, checked.
 
@@ -73,6 +79,21 @@ def kind_of(name: str) -> str:
             where=name,
             remedy="Save it as an embroidery kind, such as .dst or .pes.",
             code="file-kind",
+        )
+    if ending in PICTURES:
+        raise BadInput(
+            f"a {'PDF' if ending == 'pdf' else 'picture'} holds no stitches.",
+            where=name,
+            remedy="Have it digitised; until then type about how many stitches under Count, or the "
+            "words under Words: both give a price, marked as an estimate.",
+            code="file-picture",
+        )
+    if ending in TABLES:
+        raise BadInput(
+            "a table holds no stitches.",
+            where=name,
+            remedy="A list of names and sizes goes into Paste a list, under Sizes and colours.",
+            code="file-table",
         )
     if ending not in readable_kinds():
         raise BadInput(

@@ -8,6 +8,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, StrictBool
 
+from clothyard.core.colours import colour_of
 from clothyard.core.errors import BadInput, Conflict, NotFound
 from clothyard.core.estimate.document import Estimate, Tier
 from clothyard.core.house.check import kept_house
@@ -94,7 +95,8 @@ class CustomerLine(BaseModel):
     supplied_by: str
     quantity: int
     cells: list[str]
-    first_colour: str
+    cloth: str | None
+    """What the goods' first colour looks like, "#rrggbb"."""
     names: list[CustomerNames]
     places: list[CustomerPlace]
     unit: str
@@ -265,7 +267,7 @@ def _places(job: Job, estimate: Estimate, house: House, n: int) -> list[Customer
     return found
 
 
-def _drawn_as(class_id: str, house: House) -> str:
+def drawn_as(class_id: str, house: House) -> str:
     """Name the class whose drawing shows one: its own, or that of the one it is a copy of."""
     drawing = house.goods[class_id].drawing
     return class_id if drawing == OWN_DRAWING else drawing
@@ -311,11 +313,11 @@ def customers_view(
         CustomerLine(
             goods=goods_name(asked.goods, house),
             goods_class=asked.goods.class_,
-            drawing=_drawn_as(asked.goods.class_, house),
+            drawing=drawn_as(asked.goods.class_, house),
             supplied_by=asked.goods.supplied_by,
             quantity=line.quantity,
             cells=_cells(asked.cells),
-            first_colour=asked.cells[0].colour if asked.cells else "",
+            cloth=line.cloth or (colour_of(asked.cells[0].colour) if asked.cells else None),
             names=[
                 CustomerNames(kind=part.kind, names=list(part.names), to_come=part.to_come)
                 for part in names_by_cell(asked)

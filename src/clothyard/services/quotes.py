@@ -33,7 +33,7 @@ from clothyard.files.tables import SheetKind, write_sheet
 from clothyard.services.designs import FileChanged, files_changed
 from clothyard.services.estimates import pricing_of
 from clothyard.services.guesses import Rates, rates_of
-from clothyard.services.links import SaidView, list_said
+from clothyard.services.links import SaidView, drawn_as, list_said
 from clothyard.services.standards import HouseNow, house_now
 from clothyard.store import quotes as kept
 from clothyard.store.customers import customer_ids, key_of
@@ -73,6 +73,14 @@ class FieldTold(BaseModel):
     remedy: str
 
 
+class Drawn(BaseModel):
+    """What a list draws of a quote: its first line's goods, in their colour, and its threads."""
+
+    drawing: str
+    cloth: str = ""
+    threads: list[str] = Field(default_factory=list)
+
+
 class QuoteRow(QuoteHead):
     """A quote in the list."""
 
@@ -87,6 +95,7 @@ class QuoteRow(QuoteHead):
     changed_on: str
     heard: str
     deleted: bool
+    drawn: Drawn | None = None
     customer_id: int | None = None
     """Of the customer who goes by that name; of none while they are only typed."""
 
@@ -135,7 +144,10 @@ def state_of(quote: kept.KeptQuote) -> State:
 def _row(quote: kept.KeptQuote) -> dict[str, Any]:
     names = QuoteRow.model_fields
     values = {name: getattr(quote, name) for name in names if hasattr(quote, name)}
-    return values | {"state": state_of(quote), "deleted": quote.deleted_on is not None}
+    drawn = Drawn.model_validate_json(quote.drawn) if quote.drawn else None
+    return values | {
+        "state": state_of(quote), "deleted": quote.deleted_on is not None, "drawn": drawn,
+    }  # fmt: skip
 
 
 def _told(error: ClothyardError) -> list[FieldTold]:
@@ -291,6 +303,7 @@ def _columns(document: QuoteDocument, priced: Priced, house: HouseNow) -> dict[s
     words += [design.name for line in whole.lines for design in line.designs] if whole else []
     words += [whole.total.to_pay] if whole else []
     return document.model_dump(exclude={"job"}) | {
+        "drawn": _drawn(priced, house.house),
         "job": job_text,
         "summary": summary,
         "total": whole.total.to_pay if whole else "",
@@ -299,6 +312,21 @@ def _columns(document: QuoteDocument, priced: Priced, house: HouseNow) -> dict[s
         "house_sha256": house.sha256,
         "house": house.text,
     }
+
+
+MOST_THREADS = 6
+
+
+def _drawn(priced: Priced, house: House) -> str:
+    if priced.estimate is None or priced.pricing is None or not priced.pricing.job.lines:
+        return ""
+    asked, line = priced.pricing.job.lines[0], priced.estimate.lines[0]
+    colours = [block.colour for design in line.designs for block in design.blocks if block.colour]
+    return Drawn(
+        drawing=drawn_as(asked.goods.class_, house),
+        cloth=line.cloth or "",
+        threads=list(dict.fromkeys(colours))[:MOST_THREADS],
+    ).model_dump_json()
 
 
 def create_quote(shop: Shop, document: QuoteDocument, *, shown: Shown = Shown()) -> QuoteView:

@@ -75,7 +75,8 @@ class Quote(Base):
     `revision` rises with every write; `version` is the last one sent, 0 before the first.
     `job` is the job document as typed, which may not be priceable yet. `search` holds what the
     list is searched by, lower case; `house_sha256` names the house it was last saved under;
-    `customer_key` is the customer's name as it is compared, see `store.customers.key_of`;
+    `drawn` is what the list draws of it, JSON; `customer_key` is the customer's name as it is
+    compared, see `store.customers.key_of`;
     `heard` is what the customer last said on their page, "" until then and once it is revised.
     """
 
@@ -102,6 +103,7 @@ class Quote(Base):
     total: Mapped[str] = mapped_column(Text)
     currency: Mapped[str] = mapped_column(Text)
     search: Mapped[str] = mapped_column(Text)
+    drawn: Mapped[str] = mapped_column(Text, server_default="")
     house_sha256: Mapped[str] = mapped_column(ForeignKey("house_snapshot.sha256"))
     created_on: Mapped[str] = mapped_column(Text)
     changed_on: Mapped[str] = mapped_column(Text)

@@ -47,6 +47,7 @@ class KeptQuote:
     total: str
     currency: str
     house_sha256: str
+    drawn: str
     changed_on: str
     heard: str
     deleted_on: str | None

@@ -10,6 +10,10 @@ interface Props {
   tint?: string;
 }
 
+/** A wash of the goods' own colour, so that its lines and light threads stay to be seen. */
+export const tintOf = (cloth: string | null | undefined): string | undefined =>
+  cloth ? `color-mix(in srgb, ${cloth} 72%, var(--cloth))` : undefined;
+
 /** A view of a piece, in millimetres: to stand inside an svg group that is scaled. */
 export function Goods({ view, scale, tint = "var(--cloth)" }: Props) {
   const id = useId();

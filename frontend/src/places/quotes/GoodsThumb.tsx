@@ -2,13 +2,20 @@
 import { useQuery } from "@tanstack/react-query";
 import { api } from "../../api/client";
 import { drawings, extent } from "../../look/drawings";
-import { Goods } from "../../look/drawings/Goods";
+import { Goods, tintOf } from "../../look/drawings/Goods";
 import { drawingOf } from "./goods";
 
 const SIZE = 78;
 
+interface ThumbProps {
+  goods: string;
+  size?: number;
+  /** What its cloth looks like, where that is known. */
+  cloth?: string | null | undefined;
+}
+
 /** One class's own drawing, small. */
-export function GoodsThumb({ goods, size = SIZE }: { goods: string; size?: number }) {
+export function GoodsThumb({ goods, size = SIZE, cloth }: ThumbProps) {
   const view = drawings[goods]?.views[0];
   if (!view) return <svg width={size} height={size} aria-hidden="true" />;
   const { x, y, width, height } = extent(view);
@@ -17,7 +24,7 @@ export function GoodsThumb({ goods, size = SIZE }: { goods: string; size?: numbe
   return (
     <svg width={size} height={size} aria-hidden="true">
       <g transform={place}>
-        <Goods view={view} scale={scale} />
+        <Goods view={view} scale={scale} tint={tintOf(cloth)} />
       </g>
     </svg>
   );

@@ -1,10 +1,14 @@
 // The lines of an order, and the places of the line that is open.
-import { memo } from "react";
+import { memo, useEffect, useRef, useState } from "react";
 import type { House } from "../../api/client";
 import { text, useBench, useDraft, type DraftLine } from "../../draft";
 import { goodsName } from "./goods";
 import { Kit } from "./Kit";
+import { LinesOverview } from "./LinesOverview";
 import style from "./LineTabs.module.scss";
+
+/** From so many lines on there is an overview of them. */
+const MANY = 4;
 
 function named(line: DraftLine, house: House | undefined, n: number, counted?: number): string {
   const goods = house && goodsName(line, house);
@@ -16,8 +20,25 @@ function named(line: DraftLine, house: House | undefined, n: number, counted?: n
 export const LineTabs = memo(function LineTabs() {
   const { house, editable, price } = useBench();
   const { job, line, go, actions } = useDraft();
+  const [all, setAll] = useState(false);
+  const tabs = useRef<HTMLElement>(null);
+  useEffect(() => {
+    tabs.current
+      ?.querySelector("[aria-current]")
+      ?.scrollIntoView({ inline: "nearest", block: "nearest" });
+  }, [line.id]);
   return (
-    <nav className={style["line-tabs"]} aria-label="Lines of the order">
+    <nav className={style["line-tabs"]} aria-label="Lines of the order" ref={tabs}>
+      {job.lines.length >= MANY && (
+        <button
+          type="button"
+          className={`btn btn-sm btn-outline-primary ${style["all-lines"] ?? ""}`}
+          onClick={() => setAll(true)}
+        >
+          {`All ${job.lines.length} lines`}
+        </button>
+      )}
+      {all && <LinesOverview onClose={() => setAll(false)} />}
       {job.lines.map((each, n) => (
         <button
           key={each.id}

@@ -2,7 +2,6 @@
 import { useState } from "react";
 import type { EstimateLine, House } from "../../api/client";
 import {
-  text,
   useBench,
   useOpen,
   useOpenPlace,
@@ -11,7 +10,7 @@ import {
   type DraftPlace,
 } from "../../draft";
 import { drawings, extent, spotOn, viewOf, type View } from "../../look/drawings";
-import { Goods } from "../../look/drawings/Goods";
+import { Goods, tintOf } from "../../look/drawings/Goods";
 import { bareLength, lengthText } from "../../parts/units";
 import { usePictureHeight } from "../../parts/usePictureHeight";
 import { useUnits } from "../../parts/useUnits";
@@ -35,7 +34,7 @@ import { HoopOutline, PieceDesign } from "./PieceDesign";
 import { PieceDimensions } from "./PieceDimensions";
 import { PieceHold } from "./PieceHold";
 import { RoomOutline } from "./RoomOutline";
-import { edgeOf, grip, middleSize, tintOf } from "./pieceSizes";
+import { edgeOf, grip, middleSize } from "./pieceSizes";
 import { plainMm, setPlace } from "./place";
 import style from "./PiecePicture.module.scss";
 
@@ -120,10 +119,10 @@ interface DrawnProps {
 function Drawn({ view, shown, width, high }: DrawnProps) {
   const { placeAt, go } = useOpenPlace();
   const placements = useOpen((open) => open.line.placements);
-  const colour = useOpen((open) => open.line.cells?.[0]?.colour);
+  const { cloth } = useLinePrice().line;
   const frame = fit(extent(view), Math.max(width, 100), high, ROOM);
   const current = shown.find((each) => each.n === placeAt);
-  const tint = tintOf(text(colour));
+  const tint = tintOf(cloth);
   return (
     <svg width={width} height={high} aria-label="Drawn to scale" role="group">
       <g transform={`translate(${frame.x} ${frame.y}) scale(${frame.scale})`}>

@@ -11,6 +11,7 @@ import { PieceInWords } from "./PieceInWords";
 import { PlainDock } from "./PlainDock";
 import { PriceBar } from "./PriceBar";
 import { PriceCharges } from "./PriceCharges";
+import { PriceTold } from "./PriceTold";
 import { useQuantity } from "./useQuantity";
 import style from "./PriceDock.module.scss";
 
@@ -41,6 +42,7 @@ export function PriceDock({ onPrice, onCompare }: Props) {
   if (costsHidden) return <PlainDock />;
   return (
     <section className={style["dock"]} aria-label="Price">
+      <PriceTold />
       <PieceRow />
       <OrderRow />
       <div className={style["dock-row"]}>

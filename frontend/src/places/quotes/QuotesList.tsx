@@ -17,7 +17,7 @@ import { ListFiles, SortHead } from "../../parts/SortHead";
 import { useTell } from "../../parts/toasts";
 import { useLook, type Look } from "../../parts/useLook";
 import { usePageTitle } from "../../parts/usePageTitle";
-import { ClassThumb } from "./GoodsThumb";
+import { ClassThumb, GoodsThumb } from "./GoodsThumb";
 import style from "./QuotesList.module.scss";
 
 const STATES = [
@@ -274,7 +274,23 @@ function Row({ row, onCopy, onDelete, onRestore }: RowProps) {
           row.customer || <span className="hint">nobody yet</span>
         )}
       </td>
-      <td>{row.summary || <span className="hint">not priced yet</span>}</td>
+      <td>
+        {row.drawn ? (
+          <span className={style["drawn"]}>
+            <span aria-hidden="true" className={style["drawn-goods"]}>
+              <GoodsThumb goods={row.drawn.drawing} size={30} cloth={row.drawn.cloth} />
+              <i>
+                {(row.drawn.threads ?? []).map((colour) => (
+                  <b key={colour} style={{ background: colour }} />
+                ))}
+              </i>
+            </span>
+            {row.summary || <span className="hint">only begun</span>}
+          </span>
+        ) : (
+          row.summary || <span className="hint">not priced yet</span>
+        )}
+      </td>
       <td className={style["number"]}>{row.total && money(row.total, row.currency)}</td>
       <td>{day(row.due_on)}</td>
       <td className={style["quotes-changed"]}>{day(row.changed_on)}</td>

@@ -16,13 +16,6 @@ export function middleSize(house: House, position: string) {
   );
 }
 
-/** A soft wash of the goods' own colour, where its name is one the browser knows. */
-export function tintOf(name: string): string | undefined {
-  const plain = name.trim().toLowerCase().replace(/\s+/g, "");
-  if (!plain || !CSS.supports("color", plain)) return undefined;
-  return `color-mix(in srgb, ${plain} 38%, var(--cloth))`;
-}
-
 /** The design's edge that the measure is taken to, when that is not its centre. */
 export function edgeOf(at: XY, corners: number[][], { anchor }: { anchor: string }) {
   const half = lyingHeight(corners) / 2;

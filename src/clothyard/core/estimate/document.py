@@ -473,6 +473,8 @@ class EstimateLine(_Part):
 
     id: str = ""
     quantity: int
+    cloth: str | None = None
+    """What the goods' first colour looks like, "#rrggbb"; None where its name does not tell."""
     per_piece: PerPiece
     pieces: list[PerPiece]
     designs: list[PlacedDesign]

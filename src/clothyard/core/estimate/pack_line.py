@@ -6,6 +6,7 @@ from dataclasses import replace
 from decimal import ROUND_CEILING, Decimal
 from functools import partial
 
+from clothyard.core.colours import colour_of
 from clothyard.core.estimate.document import (
     BreakEven,
     Cost,
@@ -243,6 +244,7 @@ def pack_line(
     return EstimateLine(
         id=plan.line.id,
         quantity=cost.quantity,
+        cloth=colour_of(plan.line.cells[0].colour) if plan.line.cells else None,
         batch=[each.line.id for each in cost.done.together],
         batch_quantity=cost.done.batch,
         per_piece=pack_piece(cost.done),
