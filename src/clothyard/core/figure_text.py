@@ -99,6 +99,13 @@ _SAID: dict[str, Callable[[Any, str, Units], str]] = {
 }
 
 
+COUNTED = frozenset(
+    ("pieces", "bobbins", "trims", "stitches", "colours", "layers", "rows", "hoopings", "cycles",
+     "stops", "names", "motifs", "heads", "needles", "sheets", "days")
+)  # fmt: skip
+"""Units that are counted: of one they lose their ending."""
+
+
 def figure_text(value: Any, unit: str, *, currency: str, units: Units = "metric") -> str:
     """Write a figure as people say it.
 
@@ -113,6 +120,8 @@ def figure_text(value: Any, unit: str, *, currency: str, units: Units = "metric"
 
     >>> figure_text(Decimal("16"), "money/h", currency="GBP")
     '£16.00 an hour'
+    >>> figure_text(1, "bobbins", currency="GBP"), figure_text(1, "stitches", currency="GBP")
+    ('1 bobbin', '1 stitch')
     >>> figure_text(24, "pieces", currency="GBP"), figure_text(0.0667, "cycles", currency="GBP")
     ('24 pieces', '0.0667 cycles')
     """
@@ -121,4 +130,9 @@ def figure_text(value: Any, unit: str, *, currency: str, units: Units = "metric"
     if unit.startswith("money") and not isinstance(value, Decimal):
         value = exact(float(value))
     said = _SAID.get(unit)
-    return said(value, currency, units) if said else f"{_plain(value, 4)} {unit}"
+    if said:
+        return said(value, currency, units)
+    plain = _plain(value, 4)
+    if plain == "1" and unit in COUNTED:
+        unit = "stitch" if unit == "stitches" else unit.removesuffix("s")
+    return f"{plain} {unit}"

@@ -42,7 +42,8 @@ THREADS = {
 
 CLOTHS = {
     "crew-gilet": "navy", "knitted-hat": "slate", "wool-scarf": "slate",
-    "kit-bag-40-litres": "navy", "clinic-tunic": "teal", "tunic": "white", "cushion-cover": "oat", "dog-coat": "moss",
+    "kit-bag-40-litres": "navy", "clinic-tunic": "teal", "tunic": "white",
+    "cushion-cover": "oat", "dog-coat": "moss",
 }  # fmt: skip
 DOGS = (
     "Biscuit", "Pebble", "Otto", "Wren", "Marmaduke", "Tansy", "Kelp", "Bramble", "Zoë", "Figaro",

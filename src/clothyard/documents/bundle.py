@@ -287,7 +287,7 @@ def _line_costing(
 
 
 SECTIONS = (
-    ("Thread", r"\.(thickness|stitches|needle|bobbin|bobbins)(_|$)"),
+    ("Thread", r"\.(thickness|stitches|needle(?!_time)|bobbin|bobbins)(_|$)"),
     ("Cuts", r"\.(backing|topping|sheet)[a-z_]*cut"),
     ("Machine time", r"needle_time|practice|\.machine|\.attend"),
     ("Handwork", r"task|hand_time"),
@@ -349,7 +349,7 @@ def _takes(line: EstimateLine, house: House) -> list[list[str]]:
         what = cut.material.replace("-", " ")
         for rows_of in (house.backings, house.toppings, house.sheet_goods):
             if cut.material in rows_of:
-                what = str(getattr(rows_of[cut.material], "label", what))  # type: ignore[index]
+                what = str(getattr(rows_of[cut.material], "label", what))
         size = size_text((cut.piece_mm[0], cut.piece_mm[1]), units=units)
         length = thread_text(cut.length_mm / 1000, units=units)
         rows.append(

@@ -33,9 +33,15 @@ def _registered() -> frozenset[int]:
     return frozenset(known or ())
 
 
+IN_WORDS = {"⌈": "rounded up (", "⌊": "rounded down (", "⌉": ")", "⌋": ")", "Σ": "the sum of"}
+"""Signs of formulas that the fonts lack."""
+
+
 def printable(text: str) -> str:
     """Return text with a question mark for each character that the fonts lack."""
     known = register()
+    for sign, words in IN_WORDS.items():
+        text = text.replace(sign, words)
     return "".join(c if ord(c) in known or c == "\n" else STAND_IN for c in text)
 
 
