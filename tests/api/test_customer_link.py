@@ -80,6 +80,11 @@ def test_links_that_open_nothing_or_no_answer(client, monkeypatch):
         assert client.get(f"/api/v1/customer/{guessed}").status_code in {404, 405}
     newer = page_of(client, here)
     assert client.get(page).status_code == 404, "an older link opens nothing"
+    assert client.delete(f"{here}/link").status_code == 204
+    assert client.get(page).status_code == 200, "a new link was taken back"
+    assert client.delete(f"{here}/link").json()["code"] == "link-first"
+    newer = page_of(client, here)
+    assert client.get(page).status_code == 404
     [mail] = client.get("/api/v1/outbox").json()["items"]
     body = client.get(f"/api/v1/outbox/{mail['id']}").json()["body"]
     assert newer.rsplit("/", 1)[1] not in body

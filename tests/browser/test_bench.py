@@ -347,9 +347,9 @@ def test_an_order_of_lines_places_sizes_and_names(page: Page, said: list[str]):
     page.get_by_role("button", name="Words", exact=True).click()
     page.get_by_role("button", name="A name each").click()
     page.get_by_label("Place", exact=True).select_option("full-back")
-    page.get_by_label("Names, one a line").fill("Ada\n\nZoë")
+    page.get_by_label("Names on M", exact=True).fill("Ada\n\nZoë")
     expect(marks).to_contain_text("3 names for 60 pieces")
-    expect(page.get_by_text("3 of 60")).to_be_visible()
+    expect(page.get_by_text("3 of 36")).to_be_visible()
     one = unit(page).inner_text()
     # a second line, and the order in all
     page.get_by_role("button", name="copy this line").click()
@@ -362,7 +362,7 @@ def test_an_order_of_lines_places_sizes_and_names(page: Page, said: list[str]):
     page.reload()
     expect(page.get_by_label("Lines of the order")).to_contain_text("60 × Sweatshirt")
     page.get_by_role("button", name="Full back").click()
-    expect(page.get_by_label("Names, one a line")).to_have_value("Ada\n\nZoë")
+    expect(page.get_by_label("Names on M", exact=True)).to_have_value("Ada\n\nZoë")
     assert axe(page) == []
     page.get_by_role("button", name="remove this line").click()
     expect(unit(page)).to_have_text(PRICE)

@@ -1,4 +1,4 @@
-"""In any light and size: dark, forced colours, paper, small windows; what is told and where focus is."""
+"""In any light and size: dark, forced colours, paper, small windows; told once, never covered."""
 
 import pytest
 from playwright.sync_api import Page, expect

@@ -171,7 +171,7 @@ def test_the_goods_own_colour_tints_the_drawing(page: Page):
     page.get_by_role("button", name="+ size or colour").click()
     page.get_by_label("Pieces, row 1").fill("24")
     page.get_by_label("Colour, row 1").fill("navy")
-    expect(wash).to_have_attribute("fill", re.compile("navy"))
+    expect(wash).to_have_attribute("fill", re.compile("#17284d"))
     page.get_by_label("Colour, row 1").fill("storm at sea")
     expect(wash).to_have_attribute("fill", "var(--cloth)")
 

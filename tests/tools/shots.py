@@ -59,8 +59,8 @@ def names(page: Page) -> None:
     """24 dog coats in three sizes, a paw and a name on each."""
     page.goto(f"{BASE}/quotes/11")
     page.get_by_label("Places").get_by_role("button").nth(1).click()
-    page.get_by_label("Names, one a line").scroll_into_view_if_needed()
-    page.get_by_text("22 of 24").wait_for()
+    page.get_by_label("Names on S moss").scroll_into_view_if_needed()
+    page.get_by_text("3 of 5").wait_for()
 
 
 def schools(page: Page) -> None:

@@ -304,6 +304,12 @@ export const api = {
     ),
   makeLink: (quote_id: number) =>
     unpack(client.POST("/api/v1/quotes/{quote_id}/link", { params: { path: { quote_id } } })),
+  takeLinkBack: async (quote_id: number) => {
+    const answer = await client.DELETE("/api/v1/quotes/{quote_id}/link", {
+      params: { path: { quote_id } },
+    });
+    if (answer.error) throw new ProblemError(answer.error as Problem);
+  },
   versions: (quote_id: number, cursor: string) =>
     unpack(
       client.GET("/api/v1/quotes/{quote_id}/versions", {

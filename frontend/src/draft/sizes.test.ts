@@ -64,10 +64,20 @@ describe("names belong to sizes", () => {
     expect(found.names).toEqual(["Ada", "Cy", "Bo"]);
   });
 
-  it("make a size as large as its names", () => {
+  it("go on to the next size where one is full, and none is lost where all are", () => {
     const found = line();
-    layNames(found, [["A", "B", "C"], []]);
-    expect(sizes(found)).toEqual([3, 4]);
+    layNames(found, [["A", "B", "C"], ["D"]]);
+    expect(sizes(found)).toEqual([2, 4]);
+    expect(namesByCell(found)).toEqual([
+      ["A", "B"],
+      ["D", "C"],
+    ]);
+    layNames(found, [["A", "B", "C", "E", "F", "G", "H"], ["D"]]);
+    expect(namesByCell(found)).toEqual([
+      ["A", "B"],
+      ["D", "C", "E", "F", "G", "H"],
+    ]);
+    expect(found.names).toHaveLength(8); // two more than pieces: told, until pieces are added
   });
 
   it("are never lost with a row, nor how many there are with the last", () => {

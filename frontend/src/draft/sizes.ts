@@ -11,33 +11,37 @@ const plain = (typed: unknown) => (/^\d{1,6}$/.test(text(typed).trim()) ? Number
 
 export const piecesOf = (cell: DraftCell): number => plain(cell.quantity);
 
-/** The names of each cell; of a line without cells, all of them. */
+/** The names of each cell; of a line without cells, all of them. What no size has room for is the last's. */
 export function namesByCell(line: DraftLine): string[][] {
   const names = line.names ?? [];
-  if (!line.cells?.length) return [names.filter((name) => !isToCome(name))];
+  const cells = line.cells ?? [];
+  if (cells.length === 0) return [names.filter((name) => !isToCome(name))];
   let from = 0;
-  return line.cells.map((cell) => {
-    const mine = names.slice(from, from + piecesOf(cell));
-    from += piecesOf(cell);
+  return cells.map((cell, n) => {
+    const to = n === cells.length - 1 ? names.length : from + piecesOf(cell);
+    const mine = names.slice(from, to);
+    from = to;
     return mine.filter((name) => !isToCome(name));
   });
 }
 
-/** Lay names out again cell by cell; a cell with more names than pieces has as many pieces. */
+/** Lay names out again cell by cell; what a size has no room for goes on to the next that has. */
 export function layNames(line: DraftLine, names: string[][]) {
-  if (!line.cells?.length) line.names = names.flat();
+  const cells = line.cells ?? [];
+  if (cells.length === 0) line.names = names.flat();
   else {
-    line.cells.forEach((cell, n) => {
-      const least = names[n]?.length ?? 0;
-      if (least > piecesOf(cell)) cell.quantity = least;
+    const laid = cells.map((cell, n) => (names[n] ?? []).slice(0, piecesOf(cell)));
+    const over = cells.flatMap((cell, n) => (names[n] ?? []).slice(piecesOf(cell)));
+    cells.forEach((cell, n) => {
+      laid[n]?.push(...over.splice(0, piecesOf(cell) - (laid[n]?.length ?? 0)));
     });
-    const laid = line.cells.flatMap((cell, n) => {
-      const mine = names[n] ?? [];
+    const placed = cells.flatMap((cell, n) => {
+      const mine = laid[n] ?? [];
       return [...mine, ...Array<string>(piecesOf(cell) - mine.length).fill(TO_COME)];
     });
-    let end = laid.length;
-    while (end > 0 && laid[end - 1] === TO_COME) end -= 1;
-    line.names = laid.slice(0, end);
+    let end = placed.length;
+    while (over.length === 0 && end > 0 && placed[end - 1] === TO_COME) end -= 1;
+    line.names = [...placed.slice(0, end), ...over];
   }
   if (line.names.length === 0) delete line.names;
 }
@@ -111,7 +115,7 @@ export function setQuantity(line: DraftLine, typed: string | number) {
     return;
   }
   const names = namesByCell(line);
-  const least = names.map((row) => row.length);
+  const least = names.map((row, n) => Math.min(row.length, piecesOf(cells[n] ?? { id: "" })));
   const now = cells.map(piecesOf);
   const before = last.get(line.id);
   const from = before && same(before.to, now) ? before.from : now;

@@ -39,6 +39,7 @@ export function MeasureField({ label, value, onChange, error, placeholder }: Pro
         />
         <button
           type="button"
+          data-aside
           className={style["unit"]}
           tabIndex={-1}
           title={`Lengths in ${units === "metric" ? "inches" : "millimetres"}`}

@@ -24,6 +24,12 @@ def make_link(quote_id: QuoteId, shop: ShopDep, at: ServedAt) -> links.LinkView:
     return links.make_link(shop, quote_id, served_at=at)
 
 
+@router.delete("/quotes/{quote_id}/link", status_code=204)
+def take_back_link(quote_id: QuoteId, shop: ShopDep) -> None:
+    """Undo a new link: the one before opens the quote again."""
+    links.take_back_link(shop, quote_id)
+
+
 @router.get("/customer/{token}")
 def read_link(token: Token, shop: ShopDep) -> links.QuoteForCustomer:
     """Read the quote that a link opens."""

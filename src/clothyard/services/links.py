@@ -182,6 +182,22 @@ def make_link(shop: Shop, quote_id: int, *, served_at: str) -> LinkView:
     )  # fmt: skip
 
 
+def take_back_link(shop: Shop, quote_id: int) -> None:
+    """Undo a new link: the one before opens the quote again, the new one nothing.
+
+    Raises
+    ------
+    Conflict
+        If there was none before of this version.
+    """
+    quote = quotes.find_quote(shop, quote_id)
+    if not kept.take_back_link(shop, quote_id):
+        raise Conflict(
+            f"{quote.number} has no link before this one.", where="link",
+            remedy="Make a new one to end this.", code="link-first",
+        )  # fmt: skip
+
+
 def new_token() -> str:
     """Make what a customer's link is opened by: nobody can guess it."""
     return secrets.token_urlsafe(TOKEN_BYTES)

@@ -36,10 +36,34 @@ def _hashed(token: str) -> str:
 
 def add_link(session: Session, quote_id: int, version: int, token: str) -> None:
     """Keep a link's hash; older links of the quote no longer open anything."""
-    session.execute(delete(CustomerLink).where(CustomerLink.quote_id == quote_id))
+    mine = CustomerLink.quote_id == quote_id
+    session.execute(delete(CustomerLink).where(mine, CustomerLink.ended_on != ""))
+    session.execute(update(CustomerLink).where(mine).values(ended_on=now()))
     session.add(
-        CustomerLink(token_sha256=_hashed(token), quote_id=quote_id, version=version, made_on=now())
-    )
+        CustomerLink(
+            token_sha256=_hashed(token), quote_id=quote_id, version=version, made_on=now(),
+            ended_on="",
+        )
+    )  # fmt: skip
+
+
+def take_back_link(shop: Shop, quote_id: int) -> bool:
+    """Let a quote's newest link open nothing, and the one before it again, of the same version.
+
+    Returns
+    -------
+    bool
+        Whether there was one before.
+    """
+    with shop.writing() as session:
+        rows = session.scalars(select(CustomerLink).where(CustomerLink.quote_id == quote_id)).all()
+        newest = next((row for row in rows if not row.ended_on), None)
+        before = next((row for row in rows if row.ended_on), None)
+        if newest is None or before is None or before.version != newest.version:
+            return False
+        session.delete(newest)
+        before.ended_on = ""
+        return True
 
 
 def keep_link(shop: Shop, quote_id: int, version: int, token: str) -> None:
@@ -58,7 +82,7 @@ def follow_link(shop: Shop, token: str) -> tuple[int, int]:
     """
     with shop.reading() as session:
         row = session.get(CustomerLink, _hashed(token))
-        if row is None:
+        if row is None or row.ended_on:
             raise NotFound(
                 "this link opens no quote.",
                 where="link",

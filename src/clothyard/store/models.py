@@ -173,7 +173,9 @@ class CustomerName(Base):
 
 
 class CustomerLink(Base):
-    """A link to a customer's page: only the hash of its token is kept."""
+    """A link to a customer's page: only the hash of its token is kept; `ended_on` once it opens
+    nothing any more, since another was made.
+    """
 
     __tablename__ = "customer_link"
 
@@ -181,6 +183,7 @@ class CustomerLink(Base):
     quote_id: Mapped[int] = mapped_column(ForeignKey("quote.id"), index=True)
     version: Mapped[int]
     made_on: Mapped[str] = mapped_column(Text)
+    ended_on: Mapped[str] = mapped_column(Text, server_default="")
 
 
 class CustomerWord(Base):

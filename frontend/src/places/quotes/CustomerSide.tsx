@@ -1,7 +1,7 @@
 // The customer's side, seen from the shop: the link to their page, and what they said on it.
 import { useMutation } from "@tanstack/react-query";
 import { useId } from "react";
-import { api, type QuoteView } from "../../api/client";
+import { api, ProblemError, type QuoteView } from "../../api/client";
 import { Dialog } from "../../parts/Dialog";
 import { day } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
@@ -9,7 +9,23 @@ import { useTell } from "../../parts/toasts";
 export function CustomerLink({ quote, onClose }: { quote: QuoteView; onClose: () => void }) {
   const id = useId();
   const tell = useTell();
-  const made = useMutation({ mutationFn: () => api.makeLink(quote.id) });
+  const back = async () => {
+    try {
+      await api.takeLinkBack(quote.id);
+      made.reset();
+      tell("The link before opens their page again.");
+    } catch (error) {
+      if (error instanceof ProblemError) tell(`${error.problem.detail} ${error.problem.remedy}`);
+    }
+  };
+  const made = useMutation({
+    mutationFn: () => api.makeLink(quote.id),
+    onSuccess: () =>
+      tell("The link before this one opens nothing now.", {
+        label: "Undo",
+        does: () => void back(),
+      }),
+  });
   const url = made.data?.url ?? "";
   return (
     <Dialog title="The customer's page" onClose={onClose}>

@@ -104,7 +104,7 @@ function Names() {
             label={`Names on ${kind}`}
             kept={names[n] ?? []}
             rows={Math.min(8, Math.max(2, names[n]?.length ?? 0))}
-            told={`${names[n]?.length ?? 0} of ${piecesOf(cell)}`}
+            told={`${names[n]?.length ?? 0} of ${piecesOf(cell)}${n < cells.length - 1 && names[n]?.length === piecesOf(cell) ? "; more go on to the next size" : ""}`}
             wrong={n === 0 ? wrong : undefined}
             onChange={(to) => set(n, to)}
           />

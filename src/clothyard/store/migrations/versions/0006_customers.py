@@ -19,6 +19,9 @@ def upgrade() -> None:
     """Create the tables of customers, and fill them from what was sent."""
     op.add_column("quote", sa.Column("customer_key", sa.Text(), nullable=False, server_default=""))
     op.add_column("quote", sa.Column("drawn", sa.Text(), nullable=False, server_default=""))
+    op.add_column(
+        "customer_link", sa.Column("ended_on", sa.Text(), nullable=False, server_default="")
+    )
     op.create_index("ix_quote_customer_key", "quote", ["customer_key"])
     customer = op.create_table(
         "customer",
