@@ -45,11 +45,10 @@ def _answer(pipe: Connection) -> None:
     from clothyard.files.tables import text_of_sheet  # noqa: PLC0415
 
     while True:
-        data, name = pipe.recv()
+        data, name, is_sheet = pipe.recv()
         answer: Any
         try:
-            read = text_of_sheet if name.lower().endswith(SHEET) else read_records
-            answer = read(data, name)
+            answer = text_of_sheet(data, name) if is_sheet else read_records(data, name)
         except BadInput as error:
             answer = error
         except MemoryError:
@@ -120,7 +119,7 @@ class GuardedReader:
         BadInput
             If it cannot be read, or takes over 5 s or 500 MB.
         """
-        x_mm, y_mm, kinds, colours = self._read(data, name)
+        x_mm, y_mm, kinds, colours = self._read(data, name, is_sheet=False)
         try:
             return plan_from_records(x_mm, y_mm, kinds, colour_of_change=colours)
         except BadInput as error:
@@ -129,14 +128,14 @@ class GuardedReader:
 
     def sheet_text(self, data: bytes, name: str) -> str:
         """Read a sheet's bytes as text; see `tables.text_of_sheet` and `plan`."""
-        text: str = self._read(data, f"{name.removesuffix(SHEET)}{SHEET}")
+        text: str = self._read(data, name, is_sheet=True)
         return text
 
-    def _read(self, data: bytes, name: str) -> Any:
+    def _read(self, data: bytes, name: str, *, is_sheet: bool) -> Any:
         with self._lock:
             pipe = self._pipe or self._start()
             try:
-                pipe.send((data, name))
+                pipe.send((data, name, is_sheet))
                 if not pipe.poll(self._seconds):
                     self.close()
                     raise _too_much(name)
