@@ -234,6 +234,28 @@ def test_name_lists_alone_are_erased(shop):
     assert personal.erase_names(shop, row.id).quotes == 0  # what stands for them is no name
 
 
+def test_names_that_are_words_of_the_trade_break_no_document(shop):
+    names = ["Fill", "Hoop", "Lines", "polyester", "Price", "margin", "backing"]
+    job = polos(
+        line__names=names, line__quantity=7,
+        placement__design={"text": "{name}", "height_mm": 12},
+    )  # fmt: skip
+    done = sent(shop, customer="machine", job=job)
+    personal.erase_customer(shop, only(shop).id)
+    after = find_quote(shop, done.id)
+    assert after.estimate.total == done.estimate.total
+    assert [m.value for m in after.estimate.lines[0].methods] == [
+        m.value for m in done.estimate.lines[0].methods
+    ]
+    assert after.job["lines"][0]["names"] == ["x" * len(name) for name in names]
+
+
+def test_who_is_called_just_so_comes_first(shop):
+    for name in ("Ann Berry", "Ann", "Anning & Ann"):
+        customers.create_customer(shop, CustomerDocument(name=name))
+    assert customers.list_customers(shop, search="ann", sort="quotes").items[0].name == "Ann"
+
+
 def test_whose_day_is_past_is_told(shop):
     made = customers.create_customer(shop, CustomerDocument(name="Tern", keep_until="2020-01-01"))
     customers.create_customer(shop, CustomerDocument(name="Vets", keep_until="2999-01-01"))

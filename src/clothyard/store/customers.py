@@ -225,8 +225,10 @@ def list_customers(
     }
     column, usual = orders[sort]
     order = column.desc() if (usual if down is None else down) else column
+    called = select(CustomerName.customer_id).where(CustomerName.key == key_of(search))
+    exact = Customer.id.in_(called).desc()  # who is called just so comes first
     with shop.reading() as session:
-        query = _with_quotes().where(*conditions).order_by(order, func.lower(Customer.name))
+        query = _with_quotes().where(*conditions).order_by(exact, order, func.lower(Customer.name))
         rows = session.execute(query.offset(offset).limit(limit)).all()
         count = select(func.count()).select_from(Customer).where(*conditions)
         return [_kept(*row) for row in rows], session.scalar(count) or 0

@@ -58,12 +58,27 @@ def _without_names(job: dict[str, Any]) -> dict[str, Any]:
     return job
 
 
+FREE_TEXT = frozenset(
+    ("name", "message", "fix", "text", "overruled", "reason", "said", "label", "notes", "customer",
+     "email", "words", "detail")
+)  # fmt: skip
+"""Keys whose values are people's words: a name may stand there. Kinds and ids are not touched."""
+
+
 def _scrubbed(text: str, words: Iterable[str]) -> str:
-    """Take words out of a document's text, wherever they stand as words of their own."""
+    """Take words out of a text, wherever they stand as words of their own."""
     for word in sorted({word.strip() for word in words} - {""}, key=len, reverse=True):
-        inside = json.dumps(word)[1:-1]
-        text = re.sub(rf"(?<!\w){re.escape(inside)}(?!\w)", ERASED, text, flags=re.IGNORECASE)
+        text = re.sub(rf"(?<!\w){re.escape(word)}(?!\w)", ERASED, text, flags=re.IGNORECASE)
     return text
+
+
+def _without_words(value: Any, words: list[str], key: str = "") -> Any:
+    """Take words out of a document, where people write."""
+    if isinstance(value, dict):
+        return {k: _without_words(part, words, k) for k, part in value.items()}
+    if isinstance(value, list):
+        return [_without_words(part, words, key) for part in value]
+    return _scrubbed(value, words) if isinstance(value, str) and key in FREE_TEXT else value
 
 
 def erase(shop: Shop, keys: list[str], people: list[str], *, customer_id: int | None) -> Told:
@@ -119,7 +134,7 @@ def erase(shop: Shop, keys: list[str], people: list[str], *, customer_id: int | 
 
 
 def _erase_quote(row: Quote, words: list[str], *, whole: bool) -> None:
-    row.job = _scrubbed(json.dumps(_without_names(json.loads(row.job))), words)
+    row.job = json.dumps(_without_words(_without_names(json.loads(row.job)), words))
     row.summary = _scrubbed(row.summary, words)
     row.search = _scrubbed(row.search, words)
     row.notes = "" if whole else _scrubbed(row.notes, words)
@@ -130,9 +145,9 @@ def _erase_quote(row: Quote, words: list[str], *, whole: bool) -> None:
 
 
 def _erase_version(version: QuoteVersion, words: list[str], *, whole: bool) -> None:
-    version.job = _scrubbed(json.dumps(_without_names(json.loads(version.job))), words)
-    version.estimate = _scrubbed(version.estimate, words)
+    version.job = json.dumps(_without_words(_without_names(json.loads(version.job)), words))
+    version.estimate = json.dumps(_without_words(json.loads(version.estimate), words))
     head = json.loads(version.head)
     if whole:
         head |= {"customer": ERASED, "email": "", "notes": ""}
-    version.head = _scrubbed(json.dumps(head), words)
+    version.head = json.dumps(_without_words(head, words))

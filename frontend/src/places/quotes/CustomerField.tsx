@@ -37,8 +37,9 @@ export function CustomerInput({ id, autoFocus = false }: Props) {
     const now = known.find((row) => SAME(row.name, customer));
     const before = known.find((row) => SAME(row.name, head.customer));
     // an address that came with somebody else goes with them; one that was typed stays
-    const free = head.email === "" || head.email === before?.email;
-    actions.head({ customer, ...(now && free ? { email: now.email ?? "" } : {}) });
+    const came = head.email !== "" && head.email === before?.email;
+    const email = came || head.email === "" ? (now?.email ?? "") : head.email;
+    actions.head({ customer, email });
   };
   return (
     <>
