@@ -7,7 +7,7 @@ PORT ?= 8642
 SPREAD ?= -n auto --maxprocesses 4 # tests over the cores
 # A download that hangs is ended and begun anew: what arrived is in the cache.
 thrice = for n in 1 2 3; do { $(1); } && break || { test $$n -lt 3 && echo "once more: $$n of 3 did not end well" >&2 && sleep 5; }; done
-FRONT := $(shell find frontend/src frontend/public -type f) $(wildcard frontend/*.html frontend/*.ts frontend/*.json)
+FRONT := src/clothyard/documents/drawings.json $(shell find frontend/src frontend/public -type f) $(wildcard frontend/*.html frontend/*.ts frontend/*.json)
 
 .PHONY: help setup demo test test-core test-browser check format types bench soak shots count pins chromium pdftoppm clean
 

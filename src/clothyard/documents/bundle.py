@@ -7,7 +7,7 @@ import io
 import json
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from typing import Any
 
 from babel.dates import format_date
@@ -17,7 +17,7 @@ from reportlab.platypus import PageBreak, Spacer
 
 from clothyard.core.estimate.document import Estimate, EstimateLine, Method, estimate_bytes
 from clothyard.core.figure_text import counted
-from clothyard.core.house.document import House
+from clothyard.core.house.document import OWN_DRAWING, House
 from clothyard.core.job.check import job_json
 from clothyard.core.job.document import NAME_MARK, Job
 from clothyard.core.job.names import known_names, names_by_cell
@@ -34,6 +34,7 @@ from clothyard.documents.layout import (
     table,
     text,
 )
+from clothyard.documents.piece import PieceDrawing, Placed, drawings, spot_on, view_of
 from clothyard.store.quotes import Document
 
 LOCALE = "en_GB"
@@ -201,7 +202,8 @@ def quote_pdf(
     story.append(Spacer(1, 5 * mm))
     for i, line in enumerate(estimate.lines):
         story.append(table(_what(line, job, i, house), (45, 125), head=False))
-        story += _drawings(pictures[i], house.shop.units)
+        story += _piece(line, job, i, house, pictures[i])
+        story += _drawings(pictures[i], house.shop.units, 45)
         rows = [["Quantity", "A piece", "In all"]]
         rows += [
             [str(t.quantity), money(t.unit, currency), money(t.line, currency)] for t in line.tiers
@@ -217,6 +219,31 @@ def quote_pdf(
     if head.notes:
         story += [Spacer(1, 3 * mm), heading("Notes"), text(head.notes)]
     return pdf(story, title=f"Quote {head.number}", footer=f"{head.number} v{head.version}")
+
+
+def _piece(
+    line: EstimateLine, job: Job, index: int, house: House, pictures: Sequence[Picture]
+) -> list[Any]:
+    """Draw the piece with its designs in their places; nothing where it has no drawing."""
+    class_id = job.lines[index].goods.class_
+    own = house.goods[class_id].drawing
+    views = drawings().get(class_id if own == OWN_DRAWING else own, [])
+    found: list[Placed] = []
+    for place, picture in zip(line.places, pictures, strict=True):
+        position, mark = house.positions[place.position], place.marks[0]
+        n = view_of(views, position)
+        if n is None:
+            continue
+        x_mm, y_mm = spot_on(
+            views[n], position, from_reference_mm=mark.from_reference_mm, x_mm=mark.x_mm,
+            y_mm=mark.y_mm,
+        )  # fmt: skip
+        found.append(Placed(picture, n, x_mm, y_mm, place.turn + place.tilt_deg, place.mirror))
+    shown = sorted({placed.view for placed in found})
+    if not shown:
+        return []
+    here = [replace(placed, view=shown.index(placed.view)) for placed in found]
+    return [Spacer(1, 4 * mm), PieceDrawing([views[n] for n in shown], here, cloth=line.cloth)]
 
 
 def _drawings(pictures: Sequence[Picture], units: Units, most_mm: float = 60) -> list[Any]:

@@ -1,6 +1,6 @@
 // What a drawing of goods is made of, in real millimetres at a middle size; x to the viewer's
 // right from the centre line, y down. One hand: a silhouette, seams, stitching, and what shows
-// behind. Helpers build both halves of a piece from one.
+// behind. Paths are of M, L, C, Q and Z, absolute.
 
 export type AnchorName =
   | "neckline"
@@ -66,50 +66,6 @@ function segments(path: string): Segment[] {
       points.push([numbers[i] ?? 0, numbers[i + 1] ?? 0]);
     return { at, points };
   });
-}
-
-const write = (at: string, points: Point[]) =>
-  `${at}${points.map(([x, y]) => `${x} ${y}`).join(" ")}`;
-const across = ([x, y]: Point): Point => [-x, y];
-
-/** A path and its mirror image across the centre line: for seams that are there twice. */
-export function mirrored(path: string): string {
-  const other = segments(path).map(({ at, points }) => write(at, points.map(across)));
-  return `${path}${other.join("")}`;
-}
-
-/** A closed silhouette from its right half, which begins and ends on the centre line. */
-export function both(half: string): string {
-  const parts = segments(half);
-  const ends = parts.map(({ points }): Point => points[points.length - 1] ?? [0, 0]);
-  const back = parts.slice(1).map(({ at, points }, i) => {
-    const turned: Point[] = [...points.slice(0, -1).reverse(), ends[i] ?? [0, 0]];
-    return write(at, turned.map(across));
-  });
-  return `${half}${back.reverse().join("")}Z`;
-}
-
-/** A box with rounded corners, closed. */
-export function box(x: number, y: number, width: number, height: number, r = 0): string {
-  const [a, b] = [x + width, y + height];
-  if (!r) return `M${x} ${y}L${a} ${y}L${a} ${b}L${x} ${b}Z`;
-  return (
-    `M${x + r} ${y}L${a - r} ${y}Q${a} ${y} ${a} ${y + r}L${a} ${b - r}Q${a} ${b} ${a - r} ${b}` +
-    `L${x + r} ${b}Q${x} ${b} ${x} ${b - r}L${x} ${y + r}Q${x} ${y} ${x + r} ${y}Z`
-  );
-}
-
-const ROUND = 0.5523;
-
-/** An ellipse as four curves, closed. */
-export function ellipse(x: number, y: number, rx: number, ry = rx): string {
-  const [a, b] = [rx * ROUND, ry * ROUND].map((n) => Math.round(n * 10) / 10) as [number, number];
-  return (
-    `M${x + rx} ${y}C${x + rx} ${y + b} ${x + a} ${y + ry} ${x} ${y + ry}` +
-    `C${x - a} ${y + ry} ${x - rx} ${y + b} ${x - rx} ${y}` +
-    `C${x - rx} ${y - b} ${x - a} ${y - ry} ${x} ${y - ry}` +
-    `C${x + a} ${y - ry} ${x + rx} ${y - b} ${x + rx} ${y}Z`
-  );
 }
 
 /** The box round a view's paths, from their points (control points included). [mm] */
