@@ -1,11 +1,13 @@
 import "@fontsource-variable/atkinson-hyperlegible-next/wght.css";
 import "@fontsource-variable/bitter/wght.css";
 import "./look/look.scss";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { lazy, StrictMode, Suspense } from "react";
+import { QueryClient, QueryClientProvider, useQuery } from "@tanstack/react-query";
+import { Fragment, lazy, StrictMode, Suspense, useSyncExternalStore } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Navigate, Outlet, Route, Routes } from "react-router";
+import { api } from "./api/client";
 import { clearOldDrafts } from "./draft";
+import { localeNow, onLocale } from "./parts/format";
 import { Frame } from "./parts/Frame";
 import { costsHidden } from "./parts/money";
 import { Boundary, Toasts } from "./parts/toasts";
@@ -26,6 +28,13 @@ function OutOfSight() {
   );
 }
 
+/** What is shown is written anew when the shop's figures and dates are to be written otherwise. */
+function InLocale({ children }: { children: React.ReactNode }) {
+  useQuery({ queryKey: ["house"], queryFn: api.house });
+  const locale = useSyncExternalStore(onLocale, localeNow);
+  return <Fragment key={locale}>{children}</Fragment>;
+}
+
 const queries = new QueryClient({
   defaultOptions: { queries: { refetchOnWindowFocus: false, staleTime: 30_000, retry: false } },
 });
@@ -40,61 +49,63 @@ if (root) {
         <Boundary>
           <Toasts>
             <BrowserRouter>
-              <Routes>
-                <Route path="/quotes/:id" element={<QuotePage frame={<Frame />} />} />
-                <Route
-                  element={
-                    <>
-                      <Frame />
-                      <Outlet />
-                    </>
-                  }
-                >
+              <InLocale>
+                <Routes>
+                  <Route path="/quotes/:id" element={<QuotePage frame={<Frame />} />} />
                   <Route
-                    path="/quotes"
                     element={
-                      <OpensOn>
-                        <QuotesList />
-                      </OpensOn>
+                      <>
+                        <Frame />
+                        <Outlet />
+                      </>
                     }
-                  />
-                  <Route
-                    path="/begin/:step?"
-                    element={costsHidden ? <OutOfSight /> : <BeginPage />}
-                  />
-                  <Route
-                    path="/parts"
-                    element={
-                      <Suspense>
-                        <PartsPage />
-                      </Suspense>
-                    }
-                  />
-                  <Route path="/outbox" element={<Outbox />} />
-                  <Route
-                    path="/customers"
-                    element={costsHidden ? <OutOfSight /> : <CustomersList />}
-                  />
-                  <Route
-                    path="/customers/:id"
-                    element={costsHidden ? <OutOfSight /> : <CustomerPage />}
-                  />
-                  <Route
-                    path="/workshop/standards"
-                    element={costsHidden ? <OutOfSight /> : <StandardsPage />}
-                  />
-                  <Route path="/workshop/backups" element={<BackupsPage />} />
-                  <Route
-                    path="/workshop/:table?"
-                    element={costsHidden ? <OutOfSight /> : <TablePage place="workshop" />}
-                  />
-                  <Route
-                    path="/shelf/:table?"
-                    element={costsHidden ? <OutOfSight /> : <TablePage place="shelf" />}
-                  />
-                </Route>
-                <Route path="*" element={<Navigate to="/quotes" replace />} />
-              </Routes>
+                  >
+                    <Route
+                      path="/quotes"
+                      element={
+                        <OpensOn>
+                          <QuotesList />
+                        </OpensOn>
+                      }
+                    />
+                    <Route
+                      path="/begin/:step?"
+                      element={costsHidden ? <OutOfSight /> : <BeginPage />}
+                    />
+                    <Route
+                      path="/parts"
+                      element={
+                        <Suspense>
+                          <PartsPage />
+                        </Suspense>
+                      }
+                    />
+                    <Route path="/outbox" element={<Outbox />} />
+                    <Route
+                      path="/customers"
+                      element={costsHidden ? <OutOfSight /> : <CustomersList />}
+                    />
+                    <Route
+                      path="/customers/:id"
+                      element={costsHidden ? <OutOfSight /> : <CustomerPage />}
+                    />
+                    <Route
+                      path="/workshop/standards"
+                      element={costsHidden ? <OutOfSight /> : <StandardsPage />}
+                    />
+                    <Route path="/workshop/backups" element={<BackupsPage />} />
+                    <Route
+                      path="/workshop/:table?"
+                      element={costsHidden ? <OutOfSight /> : <TablePage place="workshop" />}
+                    />
+                    <Route
+                      path="/shelf/:table?"
+                      element={costsHidden ? <OutOfSight /> : <TablePage place="shelf" />}
+                    />
+                  </Route>
+                  <Route path="*" element={<Navigate to="/quotes" replace />} />
+                </Routes>
+              </InLocale>
             </BrowserRouter>
           </Toasts>
         </Boundary>

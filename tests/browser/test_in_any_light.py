@@ -3,6 +3,7 @@
 import pytest
 from playwright.sync_api import Page, expect
 
+from clothyard.store.shop import Shop
 from tests.browser.conftest import axe
 from tests.browser.test_bench import PRICE, ask, count, drop, saved, start, unit
 
@@ -119,3 +120,17 @@ def test_the_lines_of_a_large_order_at_a_glance(page: Page, said: list[str]):
     expect(table).to_have_count(0)
     expect(page.get_by_label("Goods", exact=True)).to_have_value("terry-towel")
     assert said == []
+
+
+def test_figures_and_dates_as_the_shop_writes_them(page: Page, shop: Shop):
+    shop.change_standards({"shop.locale": "de-DE"})
+    page.goto("/quotes?search=kit bag")
+    row = page.get_by_role("row").nth(1)
+    expect(row).to_contain_text("881,62 £")
+    page.goto("/quotes/11")
+    expect(unit(page)).to_have_text("18,90 £")
+    page.get_by_label("A blank costs, £").fill("8,5")  # what is typed is read either way
+    saved(page)
+    expect(page.get_by_label("Price", exact=True)).to_contain_text("goods")
+    page.get_by_role("button", name="Undo").click()
+    saved(page)

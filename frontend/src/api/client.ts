@@ -1,5 +1,6 @@
 // The one way to the server: typed calls, and problems in the server's own words.
 import { sayMoved, sayReached } from "../parts/connection";
+import { setLocale } from "../parts/format";
 import { costsHidden } from "../parts/money";
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
@@ -194,7 +195,11 @@ const customerAt = (customer_id: number) => ({ params: { path: { customer_id } }
 
 export const api = {
   about: () => unpack(client.GET("/api/v1/about")),
-  house: () => unpack(client.GET("/api/v1/house")),
+  house: () =>
+    unpack(client.GET("/api/v1/house")).then((house) => {
+      setLocale(house.shop.locale ?? "en-GB");
+      return house;
+    }),
   designs: (search: string) =>
     unpack(client.GET("/api/v1/designs", { params: { query: { search } } })),
   designPath: (sha256: string) =>

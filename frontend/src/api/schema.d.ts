@@ -3951,6 +3951,8 @@ export interface components {
              * @enum {string}
              */
             units: "metric" | "imperial";
+            /** Locale */
+            locale: string;
             /** Lines */
             lines: components["schemas"]["CustomerLine"][];
             /** Sums */
@@ -4482,6 +4484,11 @@ export interface components {
              * @enum {string}
              */
             units: "metric" | "imperial";
+            /**
+             * Locale
+             * @default en-GB
+             */
+            locale: string;
         };
         /**
          * Speed

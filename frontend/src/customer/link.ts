@@ -1,4 +1,5 @@
 // The customer's calls: the link's token is all there is.
+import { setLocale } from "../parts/format";
 import type { components } from "../api/schema";
 
 type Schemas = components["schemas"];
@@ -17,6 +18,11 @@ const AWAY: Problem = {
 
 /** In a shop's own look ahead the draft stands for what was sent: nothing can be answered. */
 export const ahead = window.location.pathname.startsWith("/preview/");
+/** Figures and dates are written as the shop has them. */
+const inItsLocale = (view: QuoteForCustomer) => {
+  setLocale(view.locale);
+  return view;
+};
 const BASE = ahead ? "/api/v1/quotes" : "/api/v1/customer";
 const of = (token: string) => (ahead ? `${token}/preview` : token);
 export const paperOf = (token: string) => `${BASE}/${of(token)}/quote.pdf`;
@@ -45,7 +51,7 @@ export const problemOf = (error: unknown): Problem =>
   error && typeof error === "object" && "detail" in error ? (error as Problem) : AWAY;
 
 export const link = {
-  read: (token: string) => call<QuoteForCustomer>(of(token)),
+  read: (token: string) => call<QuoteForCustomer>(of(token)).then(inItsLocale),
   answer: (token: string, answer: Answer) => call<QuoteForCustomer>(`${token}/answer`, answer),
   path: (token: string, line: number, place: number) =>
     call<Schemas["DesignPath"]>(`${of(token)}/lines/${line}/places/${place}/path`),

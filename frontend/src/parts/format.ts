@@ -1,13 +1,43 @@
 // Text for figures, in one place.
 
-const LOCALE = "en-GB";
+// How the shop writes figures and dates; kept here, so that a page begins with it.
+const NAME = "clothyard.locale";
 
+function kept(): string {
+  try {
+    return localStorage.getItem(NAME) ?? "en-GB";
+  } catch {
+    return "en-GB"; // a private window without storage
+  }
+}
+
+let locale = kept();
+const listeners = new Set<() => void>();
 const made = new Map<string, Intl.NumberFormat>();
+
+/** Write figures and dates so from now on; everything that is shown is written anew. */
+export function setLocale(to: string) {
+  if (to === locale) return;
+  locale = to;
+  made.clear();
+  try {
+    localStorage.setItem(NAME, to);
+  } catch {
+    // it is asked again next time
+  }
+  listeners.forEach((tell) => tell());
+}
+
+export const localeNow = () => locale;
+export const onLocale = (tell: () => void) => {
+  listeners.add(tell);
+  return () => void listeners.delete(tell);
+};
 
 /** A number format, made once: making one costs more than all it will ever write. */
 function format(options: Intl.NumberFormatOptions): Intl.NumberFormat {
   const key = JSON.stringify(options);
-  const known = made.get(key) ?? new Intl.NumberFormat(LOCALE, options);
+  const known = made.get(key) ?? new Intl.NumberFormat(locale, options);
   made.set(key, known);
   return known;
 }
@@ -76,7 +106,7 @@ export function percent(share: string | number): string {
 export function day(iso: string): string {
   if (!iso) return "";
   const date = new Date(`${iso.slice(0, 10)}T12:00:00`);
-  return new Intl.DateTimeFormat(LOCALE, {
+  return new Intl.DateTimeFormat(locale, {
     day: "numeric",
     month: "short",
     year: "numeric",
@@ -86,7 +116,7 @@ export function day(iso: string): string {
 /** An ISO moment as a day and an hour, here: "27 Nov 2026, 09:05"; "" for none. */
 export function moment(iso: string): string {
   if (!iso) return "";
-  return new Intl.DateTimeFormat(LOCALE, {
+  return new Intl.DateTimeFormat(locale, {
     day: "numeric",
     month: "short",
     year: "numeric",

@@ -6,9 +6,11 @@ import csv
 import io
 import json
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextvars import ContextVar
 from dataclasses import asdict, dataclass, replace
-from typing import Any
+from functools import wraps
+from typing import Any, ParamSpec, TypeVar
 
 from babel.dates import format_date
 from babel.numbers import format_currency
@@ -37,8 +39,14 @@ from clothyard.documents.layout import (
 from clothyard.documents.piece import PieceDrawing, Placed, drawings, spot_on, view_of
 from clothyard.store.quotes import Document
 
-LOCALE = "en_GB"
+_locale: ContextVar[str] = ContextVar("locale", default="en_GB")
+"""How figures and dates are written just now: as the shop whose paper is set has it."""
+
 PDF, JSON, CSV, TXT = "application/pdf", "application/json", "text/csv", "text/plain"
+
+
+P = ParamSpec("P")
+R = TypeVar("R")
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,14 +69,29 @@ class PaperHead:
 
 def money(amount: str, currency: str) -> str:
     """Write money as a customer reads it."""
-    return format_currency(amount, currency, locale=LOCALE)
+    return format_currency(amount, currency, locale=_locale.get())
 
 
 def day(iso: str) -> str:
     """Write a date as a customer reads it."""
     from datetime import date  # noqa: PLC0415 - parsing only; today is never asked here
 
-    return format_date(date.fromisoformat(iso), "d MMMM yyyy", locale=LOCALE) if iso else ""
+    return format_date(date.fromisoformat(iso), "long", locale=_locale.get()) if iso else ""
+
+
+def as_the_shop_writes(make: Callable[P, R]) -> Callable[P, R]:
+    """Let a paper be written in the locale of the house among its arguments."""
+
+    @wraps(make)
+    def made(*args: P.args, **kwargs: P.kwargs) -> R:
+        house = next(a for a in (*args, *kwargs.values()) if isinstance(a, House))
+        before = _locale.set(house.shop.locale.replace("-", "_"))
+        try:
+            return make(*args, **kwargs)
+        finally:
+            _locale.reset(before)
+
+    return made
 
 
 def conditions(job: Job, estimate: Estimate, house: House) -> list[str]:
@@ -177,6 +200,7 @@ def _sums(estimate: Estimate, job: Job, house: House) -> list[list[str]]:
     return rows
 
 
+@as_the_shop_writes
 @alone
 def quote_pdf(
     head: PaperHead,
@@ -386,6 +410,7 @@ def _takes(line: EstimateLine, house: House) -> list[list[str]]:
     return rows
 
 
+@as_the_shop_writes
 @alone
 def costing_pdf(
     head: PaperHead,
@@ -420,6 +445,7 @@ def tiers_csv(estimate: Estimate) -> bytes:
     return stream.getvalue().encode()
 
 
+@as_the_shop_writes
 def message(head: PaperHead, job: Job, estimate: Estimate, house: House) -> str:
     """Write the quote as plain words, to paste into a message."""
     currency = estimate.currency

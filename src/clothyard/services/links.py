@@ -137,6 +137,7 @@ class QuoteForCustomer(BaseModel):
     notes: str
     currency: str
     units: Units
+    locale: str
     lines: list[CustomerLine]
     sums: list[CustomerSum]
     charges: list[CustomerSum]
@@ -368,6 +369,7 @@ def customers_view(
         notes=head.get("notes", ""),
         currency=estimate.currency,
         units=house.shop.units,
+        locale=house.shop.locale,
         lines=lines,
         sums=sums,
         charges=[CustomerSum(name=c.name, amount=c.amount) for c in total.charges],

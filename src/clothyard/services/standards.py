@@ -10,6 +10,7 @@ from dataclasses import replace
 from functools import lru_cache
 from typing import Any
 
+from babel import Locale
 from pydantic import BaseModel, Field
 
 from clothyard.core.errors import BadInput, ClothyardError, Conflict, unknown_id
@@ -110,6 +111,11 @@ def _choices(standard: Standard, house: House) -> list[tuple[str, str]]:
         return [("true", "yes"), ("false", "no")]
     if standard.unit == "currency":
         return current_currencies()
+    if standard.key == "shop.locale":
+        return [
+            (key, Locale.parse(key, sep="-").get_display_name("en") or key)
+            for key in standard.choices
+        ]
     if standard.choices:
         return [(choice, choice.replace("-", " ")) for choice in standard.choices]
     if not standard.id_of:

@@ -52,6 +52,7 @@ class ShopCard(_Part):
     public_address: str
     address: str
     units: Literal["metric", "imperial"]
+    locale: str = "en-GB"
 
 
 class GoodsClass(_Part):
