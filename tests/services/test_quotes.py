@@ -447,7 +447,7 @@ def test_an_order_of_lines_places_and_names_on_paper(shop):
     assert "Centre mark 200 mm below" in costing
     message = paper(shop, "message").decode()
     assert message.count("By quantity:") == 3
-    assert "Names, as they are sewn: Ada, (blank), Zoë" in message
+    assert "Names on M navy: Ada, (blank), Zoë; 33 still to come" in message
     rows = list(csv.DictReader(io.StringIO(paper(shop, "tiers").decode())))
     assert {row["line"] for row in rows} == {"1", "2", "3"}
     # the next version: what changed is told with its line

@@ -53,7 +53,7 @@ def readable_kinds() -> tuple[str, ...]:
 PICTURES = frozenset(
     ("png", "jpg", "jpeg", "gif", "webp", "bmp", "tif", "tiff", "heic", "svg", "pdf", "eps")
 )
-TABLES = frozenset(("csv", "tsv", "xlsx", "ods"))
+TABLES = frozenset(("tsv", "xlsx", "ods"))
 
 
 def kind_of(name: str) -> str:
