@@ -86,10 +86,19 @@ def versions(page: Page) -> None:
     page.get_by_role("dialog").get_by_text("became").first.wait_for()
 
 
-def outbox(page: Page) -> None:
-    """A message in the outbox."""
-    page.goto(f"{BASE}/outbox?mail=Q-0005-v2")
-    page.get_by_label("Message").wait_for()
+def customer_kept(page: Page) -> None:
+    """A customer: how they are reached, what was agreed, what they order."""
+    page.goto(f"{BASE}/customers")
+    page.get_by_role("link", name="Brackwater Rowing Club").click()
+    page.get_by_text("Their quotes").wait_for()
+    page.get_by_role("link", name="Q-0009").wait_for()
+
+
+def first_hour(page: Page) -> None:
+    """A step of the first hour: thread and backing."""
+    page.goto(f"{BASE}/begin/shelf")
+    page.get_by_role("button", name="Marigold").wait_for()
+    page.get_by_text("what you change shows here").wait_for()
 
 
 def standards(page: Page) -> None:
@@ -153,16 +162,11 @@ def shelf(page: Page) -> None:
     page.get_by_text("became").first.wait_for()
 
 
-def parts(page: Page) -> None:
-    """Every part in every state."""
-    page.goto(f"{BASE}/parts")
-    page.get_by_role("heading", name="Fields").wait_for()
-
-
 VIEWS: dict[str, tuple[tuple[int, int], Callable[[Page], None]]] = {
     "quotes": ((1280, 800), listing),
     "versions": ((1280, 800), versions),
-    "outbox": ((1280, 800), outbox),
+    "customers": ((1280, 800), customer_kept),
+    "first-hour": ((1280, 800), first_hour),
     "bench": ((1280, 800), polos),
     "bench-working": ((1280, 800), with_working),
     "bench-narrow": ((390, 844), polos),
@@ -176,7 +180,6 @@ VIEWS: dict[str, tuple[tuple[int, int], Callable[[Page], None]]] = {
     "standards": ((1280, 800), standards),
     "workshop": ((1280, 800), workshop),
     "shelf": ((1280, 800), shelf),
-    "parts": ((1280, 1600), parts),
 }
 
 
