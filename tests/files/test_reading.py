@@ -70,8 +70,8 @@ def test_a_stop_ends_a_run_not_a_block():
     ("name", "says"),
     [
         ("a.gcode", "cannot tell jumps"), ("a.pmv", "cannot tell jumps"),
-        ("a.docx", "no kind of stitch file"), ("a.png", "a picture holds no stitches"), ("crest", "no ending"),
-        (".dst", "no ending"), ("a.edr", "no kind"),
+        ("a.docx", "no kind of stitch file"), ("a.png", "a picture holds no stitches"),
+        ("crest", "no ending"), (".dst", "no ending"), ("a.edr", "no kind"),
     ],
 )  # fmt: skip
 def test_kinds_that_are_not_read(name, says):
