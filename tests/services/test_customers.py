@@ -256,6 +256,16 @@ def test_who_is_called_just_so_comes_first(shop):
     assert customers.list_customers(shop, search="ann", sort="quotes").items[0].name == "Ann"
 
 
+def test_name_lists_have_a_day_of_their_own(shop):
+    sent(shop, job=named_job())
+    row = write(shop, only(shop), names_until="2020-01-01")
+    assert row.past
+    assert customers.list_customers(shop, past=True).total == 1
+    personal.erase_names(shop, row.id)
+    after = only(shop)
+    assert (after.past, after.names_until, after.name) == (False, "", "Tern Street Bakers")
+
+
 def test_whose_day_is_past_is_told(shop):
     made = customers.create_customer(shop, CustomerDocument(name="Tern", keep_until="2020-01-01"))
     customers.create_customer(shop, CustomerDocument(name="Vets", keep_until="2999-01-01"))

@@ -1728,6 +1728,11 @@ export interface components {
              * @default
              */
             keep_until: string;
+            /**
+             * Names Until
+             * @default
+             */
+            names_until: string;
         };
         /**
          * CustomerLine
@@ -1839,7 +1844,7 @@ export interface components {
         };
         /**
          * CustomerRow
-         * @description A customer in the list; `past` once their day of keeping is.
+         * @description A customer in the list; `past` once their day of keeping is, or that of their name lists.
          */
         CustomerRow: {
             /** Name */
@@ -1873,6 +1878,11 @@ export interface components {
              * @default
              */
             keep_until: string;
+            /**
+             * Names Until
+             * @default
+             */
+            names_until: string;
             /** Id */
             id: number;
             /** Revision */
@@ -1945,6 +1955,11 @@ export interface components {
              * @default
              */
             keep_until: string;
+            /**
+             * Names Until
+             * @default
+             */
+            names_until: string;
             /** Id */
             id: number;
             /** Revision */

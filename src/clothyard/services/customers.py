@@ -40,6 +40,7 @@ COLUMNS = {
     "address": ("address", "postal address"),
     "notes": ("notes", "note", "remarks"),
     "keep_until": ("keep until", "kept until"),
+    "names_until": ("keep names until", "names until"),
 }
 
 
@@ -82,10 +83,11 @@ class CustomerDocument(BaseModel):
     contacts: list[Contact] = Field(default_factory=list, max_length=50)
     agreed: list[AgreedPrice] = Field(default_factory=list, max_length=100)
     keep_until: str = Field(default="", max_length=10)
+    names_until: str = Field(default="", max_length=10)
 
 
 class CustomerRow(CustomerDocument):
-    """A customer in the list; `past` once their day of keeping is."""
+    """A customer in the list; `past` once their day of keeping is, or that of their name lists."""
 
     id: int
     revision: int
@@ -161,7 +163,7 @@ def _row(found: kept.KeptCustomer) -> dict[str, Any]:
     values = {
         name: getattr(found, name) for name in CustomerRow.model_fields if hasattr(found, name)
     }
-    past = bool(found.keep_until) and found.keep_until < today()
+    past = any(day and day < today() for day in (found.keep_until, found.names_until))
     return values | {"past": past}
 
 
@@ -218,6 +220,7 @@ def _checked(document: CustomerDocument, house: House) -> dict[str, Any]:
         "name": name,
         "email": _email(document.email, "email"),
         "keep_until": _day(document.keep_until, "keep_until"),
+        "names_until": _day(document.names_until, "names_until"),
         "contacts": [contact.model_dump() for contact in contacts],
         "agreed": [_agreed(row, n, house) for n, row in enumerate(document.agreed)],
     }
@@ -407,6 +410,7 @@ def join_customers(shop: Shop, customer_id: int, other_id: int) -> CustomerView:
             "contacts": contacts,
             "agreed": one.agreed + [row for row in other.agreed if row not in one.agreed],
             "keep_until": max(one.keep_until, other.keep_until),
+            "names_until": max(one.names_until, other.names_until),
         },
     )
     return find_customer(shop, customer_id)
@@ -418,12 +422,13 @@ def customers_sheet(shop: Shop, kind: SheetKind) -> bytes:
         shop, search="", sort="name", down=None, past=False, offset=0, limit=1_000_000
     )
     return write_sheet(
-        ["Name", "Contact", "E-mail", "Phone", "Address", "Notes", "Keep until", "Quotes"],
+        ["Name", "Contact", "E-mail", "Phone", "Address", "Notes", "Keep until",
+         "Keep names until", "Quotes"],
         [
             [
                 row.name, row.contacts[0]["name"] if row.contacts else "", row.email, row.phone,
                 " ".join(row.address.split()), " ".join(row.notes.split()), row.keep_until,
-                str(row.quotes),
+                row.names_until, str(row.quotes),
             ]
             for row in rows
         ],
@@ -479,7 +484,7 @@ def _take(
     found, _ = kept.find_customer(shop, next(iter(there.values())))
     fills = {
         key: checked[key]
-        for key in ("email", "phone", "address", "notes", "keep_until", "contacts")
+        for key in ("email", "phone", "address", "notes", "keep_until", "names_until", "contacts")
         if checked[key] and not getattr(found, key)
     }
     if fills and keep:

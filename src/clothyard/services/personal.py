@@ -12,7 +12,7 @@ from clothyard.store import customers as kept
 from clothyard.store import quotes
 from clothyard.store.mail import find_mails
 from clothyard.store.personal import Told, erase, names_in
-from clothyard.store.shop import Shop, now
+from clothyard.store.shop import Shop, now, today
 
 
 class Erased(BaseModel):
@@ -87,8 +87,11 @@ def erase_names(shop: Shop, customer_id: int) -> Erased:
     ------
     NotFound
     """
-    _, keys = kept.find_customer(shop, customer_id)
-    return _told(shop, erase(shop, keys, [], customer_id=None))
+    found, keys = kept.find_customer(shop, customer_id)
+    told = erase(shop, keys, [], customer_id=None)
+    if found.names_until and found.names_until < today():
+        kept.change_customer(shop, found.id, seen=found.revision, values={"names_until": ""})
+    return _told(shop, told)
 
 
 def _told(shop: Shop, told: Told) -> Erased:

@@ -37,6 +37,7 @@ class KeptCustomer:
     contacts: list[dict[str, Any]]
     agreed: list[dict[str, Any]]
     keep_until: str
+    names_until: str
     created_on: str
     changed_on: str
     quotes: int = 0
@@ -100,7 +101,7 @@ def _add(session: Session, values: dict[str, Any]) -> Customer:
     moment = now()
     empty = {
         "email": "", "phone": "", "address": "", "notes": "", "contacts": [], "agreed": [],
-        "keep_until": "",
+        "keep_until": "", "names_until": "",
     }  # fmt: skip
     row = Customer(revision=1, created_on=moment, changed_on=moment, **_columns(empty | values))
     session.add(row)
@@ -199,7 +200,7 @@ def list_customers(
     down : bool, optional
         The other way round than a sort usually goes, or not.
     past : bool
-        Those whose day of keeping is past.
+        Those whose day of keeping is past, or that of their name lists.
     offset, limit : int
 
     Returns
@@ -217,7 +218,8 @@ def list_customers(
         texts = [func.lower(field).contains(word, autoescape=True) for field in fields]
         conditions.append(or_(Customer.id.in_(named), *texts))
     if past:
-        conditions += [Customer.keep_until != "", Customer.keep_until < today()]
+        days = (Customer.keep_until, Customer.names_until)
+        conditions.append(or_(*(and_(day != "", day < today()) for day in days)))
     orders: dict[str, tuple[Any, bool]] = {
         "name": (func.lower(Customer.name), False),
         "last": (func.max(Quote.changed_on), True),

@@ -143,7 +143,8 @@ class QuoteDocument(Base):
 class Customer(Base):
     """Somebody who orders: how they are reached, what was agreed, how long they are kept.
 
-    `contacts` and `agreed` are JSON lists; `keep_until` is an ISO date or "".
+    `contacts` and `agreed` are JSON lists; `keep_until`, and `names_until` of the name lists of
+    their quotes, are ISO dates or "".
     """
 
     __tablename__ = "customer"
@@ -159,6 +160,7 @@ class Customer(Base):
     contacts: Mapped[str] = mapped_column(Text)
     agreed: Mapped[str] = mapped_column(Text)
     keep_until: Mapped[str] = mapped_column(Text)
+    names_until: Mapped[str] = mapped_column(Text)
     created_on: Mapped[str] = mapped_column(Text)
     changed_on: Mapped[str] = mapped_column(Text)
 

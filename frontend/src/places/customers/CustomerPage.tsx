@@ -52,6 +52,7 @@ const documentOf = (view: CustomerView): Typed => ({
   contacts: view.contacts ?? [],
   agreed: view.agreed ?? [],
   keep_until: view.keep_until ?? "",
+  names_until: view.names_until ?? "",
 });
 
 /** What is typed, saved after a pause and when one leaves; a row that is only begun waits. */
@@ -172,6 +173,7 @@ const ASKED = [
   ["address", "Address", "area"],
   ["notes", "Notes, for the shop alone", "area"],
   ["keep_until", "Keep until", "date"],
+  ["names_until", "Keep name lists until", "date"],
 ] as const;
 
 interface FieldProps {
@@ -207,7 +209,7 @@ function CustomerField({ label, kind, value, problem, onChange }: FieldProps) {
       ) : (
         kind === "date" && (
           <div id={about} className="hint">
-            Past that day they are listed, to be erased; nothing goes by itself.
+            Past that day they are listed as past it; nothing goes by itself.
           </div>
         )
       )}

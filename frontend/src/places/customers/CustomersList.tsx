@@ -110,7 +110,10 @@ export function CustomersList() {
                 <th scope="row">
                   <Link to={`/customers/${row.id}`}>{row.name}</Link>
                   {row.past && (
-                    <span className={style["cu-past"]}> keep until {day(row.keep_until)}</span>
+                    <span className={style["cu-past"]}>
+                      {row.keep_until && ` keep until ${day(row.keep_until)}`}
+                      {row.names_until && ` name lists until ${day(row.names_until)}`}
+                    </span>
                   )}
                 </th>
                 <td>{row.email || <span className="hint">none</span>}</td>

@@ -31,7 +31,7 @@ def upgrade() -> None:
             _text(name)
             for name in (
                 "name", "email", "phone", "address", "notes", "contacts", "agreed", "keep_until",
-                "created_on", "changed_on",
+                "names_until", "created_on", "changed_on",
             )
         ),
         sa.PrimaryKeyConstraint("id", name="pk_customer"),
@@ -66,7 +66,7 @@ def upgrade() -> None:
             key,
             {"id": len(found) + 1, "revision": 1, "name": " ".join(row["customer"].split()),
              "email": "", "phone": "", "address": "", "notes": "", "contacts": "[]",
-             "agreed": "[]", "keep_until": "", "created_on": row["created_on"],
+             "agreed": "[]", "keep_until": "", "names_until": "", "created_on": row["created_on"],
              "changed_on": row["created_on"]},
         )  # fmt: skip
         made["email"] = row["email"] or made["email"]
