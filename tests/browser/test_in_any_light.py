@@ -134,3 +134,47 @@ def test_figures_and_dates_as_the_shop_writes_them(page: Page, shop: Shop):
     expect(page.get_by_label("Price", exact=True)).to_contain_text("goods")
     page.get_by_role("button", name="Undo").click()
     saved(page)
+
+
+def test_focus_goes_on_where_the_work_does(page: Page, said: list[str]):
+    start(page)
+    ask(page)
+    count(page)
+    expect(unit(page)).to_have_text(PRICE)
+    page.get_by_role("button", name="+ place").click()
+    expect(page.get_by_role("button", name="Stitch file", exact=True)).to_be_focused()
+    page.get_by_role("button", name="remove this place").click()
+    expect(page.get_by_role("button", name="Left chest", exact=True)).to_be_focused()
+    page.get_by_role("button", name="+ line").click()
+    expect(page.get_by_label("Goods", exact=True)).to_be_focused()
+    page.get_by_role("button", name="remove this line").click()
+    expect(page.get_by_role("button", name="24 × Piqué polo")).to_be_focused()
+    page.get_by_role("button", name="copy this line").click()
+    expect(page.get_by_label("Goods", exact=True)).to_be_focused()
+    page.get_by_text("Cheaper in bulk, packs, delivery").click()
+    page.get_by_role("button", name="+ a cheaper price").click()
+    expect(page.get_by_label("Cheaper from, row 1")).to_be_focused()
+    page.get_by_role("button", name="Remove row 1 of the supplier's prices").click()
+    expect(page.get_by_role("button", name="+ a cheaper price")).to_be_focused()
+    page.get_by_role("button", name="Send", exact=True).click()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("button", name="Send", exact=True)).to_be_focused()
+    assert said == []
+
+
+SMALL = """() => [...document.querySelectorAll('button, a, input, select, textarea, [role=slider]')]
+  .filter((e) => e.offsetParent !== null || e instanceof SVGElement)
+  .map((e) => [e, (e.type === 'checkbox' ? e.closest('.form-check') ?? e : e)
+    .getBoundingClientRect()])
+  .filter(([e, box]) => box.width > 1 && box.height > 1)
+  .filter(([e]) => !(e.tagName === 'A' && getComputedStyle(e).display === 'inline'))
+  .filter(([, box]) => box.height < 23.5 || box.width < 15.5)
+  .map(([e, box]) => `${e.getAttribute('aria-label') ?? e.textContent.slice(0, 30)} ${e.id} ` +
+    `${Math.round(box.width)} × ${Math.round(box.height)}`)"""
+
+
+def test_what_is_pressed_is_large_enough_for_a_finger(page: Page):
+    page.set_viewport_size({"width": 390, "height": 844})
+    for path in (*PLACES, "/shelf/blanks"):
+        shown(page, path)
+        assert page.evaluate(SMALL) == [], path

@@ -41,6 +41,7 @@ export function DesignField() {
           <button
             key={key}
             type="button"
+            data-begin="design"
             className={`btn btn-sm ${way === key ? "btn-primary" : "btn-outline-primary"}`}
             aria-pressed={way === key}
             onClick={() => take(key)}

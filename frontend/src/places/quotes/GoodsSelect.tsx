@@ -20,6 +20,7 @@ export function GoodsSelect({ id }: { id: string }) {
     <>
       <Form.Select
         id={id}
+        data-begin="goods"
         autoFocus
         value={chosenGoods(line)}
         isInvalid={!!problem}

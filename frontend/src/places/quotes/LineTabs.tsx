@@ -4,6 +4,7 @@ import type { House } from "../../api/client";
 import { text, useBench, useDraft, type DraftLine } from "../../draft";
 import { goodsName } from "./goods";
 import { Kit } from "./Kit";
+import { DESIGN, GOODS, goOnAt, LINE, PLACE } from "./landing";
 import { LinesOverview } from "./LinesOverview";
 import style from "./LineTabs.module.scss";
 
@@ -52,14 +53,35 @@ export const LineTabs = memo(function LineTabs() {
       ))}
       {editable && (
         <>
-          <button type="button" className="btn btn-plain" onClick={() => actions.addLine()}>
+          <button
+            type="button"
+            className="btn btn-plain"
+            onClick={() => {
+              actions.addLine();
+              goOnAt(GOODS);
+            }}
+          >
             + line
           </button>
-          <button type="button" className="btn btn-plain" onClick={() => actions.addLine(line)}>
+          <button
+            type="button"
+            className="btn btn-plain"
+            onClick={() => {
+              actions.addLine(line);
+              goOnAt(GOODS);
+            }}
+          >
             copy this line
           </button>
           {job.lines.length > 1 && (
-            <button type="button" className="btn btn-plain" onClick={actions.removeLine}>
+            <button
+              type="button"
+              className="btn btn-plain"
+              onClick={() => {
+                actions.removeLine();
+                goOnAt(LINE);
+              }}
+            >
               remove this line
             </button>
           )}
@@ -94,11 +116,25 @@ export function PlaceTabs() {
       ))}
       {editable && (
         <>
-          <button type="button" className="btn btn-plain" onClick={actions.addPlacement}>
+          <button
+            type="button"
+            className="btn btn-plain"
+            onClick={() => {
+              actions.addPlacement();
+              goOnAt(DESIGN);
+            }}
+          >
             + place
           </button>
           {line.placements.length > 1 && (
-            <button type="button" className="btn btn-plain" onClick={actions.removePlacement}>
+            <button
+              type="button"
+              className="btn btn-plain"
+              onClick={() => {
+                actions.removePlacement();
+                goOnAt(PLACE);
+              }}
+            >
               remove this place
             </button>
           )}

@@ -5,6 +5,7 @@ import { useBench, useDraft } from "../../draft";
 import { Dialog } from "../../parts/Dialog";
 import { counted, money } from "../../parts/format";
 import { goodsName } from "./goods";
+import { goOnAt, LINE } from "./landing";
 import { GoodsThumb } from "./GoodsThumb";
 import style from "./LinesOverview.module.scss";
 
@@ -72,6 +73,7 @@ export function LinesOverview({ onClose }: { onClose: () => void }) {
                   onClick={() => {
                     go({ line: asked.id });
                     onClose();
+                    goOnAt(LINE);
                   }}
                 >
                   {`Line ${n + 1}`}

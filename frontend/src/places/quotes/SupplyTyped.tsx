@@ -2,6 +2,7 @@
 import Form from "react-bootstrap/Form";
 import { text, useAt, useDraft, type DraftGoods } from "../../draft";
 import { Field } from "./Field";
+import { goOnAt } from "./landing";
 import style from "./SupplyTyped.module.scss";
 
 type Break = NonNullable<DraftGoods["price_breaks"]>[number];
@@ -41,7 +42,10 @@ export function SupplyTyped() {
             type="button"
             className="btn btn-plain"
             aria-label={`Remove row ${n + 1} of the supplier's prices`}
-            onClick={() => set("price_breaks", { price_breaks: breaks.filter((_, k) => k !== n) })}
+            onClick={() => {
+              set("price_breaks", { price_breaks: breaks.filter((_, k) => k !== n) });
+              goOnAt("[data-begin=cheaper]");
+            }}
           >
             ×
           </button>
@@ -50,11 +54,13 @@ export function SupplyTyped() {
       <button
         type="button"
         className="btn btn-plain"
-        onClick={() =>
+        data-begin="cheaper"
+        onClick={() => {
           set("price_breaks", {
             price_breaks: [...breaks, { quantity: 25, unit_cost: text(goods.unit_cost) || "0" }],
-          })
-        }
+          });
+          goOnAt(`[aria-label='Cheaper from, row ${breaks.length + 1}']`);
+        }}
       >
         + a cheaper price
       </button>
