@@ -111,14 +111,14 @@ def test_the_worked_order_on_screen_is_the_cores(page: Page):
     texts = page.get_by_label("How many, and price tiers").locator("text").all_text_contents()
     assert [t for t in tiers if t in texts] == tiers
     # its working, opened from the yard
-    page.get_by_role("button", name="hand work 1.47: open its working").click()
+    page.get_by_role("button", name="handwork 1.47: open its working").click()
     sheet = page.get_by_label("Working", exact=True)
     expect(sheet).to_contain_text("(hand + standing by) × rate of an hour")
     expect(sheet.locator(".result")).to_have_text("£35.24")
     # its inputs open theirs, down to what a hand does and to the standard; and back
     sheet.get_by_role("button", name="1 h 16 min").click()
     expect(sheet.get_by_role("heading", name="Handwork, all pieces")).to_be_focused()
-    sheet.get_by_role("button", name="Back to hand work").click()
+    sheet.get_by_role("button", name="Back to handwork").click()
     expect(sheet.get_by_role("link", name="house default")).to_have_attribute(
         "href", "/workshop/standards?search=rates.labour_per_h"
     )

@@ -166,7 +166,7 @@ def test_send_revise_and_compare(page: Page, said: list[str]):
     expect(bar(page)).to_contain_text("sent")
     page.get_by_role("button", name="Accepted").click()
     expect(bar(page)).to_contain_text("accepted")
-    page.get_by_role("button", name="hand work").first.click()
+    page.get_by_role("button", name="handwork").first.click()
     expect(page.get_by_label("Working", exact=True)).to_contain_text("(hand + standing by)")
     page.get_by_role("button", name="Same again").click()
     page.keyboard.press("Enter")

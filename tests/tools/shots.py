@@ -51,7 +51,7 @@ def with_working(page: Page) -> None:
         "tear-away-medium"
     )
     page.get_by_text("stretches").wait_for()
-    page.get_by_role("button", name="hand work").first.click()
+    page.get_by_role("button", name="handwork").first.click()
     page.get_by_label("Working", exact=True).get_by_text("rate").first.wait_for()
 
 

@@ -1,4 +1,4 @@
-// One piece's minutes as a strip: hand work, sewing, the machine's other time, who stands by.
+// One piece's minutes as a strip: handwork, sewing, the machine's other time, who stands by.
 import type { Minute } from "../api/client";
 import { number } from "./format";
 import { layMinutes, type Stretch } from "./minutesStrip.geometry";
@@ -10,7 +10,7 @@ const FILL: Record<Stretch["kind"], string> = {
   machine: "var(--overhead)",
 };
 const WORDS: Record<Stretch["kind"], string> = {
-  hand: "hand work",
+  hand: "handwork",
   sew: "sewing",
   machine: "machine, not sewing",
 };

@@ -56,7 +56,7 @@ export const COSTS: CostKind[] = [
     parts: ["machine"],
     working: "cost.machine",
   },
-  { id: "labour", name: "hand work", colour: "labour", parts: ["labour"], working: "cost.labour" },
+  { id: "labour", name: "handwork", colour: "labour", parts: ["labour"], working: "cost.labour" },
   { id: "setup", name: "set-up", colour: "setup", parts: ["set_up"], working: "cost.set_up" },
   {
     id: "overhead",

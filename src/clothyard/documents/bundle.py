@@ -291,6 +291,10 @@ def _thread_rows(estimate: Estimate, units: Units) -> list[list[str]]:
     return rows
 
 
+COSTS_SAID = {"labour": "handwork", "set_up": "set-up"}
+"""Costs that are called otherwise than in the documents."""
+
+
 def _line_costing(
     line: EstimateLine,
     what: list[list[str]],
@@ -302,7 +306,11 @@ def _line_costing(
     pieces, whole = line.piece_cost.model_dump(), line.cost.model_dump()
     costs = [["Cost", "A piece", "The line"]]
     costs += [
-        [name.replace("_", " "), f"{float(pieces[name]):.4f}", money(whole[name], currency)]
+        [
+            COSTS_SAID.get(name, name.replace("_", " ")),
+            f"{float(pieces[name]):.4f}",
+            money(whole[name], currency),
+        ]
         for name in whole
     ]
     tiers = [["Quantity", "A piece", "Cost", "Margin"]]

@@ -55,7 +55,7 @@ YARD = (
     ("consumables, packing", ("consumables", "packing"), "#857A6E"),
     ("sheet goods", ("sheet_goods",), "#BA6124"),
     ("machine", ("machine",), "#4383AA"),
-    ("hand work", ("labour",), "#2E3F82"),
+    ("handwork", ("labour",), "#2E3F82"),
     ("set-up", ("set_up",), "#57835B"),
     ("overhead", ("overhead",), "#56626D"),
     ("spoilage", ("spoilage",), "#9A57A6"),

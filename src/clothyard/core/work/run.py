@@ -71,7 +71,7 @@ def _sides(tasks: Iterable[tuple[TaskUse, float]]) -> tuple[float, float]:
 
 
 def _hands(placed: PlacementPlan, done: Pass) -> tuple[float, float]:
-    """Hand work of a pass: (before the needle, after it). [s]"""
+    """Handwork of a pass: (before the needle, after it). [s]"""
     tasks = [
         (
             task,

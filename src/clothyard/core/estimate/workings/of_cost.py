@@ -233,7 +233,7 @@ def times(sheet: Sheet, figures: LineFigures, ats: list[Where]) -> None:
         cost.parts["machine"], "money",
     )  # fmt: skip
     sheet.add(
-        "cost.labour", "Hand work", "(hand + standing by) × rate of an hour",
+        "cost.labour", "Handwork", "(hand + standing by) × rate of an hour",
         [worked("hand, all pieces", done.hand_s, "s", "run.hand"),
          worked("standing by, all pieces", done.attend_s, "s", "run.attend"),
          sheet.standard("labour", "rates.labour_per_h", "money/h")],
@@ -385,7 +385,7 @@ def spoilage(sheet: Sheet, figures: LineFigures) -> None:
         "made", "Materials, machine, hand a piece", "sum ÷ pieces",
         [Input("materials", cost.run.materials, "money", "thread, cuts and small things"),
          worked("machine", cost.parts["machine"], "money", "cost.machine"),
-         worked("hand work", cost.parts["labour"], "money", "cost.labour"), pieces],
+         worked("handwork", cost.parts["labour"], "money", "cost.labour"), pieces],
         taken / q, "money",
     )  # fmt: skip
     each = cost.parts["goods"] / Decimal(q)
