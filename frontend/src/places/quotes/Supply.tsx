@@ -1,4 +1,5 @@
 // How the blanks are bought: from the shelf's supplier, or as typed; or whose they are.
+import { useState } from "react";
 import { text, useBench, useDraft, useHouse } from "../../draft";
 import { counted, money } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
@@ -12,6 +13,7 @@ import style from "./Supply.module.scss";
 export function Supply() {
   const house = useHouse();
   const { line, lineAt, actions } = useDraft();
+  const [open, setOpen] = useState(false); // what was opened stays so when its last row goes
   const { goods } = line;
   if (costsHidden) return null;
   if (goods.supplied_by === "customer")
@@ -32,7 +34,11 @@ export function Supply() {
   return (
     <>
       {blank && <FromShelf />}
-      <details className={style["supply"]} open={typed || undefined}>
+      <details
+        className={style["supply"]}
+        open={open || typed}
+        onToggle={(e) => setOpen(e.currentTarget.open)}
+      >
         <summary>
           {blank ? "Other than on the shelf, this time" : "Cheaper in bulk, packs, delivery"}
         </summary>
