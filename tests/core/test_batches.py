@@ -121,7 +121,9 @@ def test_names_on_several_lines_cost_what_they_cost_on_one(names, cuts, policy):
     assert several.run == one.run
     assert sum(D(x.cost.total) for x in several.lines) == D(one.lines[0].cost.total)
     stitches = sum(x.per_piece.stitches * x.quantity for x in several.lines)
-    assert stitches == pytest.approx(one.lines[0].per_piece.stitches * one.lines[0].quantity, abs=9)
+    whole = one.lines[0].per_piece.stitches * one.lines[0].quantity
+    # the means are whole stitches: half of one lost a piece, on either side
+    assert stitches == pytest.approx(whole, abs=len(names))
 
 
 def test_equal_patches_of_one_fabric_are_cut_over_the_whole_order():
