@@ -5,7 +5,6 @@ from __future__ import annotations
 import difflib
 import itertools
 from collections import defaultdict
-from datetime import date
 from typing import Any, Literal
 
 from email_validator import EmailNotValidError, validate_email
@@ -19,6 +18,7 @@ from clothyard.core.job.check import job_from
 from clothyard.core.methods.settle import goods_name
 from clothyard.core.units import money_text, read_typed
 from clothyard.files.tables import SheetKind, read_table, write_sheet
+from clothyard.services.quotes import read_day
 from clothyard.services.standards import shop_house
 from clothyard.store import customers as kept
 from clothyard.store import quotes
@@ -187,16 +187,6 @@ def _email(text: str, where: str) -> str:
     return text
 
 
-def _day(text: str, where: str) -> str:
-    try:
-        return date.fromisoformat(text.strip()).isoformat() if text.strip() else ""
-    except ValueError:
-        raise BadInput(
-            f"{text!r} is no date.", where=where, remedy="Enter it as 2026-05-31.",
-            code="not-a-date",
-        ) from None  # fmt: skip
-
-
 def _checked(document: CustomerDocument, house: House) -> dict[str, Any]:
     """Read a customer as written, and write it one way.
 
@@ -219,8 +209,8 @@ def _checked(document: CustomerDocument, house: House) -> dict[str, Any]:
     return document.model_dump() | {
         "name": name,
         "email": _email(document.email, "email"),
-        "keep_until": _day(document.keep_until, "keep_until"),
-        "names_until": _day(document.names_until, "names_until"),
+        "keep_until": read_day(document.keep_until, "keep_until"),
+        "names_until": read_day(document.names_until, "names_until"),
         "contacts": [contact.model_dump() for contact in contacts],
         "agreed": [_agreed(row, n, house) for n, row in enumerate(document.agreed)],
     }
@@ -244,7 +234,7 @@ def _agreed(row: AgreedPrice, n: int, house: House) -> dict[str, Any]:
         )  # fmt: skip
     return row.model_dump() | {
         "unit_price": money_text(price, currency),
-        "until": _day(row.until, f"{where}.until"),
+        "until": read_day(row.until, f"{where}.until"),
         "note": row.note.strip(),
     }
 

@@ -276,11 +276,11 @@ def _checked(document: QuoteDocument) -> QuoteDocument:
     BadInput
     """
     check_plain(document.job, where="job")
-    days = {name: _day(getattr(document, name), name) for name in ("due_on", "valid_until")}
+    days = {name: read_day(getattr(document, name), name) for name in ("due_on", "valid_until")}
     return document.model_copy(update=days)
 
 
-def _day(text: str, where: str) -> str:
+def read_day(text: str, where: str) -> str:
     """Read a date in any ISO form (2026-05-31, 20260531, 2026W227) and write it as 2026-05-31."""
     try:
         return date.fromisoformat(text.strip()).isoformat() if text.strip() else ""

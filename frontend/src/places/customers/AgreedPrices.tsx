@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import { api, type AgreedPrice, type Problem } from "../../api/client";
+import { goOnAt } from "../../parts/goOnAt";
 import { symbol } from "../../parts/format";
 import style from "./Customers.module.scss";
 
@@ -86,7 +87,10 @@ export function AgreedPrices({ rows, problem, onChange }: Props) {
               type="button"
               className="btn btn-plain"
               aria-label={`Remove price ${n + 1}`}
-              onClick={() => onChange(rows.filter((_, k) => k !== n))}
+              onClick={() => {
+                onChange(rows.filter((_, k) => k !== n));
+                goOnAt("[data-begin=agreed]");
+              }}
             >
               ×
             </button>
@@ -101,9 +105,11 @@ export function AgreedPrices({ rows, problem, onChange }: Props) {
       <button
         type="button"
         className="btn btn-sm btn-outline-primary"
-        onClick={() =>
-          onChange([...rows, { goods: "", unit_price: "", from_quantity: 1, until: "", note: "" }])
-        }
+        data-begin="agreed"
+        onClick={() => {
+          onChange([...rows, { goods: "", unit_price: "", from_quantity: 1, until: "", note: "" }]);
+          goOnAt(`[aria-label='Goods, price ${rows.length + 1}']`);
+        }}
       >
         + price
       </button>

@@ -1,6 +1,7 @@
 // People at a customer's: a row each.
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
+import { goOnAt } from "../../parts/goOnAt";
 import type { Contact, Problem } from "../../api/client";
 import style from "./Customers.module.scss";
 
@@ -45,7 +46,10 @@ export function Contacts({ rows, problem, onChange }: Props) {
               type="button"
               className="btn btn-plain"
               aria-label={`Remove person ${n + 1}`}
-              onClick={() => onChange(rows.filter((_, k) => k !== n))}
+              onClick={() => {
+                onChange(rows.filter((_, k) => k !== n));
+                goOnAt("[data-begin=person]");
+              }}
             >
               ×
             </button>
@@ -60,7 +64,11 @@ export function Contacts({ rows, problem, onChange }: Props) {
       <button
         type="button"
         className="btn btn-sm btn-outline-primary"
-        onClick={() => onChange([...rows, { name: "", role: "", email: "", phone: "" }])}
+        data-begin="person"
+        onClick={() => {
+          onChange([...rows, { name: "", role: "", email: "", phone: "" }]);
+          goOnAt(`[aria-label='Who, person ${rows.length + 1}']`);
+        }}
       >
         + person
       </button>

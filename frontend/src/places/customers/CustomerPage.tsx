@@ -11,6 +11,7 @@ import {
   type Problem,
 } from "../../api/client";
 import { counted, day, money } from "../../parts/format";
+import { goOnAt } from "../../parts/goOnAt";
 import { Loading } from "../../parts/Loading";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
@@ -303,6 +304,10 @@ function Kept({ customer }: { customer: CustomerView }) {
   const navigate = useNavigate();
   const tell = useTell();
   const [sure, setSure] = useState<"names" | "all" | null>(null);
+  const leave = () => {
+    setSure(null);
+    goOnAt(`[data-begin=${sure ?? "all"}]`);
+  };
   const erase = useMutation({
     mutationFn: (what: "names" | "all") =>
       what === "all" ? api.eraseCustomer(customer.id) : api.eraseNames(customer.id),
@@ -314,9 +319,11 @@ function Kept({ customer }: { customer: CustomerView }) {
       tell(
         `Erased from ${counted(done.quotes, "quote")}: ${counted(done.names, "name")}, ${counted(done.papers, "paper")}, ${counted(done.messages, "message")}.${backups}`,
       );
-      setSure(null);
+      leave();
       void queries.invalidateQueries();
-      if (what === "all") void navigate("/customers");
+      if (what !== "all") return;
+      void navigate("/customers");
+      goOnAt("main h1");
     },
   });
   return (
@@ -345,16 +352,26 @@ function Kept({ customer }: { customer: CustomerView }) {
           >
             {sure === "all" ? "Yes, erase them" : "Yes, erase the names"}
           </button>{" "}
-          <button type="button" className="btn btn-plain" onClick={() => setSure(null)}>
+          <button type="button" className="btn btn-plain" onClick={leave}>
             No
           </button>
         </div>
       ) : (
         <p className="d-flex gap-3 mb-0">
-          <button type="button" className="btn btn-plain" onClick={() => setSure("names")}>
+          <button
+            type="button"
+            className="btn btn-plain"
+            data-begin="names"
+            onClick={() => setSure("names")}
+          >
             Erase their name lists
           </button>
-          <button type="button" className="btn btn-plain" onClick={() => setSure("all")}>
+          <button
+            type="button"
+            className="btn btn-plain"
+            data-begin="all"
+            onClick={() => setSure("all")}
+          >
             Erase this customer
           </button>
         </p>

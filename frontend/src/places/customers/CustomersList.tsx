@@ -11,6 +11,7 @@ import Form from "react-bootstrap/Form";
 import { Link, useNavigate } from "react-router";
 import { api, ProblemError, type CustomerRow } from "../../api/client";
 import { counted, day } from "../../parts/format";
+import { goOnAt } from "../../parts/goOnAt";
 import { Loading } from "../../parts/Loading";
 import { ListFiles, SortHead } from "../../parts/SortHead";
 import { useTell } from "../../parts/toasts";
@@ -26,6 +27,10 @@ export function CustomersList() {
   const { search, sort, down } = look;
   const past = look.value("past") === "true";
   const [adding, setAdding] = useState<"one" | "list" | null>(null);
+  const close = () => {
+    setAdding(null);
+    goOnAt(`[data-begin=${adding ?? "one"}]`);
+  };
   const pages = useInfiniteQuery({
     queryKey: ["customers", search, sort, down, past],
     queryFn: ({ pageParam }) => api.customers({ search, sort, down, past, cursor: pageParam }),
@@ -44,22 +49,28 @@ export function CustomersList() {
   return (
     <main className="standards">
       <div className="d-flex justify-content-between align-items-center flex-wrap gap-2">
-        <h1>Customers</h1>
+        <h1 tabIndex={-1}>Customers</h1>
         <span className="d-flex gap-2">
           <button
             type="button"
             className="btn btn-outline-primary"
+            data-begin="list"
             onClick={() => setAdding("list")}
           >
             Take over a list
           </button>
-          <button type="button" className="btn btn-primary" onClick={() => setAdding("one")}>
+          <button
+            type="button"
+            className="btn btn-primary"
+            data-begin="one"
+            onClick={() => setAdding("one")}
+          >
             New customer
           </button>
         </span>
       </div>
-      {adding === "one" && <NewCustomer onClose={() => setAdding(null)} />}
-      {adding === "list" && <TakeList onClose={() => setAdding(null)} />}
+      {adding === "one" && <NewCustomer onClose={close} />}
+      {adding === "list" && <TakeList onClose={close} />}
       <div className="tools">
         <div>
           <Form.Label htmlFor={id}>Search</Form.Label>
@@ -220,6 +231,7 @@ function Pairs() {
       tell(`They are one: ${found.name}, ${counted(found.quotes, "quote")}.`);
       void queries.invalidateQueries({ queryKey: ["customers"] });
       void queries.invalidateQueries({ queryKey: ["quotes"] });
+      goOnAt("main h1");
     },
   });
   const shown = (pairs.data ?? []).filter((p) => !two.includes(pairOf(p.customer, p.other)));
@@ -245,6 +257,7 @@ function Pairs() {
               const next = [...two, pairOf(customer, other)];
               localStorage.setItem(TWO, JSON.stringify(next));
               setTwo(next);
+              goOnAt("main h1");
             }}
           >
             They are two

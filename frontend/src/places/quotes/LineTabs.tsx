@@ -4,7 +4,8 @@ import type { House } from "../../api/client";
 import { text, useBench, useDraft, type DraftLine } from "../../draft";
 import { goodsName } from "./goods";
 import { Kit } from "./Kit";
-import { DESIGN, GOODS, goOnAt, LINE, PLACE } from "./landing";
+import { goOnAt } from "../../parts/goOnAt";
+import { DESIGN, GOODS, LINE, PLACE } from "./landing";
 import { LinesOverview } from "./LinesOverview";
 import style from "./LineTabs.module.scss";
 

@@ -5,7 +5,8 @@ import { useBench, useDraft } from "../../draft";
 import { Dialog } from "../../parts/Dialog";
 import { counted, money } from "../../parts/format";
 import { goodsName } from "./goods";
-import { goOnAt, LINE } from "./landing";
+import { goOnAt } from "../../parts/goOnAt";
+import { LINE } from "./landing";
 import { GoodsThumb } from "./GoodsThumb";
 import style from "./LinesOverview.module.scss";
 

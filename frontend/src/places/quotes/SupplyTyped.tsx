@@ -2,7 +2,7 @@
 import Form from "react-bootstrap/Form";
 import { text, useAt, useDraft, type DraftGoods } from "../../draft";
 import { Field } from "./Field";
-import { goOnAt } from "./landing";
+import { goOnAt } from "../../parts/goOnAt";
 import style from "./SupplyTyped.module.scss";
 
 type Break = NonNullable<DraftGoods["price_breaks"]>[number];

@@ -14,13 +14,6 @@ export function lands(): boolean {
   return found;
 }
 
-/** After something was added or removed the keyboard goes on where the work does, once it is drawn. */
-export function goOnAt(selector: string) {
-  window.requestAnimationFrame(() =>
-    window.requestAnimationFrame(() => document.querySelector<HTMLElement>(selector)?.focus()),
-  );
-}
-
 export const GOODS = "[data-begin=goods]";
 export const DESIGN = "[data-begin=design][aria-pressed=true]";
 export const LINE = "[aria-label='Lines of the order'] [aria-current]";

@@ -4,6 +4,7 @@ import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { api, ProblemError } from "../../api/client";
 import { bytes, counted, moment } from "../../parts/format";
+import { goOnAt } from "../../parts/goOnAt";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
 import style from "./BackupsPage.module.scss";
@@ -27,6 +28,7 @@ export function BackupsPage() {
     mutationFn: api.restoreBackup,
     onSuccess: (row) => {
       setSure(null);
+      goOnAt("main h1");
       tell(`The shop is as it was at ${moment(row.made_on)}.`);
       void queries.invalidateQueries();
     },
@@ -34,7 +36,7 @@ export function BackupsPage() {
   const error = make.error ?? take.error ?? restore.error;
   return (
     <main className="standards">
-      <h1>Backups</h1>
+      <h1 tabIndex={-1}>Backups</h1>
       <p className="hint">
         A backup holds quotes, customers, standards, stitch files, papers and the outbox. Going back
         to one first backs up what is there.
@@ -91,7 +93,14 @@ export function BackupsPage() {
                     >
                       Yes, go back to it
                     </button>
-                    <button type="button" className="btn btn-plain" onClick={() => setSure(null)}>
+                    <button
+                      type="button"
+                      className="btn btn-plain"
+                      onClick={() => {
+                        setSure(null);
+                        goOnAt(`[data-begin='${row.name}']`);
+                      }}
+                    >
                       No
                     </button>
                   </>
@@ -103,6 +112,7 @@ export function BackupsPage() {
                     <button
                       type="button"
                       className="btn btn-plain"
+                      data-begin={row.name}
                       onClick={() => setSure(row.name)}
                     >
                       Go back to it
