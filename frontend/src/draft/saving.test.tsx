@@ -287,4 +287,40 @@ describe("saving", () => {
     await expect(act(() => hook.result.current.saving.flush())).resolves.toBe(2);
     expect(save).toHaveBeenCalledTimes(1);
   });
+
+  it("saves once for all who wait for it: none is told a revision that another leaves behind", async () => {
+    const release: (() => void)[] = [];
+    keeps((revision) => new Promise((done) => release.push(() => done(view(revision)))));
+    const { hook, type } = opened();
+    type(2);
+    await waitFor(() => expect(save).toHaveBeenCalledTimes(1));
+    type(3);
+    const { flush } = hook.result.current.saving;
+    const waiting = [flush(), flush()];
+    act(() => release[0]?.());
+    await waitFor(() => expect(save).toHaveBeenCalledTimes(2));
+    act(() => release[1]?.());
+    await expect(Promise.all(waiting)).resolves.toEqual([3, 3]);
+    await new Promise((done) => setTimeout(done, 150));
+    expect(save).toHaveBeenCalledTimes(2);
+  });
+
+  it("says what stood in the way to who waits for a save", async () => {
+    says(refusal(422), refusal(422));
+    const { hook, store } = opened();
+    actionsOf(store).head({ notes: "x" });
+    await expect(hook.result.current.saving.flush()).rejects.toThrow();
+  });
+
+  it("closes the choice only when it is kept here: a page left at once does not ask again", async () => {
+    says(refusal(412));
+    quote.mockResolvedValue(view(5, { customer: "Theirs" }));
+    const { hook, type } = opened();
+    type(3);
+    await waitFor(() => expect(hook.result.current.saving.theirs).not.toBeNull());
+    act(() => hook.result.current.saving.takeTheirs());
+    expect(hook.result.current.saving.theirs).not.toBeNull();
+    await waitFor(() => expect(hook.result.current.saving.theirs).toBeNull());
+    expect((await keptOf(7))?.draft.head.customer).toBe("Theirs");
+  });
 });

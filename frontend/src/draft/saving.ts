@@ -121,7 +121,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
     (unsent: boolean) => {
       const { head: draftHead, job: draftJob } = store.getState();
       const { pastStates: past, futureStates: future } = store.temporal.getState();
-      void keep(quote.id, {
+      return keep(quote.id, {
         draft: { head: draftHead, job: draftJob },
         history: { past: past as Draft[], future: future as Draft[] },
         base: apart.current ?? latest.current.text,
@@ -138,7 +138,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
     networkMode: "always",
     retry: (_, error) => isOffline(error),
     retryDelay: RETRY_MS,
-    mutationFn: async (over?: number) => {
+    mutationFn: async () => {
       const now = store.getState();
       const [sent, asked, turns] = [textOf(now), want.current, turnsNow()];
       begun.current = performance.now();
@@ -148,7 +148,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
         const answered = api.saveQuote(
           quote.id,
           documentOf(now),
-          over ?? latest.current.revision,
+          latest.current.revision,
           asked,
           (whole, all) => {
             // broken off: what else could be done is asked for as if another line was opened
@@ -157,7 +157,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
               setAnswer({ view: whole, wanted: told, turns });
           },
         );
-        keepHere(true); // a page that is left before the answer knows its own write again
+        void keepHere(true); // a page that is left before the answer knows its own write again
         return { view: await answered, sent };
       } catch (error) {
         if (!isOffline(error) && !isStale(error)) setRefused({ text: sent, why: why(error) });
@@ -177,15 +177,16 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
       if (isStale(error)) void lookAt(error);
     },
   });
-  const { mutate, mutateAsync, isPending, failureCount } = save;
-  /** Begin a save, unless one is on its way. */
-  const begin = useCallback(() => {
-    going.current ??= mutateAsync(undefined)
-      .catch(() => undefined) // told by the state
-      .finally(() => {
+  const { mutateAsync, isPending, failureCount } = save;
+  /** What is on its way, or a save begun now where there is something to save: never two at once. */
+  const saved = useCallback((): Promise<unknown> => {
+    if (!going.current && textOf(store.getState()) !== latest.current.text)
+      going.current = mutateAsync().finally(() => {
         going.current = null;
       });
-  }, [mutateAsync]);
+    return going.current ?? Promise.resolve();
+  }, [store, mutateAsync]);
+  const begin = useCallback(() => void saved().catch(() => undefined), [saved]); // the state tells
   const stale = (isStale(save.error) && save.error !== forgiven) || theirs !== null;
   const dirty = editable && draft !== server.text;
 
@@ -193,9 +194,9 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
   // the first change after a pause is sent as it is made, before the screen is drawn again
   useEffect(() => {
     if (held) return;
-    return store.subscribe((now) => {
+    return store.subscribe(() => {
       if (begun.current + APART_MS > performance.now()) return;
-      if (textOf(now) !== latest.current.text) begin();
+      begin();
     });
   }, [held, store, begin]);
 
@@ -207,7 +208,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
   }, [dirty, draft, server, isPending, stale, refused, begin]);
 
   useEffect(() => {
-    keepHere(dirty);
+    void keepHere(dirty);
   }, [keepHere, draft, server, dirty]);
 
   useEffect(() => {
@@ -228,6 +229,15 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
         : dirty
           ? "saving"
           : "saved";
+  /** One is chosen: the draft begins from what the server has, and older answers are dropped. */
+  const choose = (there: QuoteView) => {
+    looks.current += 1;
+    goOnWithShop();
+    save.reset();
+    settled({ revision: there.revision, text: textOf(draftOf(there)) });
+  };
+  /** Only once the choice is kept here: a page that is left at once does not ask again. */
+  const closed = (there: QuoteView) => setTheirs((now) => (now === there ? null : now));
   return {
     state,
     revision: server.revision,
@@ -238,25 +248,19 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
     answer,
     keepMine: () => {
       if (!theirs) return;
-      looks.current += 1;
-      goOnWithShop();
-      save.reset();
-      mutate(theirs.revision);
+      choose(theirs);
+      void keepHere(true).then(() => closed(theirs));
     },
     takeTheirs: () => {
       if (!theirs) return;
-      looks.current += 1;
-      goOnWithShop();
-      const their = draftOf(theirs);
-      save.reset();
-      settled({ revision: theirs.revision, text: textOf(their) });
+      choose(theirs);
       known(theirs);
-      setTheirs(null);
-      store.getState().replace(their);
+      store.getState().replace(draftOf(theirs));
+      void keepHere(false).then(() => closed(theirs));
     },
     flush: async () => {
-      await going.current; // writes of a quote are in order
-      if (textOf(store.getState()) !== latest.current.text) await mutateAsync(undefined);
+      await going.current?.catch(() => undefined); // it may be of before what was typed last
+      while (textOf(store.getState()) !== latest.current.text) await saved();
       return latest.current.revision;
     },
   };
