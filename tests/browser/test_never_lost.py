@@ -58,7 +58,8 @@ def test_a_long_list_goes_out_is_stopped_waits_for_the_post_and_is_tried_again(
     expect(page.locator("h1").first).to_be_focused()  # its dialog and its button are gone
     number = page.locator("h1").first.inner_text().split()[0]
     page.goto("/outbox")
-    expect(page.get_by_role("listitem").filter(has_text=number)).to_contain_text("waits for the")
+    page.get_by_role("button", name="waits for the post").click()
+    expect(page.get_by_role("row").filter(has_text=number)).to_contain_text("waits for the")
     page.get_by_role("button", name=f"Quote {number}").click()
     message = page.get_by_label("Message")
     expect(message).to_contain_text("Not posted yet: the post is shut.")

@@ -683,3 +683,30 @@ def test_a_reason_to_keep_the_earlier_file_is_kept(shop, monkeypatch):
 )  # fmt: skip
 def test_what_is_no_job_yet_has_no_files(shop, job):
     assert made(shop, job=job).files_changed == []
+
+
+def test_the_outbox_is_searched_sorted_and_written_as_a_table(shop, client):
+    for who in ("bread@tern.example", "cake@amber.example"):
+        quote = quotes.create_quote(shop, document(email=who))
+        sending.send_quote(shop, quote.id, seen=quote.revision)
+    asked = "/api/v1/outbox?sort=to"
+    assert [m["to"][:5] for m in client.get(asked).json()["items"]] == ["bread", "cake@"]
+    turned = client.get(f"{asked}&down=true").json()["items"]
+    assert [m["to"][:5] for m in turned] == ["cake@", "bread"]
+    assert client.get("/api/v1/outbox?search=AMBER").json()["total"] == 1
+    assert client.get("/api/v1/outbox?waits=true").json()["total"] == 0
+    table = client.get("/api/v1/outbox-lists/outbox.csv?search=amber").content.decode("utf-8-sig")
+    heads, row = table.splitlines()
+    assert heads == "Message,Sent,To,Subject,Post,Trouble"
+    assert row.startswith("Q-0002-v1,") and row.endswith(",cake@amber.example,Quote Q-0002,posted,")
+
+
+def test_standards_are_written_as_a_table(client):
+    asked = "/api/v1/standard-lists/standards.csv"
+    client.put("/api/v1/standards/rates.labour_per_h", json={"value": "17"})
+    changed = client.get(f"{asked}?changed=true").content.decode("utf-8-sig").splitlines()
+    assert [row.split(",")[3] for row in changed] == ["Value", "17"]
+    whole = client.get(asked).content.decode("utf-8-sig").splitlines()
+    found = client.get(f"{asked}?search=labour+per+h").content.decode("utf-8-sig").splitlines()
+    assert 1 < len(found) < 20 < len(whole)
+    assert client.get(asked, headers={"X-Costs": "hidden"}).status_code == 403

@@ -371,8 +371,13 @@ export const api = {
         },
       }),
     ).then(({ text }) => text),
-  outbox: (cursor: string) =>
-    unpack(client.GET("/api/v1/outbox", { params: { query: { cursor } } })),
+  outbox: (query: {
+    search: string;
+    sort: string;
+    down: boolean | undefined;
+    waits: boolean;
+    cursor: string;
+  }) => unpack(client.GET("/api/v1/outbox", { params: { query: query as never } })),
   postMail: (mail_id: string) =>
     unpack(client.POST("/api/v1/outbox/{mail_id}/post", { params: { path: { mail_id } } })),
   mail: (mail_id: string) =>

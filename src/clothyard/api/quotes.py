@@ -385,10 +385,36 @@ def version_document(
     )
 
 
+class Mails(BaseModel):
+    """Which messages, in which order."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    search: str = Field("", max_length=200)
+    sort: outbox.Sort = "sent"
+    down: bool | None = None
+    waits: bool = False
+
+
+class MailsPage(Mails):
+    """A page of them."""
+
+    cursor: str = Field(default="", pattern=r"^[0-9]{0,9}$")
+    limit: int = Field(default=50, ge=1, le=200)
+
+
 @router.get("/outbox")
-def list_mail(shop: ShopDep, cursor: Cursor = "", limit: Limit = 50) -> outbox.MailPage:
+def list_mail(shop: ShopDep, wanted: Annotated[MailsPage, Query()]) -> outbox.MailPage:
     """List the outbox, newest first, a page at a time."""
-    return outbox.list_mail(shop, cursor=cursor, limit=limit)
+    return outbox.list_mail(shop, **wanted.model_dump())
+
+
+@router.get("/outbox-lists/outbox.{kind}", response_class=Response)
+def outbox_sheet(kind: SheetKind, shop: ShopDep, wanted: Annotated[Mails, Query()]) -> Response:
+    """Write the messages of a list as a table."""
+    data = outbox.outbox_sheet(shop, kind, **wanted.model_dump())
+    headers = {"content-disposition": f'attachment; filename="outbox.{kind}"'}
+    return Response(data, media_type=MEDIA_TYPES[kind], headers=headers)
 
 
 @router.get("/outbox/{mail_id}")

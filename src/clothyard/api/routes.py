@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Depends, Header, Query, Request, Response, UploadFile
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import run_in_threadpool
 
 from clothyard import __version__
@@ -20,6 +20,7 @@ from clothyard.core.job.check import job_from, read_job, read_plain
 from clothyard.core.price import rates
 from clothyard.core.price.rates import Rates, Year
 from clothyard.core.work.document import Work, work_bytes
+from clothyard.files.tables import MEDIA_TYPES, SheetKind
 from clothyard.files.kinds import MAX_FILE_BYTES, readable_kinds
 from clothyard.services import (
     beginning,
@@ -254,6 +255,28 @@ def list_standards(
 ) -> standards.StandardsPage:
     """List the standards: default, own value, unit, range, basis, reason; a page at a time."""
     return standards.page_standards(shop, cursor=cursor, limit=limit)
+
+
+class StandardsWanted(BaseModel):
+    """Which standards: with all words of `search`, of one topic, those changed here alone."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    search: str = Field("", max_length=200)
+    topic: str = Field("", max_length=200)
+    changed: bool = False
+
+
+@router.get(
+    "/standard-lists/standards.{kind}", response_class=Response, dependencies=[*TELLS_COSTS]
+)
+def standards_sheet(
+    kind: SheetKind, shop: ShopDep, wanted: Annotated[StandardsWanted, Query()]
+) -> Response:
+    """Write the standards of a list as a table."""
+    data = standards.standards_sheet(shop, kind, **wanted.model_dump())
+    headers = {"content-disposition": f'attachment; filename="standards.{kind}"'}
+    return Response(data, media_type=MEDIA_TYPES[kind], headers=headers)
 
 
 @router.delete("/standards", dependencies=TELLS_COSTS)

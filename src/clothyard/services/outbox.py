@@ -6,6 +6,7 @@ import email
 from collections.abc import Sequence
 from email.message import EmailMessage
 from email.policy import default
+from typing import Any, Literal
 
 from pydantic import BaseModel
 
@@ -14,6 +15,7 @@ from clothyard.core.house.document import House
 from clothyard.core.job.document import Design, Job
 from clothyard.documents.bundle import PaperHead
 from clothyard.documents.layout import Picture
+from clothyard.files.tables import SheetKind, write_sheet
 from clothyard.services.designs import DesignPath, design_path, path_of
 from clothyard.services.words import plan_of_words
 from clothyard.standins.post import FolderPost, PostError
@@ -26,6 +28,9 @@ from clothyard.store.shop import Shop, now
 
 SENDER = "quotes@workshop.example"
 FOR_CUSTOMERS = ("quote",)
+MOST_WRITTEN = 10_000
+
+Sort = Literal["sent", "subject", "to"]
 
 
 class MailRow(BaseModel):
@@ -161,16 +166,26 @@ def _row(mail: KeptMail) -> MailRow:
     )  # fmt: skip
 
 
-def list_mail(shop: Shop, *, cursor: str = "", limit: int = 50) -> MailPage:
-    """List the outbox, newest first, a page at a time."""
+def list_mail(shop: Shop, *, cursor: str = "", limit: int = 50, **wanted: Any) -> MailPage:
+    """List the outbox, newest first, a page at a time; `wanted` as of the store's `list_mail`."""
     offset = int(cursor) if cursor.isdigit() else 0
-    found, total = store.list_mail(shop, offset=offset, limit=limit)
+    found, total = store.list_mail(shop, offset=offset, limit=limit, **wanted)
     after = offset + len(found)
     return MailPage(
         items=[_row(mail) for mail in found],
         total=total,
         next=str(after) if after < total else None,
     )
+
+
+def outbox_sheet(shop: Shop, kind: SheetKind, **wanted: Any) -> bytes:
+    """Write the messages of a list as a table; `wanted` as of `list_mail`."""
+    rows = [
+        [row.id, row.sent_on, row.to, row.subject, "posted" if row.posted else "waits", row.trouble]
+        for row in list_mail(shop, limit=MOST_WRITTEN, **wanted).items
+    ]
+    heads = ["Message", "Sent", "To", "Subject", "Post", "Trouble"]
+    return write_sheet(heads, rows, kind=kind, title="Outbox")
 
 
 def read_mail(shop: Shop, mail_id: str) -> MailView:

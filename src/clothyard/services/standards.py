@@ -21,6 +21,7 @@ from clothyard.core.plain import check_plain
 from clothyard.core.record import record
 from clothyard.core.standards import Standard, all_standards, default_tree, table_columns
 from clothyard.core.units import current_currencies, read_share, read_typed
+from clothyard.files.tables import SheetKind, write_sheet
 from clothyard.store.blobs import content_hash
 from clothyard.store.shop import Shop
 
@@ -286,6 +287,33 @@ def page_standards(shop: Shop, *, cursor: str = "", limit: int = 500) -> Standar
     return StandardsPage(
         items=found[offset:after], total=len(found), next=str(after) if after < len(found) else None
     )
+
+
+def standards_sheet(
+    shop: Shop, kind: SheetKind, *, search: str = "", topic: str = "", changed: bool = False
+) -> bytes:
+    """Write standards as a table: those with all words of `search`, of a topic, changed here."""
+    words = search.lower().split()
+    rows = []
+    for view in list_standards(shop):
+        text = " ".join((view.key, view.topic, view.of, view.name, view.reason)).lower()
+        fits = topic in {"", view.topic} and (view.changed and not view.added or not changed)
+        if fits and all(word in text for word in words):
+            rows.append([
+                view.topic, view.of, view.name.replace("_", " "), _told(view.value), view.unit,
+                _told(view.default), "yes" if view.changed else "", view.basis, view.reason,
+                view.key,
+            ])  # fmt: skip
+    heads = ["Topic", "Of", "Name", "Value", "Unit", "Default", "Changed", "Basis", "Reason", "Key"]
+    return write_sheet(heads, rows, kind=kind, title="Standards")
+
+
+def _told(value: object) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, list):
+        return ", ".join(str(each) for each in value)
+    return "" if value is None else str(value)
 
 
 @lru_cache(maxsize=4)

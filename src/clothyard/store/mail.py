@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
-from sqlalchemy import func, select, update
+from sqlalchemy import ColumnElement, func, select, update
 from sqlalchemy.orm import Session
 
 from clothyard.core.errors import NotFound
@@ -42,14 +44,52 @@ def add_mail(session: Session, mail: KeptMail) -> None:
     session.add(Mail(**{name: getattr(mail, name) for name in names}))
 
 
-def list_mail(shop: Shop, *, offset: int, limit: int) -> tuple[list[KeptMail], int]:
-    """List messages, the newest first: (a page of them, how many there are)."""
+def list_mail(
+    shop: Shop,
+    *,
+    search: str = "",
+    sort: str = "sent",
+    down: bool | None = None,
+    waits: bool = False,
+    offset: int,
+    limit: int,
+) -> tuple[list[KeptMail], int]:
+    """List messages.
+
+    Parameters
+    ----------
+    search : str
+        Words that must all occur in subject, address or number.
+    sort : "sent", "subject" or "to"
+    down : bool, optional
+        The other way round than a sort usually goes, or not; the newest usually come first.
+    waits : bool
+        Those alone that wait for the post.
+    offset, limit : int
+
+    Returns
+    -------
+    (messages, how many there are in all)
+    """
+    conditions: list[ColumnElement[bool]] = [
+        func.lower(Mail.subject + " " + Mail.to + " " + Mail.id).contains(word, autoescape=True)
+        for word in search.lower().split()
+    ]
+    if waits:
+        conditions.append(Mail.posted_on == "")
+    orders: dict[str, tuple[Sequence[Any], bool]] = {
+        "sent": ((Mail.sent_on, Mail.id), True),
+        "subject": ((func.lower(Mail.subject), Mail.id), False),
+        "to": ((func.lower(Mail.to), Mail.id), False),
+    }
+    columns, usual = orders[sort]
+    order = [column.desc() for column in columns] if (usual if down is None else down) else columns
     with shop.reading() as session:
         rows = session.scalars(
-            select(Mail).order_by(Mail.sent_on.desc(), Mail.id.desc()).offset(offset).limit(limit)
+            select(Mail).where(*conditions).order_by(*order).offset(offset).limit(limit)
         ).all()
-        total = session.scalar(select(func.count()).select_from(Mail)) or 0
-        return [_kept(row) for row in rows], total
+        count = select(func.count()).select_from(Mail).where(*conditions)
+        return [_kept(row) for row in rows], session.scalar(count) or 0
 
 
 def find_mail(shop: Shop, mail_id: str) -> tuple[KeptMail, bytes]:

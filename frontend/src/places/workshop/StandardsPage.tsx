@@ -2,9 +2,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
 import { api, type Standard } from "../../api/client";
 import { symbol } from "../../parts/format";
+import { ListFiles } from "../../parts/SortHead";
+import { useLook } from "../../parts/useLook";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { SetAside } from "./SetAside";
 import { StandardRow } from "./StandardRow";
@@ -25,11 +27,10 @@ export function StandardsPage() {
   usePageTitle("Standards");
   const standards = useQuery({ queryKey: ["standards"], queryFn: api.standards });
   const queries = useQueryClient();
-  const [address, setAddress] = useSearchParams();
-  const search = address.get("search") ?? "";
-  const setSearch = (to: string) => setAddress(to ? { search: to } : {}, { replace: true });
-  const [topic, setTopic] = useState("");
-  const [changedOnly, setChangedOnly] = useState(false);
+  const look = useLook("standards", "");
+  const { search } = look;
+  const topic = look.value("topic");
+  const changedOnly = look.value("changed") === "true";
   const id = useId();
   const all = standards.data ?? [];
   const sign = symbol(String(all.find((s) => s.key === "price.currency")?.value ?? "GBP"));
@@ -68,12 +69,16 @@ export function StandardsPage() {
             type="search"
             value={search}
             placeholder="labour, polo thickness, film …"
-            onChange={(e) => setSearch(e.target.value)}
+            onChange={(e) => look.set("search", e.target.value)}
           />
         </div>
         <div>
           <Form.Label htmlFor={`${id}-t`}>Topic</Form.Label>
-          <Form.Select id={`${id}-t`} value={topic} onChange={(e) => setTopic(e.target.value)}>
+          <Form.Select
+            id={`${id}-t`}
+            value={topic}
+            onChange={(e) => look.set("topic", e.target.value)}
+          >
             <option value="">All</option>
             {topics.map((name) => (
               <option key={name}>{name}</option>
@@ -85,7 +90,7 @@ export function StandardsPage() {
           className="mb-2"
           label={`Changed here (${changed})`}
           checked={changedOnly}
-          onChange={(e) => setChangedOnly(e.target.checked)}
+          onChange={(e) => look.set("changed", e.target.checked ? "true" : "")}
         />
         <span className="hint mb-2" role="status">
           {standards.data && `${found.length} of ${all.length}`}
@@ -116,6 +121,14 @@ export function StandardsPage() {
       })}
       {found.length > shown.length && (
         <p className="hint mt-3">{found.length - shown.length} more: search, or choose a topic.</p>
+      )}
+      {found.length > 0 && (
+        <p className="mt-3 mb-0">
+          <ListFiles
+            at="/api/v1/standard-lists/standards"
+            query={{ search, topic, changed: changedOnly ? "true" : "" }}
+          />
+        </p>
       )}
       {standards.data && found.length === 0 && <p className="mt-3">Nothing is called that.</p>}
     </main>
