@@ -10,6 +10,22 @@ JOBS = 20_000 if SOAK else 1_000
 HOUSE = default_house()
 
 
+PATCH = {"do": "lay", "sheet": "fabric", "width_mm": 90, "height_mm": 70}
+STEPS = [
+    {"do": "trim", "after_block": 1, "outline_mm": 300},
+    {"do": "trim", "after_block": 0, "outline_mm": 300},
+    PATCH | {"after_block": 0, "edge": "raw"},
+    PATCH | {"after_block": 1, "side": "under", "of_block": 1, "grain": True},
+    {"do": "turn", "after_block": 1},
+    {"do": "tack", "after_block": 0},
+    {"do": "cut-out", "outline_mm": 200},
+    {"do": "turn-out"},
+    {"do": "stuff"},
+    {"do": "close", "outline_mm": 60},
+]
+"""What hands do, in any order: most orders of them are wrong."""
+
+
 def random_job(chance: random.Random) -> dict:
     """A line of any class, as a hurried seller might make it."""
     pick = chance.choice
@@ -34,7 +50,7 @@ def random_job(chance: random.Random) -> dict:
     if chance.random() < 0.3:
         placement["place"] = {"gap_mm": pick([0, 10, 40, 120]), "side_mm": pick([0, 15, 60])}
     if chance.random() < 0.2:
-        placement["steps"] = [{"do": "trim", "after_block": 1, "outline_mm": 300}]
+        placement["steps"] = [pick(STEPS) for _ in range(chance.choice([1, 1, 2, 4]))]
     line = {
         "goods": {"class": pick(list(HOUSE.goods)), "unit_cost": "4.00"},
         "quantity": pick([1, 5, 12, 40]), "placements": [placement], "digitising": "none",

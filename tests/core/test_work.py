@@ -161,9 +161,26 @@ def check_order(told, work):
     assert done["operator_s"] == pytest.approx(hands, abs=0.01)
 
 
+def check_steps(shown, work, line):
+    for put, told in zip(shown["places"], line["placements"], strict=True):
+        keys = ("label", "per", "at")
+        pairs = list(zip(put["steps"], told["steps"], strict=True))
+        assert [[a[k] for k in keys] for a, _ in pairs] == [[b[k] for k in keys] for _, b in pairs]
+        assert [a["seconds"] for a, _ in pairs] == pytest.approx(
+            [b["seconds"] for _, b in pairs], abs=0.005
+        )
+        run = next(p for p in work["passes"] if not p["sample"] and any(
+            of["placement"] == told["id"] for of in p["of"]))  # fmt: skip
+        pieces = sum(of["pieces"] for of in run["of"])
+        for a, b in pairs:
+            share = run["hoopings"] / pieces if b["per"] == "hooping" else 1
+            assert a["piece_s"] == pytest.approx(b["seconds"] * share, abs=0.005)
+
+
 FOUND_BY = {
     r"lines\[\]\.(per_piece|pieces\[\])\.": check_piece,
     r"lines\[\]\.(designs\[\]\.blocks|minutes)\[\]": check_passes,
+    r"lines\[\]\.places\[\]\.steps\[\]": check_steps,
     r"lines\[\]\.(cuts\[\]|bobbins)": check_materials,
     r"(threads\[\]|run)\.": check_order,
 }
@@ -179,7 +196,7 @@ def test_every_second_and_metre_of_an_estimate_is_in_the_work(job):
     assert not unchecked
     for shown, line in zip(told["lines"], work["lines"], strict=True):
         assert shown["id"] == line["id"]
-        for check in (check_piece, check_passes, check_materials):
+        for check in (check_piece, check_passes, check_steps, check_materials):
             check(shown, work, line)
     check_order(told, work)
 

@@ -698,7 +698,8 @@ def test_the_outbox_is_searched_sorted_and_written_as_a_table(shop, client):
     table = client.get("/api/v1/outbox-lists/outbox.csv?search=amber").content.decode("utf-8-sig")
     heads, row = table.splitlines()
     assert heads == "Message,Sent,To,Subject,Post,Trouble"
-    assert row.startswith("Q-0002-v1,") and row.endswith(",cake@amber.example,Quote Q-0002,posted,")
+    assert row.startswith("Q-0002-v1,")
+    assert row.endswith(",cake@amber.example,Quote Q-0002,posted,")
 
 
 def test_standards_are_written_as_a_table(client):

@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import iterate_in_threadpool
 
 from clothyard.api.problems import RESPONSES, Problem, problem_body
-from clothyard.api.routes import Costs, Cursor, Limit, ShopDep, refuse_hidden, same_shop
+from clothyard.api.routes import Costs, Cursor, ShopDep, refuse_hidden, same_shop
 from clothyard.api.turns import PRICING
 from clothyard.core.errors import BadInput, RevisionNeeded
 from clothyard.core.estimate.customer import tells_cost, without_costs

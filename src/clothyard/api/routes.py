@@ -20,8 +20,8 @@ from clothyard.core.job.check import job_from, read_job, read_plain
 from clothyard.core.price import rates
 from clothyard.core.price.rates import Rates, Year
 from clothyard.core.work.document import Work, work_bytes
-from clothyard.files.tables import MEDIA_TYPES, SheetKind
 from clothyard.files.kinds import MAX_FILE_BYTES, readable_kinds
+from clothyard.files.tables import MEDIA_TYPES, SheetKind
 from clothyard.services import (
     beginning,
     blanks,

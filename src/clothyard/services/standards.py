@@ -297,7 +297,7 @@ def standards_sheet(
     rows = []
     for view in list_standards(shop):
         text = " ".join((view.key, view.topic, view.of, view.name, view.reason)).lower()
-        fits = topic in {"", view.topic} and (view.changed and not view.added or not changed)
+        fits = topic in {"", view.topic} and ((view.changed and not view.added) or not changed)
         if fits and all(word in text for word in words):
             rows.append([
                 view.topic, view.of, view.name.replace("_", " "), _told(view.value), view.unit,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from clothyard.core.advice import line, place, price, stitches
+from clothyard.core.advice import line, place, price, steps, stitches
 from clothyard.core.advice.document import Advice
 from clothyard.core.advice.names import of_names
 from clothyard.core.advice.say import OnLine, OnPlace
@@ -31,7 +31,9 @@ ON_PLACES: tuple[Callable[[OnPlace], Iterator[Advice]], ...] = (
     place.of_bobbins,
     place.of_file,
     place.of_room,
-    place.of_layers,
+    steps.of_layers,
+    steps.of_order,
+    steps.of_patches,
     of_names,
 )
 

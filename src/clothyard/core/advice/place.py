@@ -12,7 +12,7 @@ from clothyard.core.cloth.room import ALONG_MM, place_for, room_at
 from clothyard.core.cloth.seams import Near, nearest_seam
 from clothyard.core.job.document import Place
 from clothyard.core.methods.backing import density
-from clothyard.core.methods.choice import Warned, stocked
+from clothyard.core.methods.choice import Warned
 from clothyard.core.methods.offers import warnings
 
 MOST_SIDEWAYS_MM = 130
@@ -107,41 +107,6 @@ def of_bobbins(on: OnPlace) -> Iterator[Advice]:
             "Plan the change at a colour's end, or change between pieces.",
             about="methods.bobbin",
         )
-
-
-def of_layers(on: OnPlace) -> Iterator[Advice]:
-    """Made in the hoop, or an outline trimmed, without a layer to be made of.
-
-    Source: handbook checks, layers-none.
-    """
-    steps, goods, house = on.asked.steps, on.making.goods, on.plan.house
-    if any(step.do == "lay" and step.sheet for step in steps):
-        return
-    trimmed = any(step.do == "trim" for step in steps)
-    if not trimmed and (not goods.made or goods.only_soluble):
-        return
-    here = stocked(house) | {sheet.material for sheet in house.sheets.values()}
-    sheet = next((key for key in house.sheet_goods if key in here), None)
-    size = on.making.layout.size_mm
-    layer = {"do": "lay", "after_block": 0, "sheet": sheet, "per": "hooping",
-             "width_mm": math.ceil(size[0] + 2 * LAYER_MARGIN_MM),
-             "height_mm": math.ceil(size[1] + 2 * LAYER_MARGIN_MM)}  # fmt: skip
-    kept = [step.model_dump(mode="json", exclude_unset=True) for step in steps]
-    yield on.say(
-        "layers-none",
-        "stop",
-        ("It is made in the hoop" if goods.made else "An outline is trimmed")
-        + " and has no layer of its own: the price is not whole.",
-        f"Lay {house.sheet_goods[sheet].label.lower()} under it first."
-        if sheet
-        else "Add the layers it is made of.",
-        add_patch(f"{on.path}/steps", [layer, *kept]) if sheet else None,
-        about="steps",
-    )
-
-
-LAYER_MARGIN_MM = 15
-"""A layer reaches so far beyond what is sewn on it."""
 
 
 def of_room(on: OnPlace) -> Iterator[Advice]:

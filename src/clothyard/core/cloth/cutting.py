@@ -106,11 +106,11 @@ def _one_way(piece: tuple[float, float], *, turned: bool, stock: Stock) -> _Way 
     return _Way(turned, piece, across, rows_each, step)
 
 
-def _joined(w: float, h: float, *, stock: Stock) -> _Way:
+def _joined(w: float, h: float, *, stock: Stock, grain: bool) -> _Way:
     """Join each piece from strips as wide as the stock, whichever way round is shorter."""
     ways = [
         (math.ceil(a / stock.width_mm - LENGTH_EPSILON) * b, turned, a)
-        for turned, a, b in ((False, w, h), (True, h, w))
+        for turned, a, b in ((False, w, h), (True, h, w))[: 1 if grain else 2]
     ]
     step, turned, across = min(ways)
     return _Way(turned, (across, step), 1, max(1, floor_ratio(_length_mm(stock), step)), step)
@@ -180,7 +180,9 @@ class Cutter:
         )
 
 
-def cutter(width_mm: float, height_mm: float, *, stock_id: str, stock: Stock) -> Cutter:
+def cutter(
+    width_mm: float, height_mm: float, *, stock_id: str, stock: Stock, grain: bool = False
+) -> Cutter:
     """Try a piece on a roll or sheet, as it stands and turned.
 
     Parameters
@@ -189,6 +191,8 @@ def cutter(width_mm: float, height_mm: float, *, stock_id: str, stock: Stock) ->
         The piece. [mm]
     stock_id, stock : str, Roll or Sheet
         What it is cut from.
+    grain : bool
+        It keeps the grain: never turned, joined from strips where it does not fit so.
 
     Returns
     -------
@@ -200,6 +204,8 @@ def cutter(width_mm: float, height_mm: float, *, stock_id: str, stock: Stock) ->
         _one_way(piece, turned=turned, stock=stock)
         for turned, piece in ((False, (width_mm, height_mm)), (True, (height_mm, width_mm)))
     ]
+    if grain:
+        tried = tried[:1]
     each = Decimal(0)
     if isinstance(stock, Roll):
         each = stock.price / (exact(stock.length_m) * 1000)
@@ -208,12 +214,14 @@ def cutter(width_mm: float, height_mm: float, *, stock_id: str, stock: Stock) ->
         stock=stock,
         area_mm2=width_mm * height_mm,
         ways=tuple(way for way in tried if way),
-        joined=_joined(width_mm, height_mm, stock=stock),
+        joined=_joined(width_mm, height_mm, stock=stock, grain=grain),
         length_price=each,
     )
 
 
-def cutters(width_mm: float, height_mm: float, stocks: Mapping[str, Stock]) -> tuple[Cutter, ...]:
+def cutters(
+    width_mm: float, height_mm: float, stocks: Mapping[str, Stock], *, grain: bool = False
+) -> tuple[Cutter, ...]:
     """Try a piece on all rolls and sheets of a material.
 
     Parameters
@@ -224,13 +232,15 @@ def cutters(width_mm: float, height_mm: float, stocks: Mapping[str, Stock]) -> t
         Down. [mm]
     stocks : Mapping[str, Stock]
         The material's rolls and sheets, by id.
+    grain : bool
+        It keeps the grain: never turned, while it fits so.
 
     Returns
     -------
     tuple[Cutter, ...]
     """
     return tuple(
-        cutter(width_mm, height_mm, stock_id=stock_id, stock=stock)
+        cutter(width_mm, height_mm, stock_id=stock_id, stock=stock, grain=grain)
         for stock_id, stock in stocks.items()
     )
 

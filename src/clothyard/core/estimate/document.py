@@ -125,6 +125,27 @@ class RoomThere(_Part):
     text: str
 
 
+class StepDone(_Part):
+    """What hands do between the blocks or after sewing, in the order of the work.
+
+    `step` is its place in the job's list; `at` the blocks sewn by then, a half inside of one, None
+    after sewing. `seconds` of a piece or a hooping, `piece_s` of a piece; `count` patches of
+    `piece_mm` for the line, or `amount` of its hardware for a piece.
+    """
+
+    step: int
+    at: float | None
+    when: str
+    label: str
+    per: Literal["piece", "hooping"]
+    seconds: float
+    piece_s: float
+    piece_mm: Pair | None
+    count: int
+    amount: float
+    unit: str
+
+
 class WherePlaced(_Part):
     """A placement on the piece and in the hoop: numbers, words and geometry. [mm, degrees]
 
@@ -146,6 +167,9 @@ class WherePlaced(_Part):
     hooping: Hooping
     room: RoomThere | None = None
     hoops: list[HoopTried]
+    steps: list[StepDone] = []
+    stop_at: list[float] = []
+    """When each stop of the file comes, as of `StepDone.at`."""
 
 
 class OffcutKept(_Part):

@@ -18,6 +18,7 @@ from clothyard.core.estimate.document import (
     RoomThere,
     WherePlaced,
 )
+from clothyard.core.estimate.pack_steps import pack_steps
 from clothyard.core.job.document import Placement
 from clothyard.core.measures import length_text, size_text
 from clothyard.core.units import exact, money_text, round_half_up, share_text
@@ -151,6 +152,8 @@ def pack_places(done: LineDone) -> list[WherePlaced]:
                 hooping=_hooping(placed, each),
                 room=_room(asked, placed, done),
                 hoops=_hoops(placed, done.quantity),
+                steps=pack_steps(asked, placed, each),
+                stop_at=list(placed.steps.stop_at),
             )
         )
     return found

@@ -269,6 +269,7 @@ class SheetGoods(_Part):
     """A material for appliqué and work made in the hoop."""
 
     label: str
+    frays: bool = False
 
 
 class Sheet(_Part):

@@ -13,6 +13,8 @@ from clothyard.core.checking import bad_input_from
 from clothyard.core.errors import BadInput, OutOfRange, SeveralBadInputs, unknown_id
 from clothyard.core.figure_text import counted
 from clothyard.core.job.document import (
+    AFTER_SEWING,
+    AT_STOP,
     MAX_NAME_LETTERS,
     MAX_PLACEMENTS,
     NAME_MARK,
@@ -146,26 +148,40 @@ def _check_placement(placement: Placement, where: str) -> list[BadInput]:
     return problems
 
 
-_STEP_NEEDS = {
+_STEP_NEEDS: dict[str, tuple[str, ...]] = {
     "lay": ("sheet", "width_mm", "height_mm"),
     "trim": ("outline_mm",),
-    "turn": (),
+    "cut-out": ("outline_mm",),
+    "close": ("outline_mm",),
     "insert": ("hardware",),
 }
 
 
 def _check_step(step: Step, where: str) -> list[BadInput]:
+    needed = _STEP_NEEDS.get(step.do, ())
+    if step.do == "lay" and step.precut:
+        needed += ("outline_mm",)
     problems = [
         BadInput(
-            f"is needed to {step.do}.",
+            f"is needed to {step.do.replace('-', ' ')}.",
             where=f"{where}.{name}",
             remedy="Enter it.",
             code="missing",
         )
-        for name in _STEP_NEEDS[step.do]
+        for name in needed
         if getattr(step, name) is None
     ]
-    if (step.after_block is None) == (step.at_stop is None):
+    at = [when for when in (step.after_block, step.at_stop) if when is not None]
+    if step.do in AFTER_SEWING and at:
+        problems.append(
+            BadInput(
+                f"{step.do.replace('-', ' ')} is done out of the hoop.",
+                where=where,
+                remedy="Leave out after_block and at_stop.",
+                code="step-when",
+            )
+        )
+    elif len(at) != 1 and (at or step.do in AT_STOP):
         problems.append(
             BadInput(
                 "needs to say when: after_block or at_stop, just one.",

@@ -231,22 +231,53 @@ class Split(_Part):
     overlap_mm: Gap = 5.0
 
 
-class Step(_Part):
-    """What hands do at a stop of the machine: after a colour block, or at a stop in the file.
+StepDo = Literal[
+    "lay", "tack", "trim", "turn", "tape", "insert",
+    "press", "punch", "cut-out",
+    "turn-out", "stuff", "close", "tie",
+]  # fmt: skip
+AT_STOP: tuple[StepDo, ...] = ("lay", "tack", "trim", "turn", "tape", "insert")
+"""Done while the machine stands."""
 
-    lay (a patch), trim (along an outline), turn (the hoop, and tape), insert (hardware).
+AFTER_SEWING: tuple[StepDo, ...] = ("turn-out", "stuff", "close", "tie")
+"""Done out of the hoop; pressing, punching and cutting out are done at a stop or then."""
+
+
+class Step(_Part):
+    """What hands do: at a stop of the machine (after a colour block, or at a stop in the file).
+
+    lay (a patch, on top or underneath), tack (it, by hand), trim (along an outline), turn (the
+    hoop, and tape), tape, insert (hardware); press, punch, cut-out there or, without a stop, after
+    sewing; turn-out, stuff, close, tie after sewing.
+
+    `of_block` is the block whose outline a patch or a cut follows; `outline_mm` how long that is,
+    or the seam that is closed. A patch may have a `web` fused under it, keep the `grain` (it is
+    never turned on the roll) and be `precut` to its shape, so that nothing is trimmed; its `edge`
+    is sewn over, or left raw. What is cut out is cut `straight` or along its shape.
     """
 
-    do: Literal["lay", "trim", "turn", "insert"]
+    do: StepDo
     after_block: Annotated[int, Field(ge=0, le=200), *_COUNT] | None = None
     at_stop: Annotated[int, Field(ge=1, le=1000), *_COUNT] | None = None
+    side: Literal["top", "under"] = "top"
     sheet: ShortText | None = None
     width_mm: Millimetres | None = None
     height_mm: Millimetres | None = None
+    of_block: Annotated[int, Field(ge=1, le=200), *_COUNT] | None = None
     outline_mm: LongLength | None = None
+    web: ShortText | None = None
+    grain: StrictBool = False
+    precut: StrictBool = False
+    edge: Literal["satin", "raw"] | None = None
+    straight: StrictBool = False
     hardware: ShortText | None = None
     count: Annotated[int, Field(ge=1, le=200), *_COUNT] = 1
     per: Literal["piece", "hooping"] | None = None
+
+    @property
+    def after_sewing(self) -> bool:
+        """Whether it is done out of the hoop."""
+        return self.after_block is None and self.at_stop is None
 
 
 class Hardware(_Part):

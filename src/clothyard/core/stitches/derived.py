@@ -54,6 +54,8 @@ def mean_design(designs: Sequence[DesignFacts], *, name: str) -> DesignFacts:
                 | {
                     "lengths": _mean_lengths([b.lengths for b in several], n),
                     "narrow": _mean_lengths([b.narrow for b in several], n),
+                    "width_mm": max(b.width_mm or 0.0 for b in several) or None,
+                    "height_mm": max(b.height_mm or 0.0 for b in several) or None,
                 }
             )
         )
@@ -109,6 +111,8 @@ def scaled(facts: DesignFacts, scale: float) -> DesignFacts:
                 "trim_gap_mm": b.trim_gap_mm * scale,
                 "lengths": longer(b.lengths),
                 "narrow": longer(b.narrow),
+                "width_mm": None if b.width_mm is None else b.width_mm * scale,
+                "height_mm": None if b.height_mm is None else b.height_mm * scale,
             }
         )
         for b in facts.blocks

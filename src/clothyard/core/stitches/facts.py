@@ -60,6 +60,10 @@ class BlockFacts(BaseModel):
     clips: Count
     lengths: Lengths
     narrow: Lengths
+    width_mm: float | None = None
+    height_mm: float | None = None
+    """Of its penetrations; unknown without geometry."""
+
     role: Literal["design", "base"] = "design"
 
 
@@ -233,6 +237,9 @@ def _blocks_of(plan: StitchPlan, steps: NDArray[np.float64]) -> tuple[BlockFacts
     speed_length = np.concatenate(([0.0], np.where(sewn, length, 0.0)))
     slow = np.concatenate(([False], _narrow_satin(steps, length, sewn)))
     starts = np.searchsorted(block_of, np.arange(n_blocks + 1)).tolist()
+    first = starts[:-1]
+    points = plan.points_mm
+    spans = np.maximum.reduceat(points, first) - np.minimum.reduceat(points, first)
     blocks = []
     for i, colour in enumerate(plan.colours):
         here = slice(starts[i], starts[i + 1])
@@ -251,6 +258,8 @@ def _blocks_of(plan: StitchPlan, steps: NDArray[np.float64]) -> tuple[BlockFacts
                 clips=int(clips[i]),
                 lengths=_histogram(speed_length[here][~slow[here]]),
                 narrow=_histogram(speed_length[here][slow[here]]),
+                width_mm=float(spans[i, 0]),
+                height_mm=float(spans[i, 1]),
             )
         )
     return tuple(blocks)

@@ -83,11 +83,15 @@ class CutTold(_Part):
 
 
 class StepTold(_Part):
-    """What hands do at a stop."""
+    """What hands do: `at` is how many blocks are sewn by then, a half inside of one.
+
+    None is after sewing: then it is one of the tasks, too.
+    """
 
     label: str
     seconds: float
     per: Literal["piece", "hooping"]
+    at: float | None = None
 
 
 class HardwareFixed(_Part):

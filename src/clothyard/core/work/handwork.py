@@ -139,6 +139,10 @@ def placement_tasks(
         tasks.append(_use(house, "prepare-patch", steps.patches))
     if steps.hooping_patches:
         tasks.append(_use(house, "prepare-patch", steps.hooping_patches, "hooping"))
+    if steps.shaped_mm:
+        tasks.append(_use(house, "cut-patch", steps.shaped_mm))
+    if steps.hooping_shaped_mm:
+        tasks.append(_use(house, "cut-patch", steps.hooping_shaped_mm, "hooping"))
     tasks.append(_use(house, hooping_task(making), 1, "hooping"))
     if making.hold == "float" and "pins" in finishing:
         tasks.append(_use(house, "pins", 1, "hooping"))
@@ -161,6 +165,13 @@ def placement_tasks(
         tasks.append(_use(house, "soak" if soaked else "film", 1 if soaked else backings))
     if seam:
         tasks.append(_use(house, "close-seam", lengths))
+    for step in steps.after:
+        found = house.tasks[step.task]
+        per: Per = "hooping" if step.per_hooping else "piece"
+        tasks.append(
+            TaskUse(step.task, step.label, step.seconds / step.times, step.times,
+                    found.practised, False, per)
+        )  # fmt: skip
     return tasks
 
 

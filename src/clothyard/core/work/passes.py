@@ -29,8 +29,8 @@ from clothyard.core.work.events import (
 )
 from clothyard.core.work.placement_plan import PlacementPlan
 
-PatchKey = tuple[str, float, float]
-"""A material and the size it is cut to: equal patches are cut together. [mm]"""
+PatchKey = tuple[str, float, float, bool]
+"""A material, the size it is cut to and its grain: equal patches are cut together. [mm]"""
 
 
 @record
@@ -407,7 +407,7 @@ class Passes:
         for sheet, tried in zip(self.plan.steps.sheets, self.plan.sheet_cutters, strict=True):
             units = round(loads.hoopings) if sheet.per_hooping else loads.pieces
             count = units * sheet.count
-            key = (sheet.material, sheet.width_mm, sheet.height_mm)
+            key = (sheet.material, sheet.width_mm, sheet.height_mm, sheet.grain)
             found.append(SheetCut(key, count, cut_from_best(tried, count), 1.0))
         return tuple(found)
 

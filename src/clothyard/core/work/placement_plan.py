@@ -199,7 +199,9 @@ def plan_placement(wish: PlacementWish, house: House) -> PlacementPlan:
         backing_cutters=cutters(*backing_mm, stocks_of(making.backing_id, house)),
         topping_cutters=cutters(*topping_mm, stocks_of(making.topping_id, house)),
         sheet_cutters=tuple(
-            cutters(sheet.width_mm, sheet.height_mm, stocks_of(sheet.material, house))
+            cutters(
+                sheet.width_mm, sheet.height_mm, stocks_of(sheet.material, house), grain=sheet.grain
+            )
             for sheet in wish.steps.sheets
         ),
         needles=plan_needles(facts.colour_keys, machine.needles),

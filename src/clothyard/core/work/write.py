@@ -238,9 +238,9 @@ def _steps(steps: StepPlan) -> list[StepTold]:
     return [
         StepTold(
             label=step.label, seconds=_round(step.seconds),
-            per="hooping" if step.per_hooping else "piece",
+            per="hooping" if step.per_hooping else "piece", at=step.at,
         )
-        for step in steps.times
+        for step in (*steps.times, *steps.after)
     ]  # fmt: skip
 
 

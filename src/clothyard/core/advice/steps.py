@@ -1,0 +1,228 @@
+"""Advice on what hands do between the blocks: layers, their order, patches."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterator
+from typing import Any
+
+from clothyard.core.advice.document import Advice
+from clothyard.core.advice.say import OnPlace, Patch, add_patch
+from clothyard.core.job.document import Step
+from clothyard.core.methods.choice import stocked
+from clothyard.core.record import record
+from clothyard.core.time.steps import when
+
+LAYER_MARGIN_MM = 15
+"""A layer reaches so far beyond what is sewn on it."""
+
+HELD_MM = 5
+"""Less than this beyond its tack-down, a patch that is trimmed slips out of it."""
+
+END = math.inf
+_RANK = {"cut-out": 1, "punch": 1, "turn-out": 2, "stuff": 3, "close": 4}
+_SAID = {"cut-out": "cut out", "punch": "punched out", "turn-out": "turned out",
+         "stuff": "stuffed", "close": "closed"}  # fmt: skip
+
+
+def of_layers(on: OnPlace) -> Iterator[Advice]:
+    """Made in the hoop, or an outline trimmed, without a layer to be made of.
+
+    Source: handbook checks, layers-none.
+    """
+    steps, goods, house = on.asked.steps, on.making.goods, on.plan.house
+    if any(step.do == "lay" and step.sheet for step in steps):
+        return
+    trimmed = any(step.do == "trim" for step in steps)
+    if not trimmed and (not goods.made or goods.only_soluble):
+        return
+    here = stocked(house) | {sheet.material for sheet in house.sheets.values()}
+    sheet = next((key for key in house.sheet_goods if key in here), None)
+    size = on.making.layout.size_mm
+    layer = {"do": "lay", "after_block": 0, "sheet": sheet, "per": "hooping",
+             "width_mm": math.ceil(size[0] + 2 * LAYER_MARGIN_MM),
+             "height_mm": math.ceil(size[1] + 2 * LAYER_MARGIN_MM)}  # fmt: skip
+    yield on.say(
+        "layers-none",
+        "stop",
+        ("It is made in the hoop" if goods.made else "An outline is trimmed")
+        + " and has no layer of its own: the price is not whole.",
+        f"Lay {house.sheet_goods[sheet].label.lower()} under it first."
+        if sheet
+        else "Add the layers it is made of.",
+        _steps(on, [layer, *_kept(steps)]) if sheet else None,
+        about="steps",
+    )
+
+
+Steps = tuple[Step, ...]
+
+
+@record
+class _Wrong:
+    """What is wrong with an order, the remedy, and the steps with that mended."""
+
+    message: str
+    fix: str
+    steps: Steps
+
+
+@record
+class _Order:
+    """Steps, the colour blocks that they lie between, and when the file stops."""
+
+    steps: Steps
+    blocks: int
+    stop_at: tuple[float, ...]
+
+    def at(self, step: Step) -> float:
+        """Blocks sewn by then; END after sewing."""
+        found = when(step, self.stop_at)
+        return END if found is None else found
+
+    def timed(self) -> list[tuple[int, Step, float]]:
+        """The steps as they are done: (place in the list, step, when)."""
+        listed = [(i, step, self.at(step)) for i, step in enumerate(self.steps)]
+        return sorted(listed, key=lambda each: each[2])
+
+    def moved(self, index: int, block: int) -> Steps:
+        """The steps with one of them last of those after another block."""
+        block = max(0, min(block, self.blocks))
+        rest = [step for i, step in enumerate(self.steps) if i != index]
+        at = max((n for n, step in enumerate(rest, 1) if self.at(step) <= block), default=0)
+        step = self.steps[index].model_copy(update={"after_block": block, "at_stop": None})
+        return (*rest[:at], step, *rest[at:])
+
+
+def _lays(order: _Order) -> Iterator[_Wrong]:
+    """Laid after all is sewn, or underneath without turning the hoop."""
+    turned: set[float] = set()
+    for index, step, at in order.timed():
+        if step.do == "turn":
+            turned.add(at)
+        if step.do != "lay":
+            continue
+        if at >= order.blocks:
+            yield _Wrong(
+                "A patch is laid after the last block: nothing sews it down.",
+                f"Lay it after block {order.blocks - 1}." if order.blocks > 1 else "Lay it first.",
+                order.moved(index, order.blocks - 1),
+            )
+        elif step.side == "under" and at > 0 and at not in turned:
+            turn = Step(do="turn", after_block=step.after_block, at_stop=step.at_stop)
+            yield _Wrong(
+                "A layer goes underneath and the hoop is not turned for it.",
+                "Turn the hoop and tape it there.",
+                (*order.steps[:index], turn, *order.steps[index:]),
+            )
+
+
+def _trims(order: _Order) -> Iterator[_Wrong]:
+    """Trimmed or tacked with nothing laid, or trimmed before anything holds it."""
+    laid: float | None = None
+    lays = [at for _, step, at in order.timed() if step.do == "lay"]
+    for index, step, at in order.timed():
+        if step.do == "lay":
+            laid = at
+        if laid is None and step.do in {"trim", "tack"} and lays:  # none at all is told as that
+            sewn = 1 if step.do == "trim" else 0
+            yield _Wrong(
+                f"{step.do.capitalize()} comes before anything is laid.",
+                f"Lay first, then {step.do}.",
+                order.moved(index, math.ceil(lays[0]) + sewn),
+            )
+        elif laid is not None and step.do == "trim" and math.floor(at) <= math.floor(laid):
+            block = math.ceil(laid) + 1
+            yield _Wrong(
+                "Trim comes before the tack-down: nothing holds the patch yet.",
+                f"Trim after block {block}, which sews it down.",
+                order.moved(index, block),
+            )
+
+
+def _afterwards(order: _Order) -> Iterator[_Wrong]:
+    """Cut out, turn out, stuff, close: in no other order."""
+    after = [i for i, step, at in order.timed() if at == END and step.do in _RANK]
+    ranked = sorted(after, key=lambda i: _RANK[order.steps[i].do])
+    if after == ranked:
+        return
+    one, two = next(
+        (a, b) for a, b in itertools.pairwise(after)
+        if _RANK[order.steps[a].do] > _RANK[order.steps[b].do]
+    )  # fmt: skip
+    steps = list(order.steps)
+    for place, i in zip(after, ranked, strict=True):
+        steps[place] = order.steps[i]
+    yield _Wrong(
+        f"It is {_SAID[order.steps[one].do]} before it is {_SAID[order.steps[two].do]}.",
+        "Cut out, turn out, stuff, close: in this order.",
+        tuple(steps),
+    )
+
+
+def _first_wrong(order: _Order) -> _Wrong | None:
+    return next((wrong for rule in (_lays, _trims, _afterwards) for wrong in rule(order)), None)
+
+
+def of_order(on: OnPlace) -> Iterator[Advice]:
+    """Steps in an order that does not work, with one that does.
+
+    Source: docs/formulas.md, advice `step-order`.
+    """
+    steps = on.asked.steps
+    if not steps:
+        return
+    order = _Order(steps, len(on.facts.blocks), on.placed.steps.stop_at)
+    first = wrong = _first_wrong(order)
+    for _ in range(2 * len(steps)):  # one thing mended may show the next
+        if wrong is None:
+            break
+        order = _Order(wrong.steps, order.blocks, order.stop_at)
+        wrong = _first_wrong(order)
+    if first is None:
+        return
+    yield on.say(
+        "step-order", "warn", first.message, first.fix,
+        _steps(on, _kept(order.steps)) if wrong is None else None, about="steps",
+    )  # fmt: skip
+
+
+def _kept(steps: Steps) -> list[dict[str, Any]]:
+    return [step.model_dump(mode="json", exclude_unset=True, exclude_none=True) for step in steps]
+
+
+def _steps(on: OnPlace, steps: list[dict[str, Any]]) -> Patch:
+    return add_patch(f"{on.path}/steps", steps)
+
+
+def of_patches(on: OnPlace) -> Iterator[Advice]:
+    """A patch smaller than what tacks it down; a raw edge that comes undone."""
+    for i, step in enumerate(on.asked.steps):
+        if step.do != "lay" or step.sheet is None:
+            continue
+        block = on.facts.blocks[step.of_block - 1] if step.of_block else None
+        if block is not None and block.width_mm and block.height_mm:
+            over = 0 if step.precut else 2 * HELD_MM
+            need = block.width_mm + over, block.height_mm + over
+            size = step.width_mm or 0.0, step.height_mm or 0.0
+            if any(have < least - 1e-6 for have, least in zip(size, need, strict=True)):
+                more = 0 if step.precut else 2 * LAYER_MARGIN_MM
+                wide, high = (math.ceil(side + more) for side in (block.width_mm, block.height_mm))
+                path = f"{on.path}/steps/{i}"
+                fix = [*add_patch(f"{path}/width_mm", wide), *add_patch(f"{path}/height_mm", high)]
+                yield on.say(
+                    "patch-small", "warn",
+                    f"The patch is {on.said_size(size)}; block {step.of_block}, which sews it "
+                    f"down, is {on.said_size((block.width_mm, block.height_mm))}.",
+                    f"Cut it {on.said_size((wide, high))}.", fix, about=f"steps[{i}]",
+                )  # fmt: skip
+        goods = on.plan.house.sheet_goods[step.sheet]
+        if step.edge == "raw" and goods.frays and step.web is None:
+            web = "fusible-web" if "fusible-web" in on.plan.house.sheet_goods else None
+            yield on.say(
+                "edge-frays", "note",
+                f"{goods.label} with a raw edge comes undone unless it is fused.",
+                "Fuse a web under it." if web else "Fuse it, or sew over its edge.",
+                add_patch(f"{on.path}/steps/{i}/web", web) if web else None, about=f"steps[{i}]",
+            )  # fmt: skip
