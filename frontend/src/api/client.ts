@@ -202,6 +202,18 @@ export const api = {
     }),
   designs: (search: string) =>
     unpack(client.GET("/api/v1/designs", { params: { query: { search } } })),
+  design: (sha256: string) =>
+    unpack(client.GET("/api/v1/designs/{sha256}", { params: { path: { sha256 } } })),
+  designOutlines: (sha256: string) =>
+    unpack(client.GET("/api/v1/designs/{sha256}/outlines", { params: { path: { sha256 } } })),
+  starts: () => unpack(client.GET("/api/v1/starts")),
+  startLine: (start_id: string, asked: Partial<Schemas["StartAsked"]>) =>
+    unpack(
+      client.POST("/api/v1/starts/{start_id}", {
+        params: { path: { start_id } },
+        body: asked as Schemas["StartAsked"],
+      }),
+    ),
   designPath: (sha256: string) =>
     unpack(client.GET("/api/v1/designs/{sha256}/path", { params: { path: { sha256 } } })),
   words: (text: string, height_mm?: string) =>

@@ -111,6 +111,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/designs/{sha256}/outlines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Design Outlines
+         * @description Outline a design's colour blocks: what patches are tacked down along.
+         */
+        get: operations["design_outlines_api_v1_designs__sha256__outlines_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/designs/{sha256}/path": {
         parameters: {
             query?: never;
@@ -165,6 +185,46 @@ export interface paths {
         get: operations["words_sample_api_v1_words_sample_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/starts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Starts
+         * @description List what can be begun as made in the hoop.
+         */
+        get: operations["list_starts_api_v1_starts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/starts/{start_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Line
+         * @description Write the line of a job that makes it: layers, hardware, cutting out, turning, closing.
+         */
+        post: operations["start_line_api_v1_starts__start_id__post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1439,6 +1499,30 @@ export interface components {
             sizes: string;
             /** Colours */
             colours: string;
+        };
+        /**
+         * BlockOutlined
+         * @description A colour block's box in the design, and the outline it is sewn along. [mm]
+         *
+         *     `points` are flat x, y from the design's least x and y; [] where it is sewn along none.
+         */
+        BlockOutlined: {
+            /** Block */
+            block: number;
+            /** Stitches */
+            stitches: number;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Length Mm */
+            length_mm: number;
+            /** Points */
+            points: number[];
         };
         /**
          * BobbinColourPlan
@@ -2864,7 +2948,7 @@ export interface components {
         };
         /**
          * KeptDesign
-         * @description A design that is kept, what was inspected of it, and what was odd about its file.
+         * @description A design that is kept: what was inspected of it, what was odd, what hands did for it.
          */
         KeptDesign: {
             /** Sha256 */
@@ -2874,6 +2958,13 @@ export interface components {
             inspection: components["schemas"]["Inspection"];
             /** Told */
             told: string[];
+            /**
+             * Steps
+             * @default []
+             */
+            steps: {
+                [key: string]: unknown;
+            }[];
         };
         /**
          * Kind
@@ -4497,6 +4588,11 @@ export interface components {
         SheetGoods: {
             /** Label */
             label: string;
+            /**
+             * Frays
+             * @default false
+             */
+            frays: boolean;
         };
         /**
          * SheetText
@@ -4644,8 +4740,76 @@ export interface components {
             next: string | null;
         };
         /**
+         * StartAsked
+         * @description How many of it, and how large; the usual size where unsaid. [mm]
+         */
+        StartAsked: {
+            /**
+             * Count
+             * @default 1
+             */
+            quantity: number | string;
+            /** Width Mm */
+            width_mm?: (number | string) | null;
+            /** Height Mm */
+            height_mm?: (number | string) | null;
+        };
+        /**
+         * StartThere
+         * @description A thing that is made in the hoop, and its usual size. [mm]
+         */
+        StartThere: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Says */
+            says: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+        };
+        /**
+         * StepDone
+         * @description What hands do between the blocks or after sewing, in the order of the work.
+         *
+         *     `step` is its place in the job's list; `at` the blocks sewn by then, a half inside of one, None
+         *     after sewing. `seconds` of a piece or a hooping, `piece_s` of a piece; `count` patches of
+         *     `piece_mm` for the line, or `amount` of its hardware for a piece.
+         */
+        StepDone: {
+            /** Step */
+            step: number;
+            /** At */
+            at: number | null;
+            /** When */
+            when: string;
+            /** Label */
+            label: string;
+            /**
+             * Per
+             * @enum {string}
+             */
+            per: "piece" | "hooping";
+            /** Seconds */
+            seconds: number;
+            /** Piece S */
+            piece_s: number;
+            /** Piece Mm */
+            piece_mm: number[] | null;
+            /** Count */
+            count: number;
+            /** Amount */
+            amount: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * StepTold
-         * @description What hands do at a stop.
+         * @description What hands do: `at` is how many blocks are sewn by then, a half inside of one.
+         *
+         *     None is after sewing: then it is one of the tasks, too.
          */
         StepTold: {
             /** Label */
@@ -4657,6 +4821,8 @@ export interface components {
              * @enum {string}
              */
             per: "piece" | "hooping";
+            /** At */
+            at: number | null;
         };
         /**
          * StitchRate
@@ -5082,6 +5248,16 @@ export interface components {
             room: components["schemas"]["RoomThere"] | null;
             /** Hoops */
             hoops: components["schemas"]["HoopTried"][];
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["StepDone"][];
+            /**
+             * Stop At
+             * @default []
+             */
+            stop_at: number[];
         };
         /**
          * Words
@@ -6010,16 +6186,23 @@ export interface components {
         };
         /**
          * Step
-         * @description What hands do at a stop of the machine: after a colour block, or at a stop in the file.
+         * @description What hands do: at a stop of the machine (after a colour block, or at a stop in the file).
          *
-         *     lay (a patch), trim (along an outline), turn (the hoop, and tape), insert (hardware).
+         *     lay (a patch, on top or underneath), tack (it, by hand), trim (along an outline), turn (the
+         *     hoop, and tape), tape, insert (hardware); press, punch, cut-out there or, without a stop, after
+         *     sewing; turn-out, stuff, close, tie after sewing.
+         *
+         *     `of_block` is the block whose outline a patch or a cut follows; `outline_mm` how long that is,
+         *     or the seam that is closed. A patch may have a `web` fused under it, keep the `grain` (it is
+         *     never turned on the roll) and be `precut` to its shape, so that nothing is trimmed; its `edge`
+         *     is sewn over, or left raw. What is cut out is cut `straight` or along its shape.
          */
         Step: {
             /**
              * Do
              * @enum {string}
              */
-            do: "lay" | "trim" | "turn" | "insert";
+            do: "lay" | "tack" | "trim" | "turn" | "tape" | "insert" | "press" | "punch" | "cut-out" | "turn-out" | "stuff" | "close" | "tie";
             /**
              * After Block
              * @default null
@@ -6030,6 +6213,12 @@ export interface components {
              * @default null
              */
             at_stop: (number | string) | null;
+            /**
+             * Side
+             * @default top
+             * @enum {string}
+             */
+            side: "top" | "under";
             /**
              * Sheet
              * @default null
@@ -6046,10 +6235,40 @@ export interface components {
              */
             height_mm: (number | string) | null;
             /**
+             * Of Block
+             * @default null
+             */
+            of_block: (number | string) | null;
+            /**
              * Outline Mm
              * @default null
              */
             outline_mm: (number | string) | null;
+            /**
+             * Web
+             * @default null
+             */
+            web: string | null;
+            /**
+             * Grain
+             * @default false
+             */
+            grain: boolean;
+            /**
+             * Precut
+             * @default false
+             */
+            precut: boolean;
+            /**
+             * Edge
+             * @default null
+             */
+            edge: ("satin" | "raw") | null;
+            /**
+             * Straight
+             * @default false
+             */
+            straight: boolean;
             /**
              * Hardware
              * @default null
@@ -6977,6 +7196,138 @@ export interface operations {
             };
         };
     };
+    design_outlines_api_v1_designs__sha256__outlines_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlockOutlined"][];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     design_path_api_v1_designs__sha256__path_get: {
         parameters: {
             query?: never;
@@ -7264,6 +7615,274 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": unknown;
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_starts_api_v1_starts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartThere"][];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    start_line_api_v1_starts__start_id__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                start_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             /** @description Not readable as a request */

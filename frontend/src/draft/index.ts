@@ -1,6 +1,7 @@
 export * from "./context";
 export * from "./job";
 export * from "./sizes";
+export * from "./steps";
 export {
   actionsOf,
   canTakeOut,

@@ -1,6 +1,7 @@
 // The job of a quote as it is typed: the server's own document, what is blank left out. Numbers and
 // lengths stay as typed: the core reads them, and says how it read them or what is wrong.
 import type { components } from "../api/schema";
+import type { DraftStep } from "./steps";
 
 type Schemas = components["schemas"];
 export type DraftGoods = Partial<Schemas["Goods"]>;
@@ -10,8 +11,14 @@ export type DraftPlace = Partial<Schemas["Place"]>;
 export type DraftMethods = Partial<Schemas["Methods"]>;
 export type Layouts = Partial<Pick<Schemas["Placement"], "band" | "blocks" | "together" | "split">>;
 export type DraftPlacement = Partial<
-  Omit<Schemas["Placement"], "design" | "place" | "methods" | "id">
-> & { id: string; design: DraftDesign; place?: DraftPlace; methods?: DraftMethods };
+  Omit<Schemas["Placement"], "design" | "place" | "methods" | "id" | "steps">
+> & {
+  id: string;
+  design: DraftDesign;
+  place?: DraftPlace;
+  methods?: DraftMethods;
+  steps?: DraftStep[];
+};
 export type DraftLine = Partial<Omit<Schemas["Line"], "goods" | "cells" | "placements" | "id">> & {
   id: string;
   goods: DraftGoods;

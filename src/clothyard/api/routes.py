@@ -16,7 +16,10 @@ from clothyard.core.errors import Conflict, Refused
 from clothyard.core.estimate.customer import house_without_costs, without_costs
 from clothyard.core.estimate.document import Estimate, estimate_bytes
 from clothyard.core.house.document import House
+from clothyard.core.job import starts
 from clothyard.core.job.check import job_from, read_job, read_plain
+from clothyard.core.job.document import Millimetres, Quantity
+from clothyard.core.job.starts import STARTS
 from clothyard.core.price import rates
 from clothyard.core.price.rates import Rates, Year
 from clothyard.core.work.document import Work, work_bytes
@@ -191,6 +194,12 @@ def find_design(sha256: str, shop: ShopDep) -> designs.KeptDesign:
     return designs.find_design(shop, sha256)
 
 
+@router.get("/designs/{sha256}/outlines", dependencies=READING)
+def design_outlines(sha256: str, shop: ShopDep) -> list[designs.BlockOutlined]:
+    """Outline a design's colour blocks: what patches are tacked down along."""
+    return designs.design_outlines(shop, sha256)
+
+
 @router.get("/designs/{sha256}/path", dependencies=READING)
 def design_path(sha256: str, shop: ShopDep) -> designs.DesignPath:
     """Return a kept design's path, to draw it to scale."""
@@ -219,6 +228,39 @@ def words_sample(
     data = words.sample_file(house, text, kind, height_mm=height_mm, face=face)
     headers = {"Content-Disposition": f'attachment; filename="sample.{kind}"'}
     return Response(data, media_type="application/octet-stream", headers=headers)
+
+
+class StartThere(BaseModel):
+    """A thing that is made in the hoop, and its usual size. [mm]"""
+
+    id: str
+    label: str
+    says: str
+    width_mm: float
+    height_mm: float
+
+
+class StartAsked(BaseModel):
+    """How many of it, and how large; the usual size where unsaid. [mm]"""
+
+    model_config = ConfigDict(extra="forbid")
+
+    quantity: Quantity = 1
+    width_mm: Millimetres | None = None
+    height_mm: Millimetres | None = None
+
+
+@router.get("/starts")
+def list_starts() -> list[StartThere]:
+    """List what can be begun as made in the hoop."""
+    names = StartThere.model_fields
+    return [StartThere(**{name: getattr(s, name) for name in names}) for s in STARTS.values()]
+
+
+@router.post("/starts/{start_id}")
+def start_line(start_id: str, asked: StartAsked) -> dict[str, Any]:
+    """Write the line of a job that makes it: layers, hardware, cutting out, turning, closing."""
+    return starts.start_line(start_id, **asked.model_dump())
 
 
 @router.post("/rates", dependencies=TELLS_COSTS)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterator
 from functools import lru_cache
 from pathlib import Path
@@ -11,8 +12,10 @@ from pydantic import BaseModel
 
 from clothyard.core.advice.document import Advice
 from clothyard.core.errors import BadInput, NotFound, OutOfRange
+from clothyard.core.job.document import Job
 from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
+from clothyard.core.stitches.outlines import block_outlines
 from clothyard.core.stitches.stitch_plan import JUMP, StitchPlan
 from clothyard.core.thread.use import bare_sums_m
 from clothyard.core.units import metres, round_half_up
@@ -56,12 +59,30 @@ class Inspection(BaseModel):
 
 
 class KeptDesign(BaseModel):
-    """A design that is kept, what was inspected of it, and what was odd about its file."""
+    """A design that is kept: what was inspected of it, what was odd, what hands did for it."""
 
     sha256: str
     name: str
     inspection: Inspection
     told: list[str]
+    steps: list[dict[str, Any]] = []
+    """What hands did for it last, as of a job's placement."""
+
+
+class BlockOutlined(BaseModel):
+    """A colour block's box in the design, and the outline it is sewn along. [mm]
+
+    `points` are flat x, y from the design's least x and y; [] where it is sewn along none.
+    """
+
+    block: int
+    stitches: int
+    x_mm: float
+    y_mm: float
+    width_mm: float
+    height_mm: float
+    length_mm: float
+    points: list[float]
 
 
 class DesignsPage(BaseModel):
@@ -187,12 +208,16 @@ def keep_design(shop: Shop, data: bytes, name: str) -> KeptDesign:
             code="file-misnamed",
         )
     shop.keep_design(data, name, facts)
-    return _kept(facts, name)
+    return _kept(facts, name, shop.steps_of(facts.sha256 or ""))
 
 
-def _kept(facts: DesignFacts, name: str) -> KeptDesign:
+def _kept(facts: DesignFacts, name: str, steps: str = "") -> KeptDesign:
     return KeptDesign(
-        sha256=facts.sha256 or "", name=name, inspection=inspect_facts(facts), told=list(facts.told)
+        sha256=facts.sha256 or "",
+        name=name,
+        inspection=inspect_facts(facts),
+        told=list(facts.told),
+        steps=json.loads(steps) if steps else [],
     )
 
 
@@ -215,7 +240,7 @@ def find_design(shop: Shop, sha256: str) -> KeptDesign:
     facts = shop.design(sha256)
     if facts is None:
         raise _unknown(sha256)
-    return _kept(facts, facts.name)
+    return _kept(facts, facts.name, shop.steps_of(sha256))
 
 
 def list_designs(shop: Shop, *, search: str = "", cursor: str = "", limit: int = 50) -> DesignsPage:
@@ -347,6 +372,44 @@ def design_path(shop: Shop, sha256: str) -> DesignPath:
     if facts is None:
         raise _unknown(sha256)
     return path_of(_plan(shop.blobs.folder, sha256, facts.name))
+
+
+def design_outlines(shop: Shop, sha256: str) -> list[BlockOutlined]:
+    """Outline the blocks of a kept design: what patches are tacked down along.
+
+    Raises
+    ------
+    NotFound
+    Conflict
+        If its file is missing or torn.
+    """
+    facts = shop.design(sha256)
+    if facts is None:
+        raise _unknown(sha256)
+    return [
+        BlockOutlined(
+            block=found.block,
+            stitches=found.stitches,
+            x_mm=round_half_up(found.x_mm, 2),
+            y_mm=round_half_up(found.y_mm, 2),
+            width_mm=round_half_up(found.width_mm, 2),
+            height_mm=round_half_up(found.height_mm, 2),
+            length_mm=round_half_up(found.length_mm, 1),
+            points=[round_half_up(each, 1) for point in found.points for each in point],
+        )
+        for found in block_outlines(_plan(shop.blobs.folder, sha256, facts.name))
+    ]
+
+
+def remember_steps(shop: Shop, job: Job) -> None:
+    """Keep with each design of a file what hands did for it, for the next order of it."""
+    steps: dict[str, str] = {}
+    for placement in (put for line in job.lines for put in line.placements):
+        if placement.design.sha256 and placement.steps:
+            kept = [s.model_dump(mode="json", exclude_unset=True) for s in placement.steps]
+            steps[placement.design.sha256] = json.dumps(kept)
+    if steps:
+        shop.remember_steps(steps)
 
 
 def path_of(plan: StitchPlan) -> DesignPath:

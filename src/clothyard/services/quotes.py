@@ -30,7 +30,7 @@ from clothyard.core.methods.settle import goods_name
 from clothyard.core.plain import check_plain
 from clothyard.core.record import record
 from clothyard.files.tables import SheetKind, write_sheet
-from clothyard.services.designs import FileChanged, files_changed
+from clothyard.services.designs import FileChanged, files_changed, remember_steps
 from clothyard.services.estimates import pricing_of
 from clothyard.services.guesses import Rates, rates_of
 from clothyard.services.links import SaidView, drawn_as, list_said
@@ -493,6 +493,8 @@ def save_in_steps(
         quote = kept.change_quote(shop, quote_id, seen=seen, **columns)
     except Stale as error:
         raise _both(error, document) from None
+    if priced.pricing:
+        remember_steps(shop, priced.pricing.job)
     view = _view(shop, quote, priced)
     yield view
     if priced.pricing and shown.others is not False:

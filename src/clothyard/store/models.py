@@ -58,6 +58,7 @@ class DesignFile(Base):
     size_bytes: Mapped[int]
     facts: Mapped[str] = mapped_column(Text)
     added_on: Mapped[str] = mapped_column(Text, index=True)
+    steps: Mapped[str] = mapped_column(Text, default="", server_default="")
 
 
 class HouseSnapshot(Base):

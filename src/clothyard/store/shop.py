@@ -15,7 +15,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, cast
 
-from sqlalchemy import CursorResult, delete, func, select, text, union
+from sqlalchemy import CursorResult, delete, func, select, text, union, update
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
@@ -270,6 +270,28 @@ class Shop:
                 return None
             facts = DesignFacts.model_validate_json(row.facts)
             return facts.model_copy(update={"name": row.name})
+
+    def steps_of(self, sha256: str) -> str:
+        """Return what hands did last for a design, as JSON; "" if nothing."""
+        with self.reading() as session:
+            return session.scalar(select(DesignFile.steps).where(DesignFile.sha256 == sha256)) or ""
+
+    def remember_steps(self, steps: Mapping[str, str]) -> None:
+        """Keep what hands did for designs, by sha256; what stands already is not written again."""
+        with self.reading() as session:
+            known = dict(
+                session.execute(
+                    select(DesignFile.sha256, DesignFile.steps).where(DesignFile.sha256.in_(steps))
+                ).tuples()
+            )
+        new = {sha256: steps[sha256] for sha256, was in known.items() if steps[sha256] != was}
+        if not new:
+            return
+        with self.writing() as session:
+            for sha256, kept in new.items():
+                session.execute(
+                    update(DesignFile).where(DesignFile.sha256 == sha256).values(steps=kept)
+                )
 
     def designs(
         self, *, search: str = "", offset: int = 0, limit: int = MOST_LISTED

@@ -3,6 +3,7 @@ import { useBench, useDraft, useHouse } from "../../draft";
 import { BLANK, takeGoods, drawingOf, goodsName } from "./goods";
 import { GoodsThumb } from "./GoodsThumb";
 import { PlaceTabs } from "./LineTabs";
+import { Starts } from "./Starts";
 import style from "./GoodsPicker.module.scss";
 
 export function GoodsPicker() {
@@ -71,6 +72,7 @@ function Choice() {
         </>
       )}
       <ul>{Object.entries(house.goods).map(([id, row]) => one(id, id, row.label))}</ul>
+      {editable && <Starts />}
     </section>
   );
 }

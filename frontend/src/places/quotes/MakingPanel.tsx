@@ -10,6 +10,7 @@ import { Machines } from "./Machines";
 import { MethodRow } from "./MethodRow";
 import { PanelAdvice } from "./PanelAdvice";
 import { Schools } from "./Schools";
+import { StepStrip } from "./StepStrip";
 import { Threads } from "./Threads";
 import style from "./MakingPanel.module.scss";
 
@@ -102,6 +103,7 @@ export function MakingPanel() {
         );
       })}
       {design && <Threads design={design} />}
+      <StepStrip />
       <MinutesStrip minutes={line.minutes} />
       <BobbinWords bobbins={line.bobbins} />
       <CutPlans />

@@ -6,6 +6,9 @@ from clothyard.core.house.document import GoodsClass, HoldKind, Hoop, Machine
 from clothyard.core.record import record
 
 LOOSE_EXTRA_MM = 1.0
+RING = ("screw", "border")
+"""Kinds of hoop that leave their ring in cloth that keeps it."""
+
 TIGHT_MM = 3.0
 FALLBACK_CLEARANCE_MM = 5.0
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from clothyard.core.cloth.hoops import loose_thickness_mm
+from clothyard.core.cloth.hoops import RING, loose_thickness_mm
 from clothyard.core.house.document import GoodsClass, HoldKind, House
 from clothyard.core.methods.backing import density
 from clothyard.core.methods.choice import Chosen, Offer, Proposal, Warned, Wish, warned
@@ -86,7 +86,7 @@ def _of_piercing(making: Making, wish: Wish) -> Iterator[Warned]:
         )
     # a hoop that does not do is changed for one that may leave its ring
     sits = making.hoop is not None and making.hoop_id in making.fitting
-    ring = not sits or (making.hoop is not None and making.hoop.kind in ("screw", "border"))
+    ring = not sits or (making.hoop is not None and making.hoop.kind in RING)
     if goods.marks and making.hold == "hoop" and ring:
         yield warned(
             "pierce",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from clothyard.core.cloth.hoops import TIGHT_MM, accepts
+from clothyard.core.cloth.hoops import RING, TIGHT_MM, accepts
 from clothyard.core.cloth.layout import HoopTry, Layout, band_motifs, grown, lay_out, try_hoops
 from clothyard.core.cloth.place import hooped_size
 from clothyard.core.cloth.room import RoomNow, room_at
@@ -226,7 +226,14 @@ def _better(making: Making, wish: Wish) -> Iterator[Warned]:
     """A hoop that does, but is tight or larger than need be."""
     assert making.hoop is not None
     assert making.fit is not None
-    fitting = [t.hoop_id for t in making.tries if t.does and t.fit.left_mm >= TIGHT_MM - 1e-6]
+    hoops, goods = wish.house.hoops, making.goods
+    rings = goods.pierce or not goods.marks or making.hold == "float"  # one more ring is no matter
+    rings = rings or making.hoop.kind in RING
+    fitting = [
+        t.hoop_id for t in making.tries
+        if t.does and t.fit.left_mm >= TIGHT_MM - 1e-6
+        and (rings or hoops[t.hoop_id].kind not in RING)
+    ]  # fmt: skip
     if making.fit.left_mm < TIGHT_MM - 1e-6:
         yield warned(
             "hoop-tight",

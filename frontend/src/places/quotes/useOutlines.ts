@@ -1,0 +1,40 @@
+// What a design's blocks are sewn along, and what hands did for it last; nothing without a file.
+import { useQuery } from "@tanstack/react-query";
+import { api } from "../../api/client";
+import { text, useOpenPlace, wayOf } from "../../draft";
+
+/** Outlines of the open place's blocks, as large as it is sewn. [mm] */
+export function useOutlines() {
+  const { placement } = useOpenPlace();
+  const { design } = placement;
+  const sha256 = wayOf(design) === "file" ? text(design.sha256) : "";
+  const { data } = useQuery({
+    queryKey: ["outlines", sha256],
+    queryFn: () => api.designOutlines(sha256),
+    enabled: sha256 !== "",
+    staleTime: Infinity,
+  });
+  const scale = Number(design.scale ?? 1) || 1;
+  return (sha256 ? (data ?? []) : []).map((found) => ({
+    ...found,
+    x_mm: found.x_mm * scale,
+    y_mm: found.y_mm * scale,
+    width_mm: found.width_mm * scale,
+    height_mm: found.height_mm * scale,
+    length_mm: found.length_mm * scale,
+    points: found.points.map((each) => each * scale),
+  }));
+}
+
+/** What hands did last for the open place's design. */
+export function useRemembered() {
+  const { placement } = useOpenPlace();
+  const sha256 = wayOf(placement.design) === "file" ? text(placement.design.sha256) : "";
+  const { data } = useQuery({
+    queryKey: ["design", sha256],
+    queryFn: () => api.design(sha256),
+    enabled: sha256 !== "",
+    staleTime: 0,
+  });
+  return sha256 ? (data?.steps ?? []) : [];
+}
