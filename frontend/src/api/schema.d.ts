@@ -2227,6 +2227,11 @@ export interface components {
             offcut_least_mm: number;
             /** No Hoop Margin Mm */
             no_hoop_margin_mm: number;
+            /**
+             * Layer Margin Mm
+             * @default 15
+             */
+            layer_margin_mm: number;
         };
         /**
          * DesignPath
@@ -6193,7 +6198,8 @@ export interface components {
          *     sewing; turn-out, stuff, close, tie after sewing.
          *
          *     `of_block` is the block whose outline a patch or a cut follows; `outline_mm` how long that is,
-         *     or the seam that is closed. A patch may have a `web` fused under it, keep the `grain` (it is
+         *     or the seam that is closed. A patch whose size is not said is as large as that block, or as all
+         *     of its hooping, with a margin. It may have a `web` fused under it, keep the `grain` (it is
          *     never turned on the roll) and be `precut` to its shape, so that nothing is trimmed; its `edge`
          *     is sewn over, or left raw. What is cut out is cut `straight` or along its shape.
          */

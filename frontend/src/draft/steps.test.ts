@@ -52,17 +52,18 @@ describe("steps", () => {
     expect(said(moved(out.steps, 0, -1, 3, []).steps)).toEqual(["cut-out 3"]);
   });
 
-  it("follow a block: the patch with its margin, the cut as long as the outline", () => {
+  it("follow a block: the patch as large as it, the cut as long as the outline", () => {
     const outline = { block: 2, width_mm: 70.4, height_mm: 40, length_mm: 201.2 };
-    expect(along(lay(1), outline, 2)).toMatchObject({ width_mm: 101, height_mm: 70 });
-    expect(along({ ...lay(1), precut: true }, outline, 2)).toMatchObject({ width_mm: 71 });
+    const sized = { ...lay(1), width_mm: 90, height_mm: 90 };
+    expect(along(sized, outline, 2)).toEqual({ ...lay(1), of_block: 2, outline_mm: 202 });
+    expect(along(sized, undefined, 2)).toEqual({ ...sized, of_block: 2 });
     expect(along(TRIM, outline, 2)).toEqual({ ...TRIM, of_block: 2, outline_mm: 202 });
     expect(along(TRIM, undefined, 2)).toEqual({ ...TRIM, of_block: 2 });
   });
 
   it("begin where such a one usually is", () => {
     const first = begun("lay", [], [], AT);
-    expect(first).toMatchObject({ after_block: 1, width_mm: 111, height_mm: 90, sheet: "fabric" });
+    expect(first).toEqual({ do: "lay", after_block: 1, sheet: "fabric", per: "hooping" });
     expect(begun("trim", [first], [], AT)).toMatchObject({ after_block: 2, outline_mm: 281 });
     expect(begun("lay", [first], [], AT)).toMatchObject({ after_block: 2 });
     expect(begun("lay", [lay(2)], [], AT)).toMatchObject({ after_block: 2 }); // not after the last

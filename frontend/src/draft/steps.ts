@@ -122,21 +122,13 @@ export interface Outline {
   length_mm: number;
 }
 
-export const MARGIN_MM = 15;
-
-/** A patch or a cut along a block's outline: as large as it, and its margin. */
+/** A patch or a cut along a block's outline: a patch is then as large as that, with its margin. */
 export function along(step: DraftStep, outline: Outline | undefined, block: number): DraftStep {
-  if (!outline) return { ...step, of_block: block };
-  const more = step.precut ? 0 : 2 * MARGIN_MM;
-  const size =
-    step.do === "lay"
-      ? {
-          width_mm: Math.ceil(outline.width_mm + more),
-          height_mm: Math.ceil(outline.height_mm + more),
-        }
-      : {};
-  const length = outline.length_mm > 0 ? { outline_mm: Math.ceil(outline.length_mm) } : {};
-  return { ...step, of_block: block, ...size, ...length };
+  const length = outline && outline.length_mm > 0 ? Math.ceil(outline.length_mm) : undefined;
+  const cut = { ...step, of_block: block, ...(length ? { outline_mm: length } : {}) };
+  if (step.do !== "lay" || !outline) return cut;
+  const { width_mm: _, height_mm: __, per: ___, ...sized } = cut;
+  return sized;
 }
 
 interface Begun {
@@ -161,13 +153,8 @@ export function begun(does: StepDo, steps: DraftStep[], stopAt: number[], at: Be
   }
   if (does === "lay") {
     const after = laid.length > 0 ? sewn : at.blocks > 1 ? 1 : 0;
-    return {
-      do: does,
-      after_block: Math.min(after, Math.max(0, at.blocks - 1)),
-      sheet: at.sheet,
-      width_mm: Math.ceil(at.width + 2 * MARGIN_MM),
-      height_mm: Math.ceil(at.height + 2 * MARGIN_MM),
-    };
+    const first = { after_block: Math.min(after, Math.max(0, at.blocks - 1)), sheet: at.sheet };
+    return { do: does, ...first, per: "hooping" };
   }
   if (does === "trim") return { do: does, after_block: Math.max(1, sewn), outline_mm: around };
   if (does === "insert") return { do: does, after_block: sewn, hardware: at.hardware };

@@ -18,6 +18,28 @@ interface Lies {
   mirror: boolean;
 }
 
+/** A patch laid before something is sewn on it, from the design's least x and y. [mm] */
+export interface Patch {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  under: boolean;
+  /** One over all of a hooping. */
+  shared: boolean;
+  /** Of what tacks it down, flat x, y; [] where unknown. */
+  outline: number[];
+}
+
+/** Several in one hooping, side by side. [mm] */
+export interface Grid {
+  columns: number;
+  rows: number;
+  gapMm: number;
+}
+
+const ONE: Grid = { columns: 1, rows: 1, gapMm: 0 };
+
 interface Props extends Lies {
   path: DesignPath | null;
   widthMm: number;
@@ -26,10 +48,14 @@ interface Props extends Lies {
   turned: boolean;
   /** As it lies: the box its corners take up. [mm] */
   lyingMm: readonly [number, number];
+  grid?: Grid;
+  patches?: Patch[];
 }
 
 export function StitchPicture(props: Props) {
   const { path, widthMm, heightMm, hoop, turned, turn, mirror, lyingMm } = props;
+  const { grid = ONE, patches = [] } = props;
+  const several = grid.columns * grid.rows > 1;
   const { units } = useUnits();
   const high = usePictureHeight();
   const [ref, width] = useWidth<HTMLDivElement>();
@@ -39,14 +65,19 @@ export function StitchPicture(props: Props) {
       ? [hoop.opening_height_mm, hoop.opening_width_mm]
       : [hoop.opening_width_mm, hoop.opening_height_mm]
     : [lyingMm[0] * 1.3, lyingMm[1] * 1.3];
-  const wide = Math.max(opening[0] ?? 1, lyingMm[0]);
-  const tall = Math.max(opening[1] ?? 1, lyingMm[1]);
+  const pitch = [lyingMm[0] + grid.gapMm, lyingMm[1] + grid.gapMm] as const;
+  const all = [grid.columns * pitch[0] - grid.gapMm, grid.rows * pitch[1] - grid.gapMm] as const;
+  const shared = patches.filter((patch) => patch.shared);
+  const wide = Math.max(opening[0] ?? 1, all[0], ...shared.map((patch) => patch.width));
+  const tall = Math.max(opening[1] ?? 1, all[1], ...shared.map((patch) => patch.height));
   const scale = Math.min((width - 2 * MARGIN) / wide, (high - 2 * MARGIN) / tall);
+  const [pitchX, pitchY] = pitch;
   useEffect(() => {
     const element = canvas.current;
     if (!element || !path || width === 0) return;
-    draw(element, path, { turn, mirror }, [width, high], scale);
-  }, [path, width, high, scale, turn, mirror]);
+    const cells = cellsOf(grid.columns, grid.rows, pitchX, pitchY);
+    draw(element, path, { turn, mirror }, [width, high], scale, cells);
+  }, [path, width, high, scale, turn, mirror, grid.columns, grid.rows, pitchX, pitchY]);
   const box = (w: number, h: number) => ({
     x: width / 2 - (w * scale) / 2,
     y: high / 2 - (h * scale) / 2,
@@ -61,7 +92,7 @@ export function StitchPicture(props: Props) {
       className={style["piece-picture"]}
       style={{ height: high }}
       role="img"
-      aria-label={`The design, ${size}, in ${hoop ? `hoop ${hoop.label}` : "no hoop"}`}
+      aria-label={`The design, ${size}, ${several ? `${grid.columns} × ${grid.rows} of it, ` : ""}in ${hoop ? `hoop ${hoop.label}` : "no hoop"}`}
     >
       {path && <canvas ref={canvas} />}
       {width > 0 && (
@@ -83,23 +114,71 @@ export function StitchPicture(props: Props) {
               />
             </>
           )}
-          {!path && (
-            <rect
-              {...box(widthMm, heightMm)}
-              transform={`rotate(${turn} ${width / 2} ${high / 2})`}
-              fill="url(#design-hatch)"
-              stroke="var(--ink-soft)"
-              strokeDasharray="6 3"
-            />
+          {cellsOf(grid.columns, grid.rows, pitchX, pitchY).map(([x, y], n) => (
+            <g
+              key={n}
+              transform={`translate(${width / 2 + x * scale} ${high / 2 + y * scale}) rotate(${turn}) scale(${mirror ? -scale : scale} ${scale}) translate(${-widthMm / 2} ${-heightMm / 2})`}
+            >
+              {!path && (
+                <rect
+                  width={widthMm}
+                  height={heightMm}
+                  fill="url(#design-hatch)"
+                  stroke="var(--ink-soft)"
+                  strokeDasharray="6 3"
+                  vectorEffect="non-scaling-stroke"
+                />
+              )}
+              {patches.map((patch, i) => !patch.shared && <PatchDrawn key={i} patch={patch} />)}
+            </g>
+          ))}
+          {patches.map(
+            (patch, i) =>
+              patch.shared && (
+                <g key={i} transform={`translate(${width / 2} ${high / 2}) scale(${scale})`}>
+                  <PatchDrawn
+                    patch={{ ...patch, x: -patch.width / 2, y: -patch.height / 2, outline: [] }}
+                  />
+                </g>
+              ),
           )}
           <Measures
-            box={box(lyingMm[0], lyingMm[1])}
-            across={bareLength(lyingMm[0], units)}
-            down={bareLength(lyingMm[1], units)}
+            box={box(all[0], all[1])}
+            across={bareLength(all[0], units)}
+            down={bareLength(all[1], units)}
           />
         </svg>
       )}
     </div>
+  );
+}
+
+/** Where the middles of several lie, from the middle of all. */
+function cellsOf(columns: number, rows: number, pitchX: number, pitchY: number) {
+  return Array.from({ length: columns * rows }, (_, n) => {
+    const [row, column] = [Math.floor(n / columns), n % columns];
+    return [(column - (columns - 1) / 2) * pitchX, (row - (rows - 1) / 2) * pitchY] as const;
+  });
+}
+
+/** A patch as it is cut, and what sews it down. */
+function PatchDrawn({ patch: { x, y, width, height, under, outline } }: { patch: Patch }) {
+  const points = Array.from(
+    { length: outline.length / 2 },
+    (_, i) => `${outline[2 * i]},${outline[2 * i + 1]}`,
+  ).join(" ");
+  return (
+    <g fill="none" stroke="var(--sheet-text)" strokeWidth="1.4">
+      <rect
+        x={x}
+        y={y}
+        width={width}
+        height={height}
+        strokeDasharray={under ? "1 4" : "7 3"}
+        vectorEffect="non-scaling-stroke"
+      />
+      {points && <polygon points={points} vectorEffect="non-scaling-stroke" />}
+    </g>
   );
 }
 
@@ -138,6 +217,7 @@ function draw(
   lies: Lies,
   [width, height]: readonly [number, number],
   scale: number,
+  cells: (readonly [number, number])[],
 ) {
   const ratio = window.devicePixelRatio || 1;
   element.width = width * ratio;
@@ -147,9 +227,13 @@ function draw(
   const k = scale / UNITS;
   pen.setTransform(ratio, 0, 0, ratio, 0, 0);
   pen.clearRect(0, 0, width, height);
-  pen.translate(width / 2, height / 2);
-  pen.rotate((lies.turn * Math.PI) / 180);
-  pen.scale(lies.mirror ? -1 : 1, 1);
-  pen.translate((-path.width * k) / 2, (-path.height * k) / 2);
-  paint(pen, path, scale);
+  for (const [x, y] of cells) {
+    pen.save();
+    pen.translate(width / 2 + x * scale, height / 2 + y * scale);
+    pen.rotate((lies.turn * Math.PI) / 180);
+    pen.scale(lies.mirror ? -1 : 1, 1);
+    pen.translate((-path.width * k) / 2, (-path.height * k) / 2);
+    paint(pen, path, scale);
+    pen.restore();
+  }
 }

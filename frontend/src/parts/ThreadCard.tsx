@@ -11,7 +11,7 @@ export function ThreadCard({ colour }: { colour: string | null }) {
   const base = colour ?? PLAIN;
   const tones = [base, shade(base, 0.22), shade(base, -0.22)];
   return (
-    <svg width="28" height="36" aria-hidden="true" className="on-paper">
+    <svg width="28" height="36" viewBox="0 0 28 36" aria-hidden="true" className="on-paper">
       <path
         d="M1 1 H27 V13 L24 18 L27 23 V35 H1 V23 L4 18 L1 13 Z"
         fill="var(--linen-deep)"

@@ -279,11 +279,8 @@ class Shop:
     def remember_steps(self, steps: Mapping[str, str]) -> None:
         """Keep what hands did for designs, by sha256; what stands already is not written again."""
         with self.reading() as session:
-            known = dict(
-                session.execute(
-                    select(DesignFile.sha256, DesignFile.steps).where(DesignFile.sha256.in_(steps))
-                ).tuples()
-            )
+            rows = session.scalars(select(DesignFile).where(DesignFile.sha256.in_(steps)))
+            known = {row.sha256: row.steps for row in rows}
         new = {sha256: steps[sha256] for sha256, was in known.items() if steps[sha256] != was}
         if not new:
             return

@@ -1,6 +1,6 @@
 // The making: each method with its reason, and what another would cost or save.
 import type { EstimateLine, House, Method } from "../../api/client";
-import { useOpenPlace, useHouse, useLinePrice, type DraftMethods } from "../../draft";
+import { useDraft, useOpenPlace, useHouse, useLinePrice, type DraftMethods } from "../../draft";
 import { costsHidden } from "../../parts/money";
 import { MinutesStrip } from "../../parts/MinutesStrip";
 import { longText } from "../../parts/units";
@@ -72,8 +72,10 @@ const typed = (key: Key, value: string) =>
 export function MakingPanel() {
   const house = useHouse();
   const { placement, placeAt, actions } = useOpenPlace();
+  const { line: asked } = useDraft();
   const { estimate, line } = useLinePrice();
   const design = line.designs[placeAt];
+  const made = house.goods[asked.goods.class ?? ""]?.made === true;
   const chosen = placement.methods ?? {};
   const choose = (key: Key, value: string | null) =>
     actions.placement(`methods.${key}`, (found) => {
@@ -87,6 +89,7 @@ export function MakingPanel() {
         {!costsHidden && <span className="hint">differences are for the whole line</span>}
       </header>
       <PanelAdvice panel="making" />
+      {made && <StepStrip />}
       {ROWS.map(([key, name]) => {
         const method = line.methods.find((m) => m.key === key && m.placement === placeAt);
         if (!method || idle(method, chosen)) return null;
@@ -103,7 +106,7 @@ export function MakingPanel() {
         );
       })}
       {design && <Threads design={design} />}
-      <StepStrip />
+      {!made && <StepStrip />}
       <MinutesStrip minutes={line.minutes} />
       <BobbinWords bobbins={line.bobbins} />
       <CutPlans />

@@ -6,6 +6,7 @@ import { StitchPicture } from "../../parts/StitchPicture";
 import { lengthText, type Units } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
 import { PlaceTabs } from "./LineTabs";
+import { Layers, usePatches } from "./Layers";
 import { Opening } from "./Opening";
 import { PanelAdvice } from "./PanelAdvice";
 import { PieceFigures } from "./PieceFigures";
@@ -48,6 +49,7 @@ export function PiecePanel() {
       </p>
       <PanelAdvice panel="piece" />
       <div className="bare" inert={!editable}>
+        <Layers />
         <PlaceFields place={place} />
         <Repeat />
         <Opening />
@@ -77,12 +79,22 @@ function InTheHoop({ place }: { place: Place | undefined }) {
   const { line } = useLinePrice();
   const path = usePath(placement);
   const design = line.designs[placeAt];
+  const patches = usePatches(design?.width_mm ?? 0, design?.height_mm ?? 0);
   if (!design) return null;
   // at a corner the hoop lies on the diagonal with its design
   const diagonal = (house.positions[place?.position ?? ""]?.corner_deg ?? 0) > 0;
   const hoopId = line.methods.find((m) => m.key === "hoop" && m.placement === placeAt)?.value;
+  const together = place && ["together", "band"].includes(place.hooping.kind);
   return (
     <StitchPicture
+      {...(together && {
+        grid: {
+          columns: place.hooping.columns,
+          rows: place.hooping.rows,
+          gapMm: place.hooping.gap_mm,
+        },
+      })}
+      patches={patches}
       path={path}
       widthMm={design.width_mm}
       heightMm={design.height_mm}

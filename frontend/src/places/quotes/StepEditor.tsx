@@ -136,14 +136,17 @@ function OfStep({ index, step, onPut }: OfProps) {
   const at = useAt();
   const id = useId();
   const { lineAt, placeAt } = useOpenPlace();
-  const { blocks } = useSteps();
+  const { blocks, done } = useSteps();
   const outlines = useOutlines();
   const base = `lines[${lineAt}].placements[${placeAt}].steps[${index}]`;
+  const told = (key: "width_mm" | "height_mm") =>
+    text(done.find((each) => each.step === index)?.piece_mm?.[key === "width_mm" ? 0 : 1]);
   const set = (change: Partial<DraftStep>) => onPut({ ...step, ...change });
   const measure = (key: "width_mm" | "height_mm" | "outline_mm", label: string) => (
     <MeasureField
       label={label}
       value={text(step[key])}
+      placeholder={key === "outline_mm" ? undefined : told(key)}
       error={at(`${base}.${key}`)}
       onChange={(held) => set({ [key]: held as never })}
     />

@@ -34,6 +34,7 @@ ON_PLACES: tuple[Callable[[OnPlace], Iterator[Advice]], ...] = (
     steps.of_layers,
     steps.of_order,
     steps.of_patches,
+    steps.of_overlap,
     of_names,
 )
 

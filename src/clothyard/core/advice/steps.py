@@ -14,9 +14,6 @@ from clothyard.core.methods.choice import stocked
 from clothyard.core.record import record
 from clothyard.core.time.steps import when
 
-LAYER_MARGIN_MM = 15
-"""A layer reaches so far beyond what is sewn on it."""
-
 HELD_MM = 5
 """Less than this beyond its tack-down, a patch that is trimmed slips out of it."""
 
@@ -39,10 +36,7 @@ def of_layers(on: OnPlace) -> Iterator[Advice]:
         return
     here = stocked(house) | {sheet.material for sheet in house.sheets.values()}
     sheet = next((key for key in house.sheet_goods if key in here), None)
-    size = on.making.layout.size_mm
-    layer = {"do": "lay", "after_block": 0, "sheet": sheet, "per": "hooping",
-             "width_mm": math.ceil(size[0] + 2 * LAYER_MARGIN_MM),
-             "height_mm": math.ceil(size[1] + 2 * LAYER_MARGIN_MM)}  # fmt: skip
+    layer = {"do": "lay", "after_block": 0, "sheet": sheet, "per": "hooping"}
     yield on.say(
         "layers-none",
         "stop",
@@ -196,6 +190,34 @@ def _steps(on: OnPlace, steps: list[dict[str, Any]]) -> Patch:
     return add_patch(f"{on.path}/steps", steps)
 
 
+def of_overlap(on: OnPlace) -> Iterator[Advice]:
+    """Patches of pieces that share a hooping, larger than the pieces lie apart."""
+    layout, asked = on.making.layout, on.asked
+    if asked.together is None or layout.pieces < 2:
+        return
+    columns, rows = layout.columns, layout.rows
+    gap = asked.together.spacing_mm
+    pitch = [(side + gap) / n for side, n in zip(layout.size_mm, (columns, rows), strict=True)]
+    for laid in on.placed.steps.sheets:
+        step, size = asked.steps[laid.step], (laid.width_mm, laid.height_mm)
+        over = [n > 1 and side > room + 1e-6
+                for side, room, n in zip(size, pitch, (columns, rows), strict=True)]  # fmt: skip
+        if laid.per_hooping or not any(over):
+            continue
+        path = f"{on.path}/steps/{laid.step}"
+        said = [key for key in ("width_mm", "height_mm") if getattr(step, key) is not None]
+        yield on.say(
+            "patch-overlap", "warn",
+            f"Patches of {on.said_size(size)} lie over each other: the pieces of a hooping are "
+            f"{on.said_size((pitch[0], pitch[1]))} apart.",
+            "Lay one over all of the hooping.",
+            [*({"op": "remove", "path": f"{path}/{key}"} for key in said),
+             *add_patch(f"{path}/per", "hooping")],
+            about=f"steps[{laid.step}]",
+        )  # fmt: skip
+        return
+
+
 def of_patches(on: OnPlace) -> Iterator[Advice]:
     """A patch smaller than what tacks it down; a raw edge that comes undone."""
     for i, step in enumerate(on.asked.steps):
@@ -205,9 +227,9 @@ def of_patches(on: OnPlace) -> Iterator[Advice]:
         if block is not None and block.width_mm and block.height_mm:
             over = 0 if step.precut else 2 * HELD_MM
             need = block.width_mm + over, block.height_mm + over
-            size = step.width_mm or 0.0, step.height_mm or 0.0
+            size = step.width_mm or END, step.height_mm or END  # unsaid, it is large enough
             if any(have < least - 1e-6 for have, least in zip(size, need, strict=True)):
-                more = 0 if step.precut else 2 * LAYER_MARGIN_MM
+                more = 0 if step.precut else 2 * on.plan.house.cutting.layer_margin_mm
                 wide, high = (math.ceil(side + more) for side in (block.width_mm, block.height_mm))
                 path = f"{on.path}/steps/{i}"
                 fix = [*add_patch(f"{path}/width_mm", wide), *add_patch(f"{path}/height_mm", high)]

@@ -413,6 +413,7 @@ class Cutting(_Part):
     cap_length_mm: Num
     offcut_least_mm: Num
     no_hoop_margin_mm: Num
+    layer_margin_mm: Num = 15
 
 
 class Speed(_Part):

@@ -149,7 +149,7 @@ def _check_placement(placement: Placement, where: str) -> list[BadInput]:
 
 
 _STEP_NEEDS: dict[str, tuple[str, ...]] = {
-    "lay": ("sheet", "width_mm", "height_mm"),
+    "lay": ("sheet",),
     "trim": ("outline_mm",),
     "cut-out": ("outline_mm",),
     "close": ("outline_mm",),
@@ -159,6 +159,8 @@ _STEP_NEEDS: dict[str, tuple[str, ...]] = {
 
 def _check_step(step: Step, where: str) -> list[BadInput]:
     needed = _STEP_NEEDS.get(step.do, ())
+    if step.do == "lay" and step.per != "hooping" and step.of_block is None:
+        needed += ("width_mm", "height_mm")
     if step.do == "lay" and step.precut:
         needed += ("outline_mm",)
     problems = [

@@ -8,9 +8,6 @@ from typing import Any
 from clothyard.core.errors import unknown_id
 from clothyard.core.record import record
 
-MARGIN_MM = 15
-"""A layer reaches so far beyond what is sewn on it, on each side."""
-
 OPENING_MM = 60
 """Left unsewn to turn a piece through, and closed by hand."""
 
@@ -35,14 +32,13 @@ class Start:
     made: Callable[[float, float], Json]
 
 
-def _lay(sheet: str, after: int, width: float, height: float, **more: Any) -> Json:
-    return {"do": "lay", "after_block": after, "sheet": sheet, "width_mm": width + 2 * MARGIN_MM,
-            "height_mm": height + 2 * MARGIN_MM} | more  # fmt: skip
+def _lay(sheet: str, after: int, **more: Any) -> Json:
+    """A layer over all of a hooping."""
+    return {"do": "lay", "after_block": after, "sheet": sheet, "per": "hooping"} | more
 
 
-def _under(sheet: str, after: int, width: float, height: float) -> list[Json]:
-    turn = {"do": "turn", "after_block": after}
-    return [turn, _lay(sheet, after, width, height, side="under")]
+def _under(sheet: str, after: int) -> list[Json]:
+    return [{"do": "turn", "after_block": after}, _lay(sheet, after, side="under")]
 
 
 def _round(width: float, height: float) -> float:
@@ -65,7 +61,7 @@ def _turned(width: float, height: float) -> list[Json]:
 
 
 def _key_tab(w: float, h: float) -> Json:
-    steps = [_lay("vinyl-sheet", 1, w, h), *_under("vinyl-sheet", 2, w, h), _cut(w, h)]
+    steps = [_lay("vinyl-sheet", 1), *_under("vinyl-sheet", 2), _cut(w, h)]
     hardware = [{"item": "snap", "count": 1}, {"item": "ring", "count": 1}]
     return {"steps": steps, "hardware": hardware}
 
@@ -74,10 +70,10 @@ def _zip_pouch(w: float, h: float) -> Json:
     steps = [
         {"do": "insert", "after_block": 1, "hardware": "zip"},
         {"do": "tape", "after_block": 1},
-        _lay("fabric", 2, w, h),
-        *_under("backing-fabric", 2, w, h),
-        _lay("fabric", 3, w, h),
-        *_under("backing-fabric", 3, w, h),
+        _lay("fabric", 2),
+        *_under("backing-fabric", 2),
+        _lay("fabric", 3),
+        *_under("backing-fabric", 3),
         *_turned(w, h),
     ]
     return {"steps": steps}
@@ -85,23 +81,23 @@ def _zip_pouch(w: float, h: float) -> Json:
 
 def _mug_mat(w: float, h: float) -> Json:
     steps = [
-        _lay("batting", 1, w, h),
-        _lay("fabric", 1, w, h),
-        _lay("backing-fabric", 3, w, h),
+        _lay("batting", 1),
+        _lay("fabric", 1),
+        _lay("backing-fabric", 3),
         *_turned(w, h),
     ]
     return {"steps": steps}
 
 
 def _bib(w: float, h: float) -> Json:
-    steps = [_lay("fabric", 1, w, h), _lay("backing-fabric", 3, w, h), *_turned(w, h)]
+    steps = [_lay("fabric", 1), _lay("backing-fabric", 3), *_turned(w, h)]
     return {"steps": steps, "hardware": [{"item": "snap", "count": 1}]}
 
 
 def _ornament(w: float, h: float) -> Json:
     steps = [
-        _lay("felt-sheet", 1, w, h),
-        *_under("felt-sheet", 2, w, h),
+        _lay("felt-sheet", 1),
+        *_under("felt-sheet", 2),
         _cut(w, h),
         {"do": "tie", "hardware": "ribbon", "width_mm": 150},
     ]
@@ -109,7 +105,7 @@ def _ornament(w: float, h: float) -> Json:
 
 
 def _badge(w: float, h: float) -> Json:
-    return {"steps": [_lay("felt-sheet", 1, w, h, web="fusible-web"), _cut(w, h)]}
+    return {"steps": [_lay("felt-sheet", 1, web="fusible-web"), _cut(w, h)]}
 
 
 STARTS: Mapping[str, Start] = {

@@ -8,6 +8,8 @@ from clothyard.core.job.document import Placement, Step
 from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
 
+Size = tuple[float, float]
+
 SHARED = {"turn"}
 """Steps that serve a whole hooping unless it is said otherwise."""
 
@@ -168,7 +170,32 @@ def _check(step: Step, facts: DesignFacts, house: House, where: str) -> None:
             )
 
 
-def plan_steps(placement: Placement, facts: DesignFacts, house: House, *, where: str) -> StepPlan:
+def _patch_size(
+    step: Step, facts: DesignFacts, house: House, hooping_mm: Size, *, shared: bool, where: str
+) -> Size:
+    """Size a patch: as said, as the block that it follows, or as all of a hooping. [mm]"""
+    block = facts.blocks[step.of_block - 1] if step.of_block else None
+    sewn: tuple[float | None, float | None] = (None, None)
+    if block is not None and block.width_mm is not None:
+        sewn = block.width_mm, block.height_mm
+    elif shared:
+        sewn = hooping_mm
+    more = 0.0 if step.precut else 2 * house.cutting.layer_margin_mm
+    known = [None if side is None else side + more for side in sewn]
+    width, height = step.width_mm or known[0], step.height_mm or known[1]
+    if width is None or height is None:
+        raise BadInput(
+            f"is needed to lay: of block {step.of_block} only the count is known.",
+            where=f"{where}.{'height_mm' if width else 'width_mm'}",
+            remedy="Enter it, or give the design's file.",
+            code="missing",
+        )
+    return width, height
+
+
+def plan_steps(
+    placement: Placement, facts: DesignFacts, house: House, hooping_mm: Size, *, where: str
+) -> StepPlan:
     """Plan the stops of a placement: their seconds, sheet goods and hardware.
 
     Parameters
@@ -179,6 +206,8 @@ def plan_steps(placement: Placement, facts: DesignFacts, house: House, *, where:
         Of the design.
     house : House
         The standards.
+    hooping_mm : (float, float)
+        What is sewn in one hooping. [mm]
     where : str
         Its place in the job, for errors.
 
@@ -206,7 +235,9 @@ def plan_steps(placement: Placement, facts: DesignFacts, house: House, *, where:
         shared = (step.per or ("hooping" if step.do in SHARED else "piece")) == "hooping"
         done.append(_time(i, step, house, when(step, stop_at), shared=shared))
         if step.do == "lay":
-            size = step.width_mm or 0.0, step.height_mm or 0.0
+            size = _patch_size(
+                step, facts, house, hooping_mm, shared=shared, where=f"{where}.steps[{i}]"
+            )
             for material in filter(None, (step.sheet, step.web)):
                 sheets.append(SheetPiece(i, material, *size, step.count, shared, step.grain))
             laid[shared] += step.count

@@ -67,7 +67,7 @@ def plan_place(
         If a step cannot be served.
     """
     sewn = sewn.on_base(house) if making.knock_down else sewn
-    steps = plan_steps(placement, sewn.facts, house, where=where)
+    steps = plan_steps(placement, sewn.facts, house, making.layout.size_mm, where=where)
     wish = PlacementWish(placement, making, sewn.facts, sewn.own, steps, line.finishing, like)
     return plan_placement(wish, house)
 
