@@ -248,6 +248,7 @@ def order_tasks(
     colours: int,
     further_heads: int,
     cap_frame: bool,
+    marked: bool = True,
     customer: str = "customer",
 ) -> list[TaskUse]:
     """List the tasks an order takes once, repeats too.
@@ -262,6 +263,8 @@ def order_tasks(
         Colours threaded on heads beyond the first.
     cap_frame : bool
         Whether anything is sewn on the cap frame.
+    marked : bool
+        Whether anything is marked: nothing of what is made in the hoop.
     customer : str
         The task that the customer takes.
 
@@ -270,13 +273,13 @@ def order_tasks(
     docs/formulas.md 14.
     """
     tasks = [
-        _use(house, "measure", 1, "order"),
+        *([_use(house, "measure", 1, "order")] if marked else []),
         _use(house, "load-file", designs, "order"),
         _use(house, "thread-colour", colours, "order"),
         _use(house, customer, 1, "order"),
     ]
     if further_heads:
-        tasks.insert(3, _use(house, "thread-head", further_heads, "order"))
+        tasks.insert(-1, _use(house, "thread-head", further_heads, "order"))
     if cap_frame:
         tasks.append(_use(house, "cap-driver", 1, "order"))
     return tasks
