@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 from clothyard.core.advice.document import Advice
 from clothyard.core.advice.say import OnPlace, Patch, add_patch
+from clothyard.core.cloth.layout import band_sides
 from clothyard.core.cloth.place import hooped_size, lying_size, place_marks
 from clothyard.core.cloth.room import ALONG_MM, place_for, room_at
 from clothyard.core.cloth.seams import Near, nearest_seam
@@ -40,12 +41,16 @@ def of_layout(on: OnPlace) -> Iterator[Advice]:
     asked, making, facts = on.asked, on.making, on.facts
     if asked.band is not None:
         motif = lying_size((facts.width_mm, facts.height_mm), asked.place)[0]
-        if motif > asked.band.length_mm + 1e-6:
+        run = band_sides(asked.band, motif).run_mm
+        if motif > run + 1e-6:
+            corners = ", between its corners" if asked.band.corners else ""
             yield on.say(
                 "band-short",
                 "stop",
-                f"One motif is {on.said(motif)} long, the band {on.said(asked.band.length_mm)}.",
-                "Make the motif smaller, or turn it.",
+                f"One motif is {on.said(motif)} long, the band{corners} {on.said(max(0.0, run))}.",
+                "Make the motif smaller, or turn it."
+                if not corners
+                else "Make the motif smaller, turn it, or take fewer corners.",
                 about="band",
             )
     if making.layout.kind == "split":

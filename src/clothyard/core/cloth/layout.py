@@ -41,6 +41,8 @@ class Layout:
         Sewn size of the largest hooping, before basting. [mm]
     closed : bool
         A band round a ring: its last hooping meets the first.
+    mitres : int
+        Corners of a band where motifs are cut off and meet: each is one more joint.
     """
 
     kind: Kind
@@ -52,6 +54,7 @@ class Layout:
     gap_mm: float
     size_mm: Size
     closed: bool = False
+    mitres: int = 0
 
     @property
     def joints(self) -> int:
@@ -61,7 +64,7 @@ class Layout:
         """
         if self.kind not in ("band", "split") or self.hoopings < 2:
             return 0
-        return self.hoopings if self.closed else self.hoopings - 1
+        return self.hoopings - (0 if self.closed else 1) + self.mitres
 
     def hoopings_of(self, pieces: int) -> int:
         """Hoopings of a number of pieces."""
@@ -134,6 +137,125 @@ def _row_mm(n: int, part_mm: float, gap_mm: float) -> float:
     return n * part_mm + (n - 1) * gap_mm
 
 
+@record
+class Sides:
+    """How corners part a band: equal sides, what of each its motifs may take. [mm]
+
+    `turned` motifs lie on corners, of `mitred` ones they are cut off; `ring`: one round without a
+    corner. `lead_mm` is where the motifs of a side may begin, from its own start.
+    """
+
+    count: int
+    side_mm: float
+    run_mm: float
+    lead_mm: float
+    turned: int
+    mitred: int
+    ring: bool
+
+
+def band_sides(band: Band, motif_mm: float) -> Sides:
+    """Part a band at its corners.
+
+    Parameters
+    ----------
+    band : Band
+    motif_mm : float
+        One motif along it. [mm]
+
+    Source
+    ------
+    docs/formulas.md 5.
+    """
+    corners = band.corners
+    if not corners:
+        return Sides(1, band.length_mm, band.length_mm, 0.0, 0, 0, band.closed)
+    count = corners if band.closed else corners + 1
+    side = band.length_mm / count
+    if band.corner == "mitred":
+        return Sides(count, side, side, 0.0, 0, corners, ring=False)
+    half = motif_mm / 2 + band.gap_mm  # of the motif on the corner, and the gap to it
+    ends = 1 if corners == 1 and not band.closed else 2
+    lead = half if ends == 2 else 0.0
+    return Sides(count, side, side - ends * half, lead, corners, 0, ring=False)
+
+
+@record
+class BandLaid:
+    """Where the motifs of a band lie, straightened out. [mm]
+
+    `starts_mm` of the motifs, in the order of the hoopings that `hoopings` says of each (from 0);
+    `corners_mm` lie along it; `left_mm` is over on each side, at its ends.
+    """
+
+    starts_mm: tuple[float, ...]
+    hoopings: tuple[int, ...]
+    corners_mm: tuple[float, ...]
+    left_mm: float
+
+
+MOST_MOTIFS = 600
+"""Of a band that is drawn."""
+
+
+def lie_band(band: Band, layout: Layout, motif_mm: float) -> BandLaid:
+    """Say where the motifs of a band lie.
+
+    Parameters
+    ----------
+    band : Band
+    layout : Layout
+        As of `lay_band`.
+    motif_mm : float
+        One motif along it. [mm]
+
+    Source
+    ------
+    docs/formulas.md 5.
+    """
+    sides, per, pitch = band_sides(band, motif_mm), layout.columns, motif_mm + layout.gap_mm
+    n = (layout.copies - sides.turned) // sides.count
+    row = _row_mm(n, motif_mm, layout.gap_mm)
+    over = 0.0 if sides.ring else max(0.0, sides.run_mm - row)
+    slack = over if n > 1 and band.fill else over / 2 if band.start == "middle" or n == 1 else 0.0
+    slack = 0.0 if band.fill and n > 1 else slack
+    starts: list[float] = []
+    hoopings: list[int] = []
+    first_corner = 0 if band.closed else 1
+    corners = [(k + first_corner) * sides.side_mm for k in range(band.corners)]
+    hooping = -1
+    for side in range(sides.count):
+        at = side * sides.side_mm
+        if sides.turned and at in corners:
+            hooping += 1
+            starts.append(at - motif_mm / 2)
+            hoopings.append(hooping)
+        one_end = sides.turned == 1 and not band.closed and side == 1
+        lead = motif_mm / 2 + band.gap_mm if one_end else sides.lead_mm
+        for k in range(min(n, MOST_MOTIFS)):
+            hooping += k % per == 0
+            starts.append(at + lead + slack + k * pitch)
+            hoopings.append(hooping)
+    return BandLaid(tuple(starts), tuple(hoopings), tuple(corners), 0.0 if band.fill else over)
+
+
+def block_order(blocks: Blocks) -> list[tuple[int, int]]:
+    """List a quilt's blocks in the order that they are sewn: (column, row), from 0.
+
+    From the middle outwards, ring by ring, each ring with the clock; or row by row.
+    """
+    cells = [(c, r) for r in range(blocks.rows) for c in range(blocks.columns)]
+    if blocks.order == "rows":
+        return cells
+    middle = (blocks.columns - 1) / 2, (blocks.rows - 1) / 2
+
+    def out(cell: tuple[int, int]) -> tuple[float, float]:
+        x, y = cell[0] - middle[0], cell[1] - middle[1]
+        return max(abs(x), abs(y)), math.atan2(x, -y) % (2 * math.pi)
+
+    return sorted(cells, key=out)
+
+
 def lay_band(band: Band, size_mm: Size, hoop: Hoop | None, margin_mm: float) -> Layout:
     """Lay a band's motifs into hoopings: as many to a field as its pitch allows.
 
@@ -154,12 +276,12 @@ def lay_band(band: Band, size_mm: Size, hoop: Hoop | None, margin_mm: float) -> 
 
     Source
     ------
-    docs/formulas.md 5: per field = ⌊(field + gap)/pitch⌋, hoopings = ⌈n/per field⌉.
+    docs/formulas.md 5: per field = ⌊(field + gap)/pitch⌋, hoopings = ⌈n/per field⌉ of each side,
+    and one of each corner that a motif is turned onto.
     """
     width, height = size_mm
-    n, gap = band_motifs(
-        band.length_mm, width, gap_mm=band.gap_mm, closed=band.closed, fill=band.fill
-    )
+    sides = band_sides(band, width)
+    n, gap = band_motifs(sides.run_mm, width, gap_mm=band.gap_mm, closed=sides.ring, fill=band.fill)
     n, per = max(1, n), 1
     if hoop is not None:
         fits = [
@@ -171,7 +293,10 @@ def lay_band(band: Band, size_mm: Size, hoop: Hoop | None, margin_mm: float) -> 
     hoopings = math.ceil(n / per)
     per = math.ceil(n / hoopings)
     size = (_row_mm(per, width, gap), height)
-    return Layout("band", n, hoopings, 1, per, 1, gap, size, band.closed)
+    return Layout(
+        "band", n * sides.count + sides.turned, hoopings * sides.count + sides.turned, 1, per, 1,
+        gap, size, band.closed, sides.mitred,
+    )  # fmt: skip
 
 
 def lay_blocks(blocks: Blocks, size_mm: Size, hoop: Hoop | None, margin_mm: float) -> Layout:

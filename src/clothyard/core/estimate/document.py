@@ -125,6 +125,21 @@ class RoomThere(_Part):
     text: str
 
 
+class BandDrawn(_Part):
+    """A band, straightened out: its motifs' starts and hoopings (from 0), its corners. [mm]
+
+    `left_mm` is over on each side, where it is not filled.
+    """
+
+    length_mm: float
+    motif_mm: float
+    starts_mm: list[float]
+    hoopings: list[int]
+    corners_mm: list[float]
+    left_mm: float
+    joints: int
+
+
 class StepDone(_Part):
     """What hands do between the blocks or after sewing, in the order of the work.
 
@@ -168,6 +183,10 @@ class WherePlaced(_Part):
     room: RoomThere | None = None
     hoops: list[HoopTried]
     steps: list[StepDone] = []
+    band: BandDrawn | None = None
+    block_order: list[list[int]] = []
+    """Column and row of each block, from 0, as they are sewn."""
+
     stop_at: list[float] = []
     """When each stop of the file comes, as of `StepDone.at`."""
 

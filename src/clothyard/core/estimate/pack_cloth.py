@@ -6,9 +6,11 @@ from collections.abc import Iterator, Sequence
 from typing import Literal
 
 from clothyard.core.cloth.cutting import Cut, Cutter, offcuts
-from clothyard.core.cloth.place import Placed, hooped_size, moves, put_in_place
+from clothyard.core.cloth.layout import block_order, lie_band
+from clothyard.core.cloth.place import Placed, hooped_size, lying_size, moves, put_in_place
 from clothyard.core.cloth.room import ALONG_MM, room_at
 from clothyard.core.estimate.document import (
+    BandDrawn,
     CentreMark,
     CutPlan,
     Hooping,
@@ -62,6 +64,23 @@ def _hooping(placed: PlacementPlan, done: Pass) -> Hooping:
         gap_mm=round_half_up(layout.gap_mm, 2),
         sewn_mm=_point(placed.making.sewn_mm),
         total=round(done.loads.hoopings),
+    )
+
+
+def _band(asked: Placement, placed: PlacementPlan) -> BandDrawn | None:
+    layout = placed.making.layout
+    if asked.band is None or layout.kind != "band":
+        return None
+    motif = lying_size((placed.facts.width_mm, placed.facts.height_mm), asked.place)[0]
+    laid = lie_band(asked.band, layout, motif)
+    return BandDrawn(
+        length_mm=asked.band.length_mm,
+        motif_mm=round_half_up(motif, 2),
+        starts_mm=[round_half_up(start, 2) for start in laid.starts_mm],
+        hoopings=list(laid.hoopings),
+        corners_mm=[round_half_up(corner, 2) for corner in laid.corners_mm],
+        left_mm=round_half_up(laid.left_mm, 2),
+        joints=layout.joints,
     )
 
 
@@ -153,6 +172,10 @@ def pack_places(done: LineDone) -> list[WherePlaced]:
                 room=_room(asked, placed, done),
                 hoops=_hoops(placed, done.quantity),
                 steps=pack_steps(asked, placed, each),
+                band=_band(asked, placed),
+                block_order=[list(cell) for cell in block_order(asked.blocks)]
+                if asked.blocks
+                else [],
                 stop_at=list(placed.steps.stop_at),
             )
         )

@@ -195,22 +195,31 @@ class Place(_Part):
 
 
 class Band(_Part):
-    """A motif repeated along a band, or round a closed ring. [mm]"""
+    """A motif repeated along a band, or round a closed ring. [mm]
+
+    Not filled to both ends, it begins in the middle or at an end. Its corners part it into equal
+    sides: a motif is turned onto each, or the motifs are mitred there.
+    """
 
     length_mm: LongLength
     gap_mm: Gap = 10.0
     closed: StrictBool = False
     fill: StrictBool = True
+    start: Literal["middle", "end"] = "middle"
+    corners: Annotated[int, Field(ge=0, le=8), *_COUNT] = 0
+    corner: Literal["turned", "mitred"] = "turned"
 
 
 class Blocks(_Part):
     """A design in the middle of each block of a quilt or a large cloth, in rows × columns. [mm]
 
-    Without a size a block is as large as its place.
+    Without a size a block is as large as its place. They are sewn from the middle outwards, so that
+    the cloth is smoothed before the needle, or row by row.
     """
 
     columns: Grid
     rows: Grid
+    order: Literal["middle-out", "rows"] = "middle-out"
     width_mm: Millimetres | None = None
     height_mm: Millimetres | None = None
 
