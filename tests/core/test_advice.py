@@ -23,11 +23,15 @@ def apply_patch(job, patch):
     """Apply the adds, replaces and removes of a JSON Patch to a copy of a job."""
     job = copy.deepcopy(job)
     for step in patch:
-        assert step["op"] in {"add", "replace", "remove"}
+        assert step["op"] in {"add", "replace", "remove", "move"}
         *path, last = step["path"].strip("/").split("/")
         place = job
         for part in path:
             place = place[int(part)] if isinstance(place, list) else place[part]
+        if step["op"] == "move":  # within one list
+            assert step["from"].rpartition("/")[0] == step["path"].rpartition("/")[0]
+            place.insert(int(last), place.pop(int(step["from"].rpartition("/")[2])))
+            continue
         if step["op"] != "add":
             assert last in place
         if step["op"] == "remove":

@@ -8,6 +8,7 @@ from decimal import ROUND_HALF_UP, Decimal
 
 import pytest
 
+from clothyard.core.errors import SeveralBadInputs
 from clothyard.core.estimate.make import estimate
 from clothyard.core.job.check import job_from
 from clothyard.core.job.starts import STARTS, start_line
@@ -58,7 +59,7 @@ def test_ten_tabs_with_snap_and_ring_two_a_hooping():
     assert line.cost.sheet_goods == penny(layers + 10 * 0.12 + 10 * 0.15) == "8.20"
     assert line.cost.machine == penny(10 * machine / 3600 * 2.50)
     assert line.cost.labour == penny(10 * (hand + attend) / 3600 * 16)
-    once = 180 + 3 * 75 + 1200  # file, three threads, customer: nothing is marked
+    once = 180 + 180 + 3 * 75 + 1200  # measuring, file, three threads, customer
     assert line.cost.set_up == penny(once / 3600 * 16)
     assert line.cost.overhead == penny((10 * (hand + attend) + once) / 3600 * 5)
     assert (line.cost.goods, line.cost.packing) == ("0.00", "2.00")
@@ -134,3 +135,156 @@ def test_a_layer_is_as_large_as_its_hooping_and_patches_of_neighbours_do_not_ove
     assert [p["op"] for p in advice.apply] == ["remove", "remove", "add"]
     step |= {"width_mm": 50}  # less than they lie apart: none of them reaches another
     assert [a for a in priced(line).advice if a.code == "patch-overlap"] == []
+
+
+def ears(**more):
+    """A toy's two ears: a motif on one, a name on the other, each opened and closed again."""
+    seam = {"length_mm": 80, "side": "below"}
+    places = [
+        {"position": side, "seam": seam | more, "methods": {"bobbin": "white"},
+         "design": {"stitches": 2000, "colours": 1, "width_mm": 40, "height_mm": 60, "trims": 1}}
+        for side in ("left-ear", "right-ear")
+    ]  # fmt: skip
+    return {"goods": {"class": "toy-thin-part", "unit_cost": "9.00"}, "quantity": 1,
+            "placements": places, "digitising": "none", "sample": {"pieces": 0}}  # fmt: skip
+
+
+def test_a_two_sided_toy_ear_pair():
+    """Twice opened, hooped, sewn and closed; the second hooping is one more chance to spoil."""
+    line = priced(ears())
+    sewn = 2 * 2000 * 60 / 700
+    breaks = 4 * 0.03 * 75
+    machine = 2 * 25 + sewn + 2 * 6 + breaks
+    basted = sum(m.seconds for m in line.minutes if m.label.startswith("Baste"))
+    assert basted == 0
+    assert line.per_piece.machine_min == pytest.approx(machine / 60, abs=0.005)
+    attend = 2 * 35 + sewn + breaks  # somebody stands by all the time
+    assert line.per_piece.attend_min == pytest.approx(attend / 60, abs=0.005)
+    opened = 2 * 0.8 * (30 + 45)
+    tasks = {m.label: m.seconds for m in line.minutes}
+    assert tasks["Hoop an awkward toy"] == 180
+    film = 2 * 25  # it lies on top; underneath it is torn off with nothing
+    both = 2 * (30 + 180)
+    known = 10 + 10 + 15 + 20 + both + opened + film + taken(line)
+    assert line.per_piece.hand_min == pytest.approx(known / 60, abs=0.005)
+    p = 1 - 0.94 * 0.99
+    assert line.cost.spoilage == penny(spoiled(line, p))
+    lined = priced(ears(lining=True))
+    assert lined.per_piece.hand_min - line.per_piece.hand_min == pytest.approx(6, abs=0.005)
+
+
+def taken(line):
+    """What is cut, dabbed and torn off its back by hand. [s]"""
+    labels = ("Cut backing", "Remove tear-away", "Cut wash-away", "Dab wash-away out", "Steam")
+    return sum(m.seconds for m in line.minutes if m.label in labels)
+
+
+def spoiled(line, p):
+    """Remakes of goods, materials, machine and hands of a piece, and as many repairs."""
+    c = {key: float(value) for key, value in line.cost.model_dump().items()}
+    each = sum(c[k] for k in ("goods", "needle_thread", "bobbin_thread", "backing", "topping",
+                              "consumables", "sheet_goods", "machine", "labour"))  # fmt: skip
+    return p / (1 - p) * each / line.quantity + p * 600 / 3600 * 16
+
+
+def chest(shares):
+    """A crest on the chest and words under it, 60 lower: in one hooping, or in two."""
+    design = {"stitches": 3000, "colours": 1, "width_mm": 60, "height_mm": 40, "trims": 2}
+    words = {"stitches": 1500, "colours": 1, "width_mm": 70, "height_mm": 10, "trims": 2}
+    places = [{"position": "left-chest", "design": design},
+              {"position": "left-chest", "design": words, "place": {"gap_mm": 240}}]  # fmt: skip
+    places[1] |= {"shares": True} if shares else {}
+    return {"goods": {"class": "twill", "unit_cost": "5.50"}, "quantity": 10,
+            "placements": places, "digitising": "none", "sample": {"pieces": 0}}  # fmt: skip
+
+
+def test_places_that_share_a_hooping_are_hooped_loaded_and_backed_once():
+    apart, together = priced(chest(shares=False)), priced(chest(shares=True))
+    # crest 180 to 220, words 235 to 245 below the shoulder: 70 × 65 in one hoop
+    assert together.places[0].hooping.sewn_mm == [70, 65]
+    assert together.places[1].steps == []
+    p = practised(10)
+    saved_machine = 25
+    assert (apart.per_piece.machine_min - together.per_piece.machine_min) * 60 == pytest.approx(
+        saved_machine + bobbins(apart) - bobbins(together), abs=0.6
+    )
+    saved_hand = 8 + 60 * p + 15  # backing cut, hooped and torn off
+    assert (apart.per_piece.hand_min - together.per_piece.hand_min) * 60 == pytest.approx(
+        saved_hand, abs=0.6
+    )
+    assert len([c for c in together.cuts if c.what == "backing"]) == 1
+    hoops = {m.value for m in together.methods if m.key == "hoop"}
+    assert len(hoops) == 1
+    assert Decimal(together.cost.spoilage) < Decimal(apart.cost.spoilage)
+
+
+def test_only_places_measured_from_one_point_share_a_hooping():
+    line = chest(shares=True)
+    line["placements"][1]["position"] = "full-back"
+    [advice] = [a for a in priced(line).advice if a.code == "hooping-shared"]
+    assert advice.level == "stop"
+    assert advice.apply[0]["value"] is False
+
+
+@pytest.mark.parametrize(
+    ("change", "at"),
+    [({0: {"shares": True}}, "placements[0].shares"),
+     ({1: {"together": {}}}, "placements[1].shares"),
+     ({0: {"band": {"length_mm": 300}}}, "placements[1].shares")],
+)  # fmt: skip
+def test_a_hooping_is_shared_with_the_place_before_alone(change, at):
+    line = chest(shares=True)
+    for n, more in change.items():
+        line["placements"][n] |= more
+    with pytest.raises(SeveralBadInputs) as refused:
+        priced(line)
+    assert any(at in problem.where for problem in refused.value.problems)
+
+
+def runner():
+    """A runner with a joined border of nine repeats."""
+    design = {"stitches": 1200, "colours": 1, "width_mm": 90, "height_mm": 40, "trims": 0}
+    put = {"position": "border", "design": design, "band": {"length_mm": 810, "gap_mm": 0},
+           "methods": {"hoop": "130x180", "bobbin": "white"}}  # fmt: skip
+    return {"goods": {"class": "table-runner", "unit_cost": "12.00"}, "quantity": 1,
+            "placements": [put], "digitising": "none", "sample": {"pieces": 0}}  # fmt: skip
+
+
+def test_a_runner_with_a_joined_border_of_nine_repeats():
+    """Basted 4 mm outside, 90 takes 98 of 180: nine hoopings, eight lined up on a joint."""
+    line = priced(runner())
+    put = line.places[0]
+    assert (put.hooping.copies, put.hooping.per_piece, put.band.joints) == (9, 9, 8)
+    assert put.band.starts_mm == [90 * k for k in range(9)]
+    joint = next(m for m in line.minutes if m.label == "Line a joint up")
+    assert (joint.seconds, joint.attend_s) == (8 * 30, 8 * 120)
+    sew = sum(m.seconds for m in line.minutes if m.kind == "sew")
+    basted = basting(put.hooping.sewn_mm)
+    assert sew == pytest.approx(9 * (1200 * 60 / 700 + basted), abs=1)
+    assert line.per_piece.stitches == 9 * (1200 + basting_stitches(put.hooping.sewn_mm))
+
+
+def basting_stitches(sewn):
+    """One rectangle 4 mm outside of what is sewn: its edge ÷ 6, rounded up."""
+    return -(-2 * (sewn[0] + sewn[1]) // 6)
+
+
+def basting(sewn):
+    """Seconds of one, at the speed of a 6 mm stitch: between 5 mm 850 and 8 mm 650, 700 at most."""
+    return basting_stitches(sewn) * 60 / 700
+
+
+def test_a_lining_is_loosened_and_a_back_sewn_before_the_front():
+    line = chest(shares=False)
+    front, back = line["placements"]
+    back |= {"position": "full-back"}
+    [advice] = [a for a in priced(line).advice if a.code == "place-order"]
+    assert "Full back comes after the front" in advice.message
+    assert advice.apply == [
+        {"op": "move", "from": "/lines/0/placements/1", "path": "/lines/0/placements/0"}
+    ]
+    line["placements"] = [back, front]
+    assert not any(a.code == "place-order" for a in priced(line).advice)
+    front |= {"seam": {"length_mm": 100, "lining": True}}
+    [advice] = [a for a in priced(line).advice if a.code == "place-order"]
+    assert "The lining is loosened for the left chest after" in advice.message

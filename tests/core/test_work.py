@@ -15,7 +15,7 @@ HOUSE = default_house()
 FIGURE = re.compile(r"(_m|_s|_min|_mm|seconds|length_mm)$")
 GIVEN = re.compile(
     r"(corners_mm|sewn_mm|room\.|hoops\[|marks\[|nearest_rim|gap_mm|piece_mm|offcuts|designs\[\]\.width"
-    r"|designs\[\]\.height|cuts\[\]\.(width|step)|capacity_m|^machines\[|others\[|schools\[)"
+    r"|designs\[\]\.height|cuts\[\]\.(width|step)|capacity_m|\.band\.|^machines\[|others\[|schools\[)"
 )
 """Geometry of the piece and the roll, and what is not done: other methods, other machines."""
 

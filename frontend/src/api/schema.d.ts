@@ -1437,6 +1437,28 @@ export interface components {
             size_bytes: number;
         };
         /**
+         * BandDrawn
+         * @description A band, straightened out: its motifs' starts and hoopings (from 0), its corners. [mm]
+         *
+         *     `left_mm` is over on each side, where it is not filled.
+         */
+        BandDrawn: {
+            /** Length Mm */
+            length_mm: number;
+            /** Motif Mm */
+            motif_mm: number;
+            /** Starts Mm */
+            starts_mm: number[];
+            /** Hoopings */
+            hoopings: number[];
+            /** Corners Mm */
+            corners_mm: number[];
+            /** Left Mm */
+            left_mm: number;
+            /** Joints */
+            joints: number;
+        };
+        /**
          * Basting
          * @description The basting rectangle round floated goods.
          */
@@ -5258,6 +5280,12 @@ export interface components {
              * @default []
              */
             steps: components["schemas"]["StepDone"][];
+            band: components["schemas"]["BandDrawn"] | null;
+            /**
+             * Block Order
+             * @default []
+             */
+            block_order: number[][];
             /**
              * Stop At
              * @default []
@@ -5604,6 +5632,9 @@ export interface components {
         /**
          * Band
          * @description A motif repeated along a band, or round a closed ring. [mm]
+         *
+         *     Not filled to both ends, it begins in the middle or at an end. Its corners part it into equal
+         *     sides: a motif is turned onto each, or the motifs are mitred there.
          */
         Band: {
             /** Length */
@@ -5623,18 +5654,42 @@ export interface components {
              * @default true
              */
             fill: boolean;
+            /**
+             * Start
+             * @default middle
+             * @enum {string}
+             */
+            start: "middle" | "end";
+            /**
+             * Count
+             * @default 0
+             */
+            corners: number | string;
+            /**
+             * Corner
+             * @default turned
+             * @enum {string}
+             */
+            corner: "turned" | "mitred";
         };
         /**
          * Blocks
          * @description A design in the middle of each block of a quilt or a large cloth, in rows × columns. [mm]
          *
-         *     Without a size a block is as large as its place.
+         *     Without a size a block is as large as its place. They are sewn from the middle outwards, so that
+         *     the cloth is smoothed before the needle, or row by row.
          */
         Blocks: {
             /** Count */
             columns: number | string;
             /** Count */
             rows: number | string;
+            /**
+             * Order
+             * @default middle-out
+             * @enum {string}
+             */
+            order: "middle-out" | "rows";
             /**
              * Width Mm
              * @default null
@@ -6062,7 +6117,9 @@ export interface components {
         };
         /**
          * Placement
-         * @description A design in its place on the piece.
+         * @description A design in its place on the piece; they are sewn in the order that they are listed.
+         *
+         *     One that `shares` is sewn in the hooping of the place before, beside its design.
          */
         Placement: {
             /**
@@ -6106,6 +6163,11 @@ export interface components {
              * @default false
              */
             jig: boolean;
+            /**
+             * Shares
+             * @default false
+             */
+            shares: boolean;
             /**
              * @default {
              *       "backing": null,
@@ -6157,7 +6219,9 @@ export interface components {
         };
         /**
          * Seam
-         * @description A seam that is opened before sewing and closed after.
+         * @description A seam that is opened before sewing and closed after, on a side of the place.
+         *
+         *     A `lining` is loosened and closed with it.
          */
         Seam: {
             /** Length */
@@ -6167,6 +6231,17 @@ export interface components {
              * @default false
              */
             felled: boolean;
+            /**
+             * Lining
+             * @default false
+             */
+            lining: boolean;
+            /**
+             * Side
+             * @default left
+             * @enum {string}
+             */
+            side: "left" | "right" | "above" | "below";
         };
         /**
          * Split

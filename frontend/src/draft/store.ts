@@ -54,6 +54,8 @@ export interface Actions {
   removeLine: () => void;
   addPlacement: () => void;
   removePlacement: () => void;
+  /** The open place is sewn one earlier or later. */
+  movePlacement: (way: -1 | 1) => void;
   fix: (patch: Record<string, unknown>[]) => void;
   takeOut: (where: string) => boolean;
   overrule: (advice: Advice, line: string, reason: string) => void;
@@ -238,6 +240,17 @@ export function actionsOf(store: StoreApi<DraftState>): Actions {
         if (job.overruled) job.overruled = job.overruled.filter((o) => o.where !== placement.id);
       });
       store.getState().go({ line: line.id });
+    },
+    movePlacement: (way) => {
+      const { line, placement, placeAt } = open();
+      const to = placeAt + way;
+      if (to < 0 || to >= line.placements.length) return;
+      lineById(line.id, "placements.order", ({ placements }) => {
+        const [moved] = placements.splice(placeAt, 1);
+        if (moved) placements.splice(to, 0, moved);
+        delete placements[0]?.shares; // there is none before it
+      });
+      store.getState().go({ line: line.id, place: placement.id });
     },
     fix: (patch) => replaceJob(patched(store.getState().job, patch)),
     takeOut: (where) => {

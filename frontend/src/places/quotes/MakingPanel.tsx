@@ -29,6 +29,8 @@ const ROWS: [Key, string][] = [
   ["bobbin_policy", "Change"],
   ["machine", "Machine"],
 ];
+/** What a place that shares a hooping has from the one before. */
+const OF_HOOPING: Key[] = ["backing", "layers", "hold", "baste", "hoop", "machine"];
 const WORDS: Record<string, string> = {
   none: "None",
   hoop: "Hooped",
@@ -76,6 +78,7 @@ export function MakingPanel() {
   const { estimate, line } = useLinePrice();
   const design = line.designs[placeAt];
   const made = house.goods[asked.goods.class ?? ""]?.made === true;
+  const shares = placement.shares === true;
   const chosen = placement.methods ?? {};
   const choose = (key: Key, value: string | null) =>
     actions.placement(`methods.${key}`, (found) => {
@@ -89,10 +92,16 @@ export function MakingPanel() {
         {!costsHidden && <span className="hint">differences are for the whole line</span>}
       </header>
       <PanelAdvice panel="making" />
+      {shares && (
+        <p className="hint">
+          Held as the place before: the same hoop, backing and machine, hooped and loaded once.
+        </p>
+      )}
       {made && <StepStrip />}
       {ROWS.map(([key, name]) => {
         const method = line.methods.find((m) => m.key === key && m.placement === placeAt);
         if (!method || idle(method, chosen)) return null;
+        if (shares && OF_HOOPING.includes(key)) return null;
         return (
           <MethodRow
             key={key}

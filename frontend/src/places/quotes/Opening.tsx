@@ -4,7 +4,15 @@ import Form from "react-bootstrap/Form";
 import { text, useAt, useDraft, useHouse, useOpenPlace } from "../../draft";
 import { number } from "../../parts/format";
 import { MeasureField } from "../../parts/MeasureField";
+import { Choice } from "./Choice";
 import { Field } from "./Field";
+
+const SIDES = [
+  ["left", "left of the design"],
+  ["right", "right of it"],
+  ["above", "above it"],
+  ["below", "below it"],
+] as const;
 
 export function Opening() {
   const id = useId();
@@ -27,11 +35,35 @@ export function Opening() {
         onChange={(length_mm) =>
           actions.placement("seam.length_mm", (found) => {
             if (length_mm) {
-              found.seam = { felled: seam?.felled ?? false, length_mm: length_mm as never };
+              found.seam = { ...(seam ?? {}), length_mm: length_mm as never } as never;
             } else delete found.seam;
           })
         }
       />
+      {seam && (
+        <Choice
+          label="Seam lies"
+          value={seam.side ?? "left"}
+          choices={SIDES}
+          onChange={(side) =>
+            actions.placement("seam.side", (found) => {
+              if (found.seam) found.seam = { ...found.seam, side: side as "left" };
+            })
+          }
+        />
+      )}
+      {seam && (
+        <Form.Check
+          id={`${id}-lining`}
+          label="Lining loosened"
+          checked={seam.lining === true}
+          onChange={(e) =>
+            actions.placement("seam.lining", (found) => {
+              if (found.seam) found.seam = { ...found.seam, lining: e.target.checked };
+            })
+          }
+        />
+      )}
       {seam && (
         <Form.Check
           id={`${id}-felled`}

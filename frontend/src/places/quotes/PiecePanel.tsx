@@ -6,10 +6,12 @@ import { StitchPicture } from "../../parts/StitchPicture";
 import { lengthText, type Units } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
 import { PlaceTabs } from "./LineTabs";
+import { BandPicture, BlocksPicture } from "./BandPicture";
 import { Layers, usePatches } from "./Layers";
 import { Opening } from "./Opening";
 import { PanelAdvice } from "./PanelAdvice";
 import { PieceFigures } from "./PieceFigures";
+import { PlaceOrder } from "./PlaceOrder";
 import { PiecePicture } from "./PiecePicture";
 import { PlaceFields } from "./PlaceFields";
 import { Repeat } from "./Repeat";
@@ -37,6 +39,7 @@ export function PiecePanel() {
           <path d="M0 6L6 0" stroke="var(--line-strong)" strokeWidth="0.8" />
         </pattern>
       </svg>
+      <PlaceOrder />
       <div className={style["piece-pair"]}>
         <PiecePicture />
         <InTheHoop place={place} />
@@ -49,6 +52,8 @@ export function PiecePanel() {
       </p>
       <PanelAdvice panel="piece" />
       <div className="bare" inert={!editable}>
+        {place?.band && <BandPicture band={place.band} />}
+        {place && place.block_order.length > 0 && <BlocksPicture order={place.block_order} />}
         <Layers />
         <PlaceFields place={place} />
         <Repeat />

@@ -34,6 +34,7 @@ import { HoopOutline, PieceDesign } from "./PieceDesign";
 import { PieceDimensions } from "./PieceDimensions";
 import { PieceHold } from "./PieceHold";
 import { RoomOutline } from "./RoomOutline";
+import { SeamDrawn } from "./SeamDrawn";
 import { edgeOf, grip, middleSize } from "./pieceSizes";
 import { plainMm, setPlace } from "./place";
 import style from "./PiecePicture.module.scss";
@@ -206,6 +207,7 @@ function Current({ view, current, frame }: CurrentProps) {
           <PieceDesign n={n} scale={frame.scale} current />
         </g>
       </PieceHold>
+      <SeamDrawn at={at} size={size} frame={frame} />
       {place.room && (
         <RoomOutline
           room={place.room}

@@ -3,6 +3,7 @@ import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import { text, useAt, useLinePrice, useOpenPlace, type DraftPlacement } from "../../draft";
 import { MeasureField } from "../../parts/MeasureField";
+import { Choice } from "./Choice";
 import { Field } from "./Field";
 
 const WAYS = ["band", "blocks", "together", "split"] as const;
@@ -32,6 +33,19 @@ const LENGTHS: Record<Way, [string, string][]> = {
   together: [["spacing_mm", "Between pieces"]],
   split: [["overlap_mm", "Overlap"]],
 };
+
+const CORNERS = [
+  ["turned", "a motif is turned onto it"],
+  ["mitred", "motifs are mitred"],
+] as const;
+const STARTS = [
+  ["middle", "in the middle"],
+  ["end", "at an end"],
+] as const;
+const ORDERS = [
+  ["middle-out", "from the middle outwards"],
+  ["rows", "row by row"],
+] as const;
 
 export function Repeat() {
   const id = useId();
@@ -98,6 +112,40 @@ export function Repeat() {
           label="Closed ring"
           checked={now["closed"] === true}
           onChange={(e) => set("closed", e.target.checked)}
+        />
+      )}
+      {way === "band" && (
+        <Field
+          label="Corners"
+          value={text(now["corners"])}
+          placeholder="0"
+          inputMode="numeric"
+          where={`${base}.corners`}
+          onChange={(typed) => set("corners", typed)}
+        />
+      )}
+      {way === "band" && Number(now["corners"] ?? 0) > 0 && (
+        <Choice
+          label="At a corner"
+          value={text(now["corner"]) || "turned"}
+          choices={CORNERS}
+          onChange={(to) => set("corner", to)}
+        />
+      )}
+      {way === "band" && now["closed"] !== true && now["fill"] === false && (
+        <Choice
+          label="Begins"
+          value={text(now["start"]) || "middle"}
+          choices={STARTS}
+          onChange={(to) => set("start", to)}
+        />
+      )}
+      {way === "blocks" && (
+        <Choice
+          label="Sewn"
+          value={text(now["order"]) || "middle-out"}
+          choices={ORDERS}
+          onChange={(to) => set("order", to)}
         />
       )}
       {way === "band" && now["closed"] !== true && (

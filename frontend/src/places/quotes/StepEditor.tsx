@@ -18,6 +18,7 @@ import {
   type StepDo,
 } from "../../draft";
 import { MeasureField } from "../../parts/MeasureField";
+import { Choice } from "./Choice";
 import { Field, moveOn } from "./Field";
 import { useOutlines } from "./useOutlines";
 import { stockedSheets, useSteps } from "./useSteps";
@@ -67,16 +68,20 @@ export function StepEditor({ index, onMove, onPut, onRemove, onClose }: Props) {
         } else moveOn(event);
       }}
     >
-      <Choice label="What" value={step.do} onChange={(value) => choose(value as StepDo)}>
-        {DOES.map(([key, name]) => [key, name])}
-      </Choice>
+      <Choice
+        label="What"
+        value={step.do}
+        onChange={(value) => choose(value as StepDo)}
+        choices={DOES.map(([key, name]) => [key, name])}
+      />
       <Choice
         label="When"
         value={stop ? `stop ${stop}` : at === AFTER ? "after" : String(at)}
         onChange={when}
-      >
-        {times.filter(([, , time]) => mayBe(step.do, time)).map(([key, name]) => [key, name])}
-      </Choice>
+        choices={times
+          .filter(([, , time]) => mayBe(step.do, time))
+          .map(([key, name]) => [key, name])}
+      />
       <OfStep index={index} step={step} onPut={onPut} />
       <div className={style["sp-does"]}>
         <button type="button" className="btn btn-outline-primary btn-sm" onClick={() => onMove(-1)}>
@@ -97,29 +102,6 @@ export function StepEditor({ index, onMove, onPut, onRemove, onClose }: Props) {
           Done
         </button>
       </div>
-    </div>
-  );
-}
-
-interface ChoiceProps {
-  label: string;
-  value: string;
-  onChange: (value: string) => void;
-  children: readonly (readonly [string, string])[];
-}
-
-function Choice({ label, value, onChange, children }: ChoiceProps) {
-  const id = useId();
-  return (
-    <div>
-      <Form.Label htmlFor={id}>{label}</Form.Label>
-      <Form.Select id={id} value={value} onChange={(e) => onChange(e.target.value)}>
-        {children.map(([key, name]) => (
-          <option key={key} value={key}>
-            {name}
-          </option>
-        ))}
-      </Form.Select>
     </div>
   );
 }
@@ -180,30 +162,31 @@ function OfStep({ index, step, onPut }: OfProps) {
             ),
           );
       }}
-    >
-      {[
+      choices={[
         ["", "none: as typed"],
         ...blocks.map((block, i) => [String(i + 1), `colour ${i + 1}, ${block.colour_name}`]),
       ].map(([key, name]) => [key ?? "", name ?? ""] as const)}
-    </Choice>
+    />
   );
   return (
     <>
       {step.do === "lay" && (
         <>
-          <Choice label="Material" value={step.sheet ?? ""} onChange={(sheet) => set({ sheet })}>
-            {sheets}
-          </Choice>
+          <Choice
+            label="Material"
+            value={step.sheet ?? ""}
+            onChange={(sheet) => set({ sheet })}
+            choices={sheets}
+          />
           <Choice
             label="Side"
             value={step.side ?? "top"}
             onChange={(side) => set({ side: side as "top" | "under" })}
-          >
-            {[
+            choices={[
               ["top", "On top"],
               ["under", "Underneath"],
             ]}
-          </Choice>
+          />
           {follows}
           {measure("width_mm", "Cut wide")}
           {measure("height_mm", "Cut high")}
@@ -211,20 +194,18 @@ function OfStep({ index, step, onPut }: OfProps) {
             label="Fused with"
             value={step.web ?? ""}
             onChange={(web) => set({ web: web || null })}
-          >
-            {[["", "nothing"], ...sheets]}
-          </Choice>
+            choices={[["", "nothing"], ...sheets]}
+          />
           <Choice
             label="Its edge"
             value={step.edge ?? ""}
             onChange={(edge) => set({ edge: (edge || null) as "satin" | "raw" | null })}
-          >
-            {[
+            choices={[
               ["", "inside, not seen"],
               ["satin", "sewn over"],
               ["raw", "left raw"],
             ]}
-          </Choice>
+          />
           {tick("grain", "Keep the grain")}
           {tick("precut", "Cut to its shape before")}
           {step.precut && measure("outline_mm", "Its outline")}
@@ -250,9 +231,8 @@ function OfStep({ index, step, onPut }: OfProps) {
             label="Hardware"
             value={step.hardware ?? ""}
             onChange={(hardware) => set({ hardware: hardware || null })}
-          >
-            {step.do === "tie" ? [["", "nothing"], ...parts] : parts}
-          </Choice>
+            choices={step.do === "tie" ? [["", "nothing"], ...parts] : parts}
+          />
           {part?.unit === "m" && measure("width_mm", "Length of each")}
         </>
       )}
@@ -268,13 +248,12 @@ function OfStep({ index, step, onPut }: OfProps) {
         label="For"
         value={step.per ?? ""}
         onChange={(per) => set({ per: (per || null) as "piece" | "hooping" | null })}
-      >
-        {[
+        choices={[
           ["", step.do === "turn" ? "each hooping, as usual" : "each piece, as usual"],
           ["piece", "each piece"],
           ["hooping", "each hooping"],
         ]}
-      </Choice>
+      />
     </>
   );
 }

@@ -18,6 +18,8 @@ MAY_OVERRULE = {"price-floor", "letter-small"}
 
 ON_PLACES: tuple[Callable[[OnPlace], Iterator[Advice]], ...] = (
     place.of_methods,
+    place.of_sharing,
+    place.of_place_order,
     place.of_layout,
     place.of_cuts,
     stitches.of_letters,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Iterator
 
@@ -28,12 +29,85 @@ def _fix(on: OnPlace, found: Warned) -> Patch | None:
 
 def of_methods(on: OnPlace) -> Iterator[Advice]:
     """What each choice warns of, with its fix as a patch on the job."""
+    if on.asked.shares:  # held as the place before, which is told of it
+        return
     for found in warnings(on.making, on.wish):
         fix, said = _fix(on, found), found.fix
         other = _elsewhere(on) if found.code == "place-big" else None
         if other:
             said, fix = f"Put it on the {other[0]}, or make it smaller.", other[1]
         yield on.say(found.code, found.level, found.message, said, fix, about=found.about)
+
+
+def of_sharing(on: OnPlace) -> Iterator[Advice]:
+    """A hooping shared by places that are measured from different seams.
+
+    Only what is measured from one point is known to lie in one hoop.
+    """
+    places = on.plan.placements
+    if not on.asked.shares or places[on.number - 1].making.position_id == on.making.position_id:
+        return
+    here, before = (on.plan.house.positions[p.making.position_id].label.lower()
+                    for p in (on.placed, places[on.number - 1]))  # fmt: skip
+    yield on.say(
+        "hooping-shared",
+        "stop",
+        f"The {here} cannot share a hooping with the {before}: they are measured from different "
+        "points, so that nobody knows whether one hoop takes both.",
+        "Hoop it by itself, or measure it from the same place.",
+        add_patch(f"{on.path}/shares", value=False),
+        about="place",
+    )
+
+
+def of_place_order(on: OnPlace) -> Iterator[Advice]:
+    """The places of a piece in an order that undoes or creases what was done: told at the first.
+
+    A lining is loosened before all else; the back is sewn before the front.
+    """
+    if on.number:
+        return
+    positions, line = on.plan.house.positions, on.plan.line
+    groups: list[list[int]] = []
+    for n, asked in enumerate(line.placements):
+        if asked.shares and groups:
+            groups[-1].append(n)
+        else:
+            groups.append([n])
+
+    def rank(group: list[int]) -> tuple[bool, bool]:
+        seam = line.placements[group[0]].seam
+        back = positions[on.plan.placements[group[0]].making.position_id].on_back
+        return not (seam is not None and seam.lining), not back
+
+    right = sorted(groups, key=rank)
+    if right == groups:
+        return
+    late = next(two for one, two in itertools.pairwise(groups) if rank(two) < rank(one))
+    label = positions[on.plan.placements[late[0]].making.position_id].label
+    lined = not rank(late)[0]
+    yield on.say(
+        "place-order",
+        "note",
+        f"The lining is loosened for the {label.lower()} after another place is sewn."
+        if lined
+        else f"{label} comes after the front: its hooping creases what is sewn there.",
+        "Sew it first.",
+        _moves([n for group in right for n in group], f"/lines/{on.index}/placements"),
+        about="place",
+    )
+
+
+def _moves(order: list[int], path: str) -> Patch:
+    """Patch that puts the rows of a list in another order, by moving one at a time."""
+    now = sorted(order)
+    patch: Patch = []
+    for to, wanted in enumerate(order):
+        at = now.index(wanted)
+        if at != to:
+            patch.append({"op": "move", "from": f"{path}/{at}", "path": f"{path}/{to}"})
+            now.insert(to, now.pop(at))
+    return patch
 
 
 def of_layout(on: OnPlace) -> Iterator[Advice]:

@@ -234,6 +234,12 @@ class Position(_Part):
     max_width_mm: Num
     seam: bool
 
+    @property
+    def on_back(self) -> bool:
+        """Whether it is on the back of the piece, as it is called and measured."""
+        words = f"{self.label} {self.reference} {self.side_reference}".lower()
+        return "back" in words.split()
+
 
 class PlaceSize(_Part):
     """A position's measures for some sizes."""

@@ -195,6 +195,27 @@ def _check_step(step: Step, where: str) -> list[BadInput]:
     return problems
 
 
+def _check_sharing(line: Line, where: str) -> list[BadInput]:
+    """Refuse a hooping that is shared with no place before, or with what takes its own."""
+    problems = []
+    for k, placement in enumerate(line.placements):
+        if not placement.shares:
+            continue
+        pair = (line.placements[k - 1], placement) if k else (placement,)
+        ways = [way for put in pair for way in LAYOUTS if getattr(put, way) is not None]
+        said = "has no place before it" if k == 0 else f"does not go with {ways[0]}" if ways else ""
+        if said:
+            problems.append(
+                BadInput(
+                    said + ".",
+                    where=f"{where}.placements[{k}].shares",
+                    remedy="Hoop it by itself.",
+                    code="hooping-shared",
+                )
+            )
+    return problems
+
+
 def _check_line(line: Line, where: str, made: Collection[str]) -> list[BadInput]:
     problems = []
     goods = line.goods
@@ -341,6 +362,7 @@ def check_job(job: Job, *, made: Collection[str] = ()) -> None:
         problems += _check_money(job)
     for i, line in enumerate(job.lines):
         problems += _check_line(line, f"lines[{i}]", made)
+        problems += _check_sharing(line, f"lines[{i}]")
     problems += _check_kits(job)
     problems += _check_ids(job)
     problems += _check_amount(job)

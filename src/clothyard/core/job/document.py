@@ -299,14 +299,22 @@ class Hardware(_Part):
 
 
 class Seam(_Part):
-    """A seam that is opened before sewing and closed after."""
+    """A seam that is opened before sewing and closed after, on a side of the place.
+
+    A `lining` is loosened and closed with it.
+    """
 
     length_mm: Millimetres
     felled: StrictBool = False
+    lining: StrictBool = False
+    side: Literal["left", "right", "above", "below"] = "left"
 
 
 class Placement(_Part):
-    """A design in its place on the piece."""
+    """A design in its place on the piece; they are sewn in the order that they are listed.
+
+    One that `shares` is sewn in the hooping of the place before, beside its design.
+    """
 
     id: Id = ""
     position: ShortText | None = None
@@ -319,7 +327,20 @@ class Placement(_Part):
     steps: tuple[Step, ...] = Field(default=(), max_length=200)
     seam: Seam | None = None
     jig: StrictBool = False
+    shares: StrictBool = False
     methods: Methods = Methods()
+    _hooping_mm: tuple[float, float] | None = PrivateAttr(default=None)
+
+    @property
+    def hooping_mm(self) -> tuple[float, float] | None:
+        """Of what is sewn in its hooping with those that share it, once they lie; else None."""
+        return self._hooping_mm
+
+    def hooped_with(self, size_mm: tuple[float, float]) -> Placement:
+        """The same, in a hooping as large as all that share it. [mm]"""
+        found = self.model_copy()
+        found._hooping_mm = size_mm
+        return found
 
 
 class Sample(_Part):

@@ -32,6 +32,8 @@ def _lying(wish: Wish) -> tuple[float, float]:
     """The design as it lies in the hoop; at a corner the hoop lies on the diagonal with it."""
     position = wish.house.positions.get(wish.placement.position or wish.goods.position)
     size = (wish.facts.width_mm, wish.facts.height_mm)
+    if wish.placement.hooping_mm is not None:
+        return wish.placement.hooping_mm
     return hooped_size(size, wish.placement.place, position)
 
 

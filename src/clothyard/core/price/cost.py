@@ -142,6 +142,10 @@ def _metred_bobbin(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
     return exact(done.bobbin_m) * price
 
 
+def _glued(plan: PlacementPlan) -> bool:
+    return plan.making.hold == "float" and not plan.shares
+
+
 def consumables_cost(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
     """Cost the adhesive of floated hoopings and the soft covers of a pass. Not rounded.
 
@@ -160,7 +164,7 @@ def consumables_cost(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
         In the house's currency.
     """
     small = house.consumables
-    found = small.adhesive * exact(done.loads.hoopings) if plan.making.hold == "float" else ZERO
+    found = small.adhesive * exact(done.loads.hoopings) if _glued(plan) else ZERO
     return found + (small.soft_cover * done.pieces if plan.covered else ZERO)
 
 

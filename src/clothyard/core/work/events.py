@@ -146,6 +146,7 @@ def pass_events(
     making: Making,
     house: House,
     *,
+    shares: bool,
     loads: Loads,
     steady: tuple[Event, ...],
     by_hand: int,
@@ -157,6 +158,8 @@ def pass_events(
 
     Parameters
     ----------
+    shares : bool
+        In the hooping of the place before: it is on the machine already.
     loads : Loads
     steady : tuple of Event
         See `steady_events`.
@@ -179,12 +182,10 @@ def pass_events(
     e, n = house.events, loads.pieces
     cycles = loads.cycles / n
     heads_s = e.load_head_s * (loads.heads - 1) * practice
-    events = [
-        Event("load", "Load, trace, watch the first stitches", cycles,
-              (e.load_machine_s + heads_s) * cycles,
-              (e.load_operator_s * practice + heads_s) * cycles),
-        *steady,
-    ]  # fmt: skip
+    load = Event("load", "Load, trace, watch the first stitches", cycles,
+                 (e.load_machine_s + heads_s) * cycles,
+                 (e.load_operator_s * practice + heads_s) * cycles)  # fmt: skip
+    events = [*([] if shares else [load]), *steady]
     if by_hand:
         each = by_hand / n
         seconds = e.change_hand_s * each

@@ -88,6 +88,36 @@ def covered(making: Making, finishing: Iterable[str]) -> bool:
     return making.goods.soft_cover or "soft-cover" in finishing
 
 
+def _taken_off(
+    making: Making,
+    facts: DesignFacts,
+    house: House,
+    finishing: tuple[str, ...],
+    *,
+    shares: bool,
+) -> list[TaskUse]:
+    """List what is clipped, pulled and torn off a placement once it is sewn."""
+    layout = making.layout
+    backings = layout.hoopings  # a piece's own share of what is taken off its back
+    tasks = []
+    auto = making.machine.auto_trim
+    clips = sum(b.clips + (0 if auto else b.trims) for b in facts.blocks) * layout.copies
+    sides = 2 if making.goods.back_seen == "yes" else 1
+    if clips:
+        tasks.append(_use(house, "clip", clips * sides))
+    if making.baste and not shares:
+        tasks.append(_use(house, "unbaste", 1, "hooping"))
+    if making.backing and not shares:
+        if making.backing.removal == "tear":
+            tasks.append(_use(house, "tear-backing", making.layers * backings))
+        elif making.backing.removal == "trim":
+            tasks.append(_use(house, "trim-backing", backings))
+    if making.topping and not shares:
+        soaked = making.topping.soluble and "soak" in finishing
+        tasks.append(_use(house, "soak" if soaked else "film", 1 if soaked else backings))
+    return tasks
+
+
 def placement_tasks(
     making: Making,
     facts: DesignFacts,
@@ -122,8 +152,7 @@ def placement_tasks(
     docs/formulas.md 8 and 14. A machine trim needs no hand clip; a jump over 2 mm left
     untrimmed does, on each seen side.
     """
-    layout = making.layout
-    backings = layout.hoopings  # a piece's own share of what is taken off its back
+    shares = extras is not None and extras.shares  # what goes by the hooping is the other's
     jig = extras is not None and extras.jig
     tasks = []
     if not making.goods.made:
@@ -133,7 +162,9 @@ def placement_tasks(
     if seam:
         lengths = seam.length_mm / 100 * (house.seams.felled_factor if seam.felled else 1)
         tasks.append(_use(house, "open-seam", lengths))
-    if making.layers:
+    if seam and seam.lining:
+        tasks.append(_use(house, "lining"))
+    if making.layers and not shares:
         tasks.append(_use(house, "cut-backing", making.layers, "hooping"))
     if steps.patches:
         tasks.append(_use(house, "prepare-patch", steps.patches))
@@ -143,26 +174,13 @@ def placement_tasks(
         tasks.append(_use(house, "cut-patch", steps.shaped_mm))
     if steps.hooping_shaped_mm:
         tasks.append(_use(house, "cut-patch", steps.hooping_shaped_mm, "hooping"))
-    tasks.append(_use(house, hooping_task(making), 1, "hooping"))
-    if making.hold == "float" and "pins" in finishing:
+    if not shares:
+        tasks.append(_use(house, hooping_task(making), 1, "hooping"))
+    if making.hold == "float" and "pins" in finishing and not shares:
         tasks.append(_use(house, "pins", 1, "hooping"))
-    if making.on_cap_frame:
+    if making.on_cap_frame and not shares:
         tasks.append(_use(house, "cap-form"))
-    auto = making.machine.auto_trim
-    clips = sum(b.clips + (0 if auto else b.trims) for b in facts.blocks) * layout.copies
-    sides = 2 if making.goods.back_seen == "yes" else 1
-    if clips:
-        tasks.append(_use(house, "clip", clips * sides))
-    if making.baste:
-        tasks.append(_use(house, "unbaste", 1, "hooping"))
-    if making.backing:
-        if making.backing.removal == "tear":
-            tasks.append(_use(house, "tear-backing", making.layers * backings))
-        elif making.backing.removal == "trim":
-            tasks.append(_use(house, "trim-backing", backings))
-    if making.topping:
-        soaked = making.topping.soluble and "soak" in finishing
-        tasks.append(_use(house, "soak" if soaked else "film", 1 if soaked else backings))
+    tasks += _taken_off(making, facts, house, finishing, shares=shares)
     if seam:
         tasks.append(_use(house, "close-seam", lengths))
     for step in steps.after:
@@ -248,7 +266,6 @@ def order_tasks(
     colours: int,
     further_heads: int,
     cap_frame: bool,
-    marked: bool = True,
     customer: str = "customer",
 ) -> list[TaskUse]:
     """List the tasks an order takes once, repeats too.
@@ -263,8 +280,6 @@ def order_tasks(
         Colours threaded on heads beyond the first.
     cap_frame : bool
         Whether anything is sewn on the cap frame.
-    marked : bool
-        Whether anything is marked: nothing of what is made in the hoop.
     customer : str
         The task that the customer takes.
 
@@ -273,7 +288,7 @@ def order_tasks(
     docs/formulas.md 14.
     """
     tasks = [
-        *([_use(house, "measure", 1, "order")] if marked else []),
+        _use(house, "measure", 1, "order"),
         _use(house, "load-file", designs, "order"),
         _use(house, "thread-colour", colours, "order"),
         _use(house, customer, 1, "order"),

@@ -41,7 +41,7 @@ def _spoil(line: Line, placements: Sequence[PlacementPlan], house: House) -> flo
     """Chance that a piece is spoiled. Source: docs/formulas.md 10."""
     rules = house.spoilage
     good = 1 - placements[0].making.goods.spoil
-    hoopings = sum(p.making.layout.hoopings for p in placements)
+    hoopings = sum(p.making.layout.hoopings for p in placements if not p.shares)
     good *= (1 - rules.further_hooping) ** (hoopings - 1)
     letters = [p.facts.letter_height_mm for p in placements]
     if any(height is not None and height < rules.small_letter_mm for height in letters):

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import itertools
+from collections.abc import Iterator, Sequence
 
-from clothyard.core.cloth.place import lying_size
+from clothyard.core.cloth.place import lying_size, place_marks
 from clothyard.core.cloth.room import ALONG_MM, place_for, places_of, room_at
 from clothyard.core.house.document import House
 from clothyard.core.job.document import Blocks, Line, Place, Placement
@@ -83,4 +84,46 @@ def lie(line: Line, sewn: Sequence[Sewn], house: House) -> Line:
         _lying(placement, design, line, house)
         for placement, design in zip(line.placements, sewn, strict=True)
     )
-    return line.model_copy(update={"placements": placed})
+    return line.model_copy(update={"placements": _sharing(placed, sewn, line, house)})
+
+
+def _sharing(
+    placed: tuple[Placement, ...], sewn: Sequence[Sewn], line: Line, house: House
+) -> tuple[Placement, ...]:
+    """Say how large a hooping is that several places share: the box round all of them."""
+    if not any(placement.shares for placement in placed):
+        return placed
+    found = list(placed)
+    for first, placement in enumerate(placed):
+        others = list(itertools.takewhile(lambda each: each.shares, placed[first + 1 :]))
+        if placement.shares or not others:
+            continue
+        boxes = [
+            box
+            for each, design in zip((placement, *others), sewn[first:], strict=False)
+            if each.position == placement.position
+            for box in _boxes(each, design, line, house)
+        ]
+        if boxes:
+            low = [min(box[k] for box in boxes) for k in (0, 1)]
+            high = [max(box[k] for box in boxes) for k in (2, 3)]
+            found[first] = placement.hooped_with((high[0] - low[0], high[1] - low[1]))
+    return tuple(found)
+
+
+Box = tuple[float, float, float, float]
+
+
+def _boxes(placement: Placement, sewn: Sewn, line: Line, house: House) -> Iterator[Box]:
+    """The box of a design, for each group of sizes, from its position's reference. [mm]"""
+    position_id = placement.position or house.goods[line.goods.class_].position
+    width, height = _largest(sewn, placement.place)
+    if position_id not in house.positions:
+        return
+    marks = place_marks(
+        position_id, house.positions[position_id], placement.place, height_mm=height,
+        cell_sizes=[cell.size for cell in line.cells], sizes=house.place_sizes,
+    )  # fmt: skip
+    for mark in marks:
+        yield (mark.x_mm - width / 2, mark.y_mm - height / 2,
+               mark.x_mm + width / 2, mark.y_mm + height / 2)  # fmt: skip

@@ -66,7 +66,6 @@ def once_an_order(plans: Sequence[LinePlan], house: House) -> tuple[TaskUse, ...
             colours=colours,
             further_heads=further,
             cap_frame=any(p.making.on_cap_frame for p in placed),
-            marked=not all(p.making.goods.made for p in placed),
             customer=customer_task(plans[0].enquiry, repeat=repeat),
         )
     )

@@ -72,17 +72,30 @@ def plan_place(
     return plan_placement(wish, house)
 
 
+def _as_hooped(placement: Placement, before: Making) -> Placement:
+    """A placement that shares a hooping is held as the one before: hoop, backing and machine."""
+    made = {
+        "backing": before.backing_id, "layers": before.layers, "hold": before.hold,
+        "hoop": before.hoop_id if before.hoop else None, "machine": before.machine_id,
+        "baste": before.baste,
+    }  # fmt: skip
+    return placement.model_copy(update={"methods": placement.methods.model_copy(update=made)})
+
+
 def _plan(
     line: Line, sewn: Sequence[Sewn], house: House, *, enquiry: Enquiry, where: str
 ) -> LinePlan:
     check_finishing(line.finishing, where=where)
     line = lie(line, sewn, house)
     goods_class(line, house, where=where)
-    placed = []
+    placed: list[PlacementPlan] = []
     for i, (placement, design) in enumerate(zip(line.placements, sewn, strict=True)):
+        asked = placement
+        if placement.shares and placed:
+            asked = _as_hooped(placement, placed[-1].making)
         place = f"{where}.placements[{i}]"
-        making = settle_methods(line, placement, design.facts, house, where=place)
-        placed.append(plan_place(line, placement, making, design, house, where=place))
+        making = settle_methods(line, asked, design.facts, house, where=place)
+        placed.append(plan_place(line, asked, making, design, house, where=place))
     return plan_line(line, placed, house, enquiry=enquiry, where=where)
 
 

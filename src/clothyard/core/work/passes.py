@@ -229,6 +229,7 @@ class Passes:
         events = pass_events(
             making,
             house,
+            shares=plan.shares,
             loads=loads,
             steady=self._steady_of(loads),
             by_hand=by_hand,
@@ -252,9 +253,11 @@ class Passes:
             bobbin_changes=(changes, change_s),
             winding_s=winding,
             backing_wanted=want(plan.backing_cutters, filled * making.layers)
-            if making.backing
+            if making.backing and not plan.shares
             else None,
-            topping_wanted=want(plan.topping_cutters, filled) if making.topping else None,
+            topping_wanted=want(plan.topping_cutters, filled)
+            if making.topping and not plan.shares
+            else None,
             sheets=self._sheet_cuts(loads),
             events=tuple(events),
             machine_s=sum([e.machine_s for e in events]),

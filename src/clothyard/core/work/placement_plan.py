@@ -30,10 +30,10 @@ class PlacementPlan:
     """One placement of a line: all that does not depend on the quantity.
 
     Lengths in mm, thread in m, times in s. `needle_s` is per block, of the design sewn once;
-    `baste_s` of one hooping; `gap_s` the way over an uncut gap between motifs. `own_bobbin_m` is
-    each piece's bobbin thread where designs differ by piece; `covered` says whether a soft cover
-    goes over its back; `hand_s` are its tasks a piece, those practised, a hooping, and those
-    practised.
+    `baste_s` of one hooping; `gap_s` the way over an uncut gap between motifs. One that `shares`
+    lies in the hooping of the place before. `own_bobbin_m` is each piece's bobbin thread where
+    designs differ by piece; `covered` says whether a soft cover goes over its back; `hand_s` are
+    its tasks a piece, those practised, a hooping, and those practised.
     """
 
     id: str
@@ -55,6 +55,7 @@ class PlacementPlan:
     topping_cutters: tuple[Cutter, ...]
     sheet_cutters: tuple[tuple[Cutter, ...], ...]
     needles: NeedlePlan
+    shares: bool
     hand_s: tuple[float, float, float, float]
 
     def pieces_of(self, quantity: int) -> int:
@@ -166,7 +167,7 @@ def plan_placement(wish: PlacementWish, house: House) -> PlacementPlan:
     """
     making, facts, own = wish.making, wish.facts, wish.own
     machine, basting = making.machine, house.basting
-    baste = _basting(making, facts, own, house)
+    baste = 0 if wish.asked.shares else _basting(making, facts, own, house)
     pitch = making.layout.gap_mm + (making.sewn_mm[0] / making.layout.columns)
     thread = design_thread(
         facts,
@@ -205,6 +206,7 @@ def plan_placement(wish: PlacementWish, house: House) -> PlacementPlan:
             for sheet in wish.steps.sheets
         ),
         needles=plan_needles(facts.colour_keys, machine.needles),
+        shares=wish.asked.shares,
         hand_s=_hand_seconds(tasks),
     )
 
