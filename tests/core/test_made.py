@@ -13,6 +13,7 @@ from clothyard.core.estimate.make import estimate
 from clothyard.core.job.check import job_from
 from clothyard.core.job.starts import STARTS, start_line
 from tests.core.random_jobs import HOUSE
+from tests.core.test_advice import apply_patch
 
 
 def penny(value):
@@ -288,3 +289,39 @@ def test_a_lining_is_loosened_and_a_back_sewn_before_the_front():
     front |= {"seam": {"length_mm": 100, "lining": True}}
     [advice] = [a for a in priced(line).advice if a.code == "place-order"]
     assert "The lining is loosened for the left chest after" in advice.message
+
+
+def caps(quantity=12, goods="structured-cap"):
+    design = {"stitches": 4500, "colours": 2, "width_mm": 90, "height_mm": 45, "trims": 4}
+    put = {"position": "cap-front", "design": design, "methods": {"bobbin": "white"}}
+    return {"goods": {"class": goods, "unit_cost": "4.80"}, "quantity": quantity,
+            "placements": [put], "digitising": "none", "sample": {"pieces": 0}}  # fmt: skip
+
+
+@pytest.mark.parametrize("goods", ["structured-cap", "soft-cap"])
+def test_a_sewn_patch_is_the_other_way_for_a_cap_with_what_it_really_comes_to(goods):
+    line = caps(goods=goods)
+    document = {"format": "clothyard-job/1", "currency": "GBP", "lines": [line]}
+    found = estimate(job_from(document), HOUSE, {})
+    [school] = [s for s in found.lines[0].schools if s.id == "as-patch"]
+    then = apply_patch(document, school.apply)
+    other = estimate(job_from(then), HOUSE, {}, compare=False)
+    more = Decimal(other.total.cost) - Decimal(found.total.cost)
+    assert Decimal(school.cost_difference) == pytest.approx(more, abs=Decimal("0.05"))
+    patch = other.lines[0]
+    tasks = {m.label: m.seconds for m in patch.minutes}
+    assert tasks["Cut out along the shape"] == pytest.approx(0.2 * 2 * (90 + 45))
+    assert tasks["Fix the patch on"] == 60
+    assert "Hoop on the cap frame" not in tasks
+    assert patch.places[0].hooping.pieces > 1
+    assert [a.level for a in patch.advice if a.level == "stop"] == []
+    # a spoiled patch costs no cap: it hangs on 1 % of what a patch takes
+    assert Decimal(patch.cost.spoilage) < Decimal(found.lines[0].cost.spoilage) / 2
+    assert all(s.id != "as-patch" for s in estimate(job_from(then), HOUSE, {}).lines[0].schools)
+
+
+def test_a_patch_without_cloth_of_its_own_is_not_whole():
+    line = caps()
+    line["placements"][0]["as_patch"] = True
+    [advice] = [a for a in priced(line).advice if a.code == "layers-none"]
+    assert advice.message.startswith("It is sewn as a patch")

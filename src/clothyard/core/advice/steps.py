@@ -32,7 +32,8 @@ def of_layers(on: OnPlace) -> Iterator[Advice]:
     if any(step.do == "lay" and step.sheet for step in steps):
         return
     trimmed = any(step.do == "trim" for step in steps)
-    if not trimmed and (not goods.made or goods.only_soluble):
+    made = goods.made or on.asked.as_patch
+    if not trimmed and (not made or goods.only_soluble):
         return
     here = stocked(house) | {sheet.material for sheet in house.sheets.values()}
     sheet = next((key for key in house.sheet_goods if key in here), None)
@@ -40,7 +41,13 @@ def of_layers(on: OnPlace) -> Iterator[Advice]:
     yield on.say(
         "layers-none",
         "stop",
-        ("It is made in the hoop" if goods.made else "An outline is trimmed")
+        (
+            "It is sewn as a patch"
+            if on.asked.as_patch
+            else "It is made in the hoop"
+            if made
+            else "An outline is trimmed"
+        )
         + " and has no layer of its own: the price is not whole.",
         f"Lay {house.sheet_goods[sheet].label.lower()} under it first."
         if sheet

@@ -7,8 +7,9 @@ from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
+from clothyard.core.cloth.cutting import stocks_of
 from clothyard.core.errors import ClothyardError
-from clothyard.core.job.document import Methods, Placement
+from clothyard.core.job.document import Methods, Placement, Step, Together
 from clothyard.core.methods.making import Making
 from clothyard.core.methods.offers import offers, with_other
 from clothyard.core.methods.schools import school_methods, schools_for
@@ -97,7 +98,9 @@ class Comparer:
         self.base: LineCost = self.coster.cost(self.plan.line.quantity)
         self.once = once_cost(order.plans, order.house)
 
-    def differs(self, at: int, making: Making, *, order_wide: bool) -> tuple[Decimal, float]:
+    def differs(
+        self, at: int, making: Making, *, order_wide: bool, asked: Placement | None = None
+    ) -> tuple[Decimal, float]:
         """Cost a placement with another making.
 
         Parameters
@@ -107,6 +110,8 @@ class Comparer:
         making : Making
         order_wide : bool
             Whether what is done once an order may change too.
+        asked : Placement, optional
+            As it would then be asked, where more than its methods differ.
 
         Returns
         -------
@@ -114,10 +119,14 @@ class Comparer:
             More than as it is; less than 0 saves. [money, min]
         """
         line, house = self.plan.line, self.order.house
+        if asked is not None:
+            placements = list(line.placements)
+            placements[at] = asked
+            line = line.model_copy(update={"placements": tuple(placements)})
         swapped = list(self.plan.placements)
         swapped[at] = plan_place(
             line, line.placements[at], making, self.order.sewn[self.index][at], house,
-            where="", like=self.plan.placements[at],
+            where="", like=None if asked else self.plan.placements[at],
         )  # fmt: skip
         other = plan_line(line, swapped, house, enquiry=self.plan.enquiry)
         money, cost = ZERO, self.base
@@ -187,7 +196,39 @@ class Comparer:
                 found.append(
                     SchoolDiffers(i, school_id, school.question, school.why, fix, money, minutes)
                 )
+            found += self._as_patch(i)
         return found
+
+    def _as_patch(self, at: int) -> list[SchoolDiffers]:
+        """Cost a cap's design as a patch that is sewn flat and fixed on."""
+        house, placement = self.order.house, self.plan.line.placements[at]
+        sheet = next((key for key in house.sheet_goods if stocks_of(key, house)), None)
+        single = self.plan.placements[at].making.layout.kind == "single" and not placement.shares
+        if not self.plan.placements[at].making.goods.is_cap or not single or sheet is None:
+            return []
+        steps = placement.steps or (Step(do="lay", after_block=0, sheet=sheet, per="hooping"),)
+        asked = placement.model_copy(
+            update={"as_patch": True, "together": Together(), "steps": steps,
+                    "methods": Methods(machine=placement.methods.machine)}
+        )  # fmt: skip
+        try:
+            made = self._settled(at, asked)
+        except ClothyardError:
+            return []
+        money, minutes = self.differs(at, made, order_wide=True, asked=asked)
+        path = f"/lines/{self.index}/placements/{at}"
+        fix: list[dict[str, Any]] = [
+            {"op": "add", "path": f"{path}/as_patch", "value": True},
+            {"op": "add", "path": f"{path}/methods", "value": {}},
+        ]
+        if not placement.steps:
+            written = [step.model_dump(mode="json", exclude_unset=True) for step in steps]
+            fix.append({"op": "add", "path": f"{path}/steps", "value": written})
+        why = (
+            "Sewn flat as a patch, several a hooping, cut out and fixed on: no cap frame, and a "
+            "spoiled one costs no cap."
+        )
+        return [SchoolDiffers(at, "as-patch", "On the cap or a patch", why, fix, money, minutes)]
 
 
 def _on_machine(order: OrderWork, machine_id: str) -> OrderWork:

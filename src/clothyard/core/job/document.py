@@ -313,7 +313,8 @@ class Seam(_Part):
 class Placement(_Part):
     """A design in its place on the piece; they are sewn in the order that they are listed.
 
-    One that `shares` is sewn in the hooping of the place before, beside its design.
+    One that `shares` is sewn in the hooping of the place before, beside its design. One sewn
+    `as_patch` is sewn flat on cloth of its own, cut out and fixed there afterwards.
     """
 
     id: Id = ""
@@ -328,6 +329,7 @@ class Placement(_Part):
     seam: Seam | None = None
     jig: StrictBool = False
     shares: StrictBool = False
+    as_patch: StrictBool = False
     methods: Methods = Methods()
     _hooping_mm: tuple[float, float] | None = PrivateAttr(default=None)
 

@@ -31,6 +31,8 @@ class Hooped:
 def _lying(wish: Wish) -> tuple[float, float]:
     """The design as it lies in the hoop; at a corner the hoop lies on the diagonal with it."""
     position = wish.house.positions.get(wish.placement.position or wish.goods.position)
+    if wish.placement.as_patch:  # flat, whatever the place that it is fixed to
+        position = None
     size = (wish.facts.width_mm, wish.facts.height_mm)
     if wish.placement.hooping_mm is not None:
         return wish.placement.hooping_mm
@@ -67,7 +69,7 @@ def room_of(wish: Wish) -> RoomNow | None:
 
     A seam that is opened lets the place lie flat: nothing bounds it then.
     """
-    if wish.placement.seam is not None:
+    if wish.placement.seam is not None or wish.placement.as_patch:
         return None
     position = wish.placement.position or wish.goods.position
     sizes = [cell.size for cell in wish.line.cells]

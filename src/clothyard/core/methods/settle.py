@@ -95,6 +95,10 @@ ONCE_SLOWER_SPM, LEAST_SPM = 100, 100
 """A piece that cannot be bought again is sewn so much slower, with a person by all the time."""
 
 
+PATCH = "patch"
+"""The class that a design sewn as a patch is sewn on."""
+
+
 def wish_of(
     line: Line, placement: Placement, facts: DesignFacts, house: House, *, where: str
 ) -> Wish:
@@ -123,6 +127,8 @@ def wish_of(
         If the shop has no such goods class.
     """
     goods = goods_class(line, house, where=where.split(".", maxsplit=1)[0])
+    if placement.as_patch and PATCH in house.goods:
+        goods = house.goods[PATCH].model_copy(update={"position": goods.position})
     return Wish(line, placement, facts, goods, house, where)
 
 
@@ -172,7 +178,7 @@ def settle_methods(
     sewn = grown(found.layout.size_mm, margin)
     taken = house.hoops.get(found.hoop_id)
     return Making(
-        goods_id=line.goods.class_,
+        goods_id=PATCH if placement.as_patch else line.goods.class_,
         goods=wish.goods,
         machine_id=machine_id,
         machine=house.machines[machine_id],

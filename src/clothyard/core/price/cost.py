@@ -336,6 +336,8 @@ class LineCoster:
 def _spoilage(done: LineDone, goods: Decimal, made: Decimal) -> tuple[Decimal, Decimal]:
     """Cost what goes wrong: (pieces lost, repairs). Source: docs/formulas.md 10 and 14."""
     of, quantity = done.plan.line.goods, done.quantity
+    if all(placement.as_patch for placement in done.plan.line.placements):
+        goods = ZERO  # a patch is lost, and what it was meant for is whole
     if of.supplied_by == "customer":
         return exact(done.remakes) * (made / quantity + of.liability), ZERO
     lost = exact(done.remakes) * (goods + made) / quantity

@@ -155,8 +155,9 @@ def placement_tasks(
     shares = extras is not None and extras.shares  # what goes by the hooping is the other's
     jig = extras is not None and extras.jig
     tasks = []
-    if not making.goods.made:
-        tasks.append(_use(house, "mark-jig" if jig else "mark", 1, "hooping"))
+    if not making.goods.made:  # of a patch, where it is fixed: every piece
+        per: Per = "piece" if extras is not None and extras.as_patch else "hooping"
+        tasks.append(_use(house, "mark-jig" if jig else "mark", 1, per))
     seam = extras.seam if extras else None
     lengths = 0.0
     if seam:
@@ -183,9 +184,12 @@ def placement_tasks(
     tasks += _taken_off(making, facts, house, finishing, shares=shares)
     if seam:
         tasks.append(_use(house, "close-seam", lengths))
+    if extras is not None and extras.as_patch:
+        tasks.append(_use(house, "cut-shape", 2 * (facts.width_mm + facts.height_mm)))
+        tasks.append(_use(house, "fix-patch"))
     for step in steps.after:
         found = house.tasks[step.task]
-        per: Per = "hooping" if step.per_hooping else "piece"
+        per = "hooping" if step.per_hooping else "piece"
         tasks.append(
             TaskUse(step.task, step.label, step.seconds / step.times, step.times,
                     found.practised, False, per)
