@@ -6119,7 +6119,8 @@ export interface components {
          * Placement
          * @description A design in its place on the piece; they are sewn in the order that they are listed.
          *
-         *     One that `shares` is sewn in the hooping of the place before, beside its design.
+         *     One that `shares` is sewn in the hooping of the place before, beside its design. One sewn
+         *     `as_patch` is sewn flat on cloth of its own, cut out and fixed there afterwards.
          */
         Placement: {
             /**
@@ -6168,6 +6169,11 @@ export interface components {
              * @default false
              */
             shares: boolean;
+            /**
+             * As Patch
+             * @default false
+             */
+            as_patch: boolean;
             /**
              * @default {
              *       "backing": null,

@@ -5,11 +5,13 @@ import Form from "react-bootstrap/Form";
 import { api } from "../../api/client";
 import { text, useBench, useOpenPlace } from "../../draft";
 import { counted } from "../../parts/format";
+import { PercentField } from "./PercentField";
 import style from "./DesignFile.module.scss";
 import { usePathProblem } from "./usePath";
 
 export function DesignFile() {
   const { upload } = useBench();
+  const { placement, lineAt, placeAt, actions } = useOpenPlace();
   const picker = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
   const about = useQuery({ queryKey: ["about"], queryFn: api.about });
@@ -50,6 +52,20 @@ export function DesignFile() {
         />
       </div>
       <KeptFiles />
+      {text(placement.design.sha256) && (
+        <PercentField
+          label="Built at, % of its own size"
+          value={text(placement.design.scale)}
+          placeholder="100"
+          where={`lines[${lineAt}].placements[${placeAt}].design.scale`}
+          onChange={(scale) =>
+            actions.placement("design.scale", ({ design }) => {
+              if (scale) design.scale = scale as never;
+              else delete design.scale;
+            })
+          }
+        />
+      )}
     </>
   );
 }

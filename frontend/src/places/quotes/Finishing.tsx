@@ -8,6 +8,8 @@ const FINISHING = [
   ["label", "Label or tag"],
   ["soft-cover", "Soft cover inside"],
   ["wash", "Wash the batch"],
+  ["pins", "Pin down what is floated"],
+  ["soak", "Soak film out"],
 ] as const;
 
 export function Finishing() {

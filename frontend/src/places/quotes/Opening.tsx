@@ -89,6 +89,28 @@ export function Opening() {
           })
         }
       />
+      <Form.Check
+        id={`${id}-jig`}
+        label="Marked with a jig"
+        checked={placement.jig === true}
+        onChange={(e) =>
+          actions.placement("jig", (found) => {
+            if (e.target.checked) found.jig = true;
+            else delete found.jig;
+          })
+        }
+      />
+      <Form.Check
+        id={`${id}-patch`}
+        label="Sewn as a patch, fixed on after"
+        checked={placement.as_patch === true}
+        onChange={(e) =>
+          actions.placement("as_patch", (found) => {
+            if (e.target.checked) found.as_patch = true;
+            else delete found.as_patch;
+          })
+        }
+      />
       {(filled || out) && (
         <Form.Check
           id={`${id}-filling`}

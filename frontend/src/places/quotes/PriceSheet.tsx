@@ -3,6 +3,7 @@ import { useEffect, useRef } from "react";
 import { text, useBench, useDraft, useHouse, useLinePrice } from "../../draft";
 import { money, percent } from "../../parts/format";
 import { Field } from "./Field";
+import { shownPercent } from "../../parts/percent";
 import { PercentField } from "./PercentField";
 import { PriceCurve } from "./PriceCurve";
 import style from "./PriceSheet.module.scss";
@@ -116,6 +117,7 @@ function ThreeWays() {
 }
 
 function Discount() {
+  const house = useHouse();
   const { job, line: asked, lineAt, actions } = useDraft();
   const { estimate, line } = useLinePrice();
   const { currency } = estimate;
@@ -150,6 +152,49 @@ function Discount() {
           where="delivery"
           onChange={(typed) => actions.job("delivery", (found) => void (found.delivery = typed))}
         />
+        <PercentField
+          label="Tax on this line, %"
+          value={text(asked.tax_rate)}
+          placeholder={shownPercent(String(house.terms.tax_rate))}
+          where={`lines[${lineAt}].tax_rate`}
+          onChange={(rate) => actions.line("tax_rate", (found) => void (found.tax_rate = rate))}
+        />
+        <Field
+          label="Wanted in, days (a rush)"
+          value={text(job.rush_days)}
+          placeholder="no rush"
+          inputMode="numeric"
+          where="rush_days"
+          onChange={(typed) =>
+            actions.job("rush_days", (found) => void (found.rush_days = typed as never))
+          }
+        />
+        <Field
+          label="Agreed for a piece"
+          value={text(asked.agreed?.unit_price)}
+          placeholder="nothing"
+          inputMode="decimal"
+          where={`lines[${lineAt}].agreed.unit_price`}
+          onChange={(price) =>
+            actions.line("agreed.unit_price", (found) => {
+              if (price) found.agreed = { until: "", ...found.agreed, unit_price: price };
+              else delete found.agreed;
+            })
+          }
+        />
+        {asked.agreed && (
+          <Field
+            label="Agreed until"
+            value={text(asked.agreed.until)}
+            placeholder="2027-12-31"
+            where={`lines[${lineAt}].agreed.until`}
+            onChange={(until) =>
+              actions.line("agreed.until", (found) => {
+                if (found.agreed) found.agreed = { ...found.agreed, until };
+              })
+            }
+          />
+        )}
       </div>
     </>
   );

@@ -1,13 +1,15 @@
 // How the order is priced, and at which margin.
-import { useId } from "react";
+import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { text, useBench, useDraft, useHouse, type DraftJob } from "../../draft";
 import { money, percent } from "../../parts/format";
+import { Choice } from "./Choice";
+import { Field } from "./Field";
 import { PercentField } from "./PercentField";
 
 export function Pricing() {
   const id = useId();
-  const { job, actions } = useDraft();
+  const { job, line, actions } = useDraft();
   const { price } = useHouse();
   return (
     <>
@@ -35,8 +37,59 @@ export function Pricing() {
           onChange={(margin) => actions.job("margin", (found) => void (found.margin = margin))}
         />
       </div>
+      <div className="pair">
+        <Tiers />
+        <Choice
+          label="Between tiers"
+          value={job.tier_mode ?? price.tier_mode}
+          choices={[
+            ["smooth", "the price glides"],
+            ["stepped", "it steps"],
+          ]}
+          onChange={(mode) =>
+            actions.job("tier_mode", (found) => void (found.tier_mode = mode as "smooth"))
+          }
+        />
+      </div>
+      <Choice
+        label="Digitising"
+        value={line.digitising ?? ""}
+        choices={[
+          ["", "as proposed"],
+          ["none", "none to pay"],
+          ["own", "own time"],
+          ["supplier", "a supplier's price"],
+        ]}
+        onChange={(by) =>
+          actions.line("digitising", (found) => void (found.digitising = (by || null) as "own"))
+        }
+      />
       <SurePrice />
     </>
+  );
+}
+
+/** The quantities that the customer is shown a price for. */
+function Tiers() {
+  const { job, actions } = useDraft();
+  const { price } = useHouse();
+  const [typing, setTyping] = useState<string | null>(null);
+  return (
+    <Field
+      label="Tiers"
+      value={typing ?? (job.tiers ?? []).join(", ")}
+      placeholder={price.tiers.join(", ")}
+      where="tiers"
+      onBlur={() => setTyping(null)}
+      onChange={(typed) => {
+        setTyping(typed);
+        const tiers = typed.split(/[\s,;]+/).filter(Boolean);
+        actions.job(
+          "tiers",
+          (found) => void (found.tiers = (tiers.length ? tiers : null) as never),
+        );
+      }}
+    />
   );
 }
 

@@ -142,7 +142,7 @@ export function Repeat() {
       )}
       {way === "blocks" && (
         <Choice
-          label="Sewn"
+          label="Block order"
           value={text(now["order"]) || "middle-out"}
           choices={ORDERS}
           onChange={(to) => set("order", to)}

@@ -1,4 +1,5 @@
 // How blanks are bought, typed for this line: a cheaper price from a number on, packs, delivery.
+import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import { text, useAt, useDraft, type DraftGoods } from "../../draft";
 import { Field } from "./Field";
@@ -8,6 +9,7 @@ import style from "./SupplyTyped.module.scss";
 type Break = NonNullable<DraftGoods["price_breaks"]>[number];
 
 export function SupplyTyped() {
+  const id = useId();
   const at = useAt();
   const { line, lineAt, actions } = useDraft();
   const { goods } = line;
@@ -82,6 +84,12 @@ export function SupplyTyped() {
           onChange={(delivery) => set("delivery", { delivery })}
         />
       </div>
+      <Form.Check
+        id={id}
+        label="What is left over cannot be sold"
+        checked={goods.spares_unsaleable === true}
+        onChange={(e) => set("spares_unsaleable", { spares_unsaleable: e.target.checked })}
+      />
     </>
   );
 }
