@@ -14,6 +14,7 @@ export type Advice = Schemas["Advice"];
 export type Method = Schemas["Method"];
 export type Working = Schemas["Working"];
 export type Tier = Schemas["Tier"];
+export type Trial = Schemas["TrialView"];
 export type House = Schemas["House"];
 export type KeptDesign = Schemas["KeptDesign"];
 export type Supplied = Schemas["Supplied"];
@@ -206,6 +207,10 @@ export const api = {
     unpack(client.GET("/api/v1/designs/{sha256}", { params: { path: { sha256 } } })),
   designOutlines: (sha256: string) =>
     unpack(client.GET("/api/v1/designs/{sha256}/outlines", { params: { path: { sha256 } } })),
+  trials: () => unpack(client.GET("/api/v1/trials")),
+  addTrial: (trial: Schemas["Trial"]) => unpack(client.POST("/api/v1/trials", { body: trial })),
+  removeTrial: (trial_id: string) =>
+    unpack(client.DELETE("/api/v1/trials/{trial_id}", { params: { path: { trial_id } } })),
   starts: () => unpack(client.GET("/api/v1/starts")),
   startLine: (start_id: string, asked: Partial<Schemas["StartAsked"]>) =>
     unpack(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Depends, Header, Query, Request, Response, UploadFile
+from fastapi import APIRouter, Depends, Header, Path, Query, Request, Response, UploadFile
 from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import run_in_threadpool
 
@@ -33,6 +33,7 @@ from clothyard.services import (
     quotes,
     sheets,
     standards,
+    trials,
     words,
 )
 from clothyard.store.shop import Shop
@@ -337,6 +338,33 @@ def add_row(new: standards.NewRow, shop: ShopDep) -> list[standards.StandardView
 def remove_row(section: str, row: str, shop: ShopDep) -> int:
     """Remove a row that the shop added."""
     return standards.remove_row(shop, section, row)
+
+
+TrialId = Annotated[str, Path(pattern=r"^t[0-9]{1,9}$")]
+
+
+@router.get("/trials", dependencies=TELLS_COSTS)
+def list_trials(shop: ShopDep) -> list[trials.TrialView]:
+    """List the trials of blanks, the cheapest good piece of each class first."""
+    return trials.list_trials(shop)
+
+
+@router.post("/trials", status_code=201, dependencies=TELLS_COSTS)
+def add_trial(trial: trials.Trial, shop: ShopDep) -> list[trials.TrialView]:
+    """Keep a trial of a blank; returns all."""
+    return trials.add_trial(shop, trial)
+
+
+@router.put("/trials/{trial_id}", dependencies=TELLS_COSTS)
+def change_trial(trial_id: TrialId, trial: trials.Trial, shop: ShopDep) -> list[trials.TrialView]:
+    """Change a trial; returns all."""
+    return trials.change_trial(shop, trial_id, trial)
+
+
+@router.delete("/trials/{trial_id}", dependencies=TELLS_COSTS)
+def remove_trial(trial_id: TrialId, shop: ShopDep) -> list[trials.TrialView]:
+    """Remove a trial; returns the others."""
+    return trials.remove_trial(shop, trial_id)
 
 
 @router.post("/price-lists", dependencies=[*TELLS_COSTS, *PRICING])

@@ -12,6 +12,7 @@ import { PanelAdvice } from "./PanelAdvice";
 import { Schools } from "./Schools";
 import { StepStrip } from "./StepStrip";
 import { Threads } from "./Threads";
+import { Tried } from "./Tried";
 import style from "./MakingPanel.module.scss";
 
 type Key = keyof DraftMethods;
@@ -119,6 +120,7 @@ export function MakingPanel() {
       <MinutesStrip minutes={line.minutes} />
       <BobbinWords bobbins={line.bobbins} />
       <CutPlans />
+      <Tried />
       <Schools />
       <Machines />
     </section>

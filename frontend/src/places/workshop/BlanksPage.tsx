@@ -13,6 +13,7 @@ import { SamplePrice } from "./SamplePrice";
 import { textOf } from "./standard";
 import { StandardCell, useRenew } from "./StandardCell";
 import { rowsOf } from "./rows";
+import { Trials } from "./Trials";
 import style from "./BlanksPage.module.scss";
 
 const FIELDS = [
@@ -66,6 +67,7 @@ export function BlanksPage({ all }: { all: Standard[] }) {
         <PriceList />
         {rows.length > 0 && <a href="/api/v1/price-lists/blanks.csv">Take them out as a list</a>}
       </div>
+      {house.data && <Trials house={house.data} />}
     </section>
   );
 }
