@@ -8,7 +8,7 @@ from tests.browser.conftest import axe
 from tests.browser.test_bench import PRICE, ask, count, drop, saved, start, unit
 from tests.conftest import price
 from tests.core.test_made import apron, ears, runner, tabs
-from tests.services.test_steps_kept import leaf
+from tests.services.test_steps_kept import leaf, stopping
 
 
 def steps(page: Page):
@@ -167,6 +167,20 @@ def test_a_patch_follows_its_colour_and_the_next_quote_offers_the_steps(page: Pa
     steps(page).get_by_role("button", name="Take these steps").press("Enter")
     expect(steps(page).locator("[data-step='0']")).to_be_focused()
     expect(steps(page).locator("[data-step]")).to_have_count(2)
+    assert said == []
+
+
+def test_a_stop_of_the_file_asks_what_happens_there(page: Page, said: list[str]):
+    start(page)
+    ask(page, "twill", "5.50", "3")
+    drop(page, "stop.pes", stopping())
+    expect(unit(page)).to_have_text(PRICE)
+    steps(page).get_by_role("button", name="Stop 1 what happens here?").press("Enter")
+    expect(editor(page).get_by_label("What", exact=True)).to_be_focused()
+    expect(editor(page).get_by_label("When", exact=True)).to_have_value("stop 1")
+    pick(page, "What", "Tape")
+    expect(steps(page).get_by_role("button", name="Tape down 10 s")).to_be_visible()
+    expect(steps(page).get_by_role("button", name="what happens here?")).to_have_count(0)
     assert said == []
 
 

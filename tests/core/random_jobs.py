@@ -6,7 +6,7 @@ import random
 from clothyard.core.house.check import default_house
 
 SOAK = bool(os.environ.get("CLOTHYARD_SOAK"))
-JOBS = 20_000 if SOAK else 600
+JOBS = 20_000 if SOAK else 1_000
 HOUSE = default_house()
 
 

@@ -1,5 +1,8 @@
 """Patches from a file's own blocks, steps remembered with a design, starting points over HTTP."""
 
+import io
+
+import pystitch
 import pytest
 
 from clothyard.demo.stitching import ring, satin, stitch_file
@@ -13,6 +16,39 @@ def leaf() -> bytes:
     line = ring(0, 0, 30)
     blocks = [("#20262e", [line]), ("#c9972b", [line]), ("#2c6740", [satin(line, 3)])]
     return stitch_file(blocks, "vp3")
+
+
+def stopping() -> bytes:
+    """Two rings in two colours; the second stops half-way for a patch."""
+    pattern = pystitch.EmbPattern()
+    for colour, stops in ((0x20262E, False), (0x2C6740, True)):
+        pattern.add_thread({"color": colour})
+        for n, (x, y) in enumerate(ring(0, 0, 20)):
+            pattern.add_stitch_absolute(pystitch.STITCH, round(x * 10), round(y * 10))
+            if stops and n == 36:
+                pattern.stop()
+        if not stops:
+            pattern.color_change()
+    pattern.end()
+    stream = io.BytesIO()
+    pystitch.write_pes(pattern, stream)
+    return stream.getvalue()
+
+
+def test_a_stop_of_the_file_lies_in_its_block_and_is_served_there(client):
+    kept = client.post("/api/v1/designs", files={"file": ("stop.pes", stopping())}).json()
+    assert kept["inspection"]["stops"] == 1
+    steps = [{"do": "trim", "at_stop": 1, "outline_mm": 100},
+             {"do": "lay", "after_block": 1, "sheet": "fabric", "per": "hooping"}]  # fmt: skip
+    job = polos(placement__design={"sha256": kept["sha256"]}, placement__steps=steps)
+    place = client.post("/api/v1/estimates", json=job).json()["lines"][0]["places"][0]
+    assert place["stop_at"] == [1.5]
+    assert [(s["step"], s["at"], s["when"]) for s in place["steps"]] == [
+        (1, 1, "after block 1"), (0, 1.5, "at stop 1"),
+    ]  # fmt: skip
+    bare = polos(placement__design={"sha256": kept["sha256"]})
+    minutes = client.post("/api/v1/estimates", json=bare).json()["lines"][0]["minutes"]
+    assert any(m["label"] == "Stop" for m in minutes)  # nobody said what it is for
 
 
 @pytest.fixture

@@ -1,6 +1,6 @@
 // What hands do between the blocks, as one strip in the order of the work: moved by dragging or by
 // keys, added from what such goods usually take, or said of the stops that the file has.
-import { useId, useState } from "react";
+import { Fragment, useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import {
   AFTER,
@@ -136,11 +136,13 @@ export function StepStrip() {
       {(steps.length > 0 || bare.length > 0) && (
         <ol className={style["sp-strip"]} aria-label="In the order of the work">
           {times.map((time) => (
-            <Slot key={time}>
+            <Fragment key={time}>
               {time > 0 && (
                 <li className={style["sp-block"]} {...onto(time)}>
                   <ThreadCard colour={blocks[time - 1]?.colour ?? null} />
-                  <span>{time}</span>
+                  <span aria-label={`colour ${time}, ${blocks[time - 1]?.colour_name ?? ""}`}>
+                    {time}
+                  </span>
                 </li>
               )}
               {order.filter((each) => each.at === time).map(chip)}
@@ -159,7 +161,7 @@ export function StepStrip() {
                     </button>
                   </li>
                 ))}
-            </Slot>
+            </Fragment>
           ))}
           <li className={style["sp-out"]} {...onto(AFTER)}>
             out of the hoop
@@ -185,8 +187,6 @@ export function StepStrip() {
     </section>
   );
 }
-
-const Slot = ({ children }: { children: React.ReactNode }) => <>{children}</>;
 
 /** A changed step in its right place of the list. */
 function insertAt(steps: DraftStep[], index: number, to: DraftStep, stopAt: number[]): Change {
