@@ -56,6 +56,7 @@ def test_twelve_aprons_with_three_patches_by_keyboard(page: Page, said: list[str
     for n, (sheet, size) in enumerate((("Cotton", 110), ("Felt", 90), ("Cotton", 70))):
         add(page, "Lay")
         pick(page, "When", "Before" if n == 0 else f"After colour {2 * n}")
+        expect(editor(page).get_by_label("When", exact=True)).to_be_focused()
         pick(page, "Material", sheet)
         pick(page, "For", "each piece, as usual")
         fill(page, "Cut wide", str(size))

@@ -171,7 +171,6 @@ export function StepStrip() {
       )}
       {shown !== null && (
         <StepEditor
-          key={`${shown}.${steps[shown]?.do}`}
           index={shown}
           onMove={(way) => go(change(moved(steps, shown, way, blocks.length, stopAt)))}
           onPut={(to) => change(insertAt(steps, shown, to, stopAt))}
