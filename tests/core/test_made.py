@@ -25,6 +25,33 @@ def practised(n):
     return sum(max(0.6, k ** (-0.10469737866669293)) for k in range(1, n + 1)) / n
 
 
+def thread(stitches, t, *, trims, blocks):
+    """Metres of needle and bobbin thread: mixed, 2.8 mm, satin share 0.45 of one third each way."""
+    needle = stitches * (2.8 * 1.3 + 2 * t + 0.25) + 40 * trims + 60 * blocks
+    bobbin = stitches * (2.8 * 0.7 + 0.25) + 15 * trims + 15 * blocks
+    return needle / 1000, bobbin * 1.2 / 1000
+
+
+def whole(line, *, goods, metres, backing, machine, hands, once, p, topping=0.0, glue=0.0,
+          sheets=0.0):  # fmt: skip
+    """Every part of a line's cost to the penny, from money and seconds by hand."""
+    q = line.quantity
+    needle, bobbin = (q * metres[0] * 6.5 / 5000, q * metres[1] * 0.25 / 110)
+    run = q * machine / 3600 * 2.50, q * hands / 3600 * 16
+    spent = q * goods + needle + bobbin + backing + topping + glue + sheets + sum(run)
+    expected = {
+        "goods": q * goods, "needle_thread": needle, "bobbin_thread": bobbin, "backing": backing,
+        "topping": topping, "consumables": glue, "sheet_goods": sheets, "machine": run[0],
+        "labour": run[1], "set_up": once / 3600 * 16,
+        "overhead": (q * hands + once) / 3600 * 5, "packing": q * 0.20,
+        "spoilage": p / (1 - p) * spent + q * p * 600 / 3600 * 16,
+    }  # fmt: skip
+    found = line.cost.model_dump()
+    total = found.pop("total")
+    assert found == {name: penny(value) for name, value in expected.items()}
+    assert Decimal(total) == sum(Decimal(value) for value in found.values())
+
+
 def priced(line, **job):
     document = {"format": "clothyard-job/1", "currency": "GBP", "lines": [line], **job}
     return estimate(job_from(document), HOUSE, {}, compare=False).lines[0]
@@ -61,9 +88,11 @@ def test_ten_tabs_with_snap_and_ring_two_a_hooping():
     assert line.cost.machine == penny(10 * machine / 3600 * 2.50)
     assert line.cost.labour == penny(10 * (hand + attend) / 3600 * 16)
     once = 180 + 180 + 3 * 75 + 1200  # measuring, file, three threads, customer
-    assert line.cost.set_up == penny(once / 3600 * 16)
-    assert line.cost.overhead == penny((10 * (hand + attend) + once) / 3600 * 5)
-    assert (line.cost.goods, line.cost.packing) == ("0.00", "2.00")
+    # 1.2 of layers and 0.2 of tear-away; its blocks and a gap are shared by the two of a hooping
+    metres = thread(stitches, 1.4, trims=trims, blocks=3 / per)
+    backing = 3 * 207 / 100_000 * 28  # five of 207, two across 500: three rows
+    whole(line, goods=0, metres=metres, backing=backing, sheets=layers + 2.70, machine=machine,
+          hands=hand + attend, once=once, p=0.02)  # fmt: skip
 
 
 def apron():
@@ -104,6 +133,10 @@ def test_twelve_aprons_in_three_fabrics():
     assert line.cost.labour == penny(12 * (hand + attend) / 3600 * 16)
     once = 180 + 180 + 75 + 1200  # marking, file, one thread, customer
     assert line.cost.set_up == penny(once / 3600 * 16)
+    # twill 0.7 and tear-away 0.2; 210 × 260 turned: two across, six rows of 260
+    whole(line, goods=5.50, metres=thread(9000, 0.9, trims=6, blocks=6),
+          backing=6 * 260 / 100_000 * 28, sheets=fabric + felt, machine=machine + bobbins(line),
+          hands=hand + attend, once=once, p=0.01)  # fmt: skip
     labels = [step.label for step in line.places[0].steps]
     assert labels == ["Lay a patch: cotton fabric", "Trim along an outline", "Lay a patch: felt",
                       "Trim along an outline", "Lay a patch: cotton fabric",
@@ -166,26 +199,15 @@ def test_a_two_sided_toy_ear_pair():
     assert tasks["Hoop an awkward toy"] == 180
     film = 2 * 25  # it lies on top; underneath it is torn off with nothing
     both = 2 * (30 + 180)
-    known = 10 + 10 + 15 + 20 + both + opened + film + taken(line)
+    known = 10 + 10 + 15 + 20 + both + opened + film + 2 * 8 + 20 + 40  # cut it, dab it out
     assert line.per_piece.hand_min == pytest.approx(known / 60, abs=0.005)
-    p = 1 - 0.94 * 0.99
-    assert line.cost.spoilage == penny(spoiled(line, p))
+    # toy 0.9, film under 0.08 and on top 0.04; twice 207 of a roll at 85.00, and 90 at 30.00
+    metres = thread(4000, 1.02, trims=2, blocks=2)
+    whole(line, goods=9, metres=metres, backing=2 * 207 / 100_000 * 85,
+          topping=2 * 90 / 100_000 * 30, machine=machine, hands=known + attend,
+          once=180 + 180 + 75 + 1200, p=1 - 0.94 * 0.99)  # fmt: skip
     lined = priced(ears(lining=True))
     assert lined.per_piece.hand_min - line.per_piece.hand_min == pytest.approx(6, abs=0.005)
-
-
-def taken(line):
-    """What is cut, dabbed and torn off its back by hand. [s]"""
-    labels = ("Cut backing", "Remove tear-away", "Cut wash-away", "Dab wash-away out", "Steam")
-    return sum(m.seconds for m in line.minutes if m.label in labels)
-
-
-def spoiled(line, p):
-    """Remakes of goods, materials, machine and hands of a piece, and as many repairs."""
-    c = {key: float(value) for key, value in line.cost.model_dump().items()}
-    each = sum(c[k] for k in ("goods", "needle_thread", "bobbin_thread", "backing", "topping",
-                              "consumables", "sheet_goods", "machine", "labour"))  # fmt: skip
-    return p / (1 - p) * each / line.quantity + p * 600 / 3600 * 16
 
 
 def chest(shares):
@@ -259,20 +281,23 @@ def test_a_runner_with_a_joined_border_of_nine_repeats():
     assert put.band.starts_mm == [90 * k for k in range(9)]
     joint = next(m for m in line.minutes if m.label == "Line a joint up")
     assert (joint.seconds, joint.attend_s) == (8 * 30, 8 * 120)
-    sew = sum(m.seconds for m in line.minutes if m.kind == "sew")
-    basted = basting(put.hooping.sewn_mm)
-    assert sew == pytest.approx(9 * (1200 * 60 / 700 + basted), abs=1)
-    assert line.per_piece.stitches == 9 * (1200 + basting_stitches(put.hooping.sewn_mm))
-
-
-def basting_stitches(sewn):
-    """One rectangle 4 mm outside of what is sewn: its edge ÷ 6, rounded up."""
-    return -(-2 * (sewn[0] + sewn[1]) // 6)
-
-
-def basting(sewn):
-    """Seconds of one, at the speed of a 6 mm stitch: between 5 mm 850 and 8 mm 650, 700 at most."""
-    return basting_stitches(sewn) * 60 / 700
+    baste = 49  # 4 mm outside of 90 × 40: 2 (98 + 48) / 6 = 48.7
+    stitches = 9 * (1200 + baste)
+    assert line.per_piece.stitches == stitches
+    p, sew = practised(9), 9 * 1200 * 60 / 700
+    breaks = stitches / 1000 * 0.03 * 75
+    machine = 9 * (25 + 15 + baste * 60 / 400) + sew + 8 * 30 + breaks
+    attend = 9 * (35 * p + 15) + 0.3 * sew + 8 * 120 + breaks
+    hand = 9 * ((30 + 75) * p + 2 * 8 + 20) + 10 + 20 + 60 + 15 + 20  # one wash rinses and presses
+    # runner 0.5 and two of mesh 0.2; basting is thread without satin; the motifs touch
+    t = 0.9
+    needle, bobbin = thread(9 * 1200, t, trims=0, blocks=9)
+    needle += 9 * baste * (6 + 2 * t + 0.25) / 1000
+    bobbin += 9 * baste * (6 + 0.25) / 1000 * 1.2
+    # 18 of 210 × 260 on a roll of 500 at 90.00: two across, nine rows of 260
+    whole(line, goods=12, metres=(needle, bobbin), backing=9 * 260 / 100_000 * 90,
+          glue=9 * 0.04, machine=machine, hands=hand + attend, once=180 + 180 + 75 + 1200,
+          p=1 - 0.98 * 0.99**8)  # fmt: skip
 
 
 def test_a_lining_is_loosened_and_a_back_sewn_before_the_front():

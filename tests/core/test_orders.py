@@ -195,15 +195,16 @@ def test_twelve_pennants_with_matching_bobbins():
     # are wound, 75 s each
     swaps = 12 * 90 + 11 * 40
     p = practised(12)
-    sew = 4066 * 60 / 750
-    machine = 25 + sew + 8 + 24 + 4.066 * 0.03 * 75 + swaps / 12
+    sew, begun = 4000 * 60 / 750, 15
+    based = begun + baste * 60 / 400  # slowly, with nobody by
+    machine = 25 + sew + based + 8 + 24 + 4.066 * 0.03 * 75 + swaps / 12
     hand = 55 + 8 + 20 + 15 + 105 * p + 4 * 75 / 12
     assert piece.machine_min == pytest.approx(machine / 60, abs=0.006)
     assert piece.hand_min == pytest.approx(hand / 60, abs=0.006)
     assert line.cost.consumables == money(12 * 0.04)
-    attend = 35 * p + 0.3 * sew + 4.066 * 2.25 + swaps / 12
+    attend = 35 * p + 0.3 * sew + begun + 4.066 * 2.25 + swaps / 12
     # the sample: one stop to change the bobbin, two bobbins wound, its own cut of 207
-    one = 25 + sew + 8 + 24 + 4.066 * 2.25 + 90
+    one = 25 + sew + based + 8 + 24 + 4.066 * 2.25 + 90
     check_money(
         line,
         goods=13.20,
@@ -219,7 +220,7 @@ def test_twelve_pennants_with_matching_bobbins():
         once_s=180 + 180 + 2 * 75 + 1200,
         spoil=0.02,
         sample_machine_s=one,
-        sample_hand_s=35 + 0.3 * sew + 4.066 * 2.25 + 90 + 55 + 8 + 20 + 15 + 105 + 150,
+        sample_hand_s=35 + 0.3 * sew + begun + 4.066 * 2.25 + 90 + 55 + 8 + 20 + 15 + 105 + 150,
         sample_materials=(needle + first + second) * 0.0013 + 207 * 0.00028 + 0.04,
     )
     methods = {m.key: m for m in line.methods}
@@ -271,7 +272,9 @@ def test_a_pair_of_tie_backs_with_repeated_motifs():
     assert (line.bobbins.count, line.bobbins.pieces_per_bobbin) == (2, 1)
 
     p = practised(10)  # the tenth hooping is quicker than the first
-    machine = 5 * 25 + stitches * 60 / 700 + trims * 6 + stitches / 1000 * 0.03 * 75 + 40 / 2
+    sew = 14 * 1800 * 60 / 700
+    machine = 5 * 25 + sew + trims * 6 + stitches / 1000 * 0.03 * 75 + 40 / 2
+    machine += 5 * (15 + baste * 60 / 400)
     machine += 4 * 30  # each hooping after the first is lined up on a joint
     hand = 55 + 5 * (105 * p + 8 + 20 + 15)
     assert piece.machine_min == pytest.approx(machine / 60, abs=0.006)
@@ -280,7 +283,6 @@ def test_a_pair_of_tie_backs_with_repeated_motifs():
     # 240 x 340 and 20 all round; turned it takes 280 of the roll, not 380
     assert (backing.count, backing.piece_mm, backing.length_mm) == (10, [380, 280], 2800)
     assert line.cost.consumables == money(10 * 0.04)
-    sew = stitches * 60 / 700
     check_money(
         line,
         goods=6.0,
@@ -289,7 +291,7 @@ def test_a_pair_of_tie_backs_with_repeated_motifs():
             "backing": 2800 * 0.00028, "consumables": 0.40,
         },
         machine_s=2 * machine,
-        attend_s=2 * (5 * 35 * p + 0.3 * sew + stitches / 1000 * 2.25 + 4 * 120 + 40 / 2),
+        attend_s=2 * (5 * (35 * p + 15) + 0.3 * sew + stitches / 1000 * 2.25 + 4 * 120 + 40 / 2),
         hand_s=2 * hand,
         once_s=180 + 180 + 75 + 1200,
         spoil=1 - 0.97 * 0.99**4,  # five hoopings a piece

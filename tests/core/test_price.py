@@ -148,8 +148,8 @@ def test_one_scarf_floated_and_matched():
     assert line.bobbins.capacity_m == 65.185
     hand = 10 + 10 + 30 + 15 + 20 + 30 + 16 + 75 + 20 + 20 + 40 + 25 + 75  # rinsed: pressed; wound
     assert line.per_piece.hand_min == round(hand / 60 + 1e-9, 2)
-    # basting at 6 mm runs at 783 spm, above the goods' cap of 700
-    machine = 25 + 1539 * 60 / 700 + 1.539 * 0.03 * 75
+    # basting: 15 s to begin, and its stitches at 400 spm
+    machine = 25 + 1500 * 60 / 700 + 15 + 39 * 60 / 400 + 1.539 * 0.03 * 75
     assert line.per_piece.machine_min == round(machine / 60, 2)
 
 

@@ -397,6 +397,7 @@ class Basting(_Part):
 
     margin_mm: Num
     stitch_mm: Num
+    spm: Num = 400
 
 
 class BobbinPlan(_Part):
@@ -436,6 +437,7 @@ class Events(_Part):
     load_machine_s: Num
     load_operator_s: Num
     load_head_s: Num
+    baste_s: Num = 15
     joint_machine_s: Num
     joint_operator_s: Num
     change_auto_s: Num

@@ -239,8 +239,11 @@ def steady_events(
     """
     e, n = house.events, loads.pieces
     cycles, abreast, blocks = loads.cycles / n, loads.abreast, len(facts.blocks)
-    sewn_s = needle_s * abreast + baste_s * cycles + gap_s * blocks * loads.gaps / n
+    sewn_s = needle_s * abreast + gap_s * blocks * loads.gaps / n
     events = [Event("sew", "Sew", cycles, sewn_s, making.goods.standby * sewn_s)]
+    if baste_s:  # its stitches need nobody by
+        begun = e.baste_s * cycles
+        events.append(Event("baste", "Baste it down", cycles, begun + baste_s * cycles, begun))
     if making.machine.auto_change:
         changes = facts.colour_changes * cycles
         events.append(Event("change", "Colour change", changes, e.change_auto_s * changes, 0.0))

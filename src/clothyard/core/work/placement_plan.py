@@ -20,7 +20,7 @@ from clothyard.core.thread.use import (
     design_thread,
 )
 from clothyard.core.time.needles import NeedlePlan, plan_needles
-from clothyard.core.time.speed import design_cap_spm, even_seconds, needle_seconds
+from clothyard.core.time.speed import needle_seconds
 from clothyard.core.time.steps import StepPlan
 from clothyard.core.work.handwork import TaskUse, covered, placement_tasks
 
@@ -178,7 +178,6 @@ def plan_placement(wish: PlacementWish, house: House) -> PlacementPlan:
         baste_stitch_mm=basting.stitch_mm,
         pitch_mm=pitch,
     )
-    cap = design_cap_spm(facts, cap_spm=making.cap_spm, speed=house.speed)
     tasks = tuple(placement_tasks(making, facts, house, wish.steps, wish.finishing, wish.asked))
     backing_mm, topping_mm = _piece_sizes(making, house)
     return PlacementPlan(
@@ -188,7 +187,7 @@ def plan_placement(wish: PlacementWish, house: House) -> PlacementPlan:
         baste_stitches=baste,
         thread=thread,
         needle_s=_needle_seconds(wish, house),
-        baste_s=even_seconds(baste, basting.stitch_mm, cap_spm=cap, profile=house.speed_profile),
+        baste_s=baste * 60 / basting.spm,
         gap_s=0.0 if machine.auto_trim else -(-pitch // 12) * 60 / house.speed.jump_spm,
         backing_mm=backing_mm,
         topping_mm=topping_mm,

@@ -89,8 +89,6 @@ def _sewing(sheet: Sheet, at: Where, event: Event, side: str) -> list[Input]:
                f"{at.prefix}.needle_time"),
         Input("turns of sewing a piece", at.done.loads.abreast, "turns", "heads that sew at once"),
     ]  # fmt: skip
-    if at.placed.baste_s:
-        rows.append(Input("basting, a hooping", at.placed.baste_s, "s", "its stitches"))
     if side == "attend":
         rows.append(_of_goods(sheet, at, "stand-by", "standby", "share"))
     return rows
@@ -114,6 +112,13 @@ def _event_inputs(sheet: Sheet, at: Where, event: Event, side: str) -> list[Inpu
     rows = [Input("times a piece", event.times, "times", "design, pieces and layout")]
     if event.name == "break":
         rows = _breaks(sheet, at)
+    if event.name == "baste":
+        rows.append(sheet.standard("begun", "events.baste_s", "s"))
+        if side == "machine":
+            rows += [worked("stitches", at.placed.baste_stitches, "stitches",
+                            f"{at.prefix}.basting"),
+                     sheet.standard("speed", "basting.spm", "spm")]  # fmt: skip
+        return rows
     key = _EVENT_STANDARDS.get((event.name, side), "")
     if event.name == "change" and at.placed.making.machine.auto_change:
         key = "events.change_auto_s"
@@ -145,8 +150,8 @@ def events(sheet: Sheet, at: Where) -> None:
             if seconds:
                 id_ = f"{at.prefix}.{side}.{n}"
                 formula = "times × each" if event.name != "sew" else "needle time × turns"
-                if event.name == "sew" and at.placed.baste_s:
-                    formula = "(needle time × turns + basting)"
+                if event.name == "baste" and side == "machine":
+                    formula = "times × (begun + stitches × 60 ÷ speed)"
                 if event.name == "sew" and side == "attend":
                     formula += " × stand-by"
                 inputs = _event_inputs(sheet, at, event, side)
