@@ -162,7 +162,7 @@ function cellsOf(columns: number, rows: number, pitchX: number, pitchY: number) 
 }
 
 /** A patch as it is cut, and what sews it down. */
-function PatchDrawn({ patch: { x, y, width, height, under, outline } }: { patch: Patch }) {
+export function PatchDrawn({ patch: { x, y, width, height, under, outline } }: { patch: Patch }) {
   const points = Array.from(
     { length: outline.length / 2 },
     (_, i) => `${outline[2 * i]},${outline[2 * i + 1]}`,

@@ -1,7 +1,9 @@
 // A design on the drawn piece, round its centre, in millimetres: its stitches, or its box.
 import { useMemo } from "react";
 import { useOpen, useHouse, useLinePrice, type DraftPlacement } from "../../draft";
+import { PatchDrawn } from "../../parts/StitchPicture";
 import { stitchImage } from "../../parts/stitches";
+import { usePatches } from "./Layers";
 import { plainMm } from "./place";
 import { usePath } from "./usePath";
 
@@ -25,9 +27,20 @@ export function PieceDesign({ n, scale, current = false }: DesignProps) {
           transform={`translate(${x} ${y}) rotate(${place.turn + place.tilt_deg})${place.mirror ? " scale(-1 1)" : ""}`}
         >
           <Motif placement={placement} scale={scale} size={design} bold={current} />
+          {current && <Patches size={design} />}
         </g>
       ))}
     </>
+  );
+}
+
+/** The patches of the open place, over the design that holds them. */
+function Patches({ size }: { size: { width_mm: number; height_mm: number } }) {
+  const patches = usePatches(size.width_mm, size.height_mm);
+  return (
+    <g transform={`translate(${-size.width_mm / 2} ${-size.height_mm / 2})`}>
+      {patches.map((patch, i) => !patch.shared && <PatchDrawn key={i} patch={patch} />)}
+    </g>
   );
 }
 

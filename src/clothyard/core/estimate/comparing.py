@@ -219,7 +219,11 @@ class Comparer:
         path = f"/lines/{self.index}/placements/{at}"
         fix: list[dict[str, Any]] = [
             {"op": "add", "path": f"{path}/as_patch", "value": True},
-            {"op": "add", "path": f"{path}/methods", "value": {}},
+            {
+                "op": "add",
+                "path": f"{path}/methods",
+                "value": asked.methods.model_dump(exclude_none=True),
+            },
         ]
         if not placement.steps:
             written = [step.model_dump(mode="json", exclude_unset=True) for step in steps]
