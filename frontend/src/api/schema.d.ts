@@ -1515,6 +1515,11 @@ export interface components {
             margin_mm: number;
             /** Stitch Mm */
             stitch_mm: number;
+            /**
+             * Spm
+             * @default 400
+             */
+            spm: number;
         };
         /**
          * Beginning
@@ -2567,6 +2572,11 @@ export interface components {
             load_operator_s: number;
             /** Load Head S */
             load_head_s: number;
+            /**
+             * Baste S
+             * @default 15
+             */
+            baste_s: number;
             /** Joint Machine S */
             joint_machine_s: number;
             /** Joint Operator S */
