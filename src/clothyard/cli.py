@@ -28,6 +28,7 @@ from clothyard.services.designs import (
     inspect_facts,
 )
 from clothyard.services.estimates import price_job_file, work_job_file
+from clothyard.services.readying import GetReady, get_ready_file
 from clothyard.services.standards import list_standards, shop_house
 from clothyard.services.words import letter_words, sample_file
 from clothyard.store.disk import unkept
@@ -220,6 +221,33 @@ def work(job: Path, shop: ShopFolder = None, as_json: JsonFlag = False) -> None:
         sys.stdout.write(work_bytes(found).decode())
     else:
         _print_work(found)
+
+
+def _print_ready(found: GetReady) -> None:
+    for need in found.needs:
+        cut = ""
+        if need.pieces:
+            size = f" of {need.cut_mm[0]:g} × {need.cut_mm[1]:g} mm" if need.cut_mm else ""
+            cut = f" ({counted(need.pieces, 'piece')}{size})"
+        covers = ", ".join(f"{row.count} × {row.name}" for row in need.buy)
+        unit = "m" if need.unit == "m" else "pieces"
+        print(f"{need.kind:8} {need.label}: {need.amount} {unit}{cut}; {covers} covers it")
+    for file in found.files:
+        print(f"load     {file.design or 'a count'}: {file.stitches:,} stitches on {file.machine}")
+    for row in found.wind:
+        print(f"wind     {counted(row.count, 'bobbin')} of {row.colour} for {row.machine}")
+    print(f"hoops    {', '.join(found.hoops) or 'none fits'}")
+    print(f"needles  {', '.join(found.needles)}")
+
+
+@app.command("get-ready")
+def get_ready(job: Path, shop: ShopFolder = None, as_json: JsonFlag = False) -> None:
+    """List what a job needs of the shelf, with samples and spares, and what is laid out for it."""
+    found = get_ready_file(job, shop=_open(shop))
+    if as_json:
+        print(found.model_dump_json())
+    else:
+        _print_ready(found)
 
 
 @app.command()

@@ -182,3 +182,17 @@ def test_the_work_of_a_job(run, job_file, client):
     code, out, err = run("work", job_file(polos(line__quantity=0)))
     assert (code, out) == (2, "")
     assert "lines[0].quantity" in err
+
+
+def test_get_ready_says_what_a_job_needs(run, job_file):
+    code, out, err = run("get-ready", job_file(polos(line__digitising="none")))
+    assert (code, err) == (0, "")
+    assert "blank    Piqué polo: 26 pieces; 26 × each covers it" in out
+    assert "27 pieces of 180 × 180 mm" in out
+    assert "hoops    100 × 100" in out
+    code, out, _ = run("get-ready", job_file(polos(methods__bobbin="match")), "--json")
+    ready = json.loads(out)
+    assert {row["colour"] for row in ready["wind"]} == {"colour 1", "colour 2", "colour 3"}
+    assert [row["kind"] for row in ready["needs"]][:2] == ["blank", "thread"]
+    code, out, err = run("get-ready", job_file({"format": "clothyard-job/1"}))
+    assert (code, out) == (2, "")

@@ -25,10 +25,7 @@ export function AdviceList({ advice, onFix, onOverrule }: Props) {
               <button
                 type="button"
                 className="btn btn-plain"
-                onClick={(e) => {
-                  landOnPanel(e.currentTarget);
-                  if (item.apply) onFix(item.apply);
-                }}
+                onClick={() => item.apply && onFix(item.apply)}
               >
                 {item.fix}
               </button>
@@ -43,14 +40,6 @@ export function AdviceList({ advice, onFix, onOverrule }: Props) {
       ))}
     </>
   );
-}
-
-/** A fix that is pressed goes away with its advice: the keyboard goes on at its panel's heading. */
-function landOnPanel(pressed: HTMLElement) {
-  const heading = pressed.closest("section")?.querySelector<HTMLElement>("h1, h2, h3");
-  if (!heading) return;
-  heading.tabIndex = -1;
-  heading.focus();
 }
 
 interface AgainstProps {

@@ -5,6 +5,7 @@ import { api } from "../api/client";
 import { Dialog } from "./Dialog";
 import { useMoved, useReached } from "./connection";
 import { costsHidden, turnCosts } from "./money";
+import { useFocusKept } from "./useFocusKept";
 import style from "./Frame.module.scss";
 
 const KEYS: [string, string][] = [
@@ -22,6 +23,7 @@ const KEYS: [string, string][] = [
 
 export function Frame() {
   const [help, setHelp] = useState(false);
+  useFocusKept();
   const navigate = useNavigate();
   const making = useRef(false);
   const reached = useReached();

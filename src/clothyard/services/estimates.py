@@ -87,7 +87,7 @@ def work_job(shop: Shop, job: Job, house: House) -> Work:
     return work_of(job, house, _kept_designs(shop, job))
 
 
-def _read_job_file(path: Path, shop: Shop | None) -> tuple[Job, House, dict[str, DesignFacts]]:
+def read_job_file(path: Path, shop: Shop | None) -> tuple[Job, House, dict[str, DesignFacts]]:
     """Read a job document on disk; its files lie relative to it: (job, house, designs)."""
     house = shop_house(shop) if shop else default_house()
     job = read_job(read_file(path), currency=house.price.currency)
@@ -102,9 +102,9 @@ def _read_job_file(path: Path, shop: Shop | None) -> tuple[Job, House, dict[str,
 
 def price_job_file(path: Path, *, shop: Shop | None = None, working: bool = False) -> Estimate:
     """Price a job document on disk; without a shop by the default house."""
-    return estimate(*_read_job_file(path, shop), working=working)
+    return estimate(*read_job_file(path, shop), working=working)
 
 
 def work_job_file(path: Path, *, shop: Shop | None = None) -> Work:
     """Say what is done for a job document on disk; without a shop by the default house."""
-    return work_of(*_read_job_file(path, shop))
+    return work_of(*read_job_file(path, shop))

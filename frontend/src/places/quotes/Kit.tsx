@@ -1,12 +1,15 @@
 // Lines sold together at one price: a gift box, a set.
 import { useId, useState } from "react";
 import { useBench, useDraft } from "../../draft";
+import { goOnAt } from "../../parts/goOnAt";
 
 /** Greatest number of equal kits that the lines' pieces make up. */
 function most(counts: number[]): number {
   const shared = (a: number, b: number): number => (b === 0 ? a : shared(b, a % b));
   return counts.reduce((a, b) => shared(a, b), counts[0] ?? 1);
 }
+
+const KIT = "[data-kit]";
 
 export function Kit() {
   const id = useId();
@@ -23,7 +26,11 @@ export function Kit() {
         <button
           type="button"
           className="btn btn-plain"
-          onClick={() => actions.job("kits", (found) => void (found.kits = []))}
+          data-kit
+          onClick={() => {
+            actions.job("kits", (found) => void (found.kits = []));
+            goOnAt(KIT);
+          }}
         >
           sell apart
         </button>
@@ -34,7 +41,7 @@ export function Kit() {
   if (job.lines.length < 2 || counts.length !== job.lines.length) return null;
   if (name === null)
     return (
-      <button type="button" className="btn btn-plain" onClick={() => setName("Set")}>
+      <button type="button" className="btn btn-plain" data-kit onClick={() => setName("Set")}>
         sell together
       </button>
     );
@@ -43,6 +50,7 @@ export function Kit() {
     const set = { name: name.trim(), quantity: most(counts), lines };
     if (set.name) actions.job("kits", (found) => void (found.kits = [set]));
     setName(null);
+    goOnAt(KIT);
   };
   return (
     <form
@@ -60,7 +68,11 @@ export function Kit() {
         autoFocus
         value={name}
         onChange={(e) => setName(e.target.value)}
-        onKeyDown={(e) => e.key === "Escape" && setName(null)}
+        onKeyDown={(e) => {
+          if (e.key !== "Escape") return;
+          setName(null);
+          goOnAt(KIT);
+        }}
       />
       <button type="submit" className="btn btn-outline-primary btn-sm">
         {most(counts)} of them

@@ -1,0 +1,156 @@
+"""The ledger: append-only moves, what is on hand, and who may take it, earlier promises first."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from decimal import Decimal
+from typing import Literal
+
+from clothyard.core.errors import OutOfRange
+from clothyard.core.record import record
+
+ZERO = Decimal(0)
+Unit = Literal["m", "each"]
+Why = Literal["received", "taken", "returned", "wasted", "counted", "weighed"]
+
+GIVES: frozenset[str] = frozenset({"received", "returned"})
+"""Moves that can only add; taking and wasting can only take; counts do either."""
+
+TAKES: frozenset[str] = frozenset({"taken", "wasted"})
+
+
+@record
+class Item:
+    """What lies on the shelf: of one kind, cut or sold in one way.
+
+    `kind` is thread, bobbin, backing, topping, sheet, hardware or blank; `id` the house's id (of
+    what is on rolls the roll's, of a blank the blank's or its class's); `detail` the colour, or
+    size and colour.
+    """
+
+    kind: str
+    id: str
+    detail: str
+    unit: Unit
+
+    @property
+    def key(self) -> str:
+        """One text that names it."""
+        return "|".join((self.kind, self.id, self.detail))
+
+
+@record
+class Move:
+    """A change of what is on hand: never changed and never taken out. `on` is an ISO day."""
+
+    item: str
+    amount: Decimal
+    why: Why
+    order: str
+    on: str
+    note: str = ""
+
+
+def check_move(move: Move) -> None:
+    """Refuse a move that says one thing and does the other.
+
+    Raises
+    ------
+    OutOfRange
+    """
+    wrong = (move.why in GIVES and move.amount < 0) or (move.why in TAKES and move.amount > 0)
+    if wrong or not move.amount.is_finite():
+        way = "add" if move.why in GIVES else "take"
+        raise OutOfRange(
+            f"{move.why} can only {way}: {move.amount} does not.", where="amount",
+            remedy="Turn its sign, or count the shelf.", code="out-of-range",
+        )  # fmt: skip
+
+
+def on_hand(moves: Iterable[Move]) -> dict[str, Decimal]:
+    """Add up the moves of each item.
+
+    Returns
+    -------
+    dict of str to Decimal
+        Below zero where more was taken than was known to be there: shown, never silent.
+    """
+    found: dict[str, Decimal] = {}
+    for move in moves:
+        found[move.item] = found.get(move.item, ZERO) + move.amount
+    return found
+
+
+def counted(item: str, amount: Decimal, there: Decimal, *, on: str, note: str = "") -> Move:
+    """Book a count: the difference to what the ledger says."""
+    return Move(item, amount - there, "counted", "", on, note)
+
+
+def weighed_m(gross_g: Decimal, tare_g: Decimal, *, tex: Decimal) -> Decimal:
+    """Return the metres of thread on a weighed put-up.
+
+    Parameters
+    ----------
+    gross_g, tare_g : Decimal
+        With and without its thread. [g]
+    tex : Decimal
+        Grams of a kilometre.
+
+    Raises
+    ------
+    OutOfRange
+        If it weighs less than it does empty.
+
+    Source
+    ------
+    The handbook's workshop 3: m = (gross − tare)·1000/tex.
+    """
+    if gross_g < tare_g:
+        raise OutOfRange(
+            f"{gross_g} g is less than it weighs empty, {tare_g} g.", where="gross_g",
+            remedy="Weigh it again, or mend its tare.", code="out-of-range",
+        )  # fmt: skip
+    return (gross_g - tare_g) * 1000 / tex
+
+
+@record
+class Promised:
+    """What an order needs of an item, in the order in which orders were promised."""
+
+    order: str
+    item: str
+    amount: Decimal
+
+
+@record
+class Share:
+    """What of an order's need the shelf covers: needed = free + short."""
+
+    order: str
+    item: str
+    needed: Decimal
+    free: Decimal
+    short: Decimal
+
+
+def shared(needs: Sequence[Promised], there: Mapping[str, Decimal]) -> list[Share]:
+    """Share what is on hand over the needs of open orders, earlier promises first.
+
+    Parameters
+    ----------
+    needs : sequence of Promised
+        Those promised earlier stand first.
+    there : mapping of str to Decimal
+        On hand by item; what is below zero gives nothing.
+
+    Source
+    ------
+    The handbook's workshop 2.
+    """
+    left = dict(there)
+    found = []
+    for need in needs:
+        free = min(need.amount, max(ZERO, left.get(need.item, ZERO)))
+        left[need.item] = left.get(need.item, ZERO) - free
+        found.append(Share(need.order, need.item, need.amount, free, need.amount - free))
+    return found

@@ -1,0 +1,179 @@
+"""What an order needs of the shelf: with samples, spares, tails and factors; and what to ready."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from decimal import ROUND_CEILING, Decimal
+
+from clothyard.core.house.document import House
+from clothyard.core.record import record
+from clothyard.core.stock.ledger import ZERO, Item
+from clothyard.core.thread.putups import cheapest_put_ups
+from clothyard.core.units import exact
+from clothyard.core.work.document import LineTold, PassTold, Work
+
+MM = Decimal("0.001")
+
+
+@record
+class Need:
+    """An item and how much an order needs of it.
+
+    `label` is what people call it; `pieces` are cut pieces where it is cut, of `cut_mm`, else
+    none. Metres are rounded up to the millimetre, so that the shelf never runs short by rounding.
+    """
+
+    item: Item
+    amount: Decimal
+    label: str
+    pieces: int = 0
+    cut_mm: tuple[float, float] | None = None
+
+
+def _up(value: float) -> Decimal:
+    return exact(value).quantize(MM, ROUND_CEILING)
+
+
+def _threads(work: Work, house: House) -> Iterator[Need]:
+    named = {row.colour: row.label for row in house.thread_shelf.values()}
+    for row in work.threads:
+        colour = named.get(row.colour or "", row.colour or row.label)
+        label = f"{house.threads[row.thread].label}, {colour}"
+        item = Item("thread", row.thread, row.colour or row.label, "m")
+        yield Need(item, _up(row.needed_m), label)
+
+
+def _bobbins(of: PassTold, house: House) -> Iterator[Need]:
+    """Bobbins that are bought wound; what is wound with needle thread is thread."""
+    kind = house.machines[of.machine].bobbin
+    for row in of.bobbins:
+        if row.colour in {"white", "black"} and row.count:
+            item = Item("bobbin", kind, row.colour, "each")
+            yield Need(item, Decimal(row.count), f"{house.bobbins[kind].label}, {row.colour}")
+
+
+def _cuts(of: PassTold, house: House) -> Iterator[Need]:
+    tables = house.backings, house.toppings, house.sheet_goods
+    for cut in of.cuts:
+        if of.sample:  # the run's list has its samples and spares
+            continue
+        known = next((t[cut.material].label for t in tables if cut.material in t), cut.material)
+        sheet = cut.stock in house.sheets
+        amount = _up(cut.list_length_mm / 1000)
+        if sheet:
+            each = house.sheets[cut.stock].height_mm
+            amount = exact(cut.list_length_mm / each).to_integral_value(ROUND_CEILING)
+        item = Item(cut.what, cut.stock, "", "each" if sheet else "m")
+        yield Need(item, amount, known, cut.list_count, (cut.width_mm, cut.height_mm))
+
+
+def _hardware(line: LineTold, house: House) -> Iterator[Need]:
+    more = line.quantity + line.samples + line.spares
+    for part in (*line.hardware, *(p for put in line.placements for p in put.hardware)):
+        unit = house.hardware[part.item].unit
+        item = Item("hardware", part.item, "", "m" if unit == "m" else "each")
+        amount = _up(part.amount * more) if unit == "m" else Decimal(round(part.amount) * more)
+        yield Need(item, amount, house.hardware[part.item].label)
+
+
+def _blanks(line: LineTold, house: House, *, own: bool) -> Iterator[Need]:
+    if house.goods[line.goods].made or not own:
+        return
+    id_ = line.blank or line.goods
+    label = house.blanks[line.blank].label if line.blank else house.goods[line.goods].label
+    cells = [(f"{c.size} {c.colour}".strip(), c.pieces) for c in line.cells]
+    for detail, pieces in cells or [("", line.quantity)]:
+        said = f"{label}, {detail}" if detail else label
+        yield Need(Item("blank", id_, detail, "each"), Decimal(pieces), said)
+    if line.spares:
+        detail = max(cells, key=lambda cell: cell[1])[0] if cells else ""
+        item = Item("blank", id_, detail, "each")
+        yield Need(item, Decimal(line.spares), f"{label}, {detail}" if detail else label)
+
+
+def needs_of(work: Work, house: House, *, customers: frozenset[str] = frozenset()) -> list[Need]:
+    """List what an order needs of the shelf, each item once.
+
+    Parameters
+    ----------
+    work : Work
+        What is done for it.
+    house : House
+    customers : frozenset of str
+        Lines whose goods the customer brings, by id.
+
+    Returns
+    -------
+    list of Need
+        By kind, then by label. Equal cuts of one material are added up; where they differ in size
+        the pieces are all of them, and no size is told.
+
+    Source
+    ------
+    The handbook's workshop 2; docs/formulas.md 4 and 14.
+    """
+    rows = [*_threads(work, house)]
+    for each in work.passes:
+        rows += [*_bobbins(each, house), *_cuts(each, house)]
+    for line in work.lines:
+        rows += [*_hardware(line, house), *_blanks(line, house, own=line.id not in customers)]
+    found: dict[str, Need] = {}
+    for row in rows:
+        known = found.get(row.item.key)
+        found[row.item.key] = row if known is None else _both(known, row)
+    order = ("blank", "thread", "bobbin", "backing", "topping", "sheet", "hardware")
+    return sorted(
+        (need for need in found.values() if need.amount > ZERO),
+        key=lambda need: (order.index(need.item.kind), need.label, need.item.key),
+    )
+
+
+def _both(one: Need, other: Need) -> Need:
+    same = one.cut_mm == other.cut_mm
+    return Need(
+        one.item, one.amount + other.amount, one.label, one.pieces + other.pieces,
+        one.cut_mm if same else None,
+    )  # fmt: skip
+
+
+@record
+class ToBuy:
+    """What covers what is short: so many of a put-up, a roll, a sheet or a pack; or one by one."""
+
+    item: Item
+    label: str
+    short: Decimal
+    buy: tuple[tuple[str, int], ...]
+    covers: Decimal
+
+
+def to_buy(item: Item, label: str, short: Decimal, house: House) -> ToBuy | None:
+    """Say what to buy for what is short, in whole put-ups, rolls and packs.
+
+    Returns
+    -------
+    ToBuy or None
+        None where nothing is short.
+
+    Source
+    ------
+    The handbook's workshop 2: the cheapest cover.
+    """
+    if short <= ZERO:
+        return None
+    if item.kind == "thread":
+        factor = house.threads[item.id].price_factor
+        bought, _ = cheapest_put_ups(float(short), house.putups, price_factor=factor)
+        covers = sum((exact(house.putups[k].length_m) * n for k, n in bought), ZERO)
+        names = tuple((house.putups[k].label, n) for k, n in bought)
+        return ToBuy(item, label, short, names, covers)
+    each, name = Decimal(1), "each"
+    if item.kind in {"backing", "topping", "sheet"} and item.id in house.rolls:
+        each, name = exact(house.rolls[item.id].length_m), "roll"
+    elif item.kind == "blank" and item.id in house.blanks:
+        pack = house.blanks[item.id].pack
+        each, name = Decimal(pack), "each" if pack == 1 else f"pack of {pack}"
+    elif item.unit == "m":
+        name = "metre"
+    count = int((short / each).to_integral_value(ROUND_CEILING))
+    return ToBuy(item, label, short, ((name, count),), each * count)

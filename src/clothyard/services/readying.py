@@ -1,0 +1,127 @@
+"""Getting ready: what an order needs of the shelf, and what else is laid out before it begins."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from pydantic import BaseModel
+
+from clothyard.core.estimate.make import settled, work_of
+from clothyard.core.house.document import House
+from clothyard.core.job.document import Job
+from clothyard.core.stock.needs import Need, needs_of, to_buy
+from clothyard.core.work.document import Work
+from clothyard.services.estimates import read_job_file
+from clothyard.store.shop import Shop
+
+
+class BuyRow(BaseModel):
+    """So many of a put-up, a roll or a pack."""
+
+    name: str
+    count: int
+
+
+class NeedRow(BaseModel):
+    """An item and how much of it is needed, with samples and spares; what would cover it whole.
+
+    `pieces` of `cut_mm` are cut from it, where it is cut to one size.
+    """
+
+    kind: str
+    item: str
+    label: str
+    amount: str
+    unit: str
+    pieces: int
+    cut_mm: list[float] | None
+    buy: list[BuyRow]
+
+
+class FileRow(BaseModel):
+    """A design to load on a machine."""
+
+    machine: str
+    design: str
+    stitches: int
+
+
+class WindRow(BaseModel):
+    """Bobbins that are wound with their needle's thread."""
+
+    machine: str
+    colour: str
+    count: int
+
+
+class GetReady(BaseModel):
+    """All that lies ready before an order begins."""
+
+    needs: list[NeedRow]
+    files: list[FileRow]
+    hoops: list[str]
+    needles: list[str]
+    wind: list[WindRow]
+
+
+def _row(need: Need, house: House) -> NeedRow:
+    bought = to_buy(need.item, need.label, need.amount, house)
+    return NeedRow(
+        kind=need.item.kind,
+        item=need.item.key,
+        label=need.label,
+        amount=f"{need.amount.normalize():f}",
+        unit=need.item.unit,
+        pieces=need.pieces,
+        cut_mm=list(need.cut_mm) if need.cut_mm else None,
+        buy=[BuyRow(name=name, count=count) for name, count in (bought.buy if bought else ())],
+    )
+
+
+def get_ready(job: Job, work: Work, house: House) -> GetReady:
+    """List what an order needs and what is laid out for it.
+
+    Parameters
+    ----------
+    job : Job
+        As asked; its currency settled.
+    work : Work
+        What is done for it.
+    house : House
+        As the job changes it.
+    """
+    own = frozenset(line.id for line in job.lines if line.goods.supplied_by == "customer")
+    put = {p.id: p for line in work.lines for p in line.placements}
+    files = {
+        (each.machine, put[of.placement].design.name): put[of.placement].design.stitches
+        for each in work.passes
+        for of in each.of
+        if of.placement in put
+    }
+    wind: dict[tuple[str, str], int] = {}
+    for each in work.passes:
+        for row in each.bobbins:
+            if row.colour not in {"white", "black"}:
+                key = each.machine, row.colour
+                wind[key] = wind.get(key, 0) + row.count
+    machines = house.machines
+    return GetReady(
+        needs=[_row(need, house) for need in needs_of(work, house, customers=own)],
+        files=[
+            FileRow(machine=machines[machine].label, design=name, stitches=stitches)
+            for (machine, name), stitches in files.items()
+        ],
+        hoops=sorted({house.hoops[p.hoop].label for p in put.values() if p.hoop}),
+        needles=sorted({house.needles[p.methods["needle"]].label for p in put.values()}),
+        wind=[
+            WindRow(machine=machines[machine].label, colour=colour, count=count)
+            for (machine, colour), count in wind.items()
+        ],
+    )
+
+
+def get_ready_file(path: Path, *, shop: Shop | None = None) -> GetReady:
+    """Say what a job document on disk needs; without a shop by the default house."""
+    job, house, designs = read_job_file(path, shop)
+    job, changed = settled(job, house)
+    return get_ready(job, work_of(job, house, designs), changed)

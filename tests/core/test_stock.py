@@ -1,0 +1,143 @@
+"""The shelf as a ledger, and what orders need of it."""
+
+from decimal import Decimal
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from clothyard.core.errors import OutOfRange
+from clothyard.core.estimate.make import work_of
+from clothyard.core.job.check import job_from
+from clothyard.core.stock.ledger import (
+    GIVES,
+    TAKES,
+    Item,
+    Move,
+    Promised,
+    check_move,
+    counted,
+    on_hand,
+    shared,
+    weighed_m,
+)
+from clothyard.core.stock.needs import needs_of, to_buy
+from tests.conftest import polos
+from tests.core.random_jobs import HOUSE
+from tests.core.test_made import tabs
+
+D = Decimal
+
+ITEMS = st.sampled_from(["thread|polyester|#1d3b6f", "blank|pique-polo|M navy", "backing|roll|"])
+AMOUNTS = st.decimals(D("-500"), D("500"), places=3)
+MOVES = st.lists(
+    st.builds(Move, ITEMS, AMOUNTS, st.just("counted"), st.just(""), st.just("2026-05-04")),
+    max_size=30,
+)
+
+
+@given(MOVES, st.randoms())
+def test_on_hand_is_the_sum_of_moves_in_any_order(moves, chance):
+    found = on_hand(moves)
+    mixed = list(moves)
+    chance.shuffle(mixed)
+    assert on_hand(mixed) == found
+    for item in {move.item for move in moves}:
+        assert found[item] == sum(move.amount for move in moves if move.item == item)
+
+
+@given(MOVES, ITEMS, st.decimals(0, 500, places=3))
+def test_taking_and_giving_back_come_to_nothing_and_a_count_holds(moves, item, amount):
+    before = on_hand(moves).get(item, D(0))
+    out = Move(item, -amount, "taken", "Q-0001", "2026-05-04")
+    back = Move(item, amount, "returned", "Q-0001", "2026-05-05")
+    assert on_hand([*moves, out, back]).get(item, D(0)) == before
+    count = counted(item, amount, before, on="2026-05-06")
+    assert on_hand([*moves, count])[item] == amount
+
+
+NEEDS = st.lists(
+    st.builds(Promised, st.sampled_from("ABC"), ITEMS, st.decimals(0, 300, places=3)), max_size=12
+)
+
+
+@given(NEEDS, MOVES)
+def test_the_shelf_is_shared_earlier_promises_first_and_never_twice(needs, moves):
+    there = on_hand(moves)
+    shares = shared(needs, there)
+    assert [share.needed for share in shares] == [need.amount for need in needs]
+    assert all(s.free + s.short == s.needed and s.free >= 0 and s.short >= 0 for s in shares)
+    for item in {need.item for need in needs}:
+        mine = [s for s in shares if s.item == item]
+        held = max(D(0), there.get(item, D(0)))
+        assert sum(s.free for s in mine) == min(held, sum(s.needed for s in mine))
+        first_short = next((n for n, s in enumerate(mine) if s.short), len(mine))
+        assert all(s.free == 0 for s in mine[first_short + 1 :])
+
+
+@pytest.mark.parametrize("why", sorted(GIVES | TAKES))
+def test_a_move_does_what_it_says(why):
+    way = 1 if why in GIVES else -1
+    check_move(Move("x", D(way), why, "", "2026-05-04"))
+    with pytest.raises(OutOfRange):
+        check_move(Move("x", D(-way), why, "", "2026-05-04"))
+
+
+def test_weighing_by_hand():
+    """27 tex: 3.4 g is 125.93 m."""
+    assert float(weighed_m(D("43.4"), D("40"), tex=D(27))) == pytest.approx(125.93, abs=0.005)
+    with pytest.raises(OutOfRange):
+        weighed_m(D("39"), D("40"), tex=D(27))
+
+
+def needed(document):
+    job = job_from(document | {"currency": "GBP"})
+    work = work_of(job, HOUSE, {})
+    own = frozenset(x.id for x in job.lines if x.goods.supplied_by == "customer")
+    return {n.item.key: n for n in needs_of(work, HOUSE, customers=own)}, work
+
+
+def test_what_the_worked_order_needs():
+    """24 polos, a sample on scrap and 2 spares: 27 hoopings of backing and topping."""
+    found, work = needed(polos(line__digitising="none"))
+    kinds = sorted(found.values(), key=lambda need: need.item.key)
+    assert found["blank|pique-polo|"].amount == 24 + 2
+    backing = found["backing|cut-away-medium-500|"]
+    # 180 × 180: two across, 14 rows of 27
+    assert (backing.pieces, backing.cut_mm, backing.amount) == (27, (180, 180), D("2.520"))
+    assert found["bobbin|l-prewound|white"].amount == 6 + 1  # of the run, and the sample's
+    threads = [need for need in kinds if need.item.kind == "thread"]
+    assert [float(n.amount) for n in threads] == pytest.approx(
+        [row.needed_m for row in work.threads], abs=0.0011
+    )
+    theirs, _ = needed(polos(goods__supplied_by="customer"))
+    assert theirs.keys() == found.keys() - {"blank|pique-polo|"}
+
+
+def test_what_tabs_need_by_hand():
+    """Ten tabs, no sample, one spare: 6 hoopings of 2 layers; 11 snaps and rings; no blank."""
+    document = {"format": "clothyard-job/1", "lines": [tabs()]}
+    found, work = needed(document)
+    spares = work.lines[0].spares
+    assert found["hardware|snap|"].amount == 10 + spares
+    vinyl = found["sheet|vinyl-300x200|"]
+    hoopings = -(-(10 + spares) // 2)
+    assert vinyl.pieces == 2 * hoopings
+    assert not any(key.startswith("blank") for key in found)
+
+
+@pytest.mark.parametrize(
+    ("item", "short", "buy"),
+    [
+        (Item("thread", "polyester", "#1d3b6f", "m"), "1150", None),
+        (Item("backing", "cut-away-medium-500", "", "m"), "120", (("roll", 2),)),
+        (Item("blank", "pique-polo", "M", "each"), "3", (("each", 3),)),
+        (Item("hardware", "ribbon", "", "m"), "1.5", (("metre", 2),)),
+        (Item("hardware", "snap", "", "each"), "11", (("each", 11),)),
+    ],
+)
+def test_what_is_bought_covers_what_is_short(item, short, buy):
+    found = to_buy(item, "x", D(short), HOUSE)
+    assert found.covers >= D(short)
+    assert buy is None or found.buy == buy
+    assert to_buy(item, "x", D(0), HOUSE) is None
