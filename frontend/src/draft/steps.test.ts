@@ -26,6 +26,7 @@ describe("steps", () => {
     expect(put(steps, 1, AFTER, []).steps).toBe(steps);
     expect(put(steps, 2, 1, []).steps).toBe(steps);
     expect(insert(steps, lay(2), []).index).toBe(2);
+    expect(said(put(steps, 1, 1.5, [1.5]).steps)).toEqual(["lay 1", "trim 1", "close Infinity"]);
   });
 
   it("move one at a time: past a neighbour of their time, else to the next time", () => {

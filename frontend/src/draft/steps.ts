@@ -72,7 +72,7 @@ export function put(steps: DraftStep[], index: number, at: number, stopAt: numbe
   const step = steps[index];
   if (!step || !mayBe(step.do, at)) return { steps, index };
   const rest = steps.filter((_, i) => i !== index);
-  return insert(rest, atTime(step, at), stopAt);
+  return insert(rest, atTime(step, Math.floor(at)), stopAt); // dropped on a stop: after its block
 }
 
 /** The list with a new step, last of its time. */

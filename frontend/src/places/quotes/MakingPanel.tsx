@@ -98,7 +98,7 @@ export function MakingPanel() {
           Held as the place before: the same hoop, backing and machine, hooped and loaded once.
         </p>
       )}
-      {made && <StepStrip />}
+      {made && <StepStrip key={placement.id} />}
       {ROWS.map(([key, name]) => {
         const method = line.methods.find((m) => m.key === key && m.placement === placeAt);
         if (!method || idle(method, chosen)) return null;
@@ -116,7 +116,7 @@ export function MakingPanel() {
         );
       })}
       {design && <Threads design={design} />}
-      {!made && <StepStrip />}
+      {!made && <StepStrip key={placement.id} />}
       <MinutesStrip minutes={line.minutes} />
       <BobbinWords bobbins={line.bobbins} />
       <CutPlans />

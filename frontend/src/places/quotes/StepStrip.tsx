@@ -125,7 +125,9 @@ export function StepStrip() {
   const bare = stopAt
     .map((at, n) => ({ at, stop: n + 1 }))
     .filter(({ stop }) => !steps.some((step) => Number(step.at_stop) === stop));
-  const times = [...Array.from({ length: blocks.length + 1 }, (_, i) => i)];
+  const times = Array.from({ length: blocks.length + 1 }, (_, i) => i);
+  // one after a colour that the design no longer has stands at its end, where it is told
+  const slotOf = (at: number) => (at === AFTER ? at : Math.min(at, blocks.length));
   return (
     <section aria-label="Steps by hand">
       <div className="sub-head">
@@ -145,7 +147,7 @@ export function StepStrip() {
                   </span>
                 </li>
               )}
-              {order.filter((each) => each.at === time).map(chip)}
+              {order.filter((each) => slotOf(each.at) === time).map(chip)}
               {order.filter((each) => each.at === time + 0.5).map(chip)}
               {bare
                 .filter(({ at }) => at === time + 0.5)
