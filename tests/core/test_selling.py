@@ -1,7 +1,7 @@
 """Selling: goods by breaks, tax, discounts, endings, charges, kits, machines, rates; by hand."""
 
 import copy
-from decimal import Decimal
+from decimal import ROUND_CEILING, Decimal
 
 import pytest
 from hypothesis import given, settings
@@ -210,9 +210,9 @@ def test_a_kit_has_one_price():
     job["kits"] = [{"name": "Crew box", "quantity": 12, "lines": [0, 1]}]
     found = price(job, compare=False)
     [kit] = found.total.kits
-    whole = sum(float(line.price.line) for line in found.lines)
-    up = -(-round(whole / 12, 6) // 0.05) * 0.05
-    assert float(kit.unit) == pytest.approx(up, abs=0.011)
+    whole = sum(Decimal(line.price.line) for line in found.lines)
+    step = Decimal("0.05")
+    assert Decimal(kit.unit) == (whole / 12 / step).to_integral_value(ROUND_CEILING) * step
     assert kit.line == found.total.lines == money(float(kit.unit) * 12)
     ending = price(job | {"house": {"price": {"ending": "0.99"}}}, compare=False)
     assert ending.total.kits[0].unit.endswith(".99")
