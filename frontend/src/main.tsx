@@ -13,6 +13,7 @@ import { costsHidden } from "./parts/money";
 import { Boundary, Toasts } from "./parts/toasts";
 import { BeginPage, OpensOn } from "./places/begin";
 import { CustomerPage, CustomersList } from "./places/customers";
+import { OrderPage, OrdersList } from "./places/orders";
 import { Outbox, QuotePage, QuotesList } from "./places/quotes";
 import { BackupsPage, StandardsPage, TablePage } from "./places/workshop";
 
@@ -81,6 +82,11 @@ if (root) {
                       }
                     />
                     <Route path="/outbox" element={<Outbox />} />
+                    <Route path="/orders" element={costsHidden ? <OutOfSight /> : <OrdersList />} />
+                    <Route
+                      path="/orders/:id"
+                      element={costsHidden ? <OutOfSight /> : <OrderPage />}
+                    />
                     <Route
                       path="/customers"
                       element={costsHidden ? <OutOfSight /> : <CustomersList />}

@@ -177,7 +177,7 @@ def test_send_revise_and_compare(page: Page, said: list[str]):
     expect(unit(page)).to_have_text("£14.60")
     page.get_by_role("link", name="Quotes").click()
     page.get_by_role("link", name="Outbox").click()
-    page.get_by_role("button", name="bread@tern-street.example").first.click()
+    page.get_by_role("row", name="bread@tern-street.example").get_by_role("button").first.click()
     expect(page.get_by_label("Message", exact=True)).to_contain_text("50 pieces at £14.60")
     assert axe(page) == []
     assert [line for line in said if "409" not in line] == []

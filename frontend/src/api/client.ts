@@ -14,6 +14,9 @@ export type Advice = Schemas["Advice"];
 export type Method = Schemas["Method"];
 export type Working = Schemas["Working"];
 export type Tier = Schemas["Tier"];
+export type OrderRow = Schemas["OrderRow"];
+export type OrderView = Schemas["OrderView"];
+export type OrderDocument = Schemas["OrderDocument"];
 export type Trial = Schemas["TrialView"];
 export type House = Schemas["House"];
 export type KeptDesign = Schemas["KeptDesign"];
@@ -207,6 +210,22 @@ export const api = {
     unpack(client.GET("/api/v1/designs/{sha256}", { params: { path: { sha256 } } })),
   designOutlines: (sha256: string) =>
     unpack(client.GET("/api/v1/designs/{sha256}/outlines", { params: { path: { sha256 } } })),
+  orders: (query: {
+    search: string;
+    sort: string;
+    down: boolean | undefined;
+    state: string;
+    cursor: string;
+  }) => unpack(client.GET("/api/v1/orders", { params: { query: query as never } })),
+  order: (order_id: number) =>
+    unpack(client.GET("/api/v1/orders/{order_id}", { params: { path: { order_id } } })),
+  saveOrder: (order_id: number, document: OrderDocument, revision: number) =>
+    unpack(
+      client.PUT("/api/v1/orders/{order_id}", {
+        params: { path: { order_id }, header: { "If-Match": `"r${revision}"` } },
+        body: document,
+      }),
+    ),
   trials: () => unpack(client.GET("/api/v1/trials")),
   addTrial: (trial: Schemas["Trial"]) => unpack(client.POST("/api/v1/trials", { body: trial })),
   removeTrial: (trial_id: string) =>

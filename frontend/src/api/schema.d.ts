@@ -1213,6 +1213,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Orders
+         * @description List orders, a page at a time, those promised first before.
+         */
+        get: operations["list_orders_api_v1_orders_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/order-lists/orders.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Orders Sheet
+         * @description Write the orders of a list as a table.
+         */
+        get: operations["orders_sheet_api_v1_order_lists_orders__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/{order_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find Order
+         * @description Open an order: pieces, needs, money.
+         */
+        get: operations["find_order_api_v1_orders__order_id__get"];
+        /**
+         * Save Order
+         * @description Write how far an order is, what lies ready and what was paid.
+         */
+        put: operations["save_order_api_v1_orders__order_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/quotes/{quote_id}/link": {
         parameters: {
             query?: never;
@@ -1736,6 +1800,16 @@ export interface components {
             other_amount: string;
             /** At */
             at: string;
+        };
+        /**
+         * BuyRow
+         * @description So many of a put-up, a roll or a pack.
+         */
+        BuyRow: {
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
         };
         /**
          * CellTold
@@ -2640,6 +2714,34 @@ export interface components {
             advice: components["schemas"]["Advice"];
         };
         /**
+         * FileRow
+         * @description A design to load on a machine.
+         */
+        FileRow: {
+            /** Machine */
+            machine: string;
+            /** Design */
+            design: string;
+            /** Stitches */
+            stitches: number;
+        };
+        /**
+         * GetReady
+         * @description All that lies ready before an order begins.
+         */
+        GetReady: {
+            /** Needs */
+            needs: components["schemas"]["NeedRow"][];
+            /** Files */
+            files: components["schemas"]["FileRow"][];
+            /** Hoops */
+            hoops: string[];
+            /** Needles */
+            needles: string[];
+            /** Wind */
+            wind: components["schemas"]["WindRow"][];
+        };
+        /**
          * GoodsClass
          * @description What the shop knows of a class of goods.
          */
@@ -3493,6 +3595,20 @@ export interface components {
             reason: string;
         };
         /**
+         * MoneyDue
+         * @description What an order comes to, what was paid of it, and what is due.
+         */
+        MoneyDue: {
+            /** To Pay */
+            to_pay: string;
+            /** Deposit */
+            deposit: string;
+            /** Paid */
+            paid: string;
+            /** Due */
+            due: string;
+        };
+        /**
          * NameList
          * @description A list of pieces to read: names, sizes, colours; `colours` the blank comes in.
          */
@@ -3511,6 +3627,30 @@ export interface components {
             sides: string;
             /** Left Mm */
             left_mm: number;
+        };
+        /**
+         * NeedRow
+         * @description An item and how much of it is needed, with samples and spares; what would cover it whole.
+         *
+         *     `pieces` of `cut_mm` are cut from it, where it is cut to one size.
+         */
+        NeedRow: {
+            /** Kind */
+            kind: string;
+            /** Item */
+            item: string;
+            /** Label */
+            label: string;
+            /** Amount */
+            amount: string;
+            /** Unit */
+            unit: string;
+            /** Pieces */
+            pieces: number;
+            /** Cut Mm */
+            cut_mm: number[] | null;
+            /** Buy */
+            buy: components["schemas"]["BuyRow"][];
         };
         /**
          * Needle
@@ -3596,6 +3736,73 @@ export interface components {
             length_mm: number;
         };
         /**
+         * OrderDocument
+         * @description What is written of an order: how far it is, and what lies ready by the keys of its needs.
+         */
+        OrderDocument: {
+            /**
+             * State
+             * @default accepted
+             * @enum {string}
+             */
+            state: "accepted" | "waiting" | "ready" | "in-work" | "done" | "handed-over" | "cancelled";
+            /**
+             * Waits
+             * @default
+             * @enum {string}
+             */
+            waits: "" | "goods" | "materials" | "proof" | "file" | "sample" | "payment";
+            /**
+             * Promised On
+             * @default
+             */
+            promised_on: string;
+            /** Ready */
+            ready?: string[];
+            /** Payments */
+            payments?: components["schemas"]["Payment"][];
+        };
+        /**
+         * OrderRow
+         * @description An order in the list; `stands` is false where its answer was taken back.
+         */
+        OrderRow: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /** Version */
+            version: number;
+            /** Stands */
+            stands: boolean;
+            /** Customer */
+            customer: string;
+            /** Summary */
+            summary: string;
+            /** Total */
+            total: string;
+            /** Currency */
+            currency: string;
+            /** Due On */
+            due_on: string;
+            /** Promised On */
+            promised_on: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "accepted" | "waiting" | "ready" | "in-work" | "done" | "handed-over" | "cancelled";
+            /**
+             * Waits
+             * @enum {string}
+             */
+            waits: "" | "goods" | "materials" | "proof" | "file" | "sample" | "payment";
+            /** Accepted On */
+            accepted_on: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
          * OrderThread
          * @description One thread over the order: metres used, what to open or buy, as used and as bought.
          */
@@ -3620,6 +3827,70 @@ export interface components {
             used_cost: string;
             /** Money */
             bought_cost: string;
+        };
+        /**
+         * OrderView
+         * @description An order, opened. What it needs is told of the house that its price was made with.
+         *
+         *     `unready` says why the needs cannot be told, "" where they are.
+         */
+        OrderView: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /** Version */
+            version: number;
+            /** Stands */
+            stands: boolean;
+            /** Customer */
+            customer: string;
+            /** Summary */
+            summary: string;
+            /** Total */
+            total: string;
+            /** Currency */
+            currency: string;
+            /** Due On */
+            due_on: string;
+            /** Promised On */
+            promised_on: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "accepted" | "waiting" | "ready" | "in-work" | "done" | "handed-over" | "cancelled";
+            /**
+             * Waits
+             * @enum {string}
+             */
+            waits: "" | "goods" | "materials" | "proof" | "file" | "sample" | "payment";
+            /** Accepted On */
+            accepted_on: string;
+            /** Revision */
+            revision: number;
+            /** Ready */
+            ready: string[];
+            /** Payments */
+            payments: components["schemas"]["Payment"][];
+            /** Pieces */
+            pieces: components["schemas"]["PiecesRow"][];
+            money: components["schemas"]["MoneyDue"];
+            needs: components["schemas"]["GetReady"] | null;
+            /** Unready */
+            unready: string;
+        };
+        /**
+         * OrdersPage
+         * @description A page of orders.
+         */
+        OrdersPage: {
+            /** Items */
+            items: components["schemas"]["OrderRow"][];
+            /** Total */
+            total: number;
+            /** Next */
+            next: string | null;
         };
         /**
          * Other
@@ -3719,6 +3990,22 @@ export interface components {
             bobbin_m: number;
         };
         /**
+         * Payment
+         * @description What was paid on a day; money that was given back is below zero.
+         */
+        Payment: {
+            /** On */
+            on: string;
+            /** Money */
+            amount: string;
+            /**
+             * Kind
+             * @default payment
+             * @enum {string}
+             */
+            kind: "deposit" | "payment" | "refund";
+        };
+        /**
          * PerPiece
          * @description One good piece at this quantity; metres and minutes.
          */
@@ -3793,6 +4080,24 @@ export interface components {
             attend_s: number;
             /** Hand S */
             hand_s: number;
+        };
+        /**
+         * PiecesRow
+         * @description Pieces of one size and colour of a line, with the names on them.
+         */
+        PiecesRow: {
+            /** Line */
+            line: string;
+            /** Goods */
+            goods: string;
+            /** Size */
+            size: string;
+            /** Colour */
+            colour: string;
+            /** Pieces */
+            pieces: number;
+            /** Names */
+            names: string[];
         };
         /**
          * PlaceSize
@@ -5431,6 +5736,18 @@ export interface components {
              * @default []
              */
             stop_at: number[];
+        };
+        /**
+         * WindRow
+         * @description Bobbins that are wound with their needle's thread.
+         */
+        WindRow: {
+            /** Machine */
+            machine: string;
+            /** Colour */
+            colour: string;
+            /** Count */
+            count: number;
         };
         /**
          * Words
@@ -16189,6 +16506,555 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_orders_api_v1_orders_get: {
+        parameters: {
+            query?: {
+                search?: string;
+                state?: "" | "all" | "accepted" | "waiting" | "ready" | "in-work" | "done" | "handed-over" | "cancelled";
+                sort?: "promise" | "number" | "customer" | "state" | "waits" | "accepted";
+                down?: boolean | null;
+                cursor?: string;
+                limit?: number;
+            };
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersPage"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    orders_sheet_api_v1_order_lists_orders__kind__get: {
+        parameters: {
+            query?: {
+                search?: string;
+                state?: "" | "all" | "accepted" | "waiting" | "ready" | "in-work" | "done" | "handed-over" | "cancelled";
+                sort?: "promise" | "number" | "customer" | "state" | "waits" | "accepted";
+                down?: boolean | null;
+            };
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_order_api_v1_orders__order_id__get: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderView"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_order_api_v1_orders__order_id__put: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderDocument"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderView"];
+                };
             };
             /** @description Not readable as a request */
             400: {

@@ -11,7 +11,7 @@ import style from "./Frame.module.scss";
 const KEYS: [string, string][] = [
   ["Enter", "in a field: on to the next"],
   ["Alt + N", "new quote"],
-  ["Alt + Q / Alt + C", "quotes, customers"],
+  ["Alt + Q / Alt + C / Alt + O", "quotes, customers, orders"],
   ["Alt + H / Alt + W", "shelf, workshop"],
   ["Alt + 1 2 3 4", "on the bench: ask, piece, making, price"],
   ["Alt + M", "costs out of sight, or back: for a screen that a customer looks at"],
@@ -40,9 +40,13 @@ export function Frame() {
             .finally(() => (making.current = false));
         }
       }
-      const place = { KeyQ: "/quotes", KeyC: "/customers", KeyH: "/shelf", KeyW: "/workshop" }[
-        event.code
-      ];
+      const place = {
+        KeyQ: "/quotes",
+        KeyC: "/customers",
+        KeyO: "/orders",
+        KeyH: "/shelf",
+        KeyW: "/workshop",
+      }[event.code];
       if (event.altKey && place) {
         event.preventDefault();
         void navigate(place);
@@ -67,6 +71,7 @@ export function Frame() {
         <NavLink to="/quotes">Quotes</NavLink>
         {!costsHidden && (
           <>
+            <NavLink to="/orders">Orders</NavLink>
             <NavLink to="/shelf">Shelf</NavLink>
             <NavLink to="/workshop">Workshop</NavLink>
           </>
@@ -77,9 +82,11 @@ export function Frame() {
           type="button"
           className="btn btn-outline-primary btn-sm"
           aria-pressed={costsHidden}
+          aria-label={costsHidden ? "Show costs" : "Hide costs"}
           onClick={turnCosts}
         >
-          {costsHidden ? "Show costs" : "Hide costs"}
+          <span className={style["wider-only"]}>{costsHidden ? "Show " : "Hide "}</span>
+          costs
         </button>{" "}
         <button
           type="button"

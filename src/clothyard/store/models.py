@@ -141,6 +141,33 @@ class QuoteDocument(Base):
     sha256: Mapped[str] = mapped_column(Text)
 
 
+class WorkOrder(Base):
+    """What becomes of an accepted quote: how far it is, what it waits for, what was paid.
+
+    `ready` are the keys of what lies ready, `payments` day, amount and kind of each, both JSON.
+    """
+
+    __tablename__ = "work_order"
+    __table_args__ = (
+        CheckConstraint("revision >= 1", name="revision"),
+        CheckConstraint(
+            "state IN ('accepted', 'waiting', 'ready', 'in-work', 'done', 'handed-over', "
+            "'cancelled')",
+            name="state",
+        ),
+    )
+
+    quote_id: Mapped[int] = mapped_column(ForeignKey("quote.id"), primary_key=True)
+    revision: Mapped[int]
+    state: Mapped[str] = mapped_column(Text)
+    waits: Mapped[str] = mapped_column(Text)
+    promised_on: Mapped[str] = mapped_column(Text)
+    ready: Mapped[str] = mapped_column(Text)
+    payments: Mapped[str] = mapped_column(Text)
+    accepted_on: Mapped[str] = mapped_column(Text)
+    changed_on: Mapped[str] = mapped_column(Text)
+
+
 class Customer(Base):
     """Somebody who orders: how they are reached, what was agreed, how long they are kept.
 

@@ -11,7 +11,7 @@ import style from "./Layers.module.scss";
 /** The patches of the open place, over what tacks them down, else over the middle of the design. */
 export function usePatches(widthMm: number, heightMm: number): Patch[] {
   const { steps, done } = useSteps();
-  const outlines = useOutlines();
+  const { outlines } = useOutlines();
   return done.flatMap((told) => {
     const step = steps[told.step];
     const [width, height] = told.piece_mm ?? [];

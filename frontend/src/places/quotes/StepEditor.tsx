@@ -119,7 +119,7 @@ function OfStep({ index, step, onPut }: OfProps) {
   const id = useId();
   const { lineAt, placeAt } = useOpenPlace();
   const { blocks, done } = useSteps();
-  const outlines = useOutlines();
+  const { read } = useOutlines();
   const base = `lines[${lineAt}].placements[${placeAt}].steps[${index}]`;
   const told = (key: "width_mm" | "height_mm") =>
     text(done.find((each) => each.step === index)?.piece_mm?.[key === "width_mm" ? 0 : 1]);
@@ -154,11 +154,13 @@ function OfStep({ index, step, onPut }: OfProps) {
         const block = Number(value);
         if (block === 0) set({ of_block: null });
         else
-          onPut(
-            along(
-              step,
-              outlines.find((each) => each.block === block),
-              block,
+          void read().then((found) =>
+            onPut(
+              along(
+                step,
+                found.find((each) => each.block === block),
+                block,
+              ),
             ),
           );
       }}

@@ -1,0 +1,2 @@
+export { OrdersList } from "./OrdersList";
+export { OrderPage } from "./OrderPage";
