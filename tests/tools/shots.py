@@ -63,13 +63,6 @@ def names(page: Page) -> None:
     page.get_by_text("3 of 5").wait_for()
 
 
-def schools(page: Page) -> None:
-    """What others do otherwise, and the order on each machine."""
-    page.goto(f"{BASE}/quotes/11")
-    page.get_by_text("The whole order on each machine").scroll_into_view_if_needed()
-    page.get_by_text("cheapest").wait_for()
-
-
 def hidden(page: Page) -> None:
     """Costs out of sight: what a customer may look at."""
     page.goto(f"{BASE}/quotes/11")
@@ -101,11 +94,22 @@ def first_hour(page: Page) -> None:
     page.get_by_text("what you change shows here").wait_for()
 
 
-def standards(page: Page) -> None:
-    """The standards, searched."""
-    page.goto(f"{BASE}/workshop/standards")
-    page.get_by_label("Search").fill("polo")
-    page.get_by_text("Piqué polo: cap spm").wait_for()
+def made(page: Page) -> None:
+    """Ten key tabs made in the hoop: layers, what hands do, all that share the hoop."""
+    page.goto(f"{BASE}/quotes")
+    page.get_by_role("button", name="New quote").click()
+    page.get_by_role("button", name="Key tab").click()
+    page.get_by_label("How many of it").fill("10")
+    page.get_by_role("button", name="Begin", exact=True).click()
+    page.get_by_test_id("unit-price").wait_for()
+    page.get_by_label("Steps by hand").wait_for()
+
+
+def order(page: Page) -> None:
+    """An order: what it needs, its pieces, its money."""
+    page.goto(f"{BASE}/orders")
+    page.locator("tbody a").first.click()
+    page.get_by_label("Get ready").wait_for()
 
 
 def picker(page: Page) -> None:
@@ -171,13 +175,13 @@ VIEWS: dict[str, tuple[tuple[int, int], Callable[[Page], None]]] = {
     "bench-working": ((1280, 800), with_working),
     "bench-narrow": ((390, 844), polos),
     "bench-names": ((1280, 800), names),
-    "bench-others": ((1280, 800), schools),
+    "bench-made": ((1280, 800), made),
     "bench-customer": ((1280, 800), hidden),
     "bench-goods": ((1280, 800), picker),
     "bench-price": ((1280, 800), price_opened),
     "bench-compare": ((1280, 800), side_by_side),
     "customer": ((1280, 800), customers_page),
-    "standards": ((1280, 800), standards),
+    "order": ((1280, 800), order),
     "workshop": ((1280, 800), workshop),
     "shelf": ((1280, 800), shelf),
 }
