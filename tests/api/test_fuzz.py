@@ -14,6 +14,7 @@ from schemathesis.specs.openapi.checks import (
 
 from clothyard.api.app import create_app
 from clothyard.store.shop import Shop
+from tests.core.random_jobs import SOAK
 
 _folder = tempfile.TemporaryDirectory()
 _app = create_app(Shop(Path(_folder.name)), frontend=Path("none"))
@@ -22,7 +23,7 @@ schema = schemathesis.openapi.from_asgi("/api/v1/openapi.json", _app, headers={"
 
 @schema.parametrize()
 @settings(
-    max_examples=20,
+    max_examples=20 if SOAK else 12,
     deadline=None,
     suppress_health_check=[HealthCheck.filter_too_much, HealthCheck.too_slow],
 )
