@@ -46,12 +46,17 @@ export function OrderPage() {
   return <Order key={id} order={found.data} />;
 }
 
+type Change = (now: OrderView) => Partial<OrderDocument>;
+
 function useMoving(order: OrderView) {
   const queries = useQueryClient();
   const tell = useTell();
   const save = useMutation({
-    mutationFn: (change: Partial<OrderDocument>) =>
-      api.saveOrder(order.id, { ...documentOf(order), ...change }, order.revision),
+    scope: { id: `order.${order.id}` }, // one after the other, each upon what the last one left
+    mutationFn: (change: Change) => {
+      const now = queries.getQueryData<OrderView>(["order", order.id]) ?? order;
+      return api.saveOrder(order.id, { ...documentOf(now), ...change(now) }, now.revision);
+    },
     onSuccess: (view) => {
       queries.setQueryData(["order", order.id], view);
       void queries.invalidateQueries({ queryKey: ["orders"] });
@@ -64,7 +69,7 @@ function useMoving(order: OrderView) {
   /** A change that can be taken back. */
   const move = (change: Partial<OrderDocument>, said: string) => {
     const before = documentOf(order);
-    save.mutate(change, {
+    save.mutate(() => change, {
       onSuccess: (view) =>
         tell(said, {
           label: "Undo",
@@ -84,7 +89,8 @@ function Order({ order }: { order: OrderView }) {
   usePageTitle(`${order.number} ${order.customer}, order`);
   const id = useId();
   const { save, move, problem } = useMoving(order);
-  const [state, setState] = useState(order.state);
+  const [choosing, setChoosing] = useState(false); // what it waits for is chosen next
+  const state = choosing ? "waiting" : order.state;
   const wait = state === "waiting";
   return (
     <main className="standards">
@@ -109,7 +115,7 @@ function Order({ order }: { order: OrderView }) {
             value={state}
             onChange={(e) => {
               const to = e.target.value as OrderView["state"];
-              setState(to);
+              setChoosing(to === "waiting");
               if (to !== "waiting")
                 move(
                   { state: to },
@@ -130,12 +136,13 @@ function Order({ order }: { order: OrderView }) {
             <Form.Select
               id={`${id}-waits`}
               value={order.waits}
-              onChange={(e) =>
+              onChange={(e) => {
+                setChoosing(false);
                 move(
                   { state: "waiting", waits: e.target.value as OrderView["waits"] },
                   `${order.number} waits.`,
-                )
-              }
+                );
+              }}
             >
               {WAITS.map(([key, name]) => (
                 <option key={key} value={key} disabled={key === ""}>
@@ -151,7 +158,7 @@ function Order({ order }: { order: OrderView }) {
             id={`${id}-day`}
             type="date"
             value={order.promised_on}
-            onChange={(e) => save.mutate({ promised_on: e.target.value })}
+            onChange={(e) => save.mutate(() => ({ promised_on: e.target.value }))}
           />
         </div>
       </div>
@@ -161,7 +168,14 @@ function Order({ order }: { order: OrderView }) {
         </p>
       )}
       <div className={style["od-columns"]}>
-        <Needs order={order} onReady={(ready) => save.mutate({ ready })} />
+        <Needs
+          order={order}
+          onReady={(key, there) =>
+            save.mutate(({ ready }) => ({
+              ready: there ? [...ready, key] : ready.filter((each) => each !== key),
+            }))
+          }
+        />
         <div>
           <Pieces order={order} />
           <Money order={order} onPaid={(payments, said) => move({ payments }, said)} />
@@ -172,7 +186,13 @@ function Order({ order }: { order: OrderView }) {
 }
 
 /** What is needed, ticked as it lies ready; what else is laid out. */
-function Needs({ order, onReady }: { order: OrderView; onReady: (keys: string[]) => void }) {
+function Needs({
+  order,
+  onReady,
+}: {
+  order: OrderView;
+  onReady: (key: string, there: boolean) => void;
+}) {
   const id = useId();
   const { units } = useUnits();
   const { needs } = order;
@@ -204,13 +224,7 @@ function Needs({ order, onReady }: { order: OrderView; onReady: (keys: string[])
             <Form.Check
               id={`${id}-${n}`}
               checked={there.has(need.item)}
-              onChange={(e) =>
-                onReady(
-                  e.target.checked
-                    ? [...order.ready, need.item]
-                    : order.ready.filter((key) => key !== need.item),
-                )
-              }
+              onChange={(e) => onReady(need.item, e.target.checked)}
               label={
                 <>
                   <b>{need.label}</b> {amount(need)}
