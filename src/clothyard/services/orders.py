@@ -3,30 +3,48 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
+from datetime import date, timedelta
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
 
-from clothyard.core.errors import BadInput, ClothyardError, Stale
+from clothyard.core.errors import BadInput, ClothyardError, Conflict, Stale
+from clothyard.core.estimate.changes import Sent, changes_between
+from clothyard.core.estimate.document import Estimate
 from clothyard.core.estimate.make import settled
-from clothyard.core.house.check import build_house
+from clothyard.core.house.check import kept_house
+from clothyard.core.house.document import House
 from clothyard.core.job.check import job_from
 from clothyard.core.job.document import Job
-from clothyard.core.job.names import known_names
+from clothyard.core.job.names import is_to_come
+from clothyard.core.stock.buying import item_of
+from clothyard.core.stock.ledger import ZERO, Move
+from clothyard.core.stock.needs import needs_of, to_buy
 from clothyard.core.units import Money, money_text, read_typed
+from clothyard.core.work.document import Work
+from clothyard.core.work.units import Unit, days_of, work_units
 from clothyard.files.tables import SheetKind, write_sheet
+from clothyard.services import proofs
 from clothyard.services.estimates import work_job
-from clothyard.services.readying import GetReady, get_ready
+from clothyard.services.readying import BuyRow, GetReady, get_ready
+from clothyard.services.shelf import Shelf, number, outstanding
+from clothyard.services.standards import shop_house
 from clothyard.store import orders as kept
+from clothyard.store import stock
 from clothyard.store.quotes import KeptVersion, find_house, find_version
-from clothyard.store.shop import Shop
+from clothyard.store.shop import Shop, now
 
 State = Literal["accepted", "waiting", "ready", "in-work", "done", "handed-over", "cancelled"]
 Waits = Literal["", "goods", "materials", "proof", "file", "sample", "payment"]
 Sort = Literal["promise", "number", "customer", "state", "waits", "accepted"]
+PieceState = Literal["waiting", "prepared", "sewn", "good", "mended", "spoiled", "surplus"]
 Day = Annotated[str, StringConstraints(pattern=r"^(\d{4}-\d{2}-\d{2})?$")]
 MOST_WRITTEN = 10_000
+FINISHED = ("done", "handed-over")
+BEGUN = ("ready", "in-work", "done", "handed-over")
+SEWN = ("sewn", "good", "mended", "surplus")
 
 
 class Payment(BaseModel):
@@ -52,7 +70,10 @@ class OrderDocument(BaseModel):
 
 
 class OrderRow(BaseModel):
-    """An order in the list; `stands` is false where its answer was taken back."""
+    """An order in the list; `stands` is false where its answer was taken back.
+
+    `pieces` counts them by state; `lacks` the items of the shelf that it is short of.
+    """
 
     id: int
     number: str
@@ -68,6 +89,8 @@ class OrderRow(BaseModel):
     waits: Waits
     accepted_on: str
     revision: int
+    pieces: dict[str, int] = Field(default_factory=dict)
+    lacks: int = 0
 
 
 class OrdersPage(BaseModel):
@@ -78,15 +101,40 @@ class OrdersPage(BaseModel):
     next: str | None
 
 
-class PiecesRow(BaseModel):
-    """Pieces of one size and colour of a line, with the names on them."""
+class PieceRow(BaseModel):
+    """A piece; `instead_of` is the spoiled one that it is made for, "" for none."""
 
+    id: str
     line: str
     goods: str
     size: str
     colour: str
+    name: str
+    state: PieceState
+    reason: str
+    instead_of: str
+
+
+class UnitRow(BaseModel):
+    """A unit of the work: what is waited for, prepared, sewn, finished, packed. [min]"""
+
+    id: str
+    kind: str
+    label: str
+    machine: str
     pieces: int
-    names: list[str]
+    elapsed_min: float
+    person_min: float
+    after: list[str]
+    until: str
+
+
+class CostSoFar(BaseModel):
+    """What an order has cost until now: taken of the shelf, and worked on its sewn pieces."""
+
+    materials: str
+    work: str
+    total: str
 
 
 class MoneyDue(BaseModel):
@@ -101,15 +149,25 @@ class MoneyDue(BaseModel):
 class OrderView(OrderRow):
     """An order, opened. What it needs is told of the house that its price was made with.
 
-    `unready` says why the needs cannot be told, "" where they are.
+    `unready` says why the needs cannot be told, "" where they are; `waiting_for` in words what
+    holds it; `changed` what is different since the first "yes", and `sewn_before` what of it was
+    sewn by then that is not wanted any more.
     """
 
     ready: list[str]
     payments: list[Payment]
-    pieces: list[PiecesRow]
+    piece_list: list[PieceRow]
+    units: list[UnitRow]
     money: MoneyDue
     needs: GetReady | None
     unready: str
+    waiting_for: list[str]
+    proof: proofs.ProofView
+    changed: list[str]
+    sewn_before: list[str]
+    cost_so_far: CostSoFar
+    begin_by: str
+    notes: str
 
 
 def _row(order: kept.KeptOrder) -> dict[str, Any]:
@@ -120,12 +178,25 @@ def _row(order: kept.KeptOrder) -> dict[str, Any]:
 
 def list_orders(shop: Shop, *, cursor: str = "", limit: int = 50, **wanted: Any) -> OrdersPage:
     """List orders, those promised first before; `wanted` as of the store's `list_orders`."""
-    kept.make_orders(shop)
+    keep_up(shop)
     offset = int(cursor) if cursor.isdigit() else 0
     found, total = kept.list_orders(shop, offset=offset, limit=limit, **wanted)
     after = offset + len(found)
+    counts = kept.count_pieces(shop, [order.quote_id for order in found])
+    lacks: dict[str, int] = {}
+    for share in Shelf(shop, shop_house(shop)).shares:
+        lacks[share.order] = lacks.get(share.order, 0) + (share.short > ZERO)
     return OrdersPage(
-        items=[OrderRow(**_row(order)) for order in found],
+        items=[
+            OrderRow(
+                **_row(order)
+                | {
+                    "pieces": counts.get(order.quote_id, {}),
+                    "lacks": lacks.get(str(order.quote_id), 0),
+                }
+            )
+            for order in found
+        ],
         total=total,
         next=str(after) if after < total else None,
     )
@@ -144,19 +215,159 @@ def orders_sheet(shop: Shop, kind: SheetKind, **wanted: Any) -> bytes:
     return write_sheet(heads, table, kind=kind, title="Orders")
 
 
-def _pieces(job: Job, labels: dict[str, str]) -> list[PiecesRow]:
-    found = []
+def keep_up(shop: Shop) -> None:
+    """Make the orders of quotes that were accepted, and bring those up that were changed since."""
+    kept.make_orders(shop)
+    while unmade := kept.unmade_orders(shop):
+        for order_id, version in unmade:
+            _make(shop, order_id, version)
+
+
+class Opened:
+    """An order's version, read: its job settled, the house of its price, the work of it.
+
+    `work` is None, and `unready` says why, where it cannot be told.
+    """
+
+    def __init__(self, shop: Shop, order_id: int, version: int):
+        self.version: KeptVersion = find_version(shop, order_id, version)
+        self.house: House = kept_house(find_house(shop, self.version.house_sha256))
+        currency = self.version.estimate.get("currency", "GBP")
+        self.asked: Job = job_from(self.version.job, currency=currency)
+        self.job: Job = self.asked
+        self.work: Work | None = None
+        self.unready = ""
+        changed = self.house
+        try:
+            self.job, changed = settled(self.asked, self.house)
+            self.work = work_job(shop, self.job, self.house)
+        except ClothyardError as error:  # its file is gone, or the release reads it otherwise
+            self.unready = f"{error.message} {error.remedy}"
+        self.changed: House = changed
+
+    @property
+    def estimate(self) -> Estimate:
+        """Its figures, as they were sent."""
+        return Estimate.model_validate(self.version.estimate)
+
+    def needs(self) -> list[kept.KeptNeed]:
+        """List what it needs of the shelf, each item once."""
+        if self.work is None:
+            return []
+        own = frozenset(x.id for x in self.job.lines if x.goods.supplied_by == "customer")
+        return [
+            kept.KeptNeed(need.item.key, need.amount, need.label, need.item.unit)
+            for need in needs_of(self.work, self.changed, customers=own)
+        ]
+
+    def spares(self) -> dict[str, int]:
+        """Say how many spares each line has."""
+        return {line.id: line.spares for line in self.work.lines} if self.work else {}
+
+
+def _wanted_pieces(job: Job) -> list[kept.KeptPiece]:
+    """List the pieces of a job, cell by cell, with their names."""
+    found: list[kept.KeptPiece] = []
     for line in job.lines:
-        names, at = list(known_names(line)), 0
-        cells = [(cell.size, cell.colour, cell.quantity) for cell in line.cells]
-        for size, colour, pieces in cells or [("", "", line.quantity)]:
-            here = [name for name in names[at : at + pieces] if name]
-            at += pieces
-            found.append(
-                PiecesRow(line=line.id, goods=labels.get(line.goods.class_, line.goods.class_),
-                          size=size, colour=colour, pieces=pieces, names=here)
-            )  # fmt: skip
+        names = ["" if is_to_come(name) else name.strip() for name in line.names]
+        cells = [(c.size, c.colour, c.quantity) for c in line.cells] or [("", "", line.quantity)]
+        at = 0
+        for size, colour, quantity in cells:
+            for _ in range(quantity):
+                name = names[at] if at < len(names) else ""
+                at += 1
+                found.append(
+                    kept.KeptPiece(f"{line.id}-{at}", len(found), line.id, size, colour, name)
+                )
     return found
+
+
+def reconciled(
+    there: Sequence[kept.KeptPiece], wanted: Sequence[kept.KeptPiece]
+) -> list[kept.KeptPiece]:
+    """Bring pieces to another version: what was done of a piece stays where it is wanted still.
+
+    Parameters
+    ----------
+    there : sequence of KeptPiece
+        As they stand.
+    wanted : sequence of KeptPiece
+        As the new version has them.
+
+    Returns
+    -------
+    list of KeptPiece
+        Those wanted, with what was done of one that is the same; spoiled ones; and those sewn that
+        nobody wants any more, as surplus.
+    """
+    rank = {"good": 0, "mended": 1, "sewn": 2, "prepared": 3, "waiting": 4}
+    left = sorted(
+        (p for p in there if p.state in rank), key=lambda p: (rank[p.state], p.n)
+    )  # the furthest first
+    found: list[kept.KeptPiece] = []
+    for want in wanted:
+        same = next((p for p in left if _alike(p, want)), None)
+        if same is None:
+            found.append(want)
+            continue
+        left.remove(same)
+        found.append(_as(want, state=same.state, reason=same.reason, changed_on=same.changed_on))
+    taken = {piece.id for piece in found}
+    for piece in there:
+        gone = piece in left and piece.state in SEWN
+        if piece.state in {"spoiled", "surplus"} or gone:
+            id_ = piece.id
+            while id_ in taken:
+                id_ += "x"
+            taken.add(id_)
+            state = "spoiled" if piece.state == "spoiled" else "surplus"
+            found.append(_as(piece, id=id_, n=len(found), state=state))
+    return found
+
+
+def _alike(piece: kept.KeptPiece, want: kept.KeptPiece) -> bool:
+    names = ("line", "size", "colour", "name")
+    return all(getattr(piece, name) == getattr(want, name) for name in names)
+
+
+def _as(piece: kept.KeptPiece, **changes: Any) -> kept.KeptPiece:
+    names = kept.KeptPiece.__dataclass_fields__
+    return kept.KeptPiece(**{name: getattr(piece, name) for name in names} | changes)
+
+
+def _make(shop: Shop, order_id: int, version: int) -> None:
+    opened = Opened(shop, order_id, version)
+    pieces = reconciled(kept.list_pieces(shop, order_id), _wanted_pieces(opened.asked))
+    units = work_units(opened.work, opened.changed) if opened.work else []
+    days = days_of(units, day_s=float(opened.house.run.day_h) * 3600) if units else 1
+    order = kept.find_order(shop, order_id)
+    open_ = proofs.is_open(shop, order_id, version, opened.asked)
+    idle = order.state in {"accepted", "waiting"}
+    kept.make_order(
+        shop, order_id, version, needs=_with_remakes(opened, pieces), pieces=pieces,
+        work_days=days, waits="proof" if open_ and idle else "",
+    )  # fmt: skip
+
+
+def _with_remakes(opened: Opened, pieces: Sequence[kept.KeptPiece]) -> list[kept.KeptNeed]:
+    """What an order needs, and one blank more for each spoiled piece beyond its line's spares."""
+    needs = opened.needs()
+    spares = opened.spares()
+    for piece in pieces:
+        if piece.state != "spoiled":
+            continue
+        if spares.get(piece.line, 0) > 0:
+            spares[piece.line] -= 1
+            continue
+        detail = f"{piece.size} {piece.colour}".strip()
+        line = (
+            next((x for x in opened.work.lines if x.id == piece.line), None)
+            if opened.work
+            else None
+        )
+        key = f"blank|{(line.blank or line.goods) if line else ''}|{detail}"
+        needs = [kept.KeptNeed(n.item, n.amount + (n.item == key), n.label, n.unit) for n in needs]
+    return needs
 
 
 def _money(order: kept.KeptOrder, version: KeptVersion) -> MoneyDue:
@@ -171,25 +382,157 @@ def _money(order: kept.KeptOrder, version: KeptVersion) -> MoneyDue:
     )
 
 
+def _changed(shop: Shop, order_id: int, version: KeptVersion) -> list[str]:
+    """Say what is different since the first version that was accepted."""
+    accepted = kept.accepted_versions(shop, order_id)
+    if not accepted or accepted[0] == version.version:
+        return []
+    first = find_version(shop, order_id, accepted[0])
+    before = Sent(first.job, first.estimate, first.head)
+    return changes_between(before, Sent(version.job, version.estimate, version.head), costs=False)
+
+
+def _needs(order: kept.KeptOrder, opened: Opened, shelf: Shelf, shop: Shop) -> GetReady | None:
+    """What it needs, with what of that the shelf covers."""
+    if opened.work is None:
+        return None
+    found = get_ready(opened.job, opened.work, opened.changed)
+    shares = {s.item: s for s in shelf.shares if s.order == str(order.quote_id)}
+    needed = dict(stock.needs_kept(shop, order.quote_id))
+    taken = stock.taken_for(shop, order.quote_id)
+    rows = []
+    for row in found.needs:
+        share = shares.get(row.item)
+        short = share.short if share else ZERO
+        bought = to_buy(item_of(row.item, row.unit), row.label, short, shelf.house)
+        rows.append(
+            row.model_copy(
+                update={
+                    "amount": number(needed.get(row.item, Decimal(row.amount))),
+                    "taken": number(max(ZERO, taken.get(row.item, ZERO))),
+                    "free": number(share.free if share else ZERO),
+                    "short": number(short),
+                    "on_hand": number(shelf.there.get(row.item, ZERO)),
+                    "coming": number(shelf.coming.get(row.item, ZERO)),
+                    "coming_on": shelf.coming_on.get(row.item, ""),
+                    "buy": [BuyRow(name=n, count=c) for n, c in (bought.buy if bought else ())],
+                }
+            )
+        )
+    return found.model_copy(update={"needs": rows})
+
+
+def _cost_so_far(
+    order: kept.KeptOrder, opened: Opened, shelf: Shelf, pieces: Sequence[kept.KeptPiece],
+    taken: dict[str, Decimal],
+) -> CostSoFar:  # fmt: skip
+    """Add up what was taken at its cost, and machine and hands of the pieces that are sewn."""
+    materials = sum((shelf.cost_of(key) * amount for key, amount in taken.items()), ZERO)
+    work = ZERO
+    done = ("sewn", "good", "mended", "surplus", "spoiled")
+    for line in opened.version.estimate.get("lines", []):
+        sewn = sum(1 for p in pieces if p.line == line["id"] and p.state in done)
+        if not sewn:
+            continue
+        cost = line["cost"]
+        hours = sum((Decimal(cost[key]) for key in ("machine", "labour", "overhead")), ZERO)
+        work += hours * min(sewn, line["quantity"]) / line["quantity"] + Decimal(cost["set_up"])
+    currency = order.currency
+    return CostSoFar(
+        materials=money_text(materials, currency),
+        work=money_text(work, currency),
+        total=money_text(
+            Decimal(money_text(materials, currency)) + Decimal(money_text(work, currency)), currency
+        ),
+    )
+
+
+def _held_by(order: kept.KeptOrder, needs: GetReady | None, proof: proofs.ProofView) -> list[str]:
+    """Say in words what an order waits for."""
+    found = []
+    if order.state in FINISHED or order.state == "cancelled":
+        return []
+    if proof.state == "open":
+        found.append("The words and names are not approved yet.")
+    if proof.state == "corrected":
+        found.append("The customer corrected the proof: take the corrections, or answer them.")
+    for row in needs.needs if needs else []:
+        if row.short in {"", "0"}:
+            continue
+        amount = f"{row.short} m" if row.unit == "m" else row.short
+        come = Decimal(row.coming) >= Decimal(row.short)
+        when = f" by {row.coming_on}" if row.coming_on else ""
+        found.append(
+            f"{row.label}: {amount} short" + (f", ordered{when}." if come else ", not ordered yet.")
+        )
+    return found
+
+
+def _begin_by(order: kept.KeptOrder) -> str:
+    """Return the day on which it begins at the latest, "" without a promise."""
+    if not order.promised_on:
+        return ""
+    day = date.fromisoformat(order.promised_on)
+    return (day - timedelta(days=order.work_days)).isoformat()
+
+
+def _unit_row(unit: Unit) -> UnitRow:
+    return UnitRow(
+        id=unit.id, kind=unit.kind, label=unit.label, machine=unit.machine, pieces=unit.pieces,
+        elapsed_min=round(unit.elapsed_s / 60, 2), person_min=round(unit.person_s / 60, 2),
+        after=list(unit.after), until=unit.until,
+    )  # fmt: skip
+
+
 def _view(shop: Shop, order: kept.KeptOrder) -> OrderView:
-    version = find_version(shop, order.quote_id, order.version)
-    house = build_house(find_house(shop, version.house_sha256))
-    job = job_from(version.job, currency=order.currency)
-    needs, unready = None, ""
-    try:
-        job, changed = settled(job, house)
-        needs = get_ready(job, work_job(shop, job, house), changed)
-    except ClothyardError as error:  # its file is gone, or the release reads it otherwise
-        unready = f"{error.message} {error.remedy}"
+    opened = Opened(shop, order.quote_id, order.version)
+    shelf = Shelf(shop, shop_house(shop))
+    pieces = kept.list_pieces(shop, order.quote_id)
+    goods = {
+        line.id: opened.house.goods[line.goods.class_].label
+        for line in opened.asked.lines
+        if line.goods.class_ in opened.house.goods
+    }
+    proof = proofs.proof_of(shop, order.quote_id, order.version, opened.asked, opened.house)
+    needs = _needs(order, opened, shelf, shop)
+    held = _held_by(order, needs, proof)
+    day = f"{_goods_day(needs)}"
+    waits = [(f"wait-{n}", words, day) for n, words in enumerate(held)]
+    units = work_units(opened.work, opened.changed, waits=waits) if opened.work else []
+    row = _row(order)
+    row["pieces"] = kept.count_pieces(shop, [order.quote_id]).get(order.quote_id, {})
+    row["lacks"] = sum(1 for n in needs.needs if n.short not in {"", "0"}) if needs else 0
+    surplus = [p for p in pieces if p.state == "surplus"]
     return OrderView(
-        **_row(order),
+        **row,
         ready=order.ready,
         payments=[Payment.model_validate(row) for row in order.payments],
-        pieces=_pieces(job, {key: row.label for key, row in house.goods.items()}),
-        money=_money(order, version),
+        piece_list=[
+            PieceRow(
+                id=p.id, line=p.line, goods=goods.get(p.line, ""), size=p.size, colour=p.colour,
+                name=p.name, state=p.state, reason=p.reason, instead_of=p.instead_of,
+            )
+            for p in pieces
+        ],
+        units=[_unit_row(unit) for unit in units],
+        money=_money(order, opened.version),
         needs=needs,
-        unready=unready,
-    )
+        unready=opened.unready,
+        waiting_for=held,
+        proof=proof,
+        changed=_changed(shop, order.quote_id, opened.version),
+        sewn_before=[" ".join(x for x in (p.size, p.colour, p.name) if x) or p.id for p in surplus],
+        cost_so_far=_cost_so_far(
+            order, opened, shelf, pieces, stock.taken_for(shop, order.quote_id)
+        ),
+        begin_by=_begin_by(order),
+        notes=opened.version.head.get("notes", ""),
+    )  # fmt: skip
+
+
+def _goods_day(needs: GetReady | None) -> str:
+    days = [row.coming_on for row in (needs.needs if needs else []) if row.short not in {"", "0"}]
+    return max(days, default="") if days and all(days) else ""
 
 
 def find_order(shop: Shop, order_id: int) -> OrderView:
@@ -199,7 +542,7 @@ def find_order(shop: Shop, order_id: int) -> OrderView:
     ------
     NotFound
     """
-    kept.make_orders(shop)
+    keep_up(shop)
     return _view(shop, kept.find_order(shop, order_id))
 
 
@@ -211,6 +554,8 @@ def save_order(shop: Shop, order_id: int, document: OrderDocument, *, seen: int)
     NotFound, Stale
     BadInput
         If it waits and nothing says for what, or a payment's sign is not its kind's.
+    Conflict
+        If it is to begin and its words or names are not approved (proof-open).
     """
     if document.state == "waiting" and not document.waits:
         raise BadInput(
@@ -224,9 +569,14 @@ def save_order(shop: Shop, order_id: int, document: OrderDocument, *, seen: int)
                 remedy="A refund is below zero, all else above.", code="out-of-range",
             )  # fmt: skip
     waits = document.waits if document.state == "waiting" else ""
+    keep_up(shop)
+    before = kept.find_order(shop, order_id)
+    if document.state in BEGUN and before.state not in BEGUN:
+        _check_proof(shop, before)
     try:
         order = kept.change_order(
             shop, order_id, seen=seen, state=document.state, waits=waits,
+            moves=_settling(shop, before, document.state),
             promised_on=document.promised_on, ready=json.dumps(sorted(set(document.ready))),
             payments=json.dumps([p.model_dump(mode="json") for p in document.payments]),
         )  # fmt: skip
@@ -237,3 +587,101 @@ def save_order(shop: Shop, order_id: int, document: OrderDocument, *, seen: int)
             error.message, kept=OrderRow(**_row(there)), where=error.where, remedy=error.remedy
         ) from None
     return _view(shop, order)
+
+
+def _check_proof(shop: Shop, order: kept.KeptOrder) -> None:
+    job = job_from(find_version(shop, order.quote_id, order.version).job, currency=order.currency)
+    if proofs.is_open(shop, order.quote_id, order.version, job):
+        raise Conflict(
+            "its words or names are not approved: what is sewn wrong cannot be undone.",
+            where="proof", remedy="Let the customer approve the proof, or tick that they did.",
+            code="proof-open",
+        )  # fmt: skip
+
+
+def _settling(shop: Shop, order: kept.KeptOrder, to: State) -> list[tuple[str, Move]]:
+    """Book what a finished order took, and give it back when it is not finished after all."""
+    was, is_ = order.state in FINISHED, to in FINISHED
+    stem = f"settle:{order.quote_id}:r{order.revision}"
+    id_ = str(order.quote_id)
+    if is_ and not was:
+        return [
+            (f"{stem}:{n}", Move(item, -amount, "taken", id_, now(), "the order is done"))
+            for n, (item, amount) in enumerate(outstanding(shop, order.quote_id))
+            if amount > ZERO
+        ]
+    if was and not is_:
+        return [
+            (f"{stem}:{n}", Move(item, -amount, "returned", id_, now(), "not done after all"))
+            for n, (item, amount) in enumerate(stock.settled_for(shop, order.quote_id).items())
+            if amount < ZERO
+        ]
+    return []
+
+
+class PiecesChange(BaseModel):
+    """Pieces that are now in another state; those that are no longer in one of `seen` stay."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    ids: list[Annotated[str, Field(max_length=80)]] = Field(min_length=1, max_length=5000)
+    seen: list[PieceState] = Field(min_length=1, max_length=7)
+    state: Literal["waiting", "prepared", "sewn", "good", "mended", "spoiled"]
+    reason: str = Field(default="", max_length=200)
+
+
+def change_pieces(shop: Shop, order_id: int, change: PiecesChange) -> OrderView:
+    """Move pieces on, or back. A spoiled one asks for a spare: another piece is made in its place.
+
+    Raises
+    ------
+    NotFound
+    BadInput
+        If a spoiled piece is given no reason.
+    Conflict
+        If nothing is as it was seen, or the proof is open.
+    """
+    keep_up(shop)
+    order = kept.find_order(shop, order_id)
+    if change.state == "spoiled" and not change.reason.strip():
+        raise BadInput(
+            "it does not say how the piece was spoiled.", where="reason",
+            remedy="Choose what was seen.", code="missing",
+        )  # fmt: skip
+    if change.state in {"sewn", "good", "mended"}:
+        _check_proof(shop, order)
+    pieces = kept.list_pieces(shop, order_id)
+    mine = [p for p in pieces if p.id in set(change.ids) and p.state in change.seen]
+    if not mine:
+        raise Conflict(
+            "none of these pieces is still as it was seen.", where="ids",
+            remedy="Look at the order again.", code="pieces-moved",
+        )  # fmt: skip
+    spoiling = change.state == "spoiled"
+    taken = {piece.id for piece in pieces}
+    added: list[kept.KeptPiece] = []
+    removed: list[str] = []
+    for piece in mine:
+        if spoiling and piece.state != "spoiled":
+            id_ = next(
+                f"{piece.id}.{n}" for n in range(2, 10_000) if f"{piece.id}.{n}" not in taken
+            )
+            taken.add(id_)
+            added.append(
+                _as(
+                    piece, id=id_, state="waiting", reason="", instead_of=piece.id, changed_on=now()
+                )
+            )
+        if not spoiling and piece.state == "spoiled":
+            removed += [p.id for p in pieces if p.instead_of == piece.id and p.state == "waiting"]
+    ids = {piece.id for piece in mine}
+    after = [
+        _as(p, state=change.state) if p.id in ids else p for p in pieces if p.id not in removed
+    ] + added
+    opened = Opened(shop, order_id, order.version)
+    kept.change_pieces(
+        shop, order_id, sorted(ids), states=change.seen, to=change.state,
+        reason=change.reason.strip(), added=added, removed=removed,
+        needs=_with_remakes(opened, after) if opened.work else None,
+    )  # fmt: skip
+    return _view(shop, kept.find_order(shop, order_id))

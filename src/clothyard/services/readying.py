@@ -23,9 +23,11 @@ class BuyRow(BaseModel):
 
 
 class NeedRow(BaseModel):
-    """An item and how much of it is needed, with samples and spares; what would cover it whole.
+    """An item and how much of it is needed, with samples and spares; what would cover what lacks.
 
-    `pieces` of `cut_mm` are cut from it, where it is cut to one size.
+    `pieces` of `cut_mm` are cut from it, where it is cut to one size. Of an order, what it does not
+    have yet is `free` on the shelf, beyond what orders promised earlier need, or `short`; `coming`
+    was ordered, for `coming_on` ("" where no day is known). Of a job alone these are "".
     """
 
     kind: str
@@ -36,14 +38,21 @@ class NeedRow(BaseModel):
     pieces: int
     cut_mm: list[float] | None
     buy: list[BuyRow]
+    taken: str = ""
+    free: str = ""
+    short: str = ""
+    on_hand: str = ""
+    coming: str = ""
+    coming_on: str = ""
 
 
 class FileRow(BaseModel):
-    """A design to load on a machine."""
+    """A design to load on a machine, and what it is called there."""
 
     machine: str
     design: str
     stitches: int
+    called: str = ""
 
 
 class WindRow(BaseModel):

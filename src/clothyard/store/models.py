@@ -166,6 +166,121 @@ class WorkOrder(Base):
     payments: Mapped[str] = mapped_column(Text)
     accepted_on: Mapped[str] = mapped_column(Text)
     changed_on: Mapped[str] = mapped_column(Text)
+    made_version: Mapped[int] = mapped_column(default=0, server_default="0")
+    work_days: Mapped[int] = mapped_column(default=1, server_default="1")
+
+
+class OrderNeed(Base):
+    """What an order needs of an item of the shelf; amounts in thousandths of its unit."""
+
+    __tablename__ = "order_need"
+
+    quote_id: Mapped[int] = mapped_column(ForeignKey("quote.id"), primary_key=True)
+    item: Mapped[str] = mapped_column(Text, primary_key=True)
+    n: Mapped[int]
+    amount: Mapped[int]
+    label: Mapped[str] = mapped_column(Text)
+    unit: Mapped[str] = mapped_column(Text)
+
+
+class Piece(Base):
+    """A piece of an order; `instead_of` is the spoiled one that it is made for, "" for none.
+
+    A surplus piece was sewn, and a later version of the order does not want it.
+    """
+
+    __tablename__ = "piece"
+    __table_args__ = (
+        CheckConstraint(
+            "state IN ('waiting', 'prepared', 'sewn', 'good', 'mended', 'spoiled', 'surplus')",
+            name="state",
+        ),
+    )
+
+    quote_id: Mapped[int] = mapped_column(ForeignKey("quote.id"), primary_key=True)
+    id: Mapped[str] = mapped_column(Text, primary_key=True)
+    n: Mapped[int]
+    line: Mapped[str] = mapped_column(Text)
+    size: Mapped[str] = mapped_column(Text)
+    colour: Mapped[str] = mapped_column(Text)
+    name: Mapped[str] = mapped_column(Text)
+    state: Mapped[str] = mapped_column(Text)
+    reason: Mapped[str] = mapped_column(Text)
+    instead_of: Mapped[str] = mapped_column(Text)
+    changed_on: Mapped[str] = mapped_column(Text)
+
+
+class Proof(Base):
+    """What was said of a version's proof: approved or corrected, by whom; `said` is JSON."""
+
+    __tablename__ = "proof"
+    __table_args__ = (CheckConstraint("state IN ('approved', 'corrected')", name="state"),)
+
+    quote_id: Mapped[int] = mapped_column(ForeignKey("quote.id"), primary_key=True)
+    version: Mapped[int] = mapped_column(primary_key=True)
+    state: Mapped[str] = mapped_column(Text)
+    said_by: Mapped[str] = mapped_column(Text)
+    said: Mapped[str] = mapped_column(Text)
+    said_on: Mapped[str] = mapped_column(Text)
+
+
+class StockItem(Base):
+    """What the shop knows of an item of its shelf; the minimum in thousandths of its unit."""
+
+    __tablename__ = "stock_item"
+
+    item: Mapped[str] = mapped_column(Text, primary_key=True)
+    label: Mapped[str] = mapped_column(Text)
+    unit: Mapped[str] = mapped_column(Text)
+    minimum: Mapped[int]
+    supplier: Mapped[str] = mapped_column(Text)
+    place: Mapped[str] = mapped_column(Text)
+
+
+class StockMove(Base):
+    """A change of what is on hand: never changed, never deleted. Thousandths of the item's unit.
+
+    `key` names what it was booked for, so that it is booked once; `cost` what a unit cost, "" where
+    it is not known.
+    """
+
+    __tablename__ = "stock_move"
+    __table_args__ = (
+        CheckConstraint(
+            "why IN ('received', 'taken', 'returned', 'wasted', 'counted', 'weighed')", name="why"
+        ),
+        Index("ix_stock_move_summed", "item", "amount"),
+        Index("ix_stock_move_taken", "quote_id", "item", "amount"),
+    )
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    key: Mapped[str] = mapped_column(Text, unique=True)
+    item: Mapped[str] = mapped_column(Text)
+    amount: Mapped[int]
+    why: Mapped[str] = mapped_column(Text)
+    quote_id: Mapped[int]
+    made_on: Mapped[str] = mapped_column(Text)
+    note: Mapped[str] = mapped_column(Text)
+    cost: Mapped[str] = mapped_column(Text)
+
+
+class Purchase(Base):
+    """What was ordered of a supplier; `rows` are what, how many, what came of it, JSON."""
+
+    __tablename__ = "purchase"
+    __table_args__ = (
+        CheckConstraint("state IN ('open', 'arrived', 'closed')", name="state"),
+        CheckConstraint("revision >= 1", name="revision"),
+    )
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    supplier: Mapped[str] = mapped_column(Text)
+    state: Mapped[str] = mapped_column(Text, index=True)
+    revision: Mapped[int]
+    sent_by: Mapped[str] = mapped_column(Text)
+    ordered_on: Mapped[str] = mapped_column(Text)
+    rows: Mapped[str] = mapped_column(Text)
+    trouble: Mapped[str] = mapped_column(Text)
 
 
 class Customer(Base):

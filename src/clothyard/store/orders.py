@@ -1,17 +1,22 @@
-"""Orders in the database: one for each quote that was accepted."""
+"""Orders in the database: one for each quote that was accepted; their needs, pieces, proofs."""
 
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
+from collections.abc import Iterable, Sequence
+from dataclasses import asdict, dataclass
+from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import ColumnElement, and_, func, insert, or_, select, update
+from sqlalchemy import ColumnElement, and_, delete, func, insert, or_, select, update
+from sqlalchemy.dialects.sqlite import insert as sqlite_insert
 from sqlalchemy.orm import Session
 
 from clothyard.core.errors import NotFound, Stale
-from clothyard.store.models import Quote, QuoteVersion, WorkOrder
+from clothyard.core.stock.ledger import Move
+from clothyard.store.models import OrderNeed, Piece, Proof, Quote, QuoteVersion, WorkOrder
 from clothyard.store.shop import Shop, now
+from clothyard.store.stock import add_moves, thousandths
 
 OPEN = ("accepted", "waiting", "ready", "in-work", "done")
 
@@ -40,6 +45,45 @@ class KeptOrder:
     payments: list[dict[str, str]]
     accepted_on: str
     changed_on: str
+    made_version: int
+    work_days: int
+
+
+@dataclass(frozen=True, slots=True)
+class KeptNeed:
+    """What an order needs of an item."""
+
+    item: str
+    amount: Decimal
+    label: str
+    unit: str
+
+
+@dataclass(frozen=True, slots=True)
+class KeptPiece:
+    """A piece of an order; see the table."""
+
+    id: str
+    n: int
+    line: str
+    size: str
+    colour: str
+    name: str
+    state: str = "waiting"
+    reason: str = ""
+    instead_of: str = ""
+    changed_on: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class KeptProof:
+    """What was said of a version's proof."""
+
+    version: int
+    state: str
+    said_by: str
+    said: dict[str, Any]
+    said_on: str
 
 
 def _read(order: WorkOrder, quote: Quote) -> KeptOrder:
@@ -50,6 +94,7 @@ def _read(order: WorkOrder, quote: Quote) -> KeptOrder:
         state=order.state, waits=order.waits, promised_on=order.promised_on,
         ready=json.loads(order.ready), payments=json.loads(order.payments),
         accepted_on=order.accepted_on, changed_on=order.changed_on,
+        made_version=order.made_version, work_days=order.work_days,
     )  # fmt: skip
 
 
@@ -148,8 +193,10 @@ def find_order(shop: Shop, quote_id: int) -> KeptOrder:
         return _find(session, quote_id)
 
 
-def change_order(shop: Shop, quote_id: int, *, seen: int, **values: str) -> KeptOrder:
-    """Change an order where its revision is the one seen.
+def change_order(
+    shop: Shop, quote_id: int, *, seen: int, moves: Iterable[tuple[str, Move]] = (), **values: Any
+) -> KeptOrder:
+    """Change an order where its revision is the one seen, and book what that takes of the shelf.
 
     Raises
     ------
@@ -169,4 +216,194 @@ def change_order(shop: Shop, quote_id: int, *, seen: int, **values: str) -> Kept
                 f"the order {found.number} was changed elsewhere since.", kept=found,
                 where="revision", remedy="Look at it again.",
             )  # fmt: skip
+        add_moves(session, moves)
         return found
+
+
+def unmade_orders(shop: Shop, *, limit: int = 50) -> list[tuple[int, int]]:
+    """List accepted orders whose needs and pieces are not those of their version: (id, version)."""
+    with shop.reading() as session:
+        rows = session.execute(
+            select(WorkOrder.quote_id, Quote.version)
+            .join(Quote, Quote.id == WorkOrder.quote_id)
+            .where(
+                Quote.state == "accepted", Quote.deleted_on.is_(None),
+                WorkOrder.made_version != Quote.version,
+            )
+            .limit(limit)
+        ).all()  # fmt: skip
+    return [(quote_id, version) for quote_id, version in rows]
+
+
+def make_order(
+    shop: Shop,
+    quote_id: int,
+    version: int,
+    *,
+    needs: Sequence[KeptNeed],
+    pieces: Sequence[KeptPiece],
+    work_days: int,
+    waits: str = "",
+) -> None:
+    """Write what an order needs and its pieces, as its version has them.
+
+    Parameters
+    ----------
+    shop : Shop
+    quote_id, version : int
+    needs, pieces : sequences
+        All there are, what stood before is replaced.
+    work_days : int
+    waits : str
+        What it waits for from now on, "" to leave that as it is.
+    """
+    state = {"state": "waiting", "waits": waits} if waits else {}
+    with shop.writing() as session:
+        session.execute(delete(Piece).where(Piece.quote_id == quote_id))
+        if pieces:
+            session.execute(
+                insert(Piece), [{"quote_id": quote_id, **asdict(piece)} for piece in pieces]
+            )
+        _write_needs(session, quote_id, needs)
+        session.execute(
+            update(WorkOrder)
+            .where(WorkOrder.quote_id == quote_id)
+            .values(made_version=version, work_days=work_days, revision=WorkOrder.revision + 1,
+                    **state)
+        )  # fmt: skip
+
+
+def _write_needs(session: Session, quote_id: int, needs: Sequence[KeptNeed]) -> None:
+    session.execute(delete(OrderNeed).where(OrderNeed.quote_id == quote_id))
+    rows = [
+        {"quote_id": quote_id, "n": n, "item": need.item, "amount": thousandths(need.amount),
+         "label": need.label, "unit": need.unit}
+        for n, need in enumerate(needs)
+    ]  # fmt: skip
+    if rows:
+        session.execute(insert(OrderNeed), rows)
+
+
+def list_pieces(shop: Shop, quote_id: int) -> list[KeptPiece]:
+    """List an order's pieces, in the order in which they were asked for."""
+    with shop.reading() as session:
+        rows = session.scalars(
+            select(Piece).where(Piece.quote_id == quote_id).order_by(Piece.n, Piece.id)
+        ).all()
+    names = KeptPiece.__dataclass_fields__
+    return [KeptPiece(**{name: getattr(row, name) for name in names}) for row in rows]
+
+
+def count_pieces(shop: Shop, quote_ids: Sequence[int]) -> dict[int, dict[str, int]]:
+    """Count orders' pieces by state."""
+    query = (
+        select(Piece.quote_id, Piece.state, func.count())
+        .where(Piece.quote_id.in_(quote_ids))
+        .group_by(Piece.quote_id, Piece.state)
+    )
+    found: dict[int, dict[str, int]] = {}
+    with shop.reading() as session:
+        for quote_id, state, count in session.execute(query).all():
+            found.setdefault(quote_id, {})[state] = count
+    return found
+
+
+def change_pieces(
+    shop: Shop,
+    quote_id: int,
+    ids: Sequence[str],
+    *,
+    states: Sequence[str],
+    to: str,
+    reason: str = "",
+    added: Sequence[KeptPiece] = (),
+    removed: Sequence[str] = (),
+    needs: Sequence[KeptNeed] | None = None,
+) -> int:
+    """Change pieces that are still in one of the states seen; the others stay as they are.
+
+    Parameters
+    ----------
+    added, removed : sequences
+        Pieces made in place of spoiled ones, and such that are not wanted any more.
+    needs : sequence, optional
+        What the order needs from now on.
+
+    Returns
+    -------
+    int
+        How many were changed.
+    """
+    values = {"state": to, "reason": reason, "changed_on": now()}
+    with shop.writing() as session:
+        changed = session.execute(
+            update(Piece)
+            .where(Piece.quote_id == quote_id, Piece.id.in_(ids), Piece.state.in_(states))
+            .values(**values)
+        ).rowcount  # type: ignore[attr-defined]
+        for piece in added:
+            row = sqlite_insert(Piece).values(quote_id=quote_id, **asdict(piece))
+            session.execute(row.on_conflict_do_nothing())
+        if removed:
+            session.execute(
+                delete(Piece).where(
+                    Piece.quote_id == quote_id, Piece.id.in_(removed), Piece.state == "waiting"
+                )
+            )
+        if needs is not None:
+            _write_needs(session, quote_id, needs)
+        return int(changed)
+
+
+def find_proof(shop: Shop, quote_id: int, version: int) -> KeptProof | None:
+    """Return what was said of a version's proof, None if nothing yet."""
+    with shop.reading() as session:
+        row = session.get(Proof, (quote_id, version))
+        if row is None:
+            return None
+        return KeptProof(row.version, row.state, row.said_by, json.loads(row.said), row.said_on)
+
+
+def keep_proof(shop: Shop, quote_id: int, proof: KeptProof) -> None:
+    """Keep what was said of a proof; an order that waited for it waits no more once approved."""
+    values = {
+        "state": proof.state, "said_by": proof.said_by, "said": json.dumps(proof.said),
+        "said_on": proof.said_on,
+    }  # fmt: skip
+    with shop.writing() as session:
+        session.execute(
+            sqlite_insert(Proof)
+            .values(quote_id=quote_id, version=proof.version, **values)
+            .on_conflict_do_update(index_elements=["quote_id", "version"], set_=values)
+        )
+        waited = update(WorkOrder).where(WorkOrder.quote_id == quote_id)
+        if proof.state == "approved":
+            session.execute(
+                waited.where(WorkOrder.state == "waiting", WorkOrder.waits == "proof").values(
+                    state="accepted", waits=""
+                )
+            )
+        session.execute(waited.values(revision=WorkOrder.revision + 1, changed_on=now()))
+
+
+def forget_proof(shop: Shop, quote_id: int, version: int) -> None:
+    """Take back what was said of a proof."""
+    with shop.writing() as session:
+        session.execute(delete(Proof).where(Proof.quote_id == quote_id, Proof.version == version))
+        session.execute(
+            update(WorkOrder)
+            .where(WorkOrder.quote_id == quote_id)
+            .values(revision=WorkOrder.revision + 1, changed_on=now())
+        )
+
+
+def accepted_versions(shop: Shop, quote_id: int) -> list[int]:
+    """List the versions of a quote that were accepted, the first first."""
+    with shop.reading() as session:
+        return list(
+            session.scalars(
+                select(QuoteVersion.version)
+                .where(QuoteVersion.quote_id == quote_id, QuoteVersion.answer == "accepted")
+                .order_by(QuoteVersion.version)
+            )
+        )

@@ -155,6 +155,7 @@ class PutUp(_Part):
     label: str
     length_m: Num
     price: Money
+    tare_g: Num = 0
 
 
 class BobbinKind(_Part):
@@ -297,12 +298,13 @@ class HardwareKind(_Part):
 
 
 class Supplier(_Part):
-    """Who blanks are bought from."""
+    """Who is bought from, and what kinds of things beside blanks."""
 
     label: str
     delivery: Money
     free_from: Money
     days: Count
+    sells: str = "-"
 
 
 class Blank(_Part):
@@ -580,6 +582,32 @@ class RunRules(_Part):
 
     finishing: Literal["batch", "piece"]
     operators: Count
+    dry_s: Num = 14_400
+    look_s: Num = 600
+    day_h: Num = 6
+    goods_days: Count = 2
+
+
+class Papers(_Part):
+    """How the papers of the workshop are set, and what files are called on the machine. [mm]"""
+
+    size: Literal["a4", "letter"]
+    file_pattern: str
+    file_letters: Annotated[Count, Field(ge=4, le=40)]
+    file_case: Literal["upper", "lower", "as-typed"]
+    label_width_mm: Num
+    label_height_mm: Num
+    label_columns: Annotated[Count, Field(ge=1, le=12)]
+    label_rows: Annotated[Count, Field(ge=1, le=40)]
+    label_left_mm: Num
+    label_top_mm: Num
+    label_gap_mm: Num
+
+
+class Buying(_Part):
+    """Where orders to suppliers go."""
+
+    supplier_address: str
 
 
 class Rush(_Part):
@@ -675,3 +703,5 @@ class House(_Part):
     terms: Terms
     seams: Seams
     run: RunRules
+    papers: Papers
+    buying: Buying

@@ -1,0 +1,276 @@
+"""What to buy: short and minimum items by supplier, in whole packs, each need covered once."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from datetime import date, timedelta
+from decimal import ROUND_CEILING, Decimal
+
+from clothyard.core.house.document import House
+from clothyard.core.record import record
+from clothyard.core.stock.ledger import ZERO, Item, Share
+from clothyard.core.thread.putups import cheapest_put_ups
+from clothyard.core.units import exact
+
+SOLD_BY_ANY = "any"
+"""The supplier of what nobody is named for."""
+
+
+@record
+class Pack:
+    """How an item is bought: a put-up, a roll, a sheet, a pack, or one by one.
+
+    `amount` is what one holds, in the item's unit; `price` what one costs; `standard` the dotted
+    key under which the shop keeps that price, "" where it has none.
+    """
+
+    id: str
+    name: str
+    amount: Decimal
+    price: Decimal
+    standard: str
+
+
+@record
+class Wanted:
+    """An item that is to be bought: how much, for which orders, by when they need it ("" for no
+    day)."""
+
+    item: Item
+    label: str
+    amount: Decimal
+    short: Decimal
+    orders: tuple[str, ...]
+    needed_by: str
+
+
+@record
+class BuyLine:
+    """So many of one pack of an item."""
+
+    wanted: Wanted
+    pack: Pack
+    count: int
+
+    @property
+    def cost(self) -> Decimal:
+        """What they cost."""
+        return self.pack.price * self.count
+
+
+@record
+class BuyList:
+    """What is bought from one supplier: its lines, what they come to, delivery, by which day.
+
+    `to_free` is what would have to be added for a free delivery, zero where it is free or never;
+    `fill` names the line of which `fill_count` packs more reach it cheapest.
+    """
+
+    supplier: str
+    lines: tuple[BuyLine, ...]
+    goods: Decimal
+    delivery: Decimal
+    to_free: Decimal
+    order_by: str
+    fill: int | None
+    fill_count: int
+
+
+def item_of(key: str, unit: str) -> Item:
+    """Read an item from its key."""
+    kind, id_, detail = (*key.split("|", 2), "", "")[:3]
+    return Item(kind, id_, detail, "m" if unit == "m" else "each")
+
+
+def packs_of(item: Item, house: House, *, count: int = 1) -> list[Pack]:
+    """List how an item is bought; [] where the shop knows no pack of it.
+
+    Parameters
+    ----------
+    item : Item
+    house : House
+    count : int
+        How many pieces are bought at once, where a price goes by that.
+    """
+    if item.kind == "thread":
+        factor = house.threads[item.id].price_factor if item.id in house.threads else Decimal(1)
+        whole = factor == 1
+        return [
+            Pack(key, row.label, exact(row.length_m), row.price * factor,
+                 f"putups.{key}.price" if whole else "")
+            for key, row in house.putups.items()
+        ]  # fmt: skip
+    if item.kind == "blank" and item.id in house.blanks:
+        return [_blank_pack(item, house, count)]
+    sections = {
+        "bobbin": ("bobbins",), "hardware": ("hardware",), "backing": ("rolls", "sheets"),
+        "topping": ("rolls", "sheets"), "sheet": ("rolls", "sheets"),
+    }  # fmt: skip
+    for section in sections.get(item.kind, ()):
+        row = getattr(house, section).get(item.id)
+        if row is not None:
+            amount = exact(row.length_m) if section == "rolls" else Decimal(1)
+            name = _SOLD_AS[section] if item.kind != "hardware" or item.unit == "each" else "metre"
+            return [Pack(item.id, name, amount, row.price, f"{section}.{item.id}.price")]
+    return []
+
+
+_SOLD_AS = {"rolls": "roll", "sheets": "sheet", "bobbins": "bobbin", "hardware": "each"}
+
+
+def _blank_pack(item: Item, house: House, count: int) -> Pack:
+    blank = house.blanks[item.id]
+    steps = sorted((int(key), price) for key, price in blank.prices.items())
+    at = [price for start, price in steps if start <= count] or [p for _, p in steps] or [ZERO]
+    size = item.detail.split(" ", 1)[0]
+    each = at[-1] + blank.dearer.get(size, ZERO)
+    name = "each" if blank.pack == 1 else f"pack of {blank.pack}"
+    return Pack(item.id, name, Decimal(blank.pack), each * blank.pack, f"blanks.{item.id}.prices")
+
+
+def unit_value(item: Item, house: House) -> Decimal:
+    """Return what a metre or a piece of an item costs, by its cheapest pack; 0 if none is known."""
+    prices = [pack.price / pack.amount for pack in packs_of(item, house) if pack.amount]
+    return min(prices, default=ZERO)
+
+
+def supplier_of(item: Item, house: House, *, chosen: str = "") -> str:
+    """Name who an item is bought from: as chosen, by its blank, else who sells its kind."""
+    if chosen in house.suppliers:
+        return chosen
+    if item.kind == "blank" and item.id in house.blanks:
+        return house.blanks[item.id].supplier
+    sells = (key for key, row in house.suppliers.items() if item.kind in row.sells.split())
+    return next(
+        sells, SOLD_BY_ANY if SOLD_BY_ANY in house.suppliers else next(iter(house.suppliers))
+    )
+
+
+def wanted_items(
+    shares: Sequence[Share],
+    labels: Mapping[str, str],
+    units: Mapping[str, str],
+    *,
+    there: Mapping[str, Decimal],
+    minimums: Mapping[str, Decimal],
+    coming: Mapping[str, Decimal],
+    needed_by: Mapping[str, str],
+) -> list[Wanted]:
+    """List what is to be bought: what open orders are short of, and what is below its minimum.
+
+    Parameters
+    ----------
+    shares : sequence of Share
+        What of each order's need the shelf covers, earlier promises first.
+    labels, units : mapping
+        By item's key: what people call it; m or each.
+    there, minimums, coming : mapping of key to Decimal
+        On hand, kept at least, and ordered but not arrived yet.
+    needed_by : mapping
+        By order: the ISO day on which it begins, "" for none.
+
+    Returns
+    -------
+    list of Wanted
+        An item stands once, and its amount is short + what lacks to its minimum − what comes.
+    """
+    short: dict[str, Decimal] = {}
+    free: dict[str, Decimal] = {}
+    orders: dict[str, list[str]] = {}
+    for share in shares:
+        free[share.item] = free.get(share.item, ZERO) + share.free
+        if share.short > ZERO:
+            short[share.item] = short.get(share.item, ZERO) + share.short
+            orders.setdefault(share.item, []).append(share.order)
+    found = []
+    for key in sorted({*short, *minimums}):
+        left = max(ZERO, there.get(key, ZERO)) - free.get(key, ZERO)
+        lacks = max(ZERO, minimums.get(key, ZERO) - left)
+        amount = short.get(key, ZERO) + lacks - coming.get(key, ZERO)
+        if amount <= ZERO:
+            continue
+        days = [needed_by.get(order, "") for order in orders.get(key, ())]
+        found.append(
+            Wanted(
+                item_of(key, units.get(key, "each")), labels.get(key, key), amount,
+                short.get(key, ZERO), tuple(orders.get(key, ())),
+                min(filter(None, days), default=""),
+            )
+        )  # fmt: skip
+    return found
+
+
+def _lines(wanted: Wanted, house: House, *, alike: int) -> list[BuyLine]:
+    packs = packs_of(wanted.item, house, count=alike)
+    if wanted.item.kind == "thread":
+        factor = house.threads[wanted.item.id].price_factor
+        bought, _ = cheapest_put_ups(float(wanted.amount), house.putups, price_factor=factor)
+        by_id = {pack.id: pack for pack in packs}
+        return [BuyLine(wanted, by_id[key], count) for key, count in bought]
+    pack = packs[0] if packs else Pack("", "each" if wanted.item.unit == "each" else "metre",
+                                       Decimal(1), ZERO, "")  # fmt: skip
+    count = int((wanted.amount / pack.amount).to_integral_value(ROUND_CEILING))
+    return [BuyLine(wanted, pack, count)]
+
+
+def days_before(day: str, days: int) -> str:
+    """Return the ISO day so many before another, "" for none."""
+    return (date.fromisoformat(day) - timedelta(days=days)).isoformat() if day else ""
+
+
+def buy_lists(
+    wanted: Iterable[Wanted], house: House, *, chosen: Mapping[str, str]
+) -> list[BuyList]:
+    """Sort what is wanted by who sells it, in whole put-ups, rolls and packs.
+
+    Parameters
+    ----------
+    wanted : iterable of Wanted
+    house : House
+    chosen : mapping of item's key to supplier
+        Where the shop buys it elsewhere than usual.
+
+    Returns
+    -------
+    list of BuyList
+        The one that is to be ordered soonest first.
+
+    Source
+    ------
+    The handbook's workshop 3.
+    """
+    by: dict[str, list[Wanted]] = {}
+    for want in wanted:
+        at = supplier_of(want.item, house, chosen=chosen.get(want.item.key, ""))
+        by.setdefault(at, []).append(want)
+    found = []
+    for supplier, rows in by.items():
+        alike: dict[str, int] = {}
+        for want in rows:
+            if want.item.kind == "blank":
+                alike[want.item.id] = alike.get(want.item.id, 0) + int(want.amount)
+        lines = tuple(
+            line for want in rows for line in _lines(want, house, alike=alike.get(want.item.id, 1))
+        )
+        found.append(_list(supplier, lines, house))
+    return sorted(found, key=lambda each: (each.order_by == "", each.order_by, each.supplier))
+
+
+def _list(supplier: str, lines: tuple[BuyLine, ...], house: House) -> BuyList:
+    row = house.suppliers[supplier]
+    goods = sum((line.cost for line in lines), ZERO)
+    free = ZERO < row.free_from <= goods
+    to_free = row.free_from - goods if row.free_from > goods else ZERO
+    ways = [
+        (line.pack.price * n, n, k)
+        for k, line in enumerate(lines)
+        if line.pack.price > ZERO
+        and (n := int((to_free / line.pack.price).to_integral_value(ROUND_CEILING)))
+    ]
+    fill = min(ways, default=None)
+    days = [line.wanted.needed_by for line in lines if line.wanted.needed_by]
+    return BuyList(
+        supplier, lines, goods, ZERO if free else row.delivery, to_free,
+        days_before(min(days, default=""), row.days),
+        fill[2] if fill else None, fill[1] if fill else 0,
+    )  # fmt: skip

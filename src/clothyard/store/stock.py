@@ -1,0 +1,407 @@
+"""The shelf in the database: moves that are only ever added, what is known of items, purchases.
+
+Amounts are kept as whole thousandths of an item's unit, so that they add up exactly.
+"""
+
+from __future__ import annotations
+
+import json
+import uuid
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from decimal import ROUND_HALF_UP, Decimal
+from typing import Any
+
+from sqlalchemy import delete, func, select, update
+from sqlalchemy.dialects.sqlite import insert
+from sqlalchemy.orm import Session
+
+from clothyard.core.errors import NotFound, Stale
+from clothyard.core.stock.ledger import Move, check_move
+from clothyard.store.models import OrderNeed, Purchase, Quote, StockItem, StockMove, WorkOrder
+from clothyard.store.shop import Shop, now, today
+
+OPEN = ("accepted", "waiting", "ready", "in-work")
+"""Orders that still need what they need."""
+
+
+def thousandths(amount: Decimal) -> int:
+    """Return an amount as it is kept."""
+    return int((amount * 1000).to_integral_value(ROUND_HALF_UP))
+
+
+def amount_of(kept: int) -> Decimal:
+    """Return a kept amount."""
+    return Decimal(kept) / 1000
+
+
+@dataclass(frozen=True, slots=True)
+class KeptItem:
+    """What the shop knows of an item: what it is called, how much is kept at least, from whom."""
+
+    item: str
+    label: str
+    unit: str
+    minimum: Decimal
+    supplier: str
+    place: str
+
+
+@dataclass(frozen=True, slots=True)
+class KeptMove:
+    """A move; `order` is the id of the order it is for, 0 for none, `number` its number."""
+
+    id: int
+    item: str
+    amount: Decimal
+    why: str
+    order: int
+    number: str
+    made_on: str
+    note: str
+    cost: str
+
+
+@dataclass(frozen=True, slots=True)
+class OpenNeed:
+    """What an open order still needs: what it needed less what was taken for it."""
+
+    order: int
+    number: str
+    item: str
+    label: str
+    unit: str
+    needed: Decimal
+    taken: Decimal
+    promised_on: str
+    work_days: int
+
+
+def new_key() -> str:
+    """Make the key of a move that is booked once by whoever asks."""
+    return uuid.uuid4().hex
+
+
+def add_moves(
+    session: Session, moves: Iterable[tuple[str, Move]], *, costs: Mapping[str, str] | None = None
+) -> int:
+    """Book moves, each under its key; one whose key is there already is not booked again.
+
+    Parameters
+    ----------
+    session : Session
+        Of the writing transaction.
+    moves : iterable of (key, Move)
+        A move's order is an order's id as text, "" for none.
+    costs : mapping of item to what a unit cost, optional
+
+    Returns
+    -------
+    int
+        How many were booked.
+    """
+    booked = 0
+    for key, move in moves:
+        check_move(move)
+        row = insert(StockMove).values(
+            key=key, item=move.item, amount=thousandths(move.amount), why=move.why,
+            quote_id=int(move.order or 0), made_on=move.on or now(), note=move.note,
+            cost=(costs or {}).get(move.item, ""),
+        )  # fmt: skip
+        booked += session.execute(row.on_conflict_do_nothing(index_elements=["key"])).rowcount  # type: ignore[attr-defined]
+    return booked
+
+
+def book(
+    shop: Shop, moves: Iterable[tuple[str, Move]], *, costs: Mapping[str, str] | None = None
+) -> int:
+    """Book moves on their own; see `add_moves`."""
+    with shop.writing() as session:
+        return add_moves(session, moves, costs=costs)
+
+
+def book_count(shop: Shop, key: str, item: str, amount: Decimal, *, why: str, note: str) -> Decimal:
+    """Book what was counted or weighed: the difference to what the ledger says just then.
+
+    Returns
+    -------
+    Decimal
+        The difference.
+    """
+    with shop.writing() as session:
+        there = session.scalar(select(func.sum(StockMove.amount)).where(StockMove.item == item))
+        difference = amount - amount_of(there or 0)
+        found: Any = why
+        add_moves(session, [(key, Move(item, difference, found, "", now(), note))])
+        return difference
+
+
+def on_hand(shop: Shop, items: Sequence[str] | None = None) -> dict[str, Decimal]:
+    """Add up every item's moves, or those of some."""
+    query = select(StockMove.item, func.sum(StockMove.amount)).group_by(StockMove.item)
+    if items is not None:
+        query = query.where(StockMove.item.in_(items))
+    with shop.reading() as session:
+        return {item: amount_of(total) for item, total in session.execute(query).all()}
+
+
+def last_costs(shop: Shop) -> dict[str, Decimal]:
+    """Return what a unit of each item cost when it came last, where that is known."""
+    newest = select(func.max(StockMove.id)).where(StockMove.cost != "").group_by(StockMove.item)
+    with shop.reading() as session:
+        rows = session.execute(
+            select(StockMove.item, StockMove.cost).where(StockMove.id.in_(newest))
+        ).all()
+    return {item: Decimal(cost) for item, cost in rows}
+
+
+def taken_for(shop: Shop, order_id: int) -> dict[str, Decimal]:
+    """Return what was taken of each item for an order, less what was given back."""
+    with shop.reading() as session:
+        rows = session.execute(
+            select(StockMove.item, func.sum(StockMove.amount))
+            .where(StockMove.quote_id == order_id)
+            .group_by(StockMove.item)
+        ).all()
+    return {item: -amount_of(total) for item, total in rows}
+
+
+def settled_for(shop: Shop, order_id: int) -> dict[str, Decimal]:
+    """Return what was booked of each item when an order was done; below zero is taken."""
+    with shop.reading() as session:
+        rows = session.execute(
+            select(StockMove.item, func.sum(StockMove.amount))
+            .where(StockMove.quote_id == order_id, StockMove.key.startswith(f"settle:{order_id}:"))
+            .group_by(StockMove.item)
+        ).all()
+    return {item: amount_of(total) for item, total in rows}
+
+
+def list_moves(
+    shop: Shop, *, item: str = "", order_id: int = 0, before: int = 2**53, limit: int = 50
+) -> list[KeptMove]:
+    """List moves, the last first: of an item, of an order, or all."""
+    query = (
+        select(StockMove, Quote.number)
+        .outerjoin(Quote, Quote.id == StockMove.quote_id)
+        .where(StockMove.id < before)
+        .order_by(StockMove.id.desc())
+        .limit(limit)
+    )
+    if item:
+        query = query.where(StockMove.item == item)
+    if order_id:
+        query = query.where(StockMove.quote_id == order_id)
+    with shop.reading() as session:
+        return [
+            KeptMove(
+                row.id, row.item, amount_of(row.amount), row.why, row.quote_id, number or "",
+                row.made_on, row.note, row.cost,
+            )
+            for row, number in session.execute(query).all()
+        ]  # fmt: skip
+
+
+def count_moves(shop: Shop, item: str) -> int:
+    """Say how many moves an item has."""
+    with shop.reading() as session:
+        found = select(func.count()).select_from(StockMove).where(StockMove.item == item)
+        return session.scalar(found) or 0
+
+
+def open_needs(shop: Shop, item: str = "") -> list[OpenNeed]:
+    """List what open orders still need, those promised first before; of one item, or all."""
+    taken = (
+        select(StockMove.quote_id, StockMove.item, func.sum(StockMove.amount).label("amount"))
+        .where(StockMove.quote_id > 0)
+        .group_by(StockMove.quote_id, StockMove.item)
+        .subquery()
+    )
+    query = (
+        select(OrderNeed, Quote.number, WorkOrder.promised_on, WorkOrder.work_days, taken.c.amount)
+        .join(WorkOrder, WorkOrder.quote_id == OrderNeed.quote_id)
+        .join(Quote, Quote.id == OrderNeed.quote_id)
+        .outerjoin(
+            taken, (taken.c.quote_id == OrderNeed.quote_id) & (taken.c.item == OrderNeed.item)
+        )
+        .where(WorkOrder.state.in_(OPEN), Quote.state == "accepted", Quote.deleted_on.is_(None))
+        .order_by(WorkOrder.promised_on == "", WorkOrder.promised_on, Quote.id, OrderNeed.n)
+    )
+    if item:
+        query = query.where(OrderNeed.item == item)
+    with shop.reading() as session:
+        return [
+            OpenNeed(
+                need.quote_id, number, need.item, need.label, need.unit, amount_of(need.amount),
+                -amount_of(gone or 0), promised_on, work_days,
+            )
+            for need, number, promised_on, work_days, gone in session.execute(query).all()
+        ]  # fmt: skip
+
+
+def needs_kept(shop: Shop, order_id: int) -> list[tuple[str, Decimal]]:
+    """List what an order needs of the shelf: (item, how much)."""
+    with shop.reading() as session:
+        rows = session.execute(
+            select(OrderNeed.item, OrderNeed.amount)
+            .where(OrderNeed.quote_id == order_id)
+            .order_by(OrderNeed.n)
+        ).all()
+    return [(item, amount_of(amount)) for item, amount in rows]
+
+
+def list_items(shop: Shop) -> dict[str, KeptItem]:
+    """Return what is known of items, by key."""
+    with shop.reading() as session:
+        rows = session.scalars(select(StockItem)).all()
+    return {
+        row.item: KeptItem(
+            row.item, row.label, row.unit, amount_of(row.minimum), row.supplier, row.place
+        )
+        for row in rows
+    }
+
+
+def known_labels(shop: Shop) -> dict[str, tuple[str, str]]:
+    """Return what orders called the items they needed, and their units, by key."""
+    with shop.reading() as session:
+        rows = session.execute(
+            select(OrderNeed.item, func.max(OrderNeed.label), func.max(OrderNeed.unit)).group_by(
+                OrderNeed.item
+            )
+        ).all()
+    return {item: (label, unit) for item, label, unit in rows}
+
+
+def keep_item(shop: Shop, item: KeptItem) -> None:
+    """Write what is known of an item."""
+    values = {
+        "label": item.label, "unit": item.unit, "minimum": thousandths(item.minimum),
+        "supplier": item.supplier, "place": item.place,
+    }  # fmt: skip
+    with shop.writing() as session:
+        session.execute(
+            insert(StockItem)
+            .values(item=item.item, **values)
+            .on_conflict_do_update(index_elements=["item"], set_=values)
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class KeptPurchase:
+    """What was ordered of a supplier, by "service" or "hand"; `rows` are plain documents."""
+
+    id: int
+    supplier: str
+    state: str
+    revision: int
+    sent_by: str
+    ordered_on: str
+    rows: list[dict[str, Any]]
+    trouble: str
+
+
+def _purchase(row: Purchase) -> KeptPurchase:
+    return KeptPurchase(
+        row.id, row.supplier, row.state, row.revision, row.sent_by, row.ordered_on,
+        json.loads(row.rows), row.trouble,
+    )  # fmt: skip
+
+
+def add_purchase(
+    shop: Shop, supplier: str, rows: Sequence[Mapping[str, Any]], *, sent_by: str, trouble: str = ""
+) -> KeptPurchase:
+    """Keep an order to a supplier."""
+    with shop.writing() as session:
+        row = Purchase(
+            supplier=supplier, state="open", revision=1, sent_by=sent_by, ordered_on=today(),
+            rows=json.dumps(list(rows)), trouble=trouble,
+        )  # fmt: skip
+        session.add(row)
+        session.flush()
+        return _purchase(row)
+
+
+def list_purchases(shop: Shop, *, state: str = "", limit: int = 200) -> list[KeptPurchase]:
+    """List orders to suppliers, the last first; "" all of them."""
+    query = select(Purchase).order_by(Purchase.id.desc()).limit(limit)
+    if state:
+        query = query.where(Purchase.state == state)
+    with shop.reading() as session:
+        return [_purchase(row) for row in session.scalars(query)]
+
+
+def find_purchase(shop: Shop, purchase_id: int) -> KeptPurchase:
+    """Return an order to a supplier.
+
+    Raises
+    ------
+    NotFound
+    """
+    with shop.reading() as session:
+        row = session.get(Purchase, purchase_id)
+        if row is None:
+            raise NotFound(
+                f"there is no order {purchase_id} to a supplier.", where="purchase",
+                remedy="Choose one of the list.", code="purchase-unknown",
+            )  # fmt: skip
+        return _purchase(row)
+
+
+def change_purchase(
+    shop: Shop,
+    purchase_id: int,
+    *,
+    seen: int,
+    rows: Sequence[Mapping[str, Any]],
+    state: str,
+    trouble: str = "",
+    moves: Iterable[tuple[str, Move]] = (),
+    costs: Mapping[str, str] | None = None,
+) -> KeptPurchase:
+    """Change an order to a supplier, and book what came of it, in one step.
+
+    Raises
+    ------
+    Stale
+        If it was changed since the revision seen; nothing is written then.
+    """
+    with shop.writing() as session:
+        written = session.execute(
+            update(Purchase)
+            .where(Purchase.id == purchase_id, Purchase.revision == seen)
+            .values(
+                rows=json.dumps(list(rows)), state=state, trouble=trouble,
+                revision=Purchase.revision + 1,
+            )
+            .returning(Purchase.id)
+        ).first()  # fmt: skip
+        if written is None:
+            raise Stale(
+                "the order to the supplier was changed elsewhere since.", kept=None,
+                where="revision", remedy="Look at it again.",
+            )  # fmt: skip
+        add_moves(session, moves, costs=costs)
+        row = session.get(Purchase, purchase_id)
+        assert row is not None
+        return _purchase(row)
+
+
+def forget_purchase(shop: Shop, purchase_id: int, *, seen: int) -> None:
+    """Take back an order to a supplier of which nothing came.
+
+    Raises
+    ------
+    Stale
+    """
+    with shop.writing() as session:
+        gone = session.execute(
+            delete(Purchase)
+            .where(Purchase.id == purchase_id, Purchase.revision == seen)
+            .returning(Purchase.id)
+        ).first()
+        if gone is None:
+            raise Stale(
+                "the order to the supplier was changed elsewhere since.", kept=None,
+                where="revision", remedy="Look at it again.",
+            )  # fmt: skip
