@@ -1,4 +1,4 @@
-"""The command line: serve, demo, inspect, words, estimate, work, standards, backup, restore."""
+"""The command line: serve, demo, inspect, estimate, work, get-ready, orders, papers, backups …"""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ import socket
 import sys
 from collections.abc import Callable
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated, Any, get_args
 
 import typer
 from platformdirs import user_data_path
@@ -26,8 +26,13 @@ from clothyard.services.designs import (
     Inspection,
     design_of_file,
     inspect_facts,
+    read_file,
 )
 from clothyard.services.estimates import price_job_file, work_job_file
+from clothyard.services.exchange import export_order, export_stock, import_file
+from clothyard.services.orders import MOST_WRITTEN as MOST_ORDERS
+from clothyard.services.orders import State, list_orders, order_numbered
+from clothyard.services.papers import Page, Paper, paper_of
 from clothyard.services.readying import GetReady, get_ready_file
 from clothyard.services.standards import list_standards, shop_house
 from clothyard.services.words import letter_words, sample_file
@@ -36,6 +41,7 @@ from clothyard.store.lock import alone_in
 from clothyard.store.shop import Shop
 
 PORT = 8642
+SUPPLIER_PORT = 8643
 LOOPBACK = ("127.0.0.1", "localhost", "::1")
 app = typer.Typer(
     add_completion=False, rich_markup_mode=None, no_args_is_help=True,
@@ -313,6 +319,129 @@ def check(
     if found:
         raise typer.Exit(1)
     print(f"{shop}: all is well.")
+
+
+@app.command()
+def orders(
+    shop: Annotated[Path, typer.Option("--shop", help="A shop's folder.")],
+    state: Annotated[str, typer.Option(help="accepted, waiting, ready, in-work … or all.")] = "",
+    as_json: JsonFlag = False,
+) -> None:
+    """List a shop's orders, those promised first before: open ones unless a state is said."""
+    kept = _open(shop)
+    assert kept is not None
+    known = ("", "all", *get_args(State))
+    if state not in known:
+        raise BadInput(
+            f"{state[:40]!r} is no state.", where="--state",
+            remedy=f"Say one of {', '.join(known[1:])}.", code="state-unknown",
+        )  # fmt: skip
+    found = list_orders(kept, search="", state=state, sort="promise", down=None, limit=MOST_ORDERS)
+    if as_json:
+        print(found.model_dump_json())
+        return
+    for row in found.items:
+        waits = f" for {row.waits}" if row.waits else ""
+        lacks = f", {counted(row.lacks, 'item')} short" if row.lacks else ""
+        print(f"{row.number}  {row.promised_on or 'no day':10}  {row.state}{waits}{lacks}  "
+              f"{row.customer}: {row.summary}")  # fmt: skip
+
+
+@app.command()
+def order(
+    number: str,
+    shop: Annotated[Path, typer.Option("--shop", help="A shop's folder.")],
+    out: Annotated[Path | None, typer.Option(help="Write it there.")] = None,
+) -> None:
+    """Write an order as a clothyard-order/1 document."""
+    kept = _open(shop)
+    assert kept is not None
+    _write(export_order(kept, order_numbered(kept, number)), out)
+
+
+@app.command()
+def stock(
+    shop: Annotated[Path, typer.Option("--shop", help="A shop's folder.")],
+    out: Annotated[Path | None, typer.Option(help="Write it there.")] = None,
+) -> None:
+    """Write the shelf as a clothyard-stock/1 document: items, and every move."""
+    kept = _open(shop)
+    assert kept is not None
+    _write(export_stock(kept), out)
+
+
+@app.command("import")
+def import_document(
+    file: Path, shop: Annotated[Path, typer.Option("--shop", help="A shop's folder.")]
+) -> None:
+    """Read a clothyard-order/1 or clothyard-stock/1 document into a shop; what is there stays."""
+    kept = _open(shop)
+    assert kept is not None
+    print(import_file(kept, read_file(file), where=str(file)))
+
+
+def _write(document: bytes, out: Path | None) -> None:
+    if out is None:
+        sys.stdout.write(document.decode())
+        return
+    out.write_bytes(document)
+    print(f"{out}: {out.stat().st_size:,} bytes")
+
+
+PaperOut = Annotated[Path, typer.Option("--out", help="Where the PDF is written.")]
+PaperPage = Annotated[str, typer.Option("--page", help="a4 or letter; else as the shop has it.")]
+
+
+def _paper(what: str, kind: Paper, shop: Path | None, out: Path, page: str, *, mirrored: bool,
+           ) -> None:  # fmt: skip
+    if page not in get_args(Page):
+        raise BadInput(
+            f"{page[:40]!r} is no page.", where="--page", remedy="Say a4 or letter.", code="page",
+        )  # fmt: skip
+    if not out.parent.is_dir():
+        raise BadInput(
+            "there is no such folder.", where=str(out.parent), remedy="Make it first.",
+            code="folder",
+        )  # fmt: skip
+    sheet: Any = page
+    data = paper_of(what, kind, shop=_open(shop), page=sheet, mirrored=mirrored)
+    out.write_bytes(data)
+    print(f"{out}: {len(data):,} bytes")
+
+
+@app.command("run-sheet")
+def run_sheet(what: str, out: PaperOut, shop: ShopFolder = None, page: PaperPage = "") -> None:
+    """Write the run sheet of an order (Q-0007, with --shop) or of a job document, as PDF."""
+    _paper(what, "run-sheet", shop, out, page, mirrored=False)
+
+
+@app.command()
+def template(
+    what: str, out: PaperOut, shop: ShopFolder = None, page: PaperPage = "",
+    mirrored: Annotated[bool, typer.Option("--mirrored", help="For the wrong side.")] = False,
+) -> None:  # fmt: skip
+    """Write the full-size templates of an order (with --shop) or of a job document, as PDF."""
+    _paper(what, "template", shop, out, page, mirrored=mirrored)
+
+
+@app.command()
+def labels(what: str, out: PaperOut, shop: ShopFolder = None, page: PaperPage = "") -> None:
+    """Write the labels of an order (with --shop) or of a job document, as PDF."""
+    _paper(what, "labels", shop, out, page, mirrored=False)
+
+
+@app.command()
+def supplier(
+    port: Annotated[int, typer.Option(min=1, max=65535)] = SUPPLIER_PORT,
+    seed: Annotated[int, typer.Option(help="The same seed answers the same.")] = 1,
+) -> None:
+    """Serve the simulated supplier on this machine, in its own process."""
+    import uvicorn  # noqa: PLC0415 - only to serve
+
+    from clothyard.standins.supplier import supplier_app  # noqa: PLC0415
+
+    print(f"The simulated supplier is at http://127.0.0.1:{port} (stop it with Ctrl-C)", flush=True)
+    uvicorn.run(supplier_app(seed), host="127.0.0.1", port=port, log_level="warning")
 
 
 def _open(folder: Path | None) -> Shop | None:

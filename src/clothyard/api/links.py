@@ -12,6 +12,7 @@ from clothyard.api.routes import ShopDep
 from clothyard.api.turns import READING
 from clothyard.services import links
 from clothyard.services.designs import DesignPath
+from clothyard.services.proofs import ProofSaid
 
 router = APIRouter(prefix="/api/v1", responses=RESPONSES)
 
@@ -48,6 +49,26 @@ def answer_link(
 def link_path(token: Token, line: Index, place: Index, shop: ShopDep) -> DesignPath:
     """Return the path of a design of the quote, to draw it."""
     return links.link_path(shop, token, line, place)
+
+
+@router.post("/customer/{token}/proof")
+def say_proof(token: Token, said: ProofSaid, shop: ShopDep) -> links.QuoteForCustomer:
+    """Approve the proof, or say what is to be different."""
+    return links.say_link_proof(shop, token, said)
+
+
+@router.get(
+    "/customer/{token}/proof.pdf",
+    response_class=Response,
+    responses={200: {"content": {"application/pdf": {}}}},
+    dependencies=READING,
+)
+def proof_paper(token: Token, shop: ShopDep) -> Response:
+    """Return the proof on paper."""
+    headers = {"content-disposition": 'inline; filename="proof.pdf"'}
+    return Response(
+        links.link_proof_paper(shop, token), media_type="application/pdf", headers=headers
+    )
 
 
 @router.get(

@@ -1,24 +1,50 @@
-"""Routes of orders: listed, opened, moved on."""
+"""Routes of orders: listed, opened, moved on; their pieces, proofs and papers."""
 
 from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Depends, Path, Query, Response
+from fastapi import APIRouter, Depends, Path, Query, Response, UploadFile
+from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel, ConfigDict, Field
 
 from clothyard.api.problems import RESPONSES
-from clothyard.api.quotes import IfMatch, seen_revision
+from clothyard.api.quotes import IfMatch, QuoteId, ServedAt, seen_revision
 from clothyard.api.routes import TELLS_COSTS, ShopDep, same_shop
-from clothyard.api.turns import PRICING
+from clothyard.api.stock import PDF_OK
+from clothyard.api.turns import PRICING, READING
+from clothyard.core.errors import BadInput
+from clothyard.documents.run_sheet import RunSheet
 from clothyard.files.tables import MEDIA_TYPES, SheetKind
-from clothyard.services import orders
+from clothyard.services import corrections, exchange, orders, papers, proofs
+from clothyard.services.readying import GetReady
+from clothyard.store.quotes import Document
 
 router = APIRouter(
     prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(same_shop), *TELLS_COSTS]
 )
 
 OrderId = Annotated[int, Path(ge=1, le=2**53)]
+OrderIds = Annotated[
+    list[Annotated[int, Field(ge=1, le=2**53)]], Query(min_length=1, max_length=50)
+]
+
+
+MAX_DOCUMENT_BYTES = 8_000_000
+
+
+class TakenDocument(BaseModel):
+    """What came of a document that was read."""
+
+    said: str
+
+
+class ProofTicked(BaseModel):
+    """That a proof was approved another way; `by` says how, or who."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    by: str = Field(default="", max_length=200)
 
 
 class Listed(BaseModel):
@@ -67,3 +93,126 @@ def save_order(
 ) -> orders.OrderView:
     """Write how far an order is, what lies ready and what was paid."""
     return orders.save_order(shop, order_id, document, seen=seen_revision(if_match))
+
+
+@router.post("/orders/{order_id}/pieces", dependencies=PRICING)
+def change_pieces(
+    order_id: OrderId, change: orders.PiecesChange, shop: ShopDep
+) -> orders.OrderView:
+    """Move pieces on, or back; a spoiled one is made again."""
+    return orders.change_pieces(shop, order_id, change)
+
+
+@router.put("/orders/{order_id}/proof", dependencies=PRICING)
+def tick_proof(order_id: OrderId, ticked: ProofTicked, shop: ShopDep) -> orders.OrderView:
+    """Note that the customer approved the proof another way."""
+    orders.keep_up(shop)
+    proofs.tick_proof(shop, order_id, by=ticked.by.strip())
+    return orders.find_order(shop, order_id)
+
+
+@router.delete("/orders/{order_id}/proof", dependencies=PRICING)
+def untick_proof(order_id: OrderId, shop: ShopDep) -> orders.OrderView:
+    """Take back what was said of a proof."""
+    proofs.untick_proof(shop, order_id)
+    return orders.find_order(shop, order_id)
+
+
+@router.get("/orders/{order_id}/corrections", dependencies=PRICING)
+def price_corrections(order_id: OrderId, shop: ShopDep) -> corrections.CorrectionPrice:
+    """Say what a proof's corrections do to the price."""
+    return corrections.price_corrections(shop, order_id)
+
+
+@router.post("/orders/{order_id}/corrections", dependencies=PRICING)
+def take_corrections(
+    order_id: OrderId, how: corrections.TakeCorrections, shop: ShopDep, at: ServedAt
+) -> orders.OrderView:
+    """Make a proof's corrections a new version of the order."""
+    return corrections.take_corrections(shop, order_id, how, served_at=at)
+
+
+@router.get("/orders/{order_id}/run-sheet", dependencies=READING)
+def run_sheet(order_id: OrderId, shop: ShopDep) -> RunSheet:
+    """Return the run sheet, for the screen at the machine."""
+    return papers.order_sheet(shop, order_id)
+
+
+@router.get("/quotes/{quote_id}/run-sheet", dependencies=READING)
+def ahead_sheet(quote_id: QuoteId, shop: ShopDep) -> RunSheet:
+    """Return a quote's run sheet, as a look ahead."""
+    return papers.ahead_sheet(shop, quote_id)
+
+
+@router.get(
+    "/orders/{order_id}/papers/{kind}.pdf", response_class=Response, responses=PDF_OK,
+    dependencies=READING,
+)  # fmt: skip
+def order_paper(
+    order_id: OrderId, kind: papers.Paper, shop: ShopDep, at: ServedAt, page: papers.Page = "",
+    mirrored: bool = False,
+) -> Response:  # fmt: skip
+    """Return a paper of the workshop."""
+    return _paper(
+        papers.order_paper(shop, order_id, kind, served_at=at, page=page, mirrored=mirrored)
+    )
+
+
+@router.get(
+    "/quotes/{quote_id}/papers/{kind}.pdf", response_class=Response, responses=PDF_OK,
+    dependencies=READING,
+)  # fmt: skip
+def ahead_paper(
+    quote_id: QuoteId, kind: papers.Paper, shop: ShopDep, at: ServedAt, page: papers.Page = "",
+    mirrored: bool = False,
+) -> Response:  # fmt: skip
+    """Return a paper of the workshop of a quote, as a look ahead."""
+    return _paper(
+        papers.ahead_paper(shop, quote_id, kind, served_at=at, page=page, mirrored=mirrored)
+    )
+
+
+@router.get("/get-ready", dependencies=READING)
+def together(shop: ShopDep, orders: OrderIds) -> GetReady:
+    """Add up what several orders need, earlier promises first."""
+    return papers.together(shop, orders)
+
+
+@router.get("/get-ready.pdf", response_class=Response, responses=PDF_OK, dependencies=READING)
+def together_paper(shop: ShopDep, orders: OrderIds, page: papers.Page = "") -> Response:
+    """Return the get-ready list of several orders."""
+    return _paper(papers.together_paper(shop, orders, page=page))
+
+
+def _paper(paper: Document) -> Response:
+    headers = {"content-disposition": f'inline; filename="{paper.name}"'}
+    return Response(paper.data, media_type=paper.media_type, headers=headers)
+
+
+@router.get("/order-documents/{order_id}.json", response_class=Response, dependencies=PRICING)
+def order_document(order_id: OrderId, shop: ShopDep) -> Response:
+    """Write an order as a clothyard-order/1 document."""
+    headers = {"content-disposition": f'attachment; filename="order-{order_id}.json"'}
+    data = exchange.export_order(shop, order_id)
+    return Response(data, media_type="application/json", headers=headers)
+
+
+@router.get("/stock-documents/stock.json", response_class=Response)
+def stock_document(shop: ShopDep) -> Response:
+    """Write the shelf as a clothyard-stock/1 document."""
+    headers = {"content-disposition": 'attachment; filename="stock.json"'}
+    return Response(exchange.export_stock(shop), media_type="application/json", headers=headers)
+
+
+@router.post("/documents", dependencies=PRICING)
+async def take_document(shop: ShopDep, file: UploadFile) -> TakenDocument:
+    """Read an order or a shelf document; what is there already stays as it is."""
+    data = await file.read(MAX_DOCUMENT_BYTES + 1)
+    if len(data) > MAX_DOCUMENT_BYTES:
+        raise BadInput(
+            f"the document is over {MAX_DOCUMENT_BYTES // 1_000_000} MB.", where="file",
+            remedy="Read it at the command line: clothyard import.", code="too-large",
+        )  # fmt: skip
+    name = (file.filename or "the document")[:200]
+    said = await run_in_threadpool(exchange.import_file, shop, data, where=name)
+    return TakenDocument(said=said)

@@ -23,7 +23,7 @@ from clothyard.core.house.document import OWN_DRAWING, House
 from clothyard.core.job.check import job_json
 from clothyard.core.job.document import NAME_MARK, Job
 from clothyard.core.job.names import known_names, names_by_cell
-from clothyard.core.measures import M_PER_YARD, Units, size_text, thread_text
+from clothyard.core.measures import M_PER_YARD, Units, length_text, size_text, thread_text
 from clothyard.core.methods.settle import goods_name
 from clothyard.documents.fonts import BOLD
 from clothyard.documents.layout import (
@@ -226,7 +226,7 @@ def quote_pdf(
     story.append(Spacer(1, 5 * mm))
     for i, line in enumerate(estimate.lines):
         story.append(table(_what(line, job, i, house), (45, 125), head=False))
-        story += _piece(line, job, i, house, pictures[i])
+        story += piece_drawn(line, job, i, house, pictures[i])
         story += _drawings(pictures[i], house.shop.units, 45)
         rows = [["Quantity", "A piece", "In all"]]
         rows += [
@@ -245,29 +245,57 @@ def quote_pdf(
     return pdf(story, title=f"Quote {head.number}", footer=f"{head.number} v{head.version}")
 
 
-def _piece(
-    line: EstimateLine, job: Job, index: int, house: House, pictures: Sequence[Picture]
+def piece_drawn(
+    line: EstimateLine,
+    job: Job,
+    index: int,
+    house: House,
+    pictures: Sequence[Picture],
+    *,
+    only: int | None = None,
+    high_mm: float = 62,
+    measured: bool = False,
 ) -> list[Any]:
-    """Draw the piece with its designs in their places; nothing where it has no drawing."""
+    """Draw the piece with its designs in their places; nothing where it has no drawing.
+
+    Parameters
+    ----------
+    only : int, optional
+        The one placement to show.
+    high_mm : float
+        On paper.
+    measured : bool
+        With centre marks and distances, as the workshop reads them.
+    """
     class_id = job.lines[index].goods.class_
     own = house.goods[class_id].drawing
     views = drawings().get(class_id if own == OWN_DRAWING else own, [])
     found: list[Placed] = []
-    for place, picture in zip(line.places, pictures, strict=True):
+    for k, (place, picture) in enumerate(zip(line.places, pictures, strict=True)):
         position, mark = house.positions[place.position], place.marks[0]
         n = view_of(views, position)
-        if n is None:
+        if n is None or only not in {None, k}:
             continue
         x_mm, y_mm = spot_on(
             views[n], position, from_reference_mm=mark.from_reference_mm, x_mm=mark.x_mm,
             y_mm=mark.y_mm,
         )  # fmt: skip
-        found.append(Placed(picture, n, x_mm, y_mm, place.turn + place.tilt_deg, place.mirror))
+        reference, words = None, ""
+        if measured:
+            gap = mark.from_reference_mm
+            words = length_text(gap, units=house.shop.units) if gap is not None else "centre"
+            if gap is not None:
+                reference = (x_mm - mark.x_mm, y_mm - mark.y_mm)
+        found.append(
+            Placed(picture, n, x_mm, y_mm, place.turn + place.tilt_deg, place.mirror, reference,
+                   words)
+        )  # fmt: skip
     shown = sorted({placed.view for placed in found})
     if not shown:
         return []
     here = [replace(placed, view=shown.index(placed.view)) for placed in found]
-    return [Spacer(1, 4 * mm), PieceDrawing([views[n] for n in shown], here, cloth=line.cloth)]
+    drawing = PieceDrawing([views[n] for n in shown], here, cloth=line.cloth, high_mm=high_mm)
+    return [Spacer(1, 4 * mm), drawing]
 
 
 def _drawings(pictures: Sequence[Picture], units: Units, most_mm: float = 60) -> list[Any]:

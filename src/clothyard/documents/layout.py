@@ -11,7 +11,7 @@ from typing import Any, ParamSpec, TypeVar
 from xml.sax.saxutils import escape
 
 from reportlab.lib.colors import HexColor
-from reportlab.lib.pagesizes import A4
+from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.lib.utils import simpleSplit
@@ -219,18 +219,83 @@ class YardDrawing(Flowable):  # type: ignore[misc]
         canvas.rect(self.price * k - 1, y - 1.5 * mm, 2, h + 3 * mm, stroke=0, fill=1)
 
 
-def pdf(story: list[Any], *, title: str, footer: str) -> bytes:
-    """Set a story as an A4 document; the same story gives the same bytes."""
+def swatches(rows: Table, colours: Sequence[str | None]) -> Table:
+    """Fill the first cell of each row but the head with its thread's colour."""
+    style = [
+        ("BACKGROUND", (0, n), (0, n), HexColor(colour or PLAIN_THREAD))
+        for n, colour in enumerate(colours, 1)
+    ]
+    rows.setStyle(TableStyle(style))
+    return rows
+
+
+def side_by_side(parts: Sequence[Any], *, gap_mm: float = 8) -> list[Any]:
+    """Set drawings side by side where they fit, else below each other."""
+    drawings = [part for part in parts if getattr(part, "width", 0)]
+    widths = [part.width + gap_mm * mm for part in drawings]
+    if not drawings or sum(widths) > 172 * mm:
+        return list(parts)
+    found = Table([drawings], colWidths=widths, hAlign="LEFT")
+    found.setStyle(TableStyle([("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
+                               ("LEFTPADDING", (0, 0), (-1, -1), 0)]))  # fmt: skip
+    return [found]
+
+
+class TickBox(Flowable):  # type: ignore[misc]
+    """An empty box to tick."""
+
+    def __init__(self, side_mm: float = 3.6):
+        super().__init__()
+        self.width = self.height = side_mm * mm
+
+    def draw(self) -> None:
+        """Draw it."""
+        self.canv.setStrokeColor(INK)
+        self.canv.setLineWidth(0.7)
+        self.canv.rect(0, 0, self.width, self.height)
+
+
+def tick_list(cells: Sequence[str], *, columns: int = 3, width_mm: float = 170) -> Table:
+    """Build a list to tick, row by row in columns."""
+    each = width_mm / columns
+    rows = []
+    for i in range(0, len(cells), columns):
+        row: list[Any] = []
+        for cell in cells[i : i + columns]:
+            row += [TickBox(), text(cell, CELL_PT, after=0)]
+        rows.append(row + [""] * (2 * columns - len(row)))
+    found = Table(rows, colWidths=[6 * mm, (each - 6) * mm] * columns, hAlign="LEFT")
+    found.setStyle(
+        TableStyle(
+            [
+                ("LINEBELOW", (0, 0), (-1, -1), 0.4, LINE),
+                ("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
+                ("TOPPADDING", (0, 0), (-1, -1), 2),
+                ("BOTTOMPADDING", (0, 0), (-1, -1), 2),
+                ("LEFTPADDING", (0, 0), (-1, -1), 0),
+            ]
+        )
+    )
+    return found
+
+
+PAGES = {"a4": A4, "letter": LETTER}
+"""The sheets that papers are set on."""
+
+
+def pdf(story: list[Any], *, title: str, footer: str, page: str = "a4") -> bytes:
+    """Set a story on "a4" or "letter"; the same story gives the same bytes."""
+    size = PAGES[page]
 
     def _foot(canvas: Any, document: Any) -> None:
         canvas.setFont(TEXT, 7.5)
         canvas.setFillColor(SOFT)
         canvas.drawString(20 * mm, 12 * mm, printable(footer))
-        canvas.drawRightString(190 * mm, 12 * mm, f"page {document.page}")
+        canvas.drawRightString(size[0] - 20 * mm, 12 * mm, f"page {document.page}")
 
     stream = io.BytesIO()
     document = SimpleDocTemplate(
-        stream, pagesize=A4, leftMargin=20 * mm, rightMargin=20 * mm, topMargin=18 * mm,
+        stream, pagesize=size, leftMargin=20 * mm, rightMargin=20 * mm, topMargin=18 * mm,
         bottomMargin=22 * mm, title=printable(title), author="", subject="", creator="Clothyard",
         invariant=1,
     )  # fmt: skip

@@ -19,6 +19,7 @@ from reportlab.lib.units import mm
 from reportlab.platypus import Flowable
 
 from clothyard.core.house.document import Position
+from clothyard.documents.fonts import TEXT
 from clothyard.documents.layout import INK, LINE, PLAIN_THREAD, SOFT, Picture
 
 CLOTH = "#e6ddcc"
@@ -41,7 +42,10 @@ View = dict[str, Any]
 
 @dataclass(frozen=True, slots=True)
 class Placed:
-    """A design on a piece: its picture, where its centre lies on which view, turned how. [mm]"""
+    """A design on a piece: its picture, where its centre lies on which view, turned how. [mm]
+
+    With `measured` its centre is marked, and what it says written at a line from `reference`.
+    """
 
     picture: Picture
     view: int
@@ -49,6 +53,8 @@ class Placed:
     y_mm: float
     turn_deg: float
     mirror: bool
+    reference: tuple[float, float] | None = None
+    measured: str = ""
 
 
 @lru_cache(maxsize=1)
@@ -150,6 +156,8 @@ class PieceDrawing(Flowable):  # type: ignore[misc]
             for placed in self.placed:
                 if placed.view == n:
                     self._design(placed)
+                    if placed.measured:
+                        self._measure(placed)
             canvas.restoreState()
             left += width * self.k + 8 * mm
 
@@ -219,4 +227,29 @@ class PieceDrawing(Flowable):  # type: ignore[misc]
             canvas.setStrokeColor(LINE)
             canvas.setDash(3 * hair, 2 * hair)
             canvas.rect(0, 0, picture.width_mm, picture.height_mm)
+        canvas.restoreState()
+
+    def _measure(self, placed: Placed) -> None:
+        """Mark the centre, and draw how far it lies from its reference."""
+        canvas, hair = self.canv, 1 / self.k
+        x, y, arm = placed.x_mm, placed.y_mm, 9 * hair
+        canvas.setStrokeColor(INK)
+        canvas.setLineWidth(0.8 * hair)
+        canvas.line(x - arm, y, x + arm, y)
+        canvas.line(x, y - arm, x, y + arm)
+        if placed.reference is None:
+            return
+        rx, ry = placed.reference
+        canvas.setDash(3 * hair, 2 * hair)
+        canvas.line(rx - arm, ry, rx + arm, ry)
+        canvas.line(x, ry, x, y)
+        if abs(rx - x) > hair:
+            canvas.line(rx, y, x, y)
+        canvas.setDash()
+        canvas.saveState()
+        canvas.translate(x + 3 * hair, (ry + y) / 2)
+        canvas.scale(hair, -hair)
+        canvas.setFont(TEXT, 8)
+        canvas.setFillColor(INK)
+        canvas.drawString(0, -3, placed.measured)
         canvas.restoreState()

@@ -18,8 +18,11 @@ from clothyard.core.job.document import NAME_MARK, Job
 from clothyard.core.job.names import known_names, names_by_cell
 from clothyard.core.measures import Units
 from clothyard.core.methods.settle import goods_name
-from clothyard.documents.bundle import conditions
+from clothyard.documents.bundle import PaperHead, conditions
+from clothyard.documents.workshop import proof_pdf
 from clothyard.services.designs import DesignPath, design_path, path_of
+from clothyard.services.outbox import pictures
+from clothyard.services.proofs import ProofSaid, ProofView, proof_of, say_proof
 from clothyard.services.standards import shop_house
 from clothyard.services.words import plan_of_words
 from clothyard.store import links as kept
@@ -146,6 +149,8 @@ class QuoteForCustomer(BaseModel):
     deposit: str
     holds_by: list[str]
     said: list[SaidView]
+    proof: ProofView | None = None
+    """Its words and names to approve, once it is accepted; None before, and where none are sewn."""
 
 
 class CustomerAnswer(BaseModel):
@@ -299,14 +304,46 @@ def read_link(shop: Shop, token: str) -> QuoteForCustomer:
         If it opens none.
     """
     quote, version, job, estimate, house = _followed(shop, token)
-    return customers_view(
+    state = _state(quote, version.version)
+    view = customers_view(
         job, estimate, house,
         number=quote.number,
         version=version.version,
         head=version.head | {"sent_on": version.sent_on[:10]},
-        state=_state(quote, version.version),
+        state=state,
         said=list_said(shop, quote.id, version.version),
     )  # fmt: skip
+    if state != "accepted":
+        return view
+    proof = proof_of(shop, quote.id, version.version, job, house)
+    return view.model_copy(update={"proof": proof if proof.state != "none" else None})
+
+
+def say_link_proof(shop: Shop, token: str, said: ProofSaid) -> QuoteForCustomer:
+    """Keep what a customer says of the proof: approved, or what is to be different.
+
+    Raises
+    ------
+    BadInput, Conflict
+        See `proofs.say_proof`; nothing is kept then.
+    """
+    quote, version, job, _, _ = _followed(shop, token)
+    say_proof(shop, quote.id, version.version, job, said)
+    return read_link(shop, token)
+
+
+def link_proof_paper(shop: Shop, token: str) -> bytes:
+    """Set the proof on paper.
+
+    Raises
+    ------
+    NotFound
+    """
+    quote, version, job, estimate, house = _followed(shop, token)
+    told = {name: version.head.get(name, "") for name in ("customer", "email", "sent_on", "due_on",
+                                                          "valid_until", "notes")}  # fmt: skip
+    head = PaperHead(number=quote.number, version=version.version, **told)
+    return proof_pdf(head, job, estimate, house, pictures(shop, job, house))
 
 
 def customers_view(

@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
 
-from clothyard.core.errors import BadInput, ClothyardError, Conflict, Stale
+from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound, Stale
 from clothyard.core.estimate.changes import Sent, changes_between
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.estimate.make import settled
@@ -171,7 +171,7 @@ class OrderView(OrderRow):
 
 
 def _row(order: kept.KeptOrder) -> dict[str, Any]:
-    names = OrderRow.model_fields.keys() - {"id", "accepted_on"}
+    names = OrderRow.model_fields.keys() - {"id", "accepted_on", "pieces", "lacks"}
     found = {name: getattr(order, name) for name in names}
     return found | {"id": order.quote_id, "accepted_on": order.accepted_on[:10]}
 
@@ -396,7 +396,7 @@ def _needs(order: kept.KeptOrder, opened: Opened, shelf: Shelf, shop: Shop) -> G
     """What it needs, with what of that the shelf covers."""
     if opened.work is None:
         return None
-    found = get_ready(opened.job, opened.work, opened.changed)
+    found = get_ready(opened.job, opened.work, opened.changed, number=order.number)
     shares = {s.item: s for s in shelf.shares if s.order == str(order.quote_id)}
     needed = dict(stock.needs_kept(shop, order.quote_id))
     taken = stock.taken_for(shop, order.quote_id)
@@ -496,8 +496,7 @@ def _view(shop: Shop, order: kept.KeptOrder) -> OrderView:
     proof = proofs.proof_of(shop, order.quote_id, order.version, opened.asked, opened.house)
     needs = _needs(order, opened, shelf, shop)
     held = _held_by(order, needs, proof)
-    day = f"{_goods_day(needs)}"
-    waits = [(f"wait-{n}", words, day) for n, words in enumerate(held)]
+    waits = _waits(order, needs, proof)
     units = work_units(opened.work, opened.changed, waits=waits) if opened.work else []
     row = _row(order)
     row["pieces"] = kept.count_pieces(shop, [order.quote_id]).get(order.quote_id, {})
@@ -530,9 +529,22 @@ def _view(shop: Shop, order: kept.KeptOrder) -> OrderView:
     )  # fmt: skip
 
 
-def _goods_day(needs: GetReady | None) -> str:
-    days = [row.coming_on for row in (needs.needs if needs else []) if row.short not in {"", "0"}]
-    return max(days, default="") if days and all(days) else ""
+def _waits(
+    order: kept.KeptOrder, needs: GetReady | None, proof: proofs.ProofView
+) -> list[tuple[str, str, str]]:
+    """List what is waited for before anything is begun: (id, label, until)."""
+    if order.state in FINISHED or order.state == "cancelled":
+        return []
+    found = []
+    if proof.state in {"open", "corrected"}:
+        found.append(("wait-proof", "The proof is approved", ""))
+    short = [row for row in (needs.needs if needs else []) if row.short not in {"", "0"}]
+    for name, label in (("goods", "The goods are here"), ("materials", "The materials are here")):
+        rows = [row for row in short if (row.kind == "blank") == (name == "goods")]
+        days = [row.coming_on for row in rows]
+        if rows:
+            found.append((f"wait-{name}", label, max(days) if all(days) else ""))
+    return found
 
 
 def find_order(shop: Shop, order_id: int) -> OrderView:
@@ -544,6 +556,25 @@ def find_order(shop: Shop, order_id: int) -> OrderView:
     """
     keep_up(shop)
     return _view(shop, kept.find_order(shop, order_id))
+
+
+def order_numbered(shop: Shop, number: str) -> int:
+    """Return the id of the order of a number, such as Q-0007.
+
+    Raises
+    ------
+    NotFound
+    """
+    keep_up(shop)
+    wanted: dict[str, Any] = {"state": "all", "sort": "number", "down": None}
+    found, _ = kept.list_orders(shop, search=number, offset=0, limit=1000, **wanted)
+    for order in found:
+        if order.number.casefold() == number.strip().casefold():
+            return order.quote_id
+    raise NotFound(
+        f"there is no order {number[:80]!r}.", where="order",
+        remedy="See clothyard orders for those there are.", code="order-unknown",
+    )  # fmt: skip
 
 
 def save_order(shop: Shop, order_id: int, document: OrderDocument, *, seen: int) -> OrderView:
@@ -617,6 +648,12 @@ def _settling(shop: Shop, order: kept.KeptOrder, to: State) -> list[tuple[str, M
             if amount < ZERO
         ]
     return []
+
+
+def needs_now(shop: Shop, order_id: int, pieces: Sequence[kept.KeptPiece]) -> list[kept.KeptNeed]:
+    """Say what an order needs, with these pieces of it as they stand."""
+    order = kept.find_order(shop, order_id)
+    return _with_remakes(Opened(shop, order_id, order.version), pieces)
 
 
 class PiecesChange(BaseModel):

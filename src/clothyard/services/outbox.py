@@ -59,7 +59,7 @@ class MailView(MailRow):
     attachments: list[str]
 
 
-def _picture_of(path: DesignPath, colours: Sequence[str]) -> Picture:
+def picture_of(path: DesignPath, colours: Sequence[str]) -> Picture:
     """Draw a path; the seller's own colours lie over the file's."""
     blocks = tuple(
         (
@@ -74,23 +74,24 @@ def _picture_of(path: DesignPath, colours: Sequence[str]) -> Picture:
     return Picture(path.width / 10, path.height / 10, blocks)
 
 
-def _picture(shop: Shop, design: Design, names: Sequence[str], house: House) -> Picture:
-    if design.sha256 is not None:
-        return _picture_of(design_path(shop, design.sha256), design.thread_colours)
+def picture_for(shop: Shop | None, design: Design, names: Sequence[str], house: House) -> Picture:
+    """Draw a design: its file, its words with the longest name, else a frame of its size."""
+    if design.sha256 is not None and shop is not None:
+        return picture_of(design_path(shop, design.sha256), design.thread_colours)
     if design.text is not None:
         name = max((name.strip() for name in names), key=len, default="")
         try:
             plan = plan_of_words(design.text, house, height_mm=design.height_mm, name=name)
         except BadInput:  # nothing of it can be lettered: the frame alone is drawn
             return Picture(60.0, design.height_mm or house.words.height_mm, blocks=())
-        return _picture_of(path_of(plan), design.thread_colours)
+        return picture_of(path_of(plan), design.thread_colours)
     return Picture(design.width_mm or 60.0, design.height_mm or 60.0, blocks=())
 
 
 def pictures(shop: Shop, job: Job, house: House) -> list[list[Picture]]:
     """Draw every line's designs: from the file, from the words (the longest name), else a frame."""
     return [
-        [_picture(shop, placement.design, line.names, house) for placement in line.placements]
+        [picture_for(shop, placement.design, line.names, house) for placement in line.placements]
         for line in job.lines
     ]
 

@@ -11,6 +11,7 @@ from clothyard.core.house.document import House
 from clothyard.core.job.document import Job
 from clothyard.core.stock.needs import Need, needs_of, to_buy
 from clothyard.core.work.document import Work
+from clothyard.core.work.file_names import file_names
 from clothyard.services.estimates import read_job_file
 from clothyard.store.shop import Shop
 
@@ -87,7 +88,19 @@ def _row(need: Need, house: House) -> NeedRow:
     )
 
 
-def get_ready(job: Job, work: Work, house: House) -> GetReady:
+def called_of(number: str, work: Work, house: House) -> dict[str, str]:
+    """Say what each design's file is called on the machine, by the shop's pattern."""
+    rows = [
+        (p.design.name,
+         {"order": number, "line": str(n), "place": p.position, "design": p.design.name})
+        for n, line in enumerate(work.lines, 1)
+        for p in line.placements
+    ]  # fmt: skip
+    names = file_names([row for _, row in rows], house.papers)
+    return dict(zip((name for name, _ in rows), names, strict=True))
+
+
+def get_ready(job: Job, work: Work, house: House, *, number: str = "") -> GetReady:
     """List what an order needs and what is laid out for it.
 
     Parameters
@@ -98,7 +111,10 @@ def get_ready(job: Job, work: Work, house: House) -> GetReady:
         What is done for it.
     house : House
         As the job changes it.
+    number : str
+        Of the order: its files are called after it; "" for a job alone.
     """
+    called = called_of(number, work, house) if number else {}
     own = frozenset(line.id for line in job.lines if line.goods.supplied_by == "customer")
     put = {p.id: p for line in work.lines for p in line.placements}
     files = {
@@ -117,7 +133,12 @@ def get_ready(job: Job, work: Work, house: House) -> GetReady:
     return GetReady(
         needs=[_row(need, house) for need in needs_of(work, house, customers=own)],
         files=[
-            FileRow(machine=machines[machine].label, design=name, stitches=stitches)
+            FileRow(
+                machine=machines[machine].label,
+                design=name,
+                stitches=stitches,
+                called=called.get(name, ""),
+            )
             for (machine, name), stitches in files.items()
         ],
         hoops=sorted({house.hoops[p.hoop].label for p in put.values() if p.hoop}),

@@ -202,6 +202,24 @@ def list_moves(
         ]  # fmt: skip
 
 
+def every_move(shop: Shop) -> list[tuple[str, KeptMove]]:
+    """List all moves with their keys, the first first."""
+    query = (
+        select(StockMove, Quote.number)
+        .outerjoin(Quote, Quote.id == StockMove.quote_id)
+        .order_by(StockMove.id)
+    )
+    with shop.reading() as session:
+        return [
+            (
+                row.key,
+                KeptMove(row.id, row.item, amount_of(row.amount), row.why, row.quote_id,
+                         number or "", row.made_on, row.note, row.cost),
+            )
+            for row, number in session.execute(query).all()
+        ]  # fmt: skip
+
+
 def count_moves(shop: Shop, item: str) -> int:
     """Say how many moves an item has."""
     with shop.reading() as session:

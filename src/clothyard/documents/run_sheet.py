@@ -1,0 +1,427 @@
+"""The run sheet: what is laid out, set and watched at the machine, a page for each placement."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any, Literal
+
+from pydantic import BaseModel
+from reportlab.graphics.barcode.qr import QrCodeWidget
+from reportlab.graphics.shapes import Drawing
+from reportlab.lib.units import mm
+from reportlab.platypus import KeepTogether, PageBreak, Spacer, Table, TableStyle
+
+from clothyard.core.colours import colour_name
+from clothyard.core.estimate.document import Estimate, EstimateLine, WherePlaced
+from clothyard.core.figure_text import counted, duration_text
+from clothyard.core.house.document import House
+from clothyard.core.job.document import NAME_MARK, Job
+from clothyard.core.job.names import is_to_come
+from clothyard.core.measures import size_text, thread_text
+from clothyard.core.methods.settle import goods_name
+from clothyard.core.work.cautions import cautions_for
+from clothyard.core.work.document import LineTold, PassTold, PlacementTold, Work
+from clothyard.core.work.file_names import file_names
+from clothyard.documents.bundle import PaperHead, as_the_shop_writes, day, piece_drawn
+from clothyard.documents.fonts import BOLD
+from clothyard.documents.layout import (
+    DesignDrawing,
+    Picture,
+    alone,
+    heading,
+    pdf,
+    side_by_side,
+    swatches,
+    table,
+    text,
+    tick_list,
+)
+
+
+class SheetNeedle(BaseModel):
+    """A needle and its thread; `change` where the pass before had another there; `block` in order.
+
+    `needle` is None where colours take turns on one needle; `stitches` are of a piece, `metres` of
+    the whole pass.
+    """
+
+    needle: int | None
+    block: int
+    colour: str | None
+    name: str
+    thread: str
+    stitches: int
+    metres: str
+    change: bool
+
+
+class SheetCut(BaseModel):
+    """Backing or topping: what, how large a piece, how many layers, how many pieces."""
+
+    what: str
+    label: str
+    size: str
+    layers: int
+    count: int
+
+
+class SheetStep(BaseModel):
+    """What hands do, and when."""
+
+    when: str
+    label: str
+    per: Literal["piece", "hooping"]
+    seconds: float
+
+
+class SheetMark(BaseModel):
+    """Where the centre goes, for which sizes ("" for all)."""
+
+    sizes: str
+    words: str
+
+
+class SheetPiece(BaseModel):
+    """A piece in sewing order: its number, size and colour, name ("" for none)."""
+
+    n: int
+    kind: str
+    name: str
+
+
+class SheetPass(BaseModel):
+    """A placement at the machine: place, hoop, file, needles, cuts, steps, cautions, pieces."""
+
+    id: str
+    sample: bool
+    line: str
+    placement: str
+    goods: str
+    place: str
+    pieces: int
+    count: str
+    marks: list[SheetMark]
+    hoop: str
+    hooping: str
+    file_name: str
+    design: str
+    stitches: int
+    size: str
+    machine: str
+    cycle: str
+    cycles: int
+    needles: list[SheetNeedle]
+    cuts: list[SheetCut]
+    needle: str
+    speed: str
+    bobbin: str
+    steps: list[SheetStep]
+    stand_by: str
+    cautions: list[str]
+    piece_list: list[SheetPiece]
+    sha256: str | None
+
+
+class RunSheet(BaseModel):
+    """The run sheet of an order, or, as a look ahead, of a draft (clothyard-run-sheet/1)."""
+
+    format: Literal["clothyard-run-sheet/1"] = "clothyard-run-sheet/1"
+    number: str
+    version: int
+    customer: str
+    promised_on: str
+    notes: str
+    ahead: bool
+    passes: list[SheetPass]
+
+
+def _needles(each: PassTold, house: House, before: dict[int, tuple[str, str]]) -> list[SheetNeedle]:
+    """List a pass's needles; `before` is what the machine's needles have, and is brought up."""
+    shelf = {row.colour: row.label for row in house.thread_shelf.values()}
+    pieces = sum(of.pieces for of in each.of)
+    found = []
+    for row in each.threads:
+        colour = row.colour
+        name = shelf.get(colour or "") or (colour_name(colour) if colour else f"colour {row.block}")
+        change = row.needle is None
+        if row.needle is not None:
+            has = (row.thread, colour or str(row.block))
+            change = before.get(row.needle) != has
+            before[row.needle] = has
+        kind = house.threads[row.thread].label if row.thread in house.threads else row.thread
+        found.append(
+            SheetNeedle(
+                needle=row.needle, block=row.block, colour=colour, name=name, thread=kind,
+                stitches=round(row.stitches / max(1, pieces)), metres=thread_text(row.needle_m, units=house.shop.units),
+                change=change,
+            )
+        )  # fmt: skip
+    return found
+
+
+def _cuts(each: PassTold, layers: int, house: House) -> list[SheetCut]:
+    found = []
+    for cut in each.cuts:
+        label = cut.material
+        for rows in (house.backings, house.toppings, house.sheet_goods):
+            if cut.material in rows:
+                label = str(getattr(rows[cut.material], "label", label))
+        found.append(
+            SheetCut(
+                what=cut.what, label=label, count=cut.count,
+                size=size_text((cut.width_mm, cut.height_mm), units=house.shop.units),
+                layers=layers if cut.what == "backing" else 1,
+            )
+        )  # fmt: skip
+    return found
+
+
+def _hooping(where: WherePlaced) -> str:
+    """Say how it lies in the hoop, in words."""
+    said = []
+    if where.hoop_way % 360:
+        said.append(f"the hoop lies {where.hoop_way}° round from upright")
+    if where.tilt_deg:
+        said.append(f"tilted {where.tilt_deg:g}°")
+    if where.mirror:
+        said.append("mirrored")
+    hooping = where.hooping
+    if hooping.per_piece > 1:
+        said.append(f"{hooping.per_piece} hoopings a piece")
+    if hooping.pieces > 1:
+        said.append(f"{hooping.pieces} pieces a hooping")
+    return ", ".join(said) or "upright"
+
+
+def _bobbin(each: PassTold, line: EstimateLine) -> str:
+    rows = [f"{counted(b.count, 'bobbin')} of {b.colour}" for b in each.bobbins if b.count]
+    policy = line.bobbins.policy.replace("-", " ")
+    every = min((b.pieces_per_bobbin for b in each.bobbins if b.pieces_per_bobbin), default=0)
+    when = f", a fresh one every {counted(every, 'piece')}" if every else ""
+    return f"{', '.join(rows) or 'as loaded'}; changed {policy}{when}"
+
+
+def _stand_by(line: LineTold, placed: PlacementTold, house: House) -> str:
+    goods = house.goods.get(line.goods)
+    if goods is None or not goods.standby:
+        return ""
+    if placed.hoop is None or goods.standby >= 1:
+        return "A person stands by all the time it sews."
+    return f"A person stands by for {float(goods.standby):.0%} of the sewing."
+
+
+def _piece_list(job: Job, line_id: str) -> list[SheetPiece]:
+    line = next(line for line in job.lines if line.id == line_id)
+    kinds = [
+        " ".join(part for part in (cell.size, cell.colour) if part)
+        for cell in line.cells
+        for _ in range(cell.quantity)
+    ]
+    names = ["" if is_to_come(name) else name.strip() for name in line.names]
+    return [
+        SheetPiece(n=n + 1, kind=kinds[n] if n < len(kinds) else "",
+                   name=names[n] if n < len(names) else "")
+        for n in range(line.quantity)
+    ]  # fmt: skip
+
+
+def run_sheet(
+    head: PaperHead, job: Job, estimate: Estimate, work: Work, house: House, *, ahead: bool = False,
+    promised_on: str = "",
+) -> RunSheet:  # fmt: skip
+    """Write an order's run sheet: every figure of it is the estimate's or the work's.
+
+    Parameters
+    ----------
+    head : PaperHead
+    job, estimate, work, house
+        As priced, the house as the job changes it.
+    ahead : bool
+        Of a draft: nothing is agreed yet.
+    """
+    lines = {line.id: line for line in work.lines}
+    order = {line.id: n for n, line in enumerate(estimate.lines)}
+    rows: list[tuple[PassTold, str, str]] = [
+        (each, of.line, of.placement)
+        for each in sorted(work.passes, key=lambda one: not one.sample)  # samples come first
+        for of in each.of
+    ]
+    placed_of = {p.id: p for line in work.lines for p in line.placements}
+    called = file_names(
+        [
+            {"order": head.number, "line": str(order[line_id] + 1),
+             "place": placed_of[place_id].position, "design": placed_of[place_id].design.name,
+             "name": head.customer}
+            for line_id, place_id in dict.fromkeys((row[1], row[2]) for row in rows)
+        ],
+        house.papers,
+    )  # fmt: skip
+    names = dict(zip(dict.fromkeys((row[1], row[2]) for row in rows), called, strict=True))
+    standing: dict[str, dict[int, tuple[str, str]]] = {}
+    passes = []
+    for each, line_id, place_id in rows:
+        line, placed = lines[line_id], placed_of[place_id]
+        priced = estimate.lines[order[line_id]]
+        k = next(n for n, p in enumerate(line.placements) if p.id == place_id)
+        where, asked = priced.places[k], job.lines[order[line_id]]
+        hoop = house.hoops.get(placed.hoop or "")
+        of = next(o for o in each.of if (o.line, o.placement) == (line_id, place_id))
+        needle = placed.methods.get("needle", "")
+        passes.append(
+            SheetPass(
+                id=each.id, sample=each.sample, line=line_id, placement=place_id,
+                goods=goods_name(asked.goods, house), place=where.label, pieces=of.pieces,
+                count=counted(of.pieces, "sample" if each.sample else "piece"),
+                marks=[SheetMark(sizes=m.sizes, words=m.words) for m in where.marks],
+                hoop=hoop.label if hoop else "no hoop fits", hooping=_hooping(where),
+                file_name=names[line_id, place_id],
+                design=placed.design.name.replace(NAME_MARK, "each own name"),
+                stitches=placed.design.stitches,
+                size=size_text((placed.design.width_mm, placed.design.height_mm),
+                               units=house.shop.units),
+                machine=house.machines[each.machine].label,
+                cycle=duration_text(each.machine_s / max(1, each.cycles)), cycles=each.cycles,
+                needles=_needles(each, house, standing.setdefault(each.machine, {})),
+                cuts=_cuts(each, int(placed.methods.get("layers", "1") or 1), house),
+                needle=house.needles[needle].label if needle in house.needles else needle,
+                speed=f"at most {placed.cap_spm:.0f} stitches a minute",
+                bobbin=_bobbin(each, priced),
+                steps=[
+                    SheetStep(when=s.when, label=s.label, per=s.per, seconds=s.seconds)
+                    for s in where.steps
+                ],
+                stand_by=_stand_by(line, placed, house),
+                cautions=cautions_for(line, placed, house),
+                piece_list=[] if each.sample else _piece_list(job, line_id),
+                sha256=placed.design.sha256,
+            )
+        )  # fmt: skip
+    return RunSheet(
+        number=head.number, version=head.version, customer=head.customer,
+        promised_on=promised_on or head.due_on, notes=head.notes, ahead=ahead, passes=passes,
+    )  # fmt: skip
+
+
+def _code(words: str, side_mm: float = 22) -> Drawing:
+    """Draw a code to scan."""
+    widget = QrCodeWidget(words)
+    x0, y0, x1, y1 = widget.getBounds()
+    k = side_mm * mm / max(x1 - x0, y1 - y0)
+    drawing = Drawing(side_mm * mm, side_mm * mm, transform=[k, 0, 0, k, 0, 0])
+    drawing.add(widget)
+    return drawing
+
+
+def _tally(pieces: Sequence[SheetPiece]) -> list[Any]:
+    """Set boxes to tick, with names in sewing order."""
+    if not pieces:
+        return []
+    named = any(piece.name or piece.kind for piece in pieces)
+    cells = [
+        f"{p.n}" + (f"  {p.name or '–'}" if named else "") + (f"  ({p.kind})" if p.kind else "")
+        for p in pieces
+    ]
+    return [heading("Tally, in sewing order", 11), tick_list(cells, columns=3 if named else 8)]
+
+
+def _page(
+    sheet: RunSheet, each: SheetPass, drawn: list[Any], picture: Picture | None, link: str,
+    house: House,
+) -> list[Any]:  # fmt: skip
+    """Set a placement."""
+    kind = "Sample: " if each.sample else ""
+    called = f"File {each.file_name}" + (f" ({each.design})" if each.design else "")
+    title = [
+        text(f"{sheet.number}   {kind}{each.place}", 18, font=BOLD, after=2),
+        text(f"{each.count} · {each.goods}", 12),
+        text(f"{sheet.customer}" + (f", promised for {day(sheet.promised_on)}"
+                                    if sheet.promised_on else "")),
+        text(called, 11, font=BOLD),
+    ]  # fmt: skip
+    head = Table([[title, _code(link)]], colWidths=[146 * mm, 24 * mm], hAlign="LEFT")
+    head.setStyle(TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"),
+                              ("LEFTPADDING", (0, 0), (-1, -1), 0)]))  # fmt: skip
+    facts = [
+        ["Mark the centre", "\n".join(f"{m.sizes}: {m.words}" if m.sizes else m.words
+                                      for m in each.marks)],
+        ["Hoop", f"{each.hoop}; {each.hooping}"],
+        ["Machine", f"{each.machine}, {each.speed}"],
+        ["Stitches", f"{each.stitches:,}, {each.size}; a cycle {each.cycle}, "
+                     f"{counted(each.cycles, 'cycle')}"],
+        ["Needle", each.needle],
+        ["Bobbin", each.bobbin],
+    ]  # fmt: skip
+    if each.stand_by:
+        facts.append(["Standing by", each.stand_by])
+    facts += [
+        [cut.what.capitalize(), f"{cut.label}, {cut.size}, {counted(cut.count, 'piece')}"
+                                + (f", {cut.layers} layers each" if cut.layers > 1 else "")]
+        for cut in each.cuts
+    ]  # fmt: skip
+    needles = [["", "Needle", "Thread", "Stitches", "Takes", "Before"]]
+    needles += [
+        ["", str(n.needle or "by hand"), f"{n.name}, {n.thread}", f"{n.stitches:,}", n.metres,
+         "change it" if n.change else "stays"]
+        for n in each.needles
+    ]  # fmt: skip
+    steps = [["When", "What", "Time"]]
+    steps += [[s.when, s.label, f"{s.seconds:.0f} s a {s.per}"] for s in each.steps]
+    story: list[Any] = [head]
+    design = [DesignDrawing(picture, 48, units=house.shop.units)] if picture else []
+    story += [*side_by_side([*drawn, *design]), Spacer(1, 3 * mm)]
+    story += [
+        table(facts, (32, 138), head=False),
+        Spacer(1, 3 * mm),
+        swatches(table(needles, (8, 16, 72, 22, 24, 28), right=(3, 4)),
+                 [n.colour for n in each.needles]),
+    ]  # fmt: skip
+    if each.steps:
+        story += [heading("Steps and stops, in order", 11), table(steps, (48, 96, 26))]
+    story += [Spacer(1, 2 * mm), *_tally(each.piece_list)]
+    story.append(
+        KeepTogether(
+            [heading("Take care", 11), *(text(f"• {words}", 8) for words in each.cautions)]
+        )
+    )
+    return story
+
+
+@as_the_shop_writes
+@alone
+def run_sheet_pdf(
+    sheet: RunSheet,
+    job: Job,
+    estimate: Estimate,
+    house: House,
+    pictures: Sequence[Sequence[Picture]],
+    *,
+    link: str,
+    page: str = "",
+) -> bytes:
+    """Set a run sheet, a placement a page where it fits.
+
+    Parameters
+    ----------
+    sheet : RunSheet
+    job, estimate, house
+    pictures : one a placement, for each line
+    link : str
+        Where the screen for it is, for the code to scan.
+    page : "a4" or "letter", "" as the shop has it
+    """
+    order = {line.id: n for n, line in enumerate(estimate.lines)}
+    story: list[Any] = []
+    for each in sheet.passes:
+        n = order[each.line]
+        k = next(i for i, p in enumerate(job.lines[n].placements) if p.id == each.placement)
+        drawn = piece_drawn(
+            estimate.lines[n], job, n, house, pictures[n], only=k, high_mm=48, measured=True
+        )
+        if story:
+            story.append(PageBreak())
+        story += _page(sheet, each, drawn, pictures[n][k], f"{link}?pass={each.id}", house)
+    if sheet.notes:
+        story += [heading("Notes", 11), text(sheet.notes)]
+    ahead = ", look ahead" if sheet.ahead else ""
+    return pdf(story, title=f"Run sheet {sheet.number}", page=page or house.papers.size,
+               footer=f"{sheet.number} v{sheet.version}{ahead}, for the workshop")  # fmt: skip
