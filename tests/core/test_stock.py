@@ -8,7 +8,9 @@ from hypothesis import strategies as st
 
 from clothyard.core.errors import OutOfRange
 from clothyard.core.estimate.make import work_of
+from clothyard.core.house.check import build_house
 from clothyard.core.job.check import job_from
+from clothyard.core.stock.buying import Wanted, buy_lists, cover, wanted_items
 from clothyard.core.stock.ledger import (
     GIVES,
     TAKES,
@@ -21,7 +23,7 @@ from clothyard.core.stock.ledger import (
     shared,
     weighed_m,
 )
-from clothyard.core.stock.needs import needs_of, to_buy
+from clothyard.core.stock.needs import needs_of
 from tests.conftest import polos
 from tests.core.random_jobs import HOUSE
 from tests.core.test_made import tabs
@@ -137,7 +139,60 @@ def test_what_tabs_need_by_hand():
     ],
 )
 def test_what_is_bought_covers_what_is_short(item, short, buy):
-    found = to_buy(item, "x", D(short), HOUSE)
-    assert found.covers >= D(short)
-    assert buy is None or found.buy == buy
-    assert to_buy(item, "x", D(0), HOUSE) is None
+    found = cover(item, D(short), HOUSE)
+    assert sum(pack.amount * count for pack, count in found) >= D(short)
+    assert buy is None or tuple((pack.name, count) for pack, count in found) == buy
+    assert cover(item, D(0), HOUSE) == []
+
+
+BUYABLE = st.sampled_from(
+    ["thread|polyester|#1d3b6f", "blank|pique-polo|M navy", "backing|cut-away-medium-500|",
+     "hardware|snap|", "bobbin|l-prewound|white"]
+)  # fmt: skip
+SOME = st.decimals(0, 400, places=0)
+
+
+@given(
+    st.lists(st.builds(Promised, st.sampled_from("123"), BUYABLE, SOME), max_size=10),
+    st.dictionaries(BUYABLE, st.decimals(-50, 300, places=0)),
+    st.dictionaries(BUYABLE, SOME),
+    st.dictionaries(BUYABLE, SOME),
+)
+def test_the_buying_list_covers_every_need_exactly_once(needs, there, minimums, coming):
+    shares = shared(needs, there)
+    units = {key: "m" if key.startswith(("thread", "backing")) else "each" for key in
+             [n.item for n in needs] + [*minimums]}  # fmt: skip
+    days = {"1": "2026-05-08", "2": "2026-05-03", "3": ""}
+    wanted = wanted_items(shares, {}, units, there=there, minimums=minimums, coming=coming,
+                          needed_by=days)  # fmt: skip
+    assert len({want.item.key for want in wanted}) == len(wanted)
+    lists = buy_lists(wanted, HOUSE, chosen={})
+    bought = {}
+    for line in (line for each in lists for line in each.lines):
+        key = line.wanted.item.key
+        bought[key] = bought.get(key, D(0)) + line.pack.amount * line.count
+        rest = bought[key] - line.pack.amount
+        assert line.wanted.item.kind == "thread" or rest < line.wanted.amount  # no pack too many
+    for key in {need.item for need in needs} | {*minimums}:
+        mine = [s for s in shares if s.item == key]
+        after = max(D(0), there.get(key, D(0))) + coming.get(key, D(0)) + bought.get(key, D(0))
+        assert after >= sum(s.needed for s in mine) + (minimums.get(key, D(0)) if not mine else 0)
+    for want in wanted:
+        short = [s.order for s in shares if s.item == want.item.key and s.short]
+        assert list(want.orders) == short
+        named = [days[order] for order in short if days[order]]
+        assert want.needed_by == min(named, default="")
+
+
+def test_a_free_delivery_is_filled_at_the_least_cost():
+    """160 of goods at free from 200: 40 lack; of cones at 6.50 seven, 45.50."""
+    house = build_house(
+        {"suppliers": {"loft": {"label": "Loft", "delivery": "8", "free_from": "200", "days": 4,
+                                "sells": "thread"}}},
+    )  # fmt: skip
+    want = Wanted(Item("thread", "polyester", "#1d3b6f", "m"), "x", D(24 * 5000), D(1), ("1",),
+                  "2026-05-20")  # fmt: skip
+    [found] = buy_lists([want], house, chosen={})
+    assert (found.supplier, found.goods, found.delivery) == ("loft", D("156.00"), D(8))
+    assert (found.to_free, found.fill_count, found.order_by) == (D(44), 7, "2026-05-16")
+    assert found.lines[found.fill].pack.price * found.fill_count == D("45.50")

@@ -37,11 +37,16 @@ def put(client, view, **changes):
 def test_an_accepted_quote_is_an_order_with_what_it_needs(shop, client):
     quote = accepted(shop)
     [row] = client.get(URL).json()["items"]
-    assert (row["number"], row["state"], row["promised_on"]) == ("Q-0001", "accepted", "2026-06-01")
+    assert (row["number"], row["state"], row["promised_on"]) == ("Q-0001", "waiting", "2026-06-01")
+    assert (row["waits"], row["pieces"]) == ("proof", {"waiting": 24})
     view = client.get(f"{URL}/{row['id']}").json()
-    assert [(p["size"], p["pieces"], p["names"]) for p in view["pieces"]] == [
-        ("M", 20, ["Ada", "Bo"]), ("L", 4, []),
+    pieces = [(p["id"], p["size"], p["name"]) for p in view["piece_list"]]
+    assert pieces[:3] == [("l1-1", "M", "Ada"), ("l1-2", "M", "Bo"), ("l1-3", "M", "")]
+    assert [size for _, size, _ in pieces] == ["M"] * 20 + ["L"] * 4
+    assert [unit["kind"] for unit in view["units"]] == [
+        "wait", "wait", "wait", "sample", "look", "prepare", "sew", "finish", "pack",
     ]  # fmt: skip
+    assert view["begin_by"] == "2026-05-31"
     blanks = [n for n in view["needs"]["needs"] if n["kind"] == "blank"]
     assert [n["label"] for n in blanks] == ["Piqué polo, L navy", "Piqué polo, M navy"]
     assert view["money"]["to_pay"] == quote.estimate.total.to_pay
@@ -50,7 +55,7 @@ def test_an_accepted_quote_is_an_order_with_what_it_needs(shop, client):
 
 def test_it_is_moved_on_ticked_and_paid(shop, client):
     accepted(shop)
-    view = client.get(f"{URL}/1").json()
+    view = client.put(f"{URL}/1/proof", json={"by": "by post"}).json()
     key = view["needs"]["needs"][0]["item"]
     waiting = put(client, view, state="waiting")
     assert waiting.status_code == 422
@@ -95,3 +100,110 @@ def test_orders_are_listed_searched_sorted_and_written(shop, client):
     assert client.get(f"{URL}/99").status_code == 404
     assert client.get(URL, headers={"X-Costs": "hidden"}).status_code == 403
     assert json.loads(client.get(f"{URL}?state=done").text)["total"] == 0
+
+
+def moved(client, ids, seen, to, **more):
+    body = {"ids": ids, "seen": seen, "state": to} | more
+    return client.post(f"{URL}/1/pieces", json=body)
+
+
+def test_pieces_move_on_and_a_spoiled_one_is_made_again(shop, client):
+    accepted(shop)
+    held = moved(client, ["l1-1"], ["waiting"], "sewn")
+    assert (held.status_code, held.json()["code"]) == (409, "proof-open")
+    client.put(f"{URL}/1/proof", json={})
+    ids = [f"l1-{n}" for n in range(1, 25)]
+    view = moved(client, ids, ["waiting"], "prepared").json()
+    assert view["pieces"] == {"prepared": 24}
+    view = moved(client, ids[:6], ["waiting", "prepared"], "sewn").json()
+    assert view["pieces"] == {"prepared": 18, "sewn": 6}
+    assert moved(client, ids[:6], ["waiting"], "sewn").status_code == 409  # seen no more
+    assert "how the piece was spoiled" in moved(client, ids[:1], ["sewn"], "spoiled").text
+    key = "blank|pique-polo|M navy"
+
+    def needed(view):
+        return int(next(n["amount"] for n in view["needs"]["needs"] if n["item"] == key))
+
+    spare = needed(view) - 20
+    for n in range(spare + 1):  # one more than there are spares: a blank more is needed
+        view = moved(client, [ids[n]], ["sewn"], "spoiled", reason="holes").json()
+        assert needed(view) == 20 + max(spare, n + 1)
+    again = [p for p in view["piece_list"] if p["instead_of"]]
+    assert [(p["name"], p["state"]) for p in again][:1] == [("Ada", "waiting")]
+    assert view["pieces"]["spoiled"] == spare + 1
+    view = moved(client, [ids[0]], ["spoiled"], "sewn").json()  # not spoiled after all
+    assert not any(p["instead_of"] == "l1-1" for p in view["piece_list"])
+    assert needed(view) == 20 + spare
+    assert float(view["cost_so_far"]["work"]) > 0
+
+
+def corrected(client, token, **said):
+    body = {"name": "Mika", "spelling": True, "colours": True, "place": True, "size": True} | said
+    return client.post(f"/api/v1/customer/{token}/proof", json=body)
+
+
+def linked(client, quote_id=1):
+    return client.post(f"/api/v1/quotes/{quote_id}/link").json()["path"].split("/")[-1]
+
+
+def test_a_proof_is_approved_on_the_customers_page(shop, client):
+    accepted(shop)
+    client.get(URL)
+    token = linked(client)
+    page = client.get(f"/api/v1/customer/{token}").json()
+    assert [name["name"] for name in page["proof"]["lines"][0]["names"]] == ["Ada", "Bo"]
+    assert client.get(f"/api/v1/customer/{token}/proof.pdf").content.startswith(b"%PDF")
+    assert "is not ticked" in corrected(client, token, colours=False).text
+    assert "name is empty" in corrected(client, token, name=" ").text
+    wrong = corrected(client, token, names=[{"line": "l1", "n": 7, "to": "X"}])
+    assert "no such name" in wrong.text
+    assert corrected(client, token).json()["proof"]["state"] == "approved"
+    view = client.get(f"{URL}/1").json()
+    assert (view["state"], view["waits"], view["proof"]["said_by"]) == ("accepted", "", "Mika")
+    assert corrected(client, token).status_code == 409
+    client.delete(f"{URL}/1/proof")
+    again = put(client, client.get(f"{URL}/1").json(), state="ready")
+    assert again.json()["code"] == "proof-open"
+
+
+@pytest.mark.parametrize("price", ["agreed", "new"])
+def test_a_corrected_name_is_a_new_version_with_its_price(shop, client, price):
+    accepted(shop)
+    client.put(f"{URL}/1/proof", json={})
+    moved(client, ["l1-1", "l1-2", "l1-3"], ["waiting"], "sewn")
+    client.delete(f"{URL}/1/proof")
+    names = [{"line": "l1", "n": 1, "to": "Boadicea Longname"}]
+    token = linked(client)
+    assert corrected(client, token, names=names).json()["proof"]["state"] == "corrected"
+    view = client.get(f"{URL}/1").json()
+    assert "corrected the proof" in view["waiting_for"][0]
+    told = client.get(f"{URL}/1/corrections").json()
+    assert told["changes"] == ["Bo → Boadicea Longname"]
+    assert float(told["more"]) > 0
+    view = client.post(f"{URL}/1/corrections", json={"price": price}).json()
+    if price == "new":  # the customer accepts the new price first
+        assert not view["stands"]
+        assert client.get(URL).json()["total"] == 0
+        page = client.get(f"/api/v1/customer/{linked(client)}").json()
+        assert (page["state"], page["to_pay"]) == ("open", told["after"])
+        answer = {"kind": "accepted", "name": "Mika", "agreed": True}
+        client.post(f"/api/v1/customer/{linked(client)}/answer", json=answer)
+        view = client.get(f"{URL}/1").json()
+    assert (view["stands"], view["version"], view["proof"]["state"]) == (True, 2, "approved")
+    assert view["money"]["to_pay"] == (told["before"] if price == "agreed" else told["after"])
+    assert any("Boadicea" in words for words in view["changed"])
+    # Ada's and the nameless one stay sewn; what was sewn as Bo is wanted no more
+    assert view["pieces"] == {"sewn": 2, "surplus": 1, "waiting": 22}
+    assert view["sewn_before"] == ["M navy Bo"]
+    first = client.get("/api/v1/quotes/1/versions").json()["items"][-1]
+    assert first["to_pay"] == told["before"]  # what was told stays as it was
+
+
+def test_several_orders_are_got_ready_together(shop, client):
+    accepted(shop)
+    accepted(shop)
+    one = client.get(f"{URL}/1").json()["needs"]["needs"]
+    both = client.get("/api/v1/get-ready?orders=1&orders=2").json()["needs"]
+    assert [float(n["amount"]) for n in both] == [2 * float(n["amount"]) for n in one]
+    assert client.get("/api/v1/get-ready.pdf?orders=1&orders=2").content.startswith(b"%PDF")
+    assert client.get("/api/v1/get-ready?orders=9").status_code == 404

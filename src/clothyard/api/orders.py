@@ -16,8 +16,9 @@ from clothyard.api.turns import PRICING, READING
 from clothyard.core.errors import BadInput
 from clothyard.documents.run_sheet import RunSheet
 from clothyard.files.tables import MEDIA_TYPES, SheetKind
-from clothyard.services import corrections, exchange, orders, papers, proofs
+from clothyard.services import corrections, exchange, orders, papers, proofs, readying
 from clothyard.services.readying import GetReady
+from clothyard.services.shelf import QuoteShelf
 from clothyard.store.quotes import Document
 
 router = APIRouter(
@@ -136,6 +137,12 @@ def take_corrections(
 def run_sheet(order_id: OrderId, shop: ShopDep) -> RunSheet:
     """Return the run sheet, for the screen at the machine."""
     return papers.order_sheet(shop, order_id)
+
+
+@router.get("/quotes/{quote_id}/shelf", dependencies=PRICING)
+def quote_shelf(quote_id: QuoteId, shop: ShopDep) -> QuoteShelf:
+    """Say what a quote would need of the shelf, and what of that is there."""
+    return readying.quote_shelf(shop, quote_id)
 
 
 @router.get("/quotes/{quote_id}/run-sheet", dependencies=READING)

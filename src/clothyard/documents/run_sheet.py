@@ -152,7 +152,8 @@ def _needles(each: PassTold, house: House, before: dict[int, tuple[str, str]]) -
         found.append(
             SheetNeedle(
                 needle=row.needle, block=row.block, colour=colour, name=name, thread=kind,
-                stitches=round(row.stitches / max(1, pieces)), metres=thread_text(row.needle_m, units=house.shop.units),
+                stitches=round(row.stitches / max(1, pieces)),
+                metres=thread_text(row.needle_m, units=house.shop.units),
                 change=change,
             )
         )  # fmt: skip

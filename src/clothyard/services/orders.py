@@ -21,14 +21,14 @@ from clothyard.core.job.document import Job
 from clothyard.core.job.names import is_to_come
 from clothyard.core.stock.buying import item_of
 from clothyard.core.stock.ledger import ZERO, Move
-from clothyard.core.stock.needs import needs_of, to_buy
+from clothyard.core.stock.needs import needs_of
 from clothyard.core.units import Money, money_text, read_typed
 from clothyard.core.work.document import Work
 from clothyard.core.work.units import Unit, days_of, work_units
 from clothyard.files.tables import SheetKind, write_sheet
 from clothyard.services import proofs
 from clothyard.services.estimates import work_job
-from clothyard.services.readying import BuyRow, GetReady, get_ready
+from clothyard.services.readying import GetReady, buy_rows, get_ready
 from clothyard.services.shelf import Shelf, number, outstanding
 from clothyard.services.standards import shop_house
 from clothyard.store import orders as kept
@@ -260,6 +260,13 @@ class Opened:
             for need in needs_of(self.work, self.changed, customers=own)
         ]
 
+    def units(self, waits: Sequence[tuple[str, str, str]] = ()) -> list[Unit]:
+        """List its units; [] where its work cannot be told."""
+        washed = [line.id for line in self.job.lines if line.sample and line.sample.wash]
+        if self.work is None:
+            return []
+        return work_units(self.work, self.changed, waits=waits, washed=washed)
+
     def spares(self) -> dict[str, int]:
         """Say how many spares each line has."""
         return {line.id: line.spares for line in self.work.lines} if self.work else {}
@@ -338,7 +345,7 @@ def _as(piece: kept.KeptPiece, **changes: Any) -> kept.KeptPiece:
 def _make(shop: Shop, order_id: int, version: int) -> None:
     opened = Opened(shop, order_id, version)
     pieces = reconciled(kept.list_pieces(shop, order_id), _wanted_pieces(opened.asked))
-    units = work_units(opened.work, opened.changed) if opened.work else []
+    units = opened.units()
     days = days_of(units, day_s=float(opened.house.run.day_h) * 3600) if units else 1
     order = kept.find_order(shop, order_id)
     open_ = proofs.is_open(shop, order_id, version, opened.asked)
@@ -404,7 +411,6 @@ def _needs(order: kept.KeptOrder, opened: Opened, shelf: Shelf, shop: Shop) -> G
     for row in found.needs:
         share = shares.get(row.item)
         short = share.short if share else ZERO
-        bought = to_buy(item_of(row.item, row.unit), row.label, short, shelf.house)
         rows.append(
             row.model_copy(
                 update={
@@ -415,7 +421,7 @@ def _needs(order: kept.KeptOrder, opened: Opened, shelf: Shelf, shop: Shop) -> G
                     "on_hand": number(shelf.there.get(row.item, ZERO)),
                     "coming": number(shelf.coming.get(row.item, ZERO)),
                     "coming_on": shelf.coming_on.get(row.item, ""),
-                    "buy": [BuyRow(name=n, count=c) for n, c in (bought.buy if bought else ())],
+                    "buy": buy_rows(item_of(row.item, row.unit), short, shelf.house),
                 }
             )
         )
@@ -497,7 +503,7 @@ def _view(shop: Shop, order: kept.KeptOrder) -> OrderView:
     needs = _needs(order, opened, shelf, shop)
     held = _held_by(order, needs, proof)
     waits = _waits(order, needs, proof)
-    units = work_units(opened.work, opened.changed, waits=waits) if opened.work else []
+    units = opened.units(waits)
     row = _row(order)
     row["pieces"] = kept.count_pieces(shop, [order.quote_id]).get(order.quote_id, {})
     row["lacks"] = sum(1 for n in needs.needs if n.short not in {"", "0"}) if needs else 0

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
 from pathlib import Path
 
 from pydantic import BaseModel
@@ -9,10 +10,16 @@ from pydantic import BaseModel
 from clothyard.core.estimate.make import settled, work_of
 from clothyard.core.house.document import House
 from clothyard.core.job.document import Job
-from clothyard.core.stock.needs import Need, needs_of, to_buy
+from clothyard.core.stock.buying import cover
+from clothyard.core.stock.ledger import Item
+from clothyard.core.stock.needs import Need, needs_of
 from clothyard.core.work.document import Work
 from clothyard.core.work.file_names import file_names
-from clothyard.services.estimates import read_job_file
+from clothyard.services.estimates import read_job_file, work_job
+from clothyard.services.quotes import Shown, price_typed
+from clothyard.services.shelf import QuoteShelf, shelf_for
+from clothyard.services.standards import shop_house
+from clothyard.store.quotes import find_quote as find_kept_quote
 from clothyard.store.shop import Shop
 
 
@@ -74,8 +81,12 @@ class GetReady(BaseModel):
     wind: list[WindRow]
 
 
+def buy_rows(item: Item, amount: Decimal, house: House) -> list[BuyRow]:
+    """Say what to buy for an amount of an item."""
+    return [BuyRow(name=pack.name, count=count) for pack, count in cover(item, amount, house)]
+
+
 def _row(need: Need, house: House) -> NeedRow:
-    bought = to_buy(need.item, need.label, need.amount, house)
     return NeedRow(
         kind=need.item.kind,
         item=need.item.key,
@@ -84,7 +95,7 @@ def _row(need: Need, house: House) -> NeedRow:
         unit=need.item.unit,
         pieces=need.pieces,
         cut_mm=list(need.cut_mm) if need.cut_mm else None,
-        buy=[BuyRow(name=name, count=count) for name, count in (bought.buy if bought else ())],
+        buy=buy_rows(need.item, need.amount, house),
     )
 
 
@@ -148,6 +159,24 @@ def get_ready(job: Job, work: Work, house: House, *, number: str = "") -> GetRea
             for (machine, colour), count in wind.items()
         ],
     )
+
+
+def quote_shelf(shop: Shop, quote_id: int) -> QuoteShelf:
+    """Say what a quote would need of the shelf, and what of that is there.
+
+    Raises
+    ------
+    NotFound
+    """
+    quote = find_kept_quote(shop, quote_id)
+    house = shop_house(shop)
+    priced = price_typed(shop, quote.job, house, Shown(), first=True)
+    if priced.job is None:
+        return QuoteShelf(kept=True, rows=[], advice=[])
+    job, changed = settled(priced.job, house)
+    own = frozenset(line.id for line in job.lines if line.goods.supplied_by == "customer")
+    needs = needs_of(work_job(shop, job, house), changed, customers=own)
+    return shelf_for(shop, needs, changed, wanted_by=quote.due_on)
 
 
 def get_ready_file(path: Path, *, shop: Shop | None = None) -> GetReady:

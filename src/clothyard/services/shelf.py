@@ -8,16 +8,19 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
+from clothyard.core.advice.document import Advice
+from clothyard.core.advice.stock import Lacking, stock_short
 from clothyard.core.errors import BadInput
 from clothyard.core.house.document import House
-from clothyard.core.stock.buying import item_of, supplier_of, unit_value
+from clothyard.core.stock.buying import days_before, item_of, supplier_of, unit_value
 from clothyard.core.stock.ledger import ZERO, Item, Move, Promised, Share, shared, weighed_m
+from clothyard.core.stock.needs import Need
 from clothyard.core.units import money_text, read_typed
 from clothyard.files.tables import SheetKind, write_sheet
 from clothyard.services.standards import shop_house
 from clothyard.standins.scale import simulated_grams
 from clothyard.store import stock as kept
-from clothyard.store.shop import Shop, now
+from clothyard.store.shop import Shop, now, today
 
 Amount = Annotated[Decimal, BeforeValidator(read_typed), Field(ge=0, le=10_000_000)]
 Kind = Literal["", "thread", "bobbin", "backing", "topping", "sheet", "hardware", "blank"]
@@ -451,3 +454,75 @@ def outstanding(shop: Shop, order_id: int) -> list[tuple[str, Decimal]]:
     for item, amount in kept.needs_kept(shop, order_id):
         found.append((item, amount - taken.pop(item, ZERO)))
     return found
+
+
+class LackRow(BaseModel):
+    """An item that a quote would need: how much, what of it is free, what it lacks, from whom,
+    and by which day that can be here ("" where it lacks nothing)."""
+
+    item: str
+    label: str
+    unit: str
+    needed: str
+    free: str
+    short: str
+    supplier: str
+    by: str
+
+
+class QuoteShelf(BaseModel):
+    """What a quote would need of the shelf, behind all that open orders need.
+
+    `kept` is false where the shop keeps no ledger yet: then nothing is said to be short.
+    """
+
+    kept: bool
+    rows: list[LackRow]
+    advice: list[Advice]
+
+
+def shelf_for(
+    shop: Shop, needs: Sequence[Need], house: House, *, wanted_by: str = ""
+) -> QuoteShelf:
+    """Say what of some needs the shelf covers once open orders have theirs.
+
+    Parameters
+    ----------
+    shop : Shop
+    needs : sequence of Need
+        Of what is not an order yet.
+    house : House
+    wanted_by : str
+        ISO day, "" for none.
+    """
+    shelf = Shelf(shop, house)
+    if not shelf.there:
+        return QuoteShelf(kept=False, rows=[], advice=[])
+    promised: dict[str, Decimal] = {}
+    for share in shelf.shares:
+        promised[share.item] = promised.get(share.item, ZERO) + share.needed
+    rows = []
+    lacking = []
+    for need in needs:
+        key = need.item.key
+        there = shelf.there.get(key, ZERO) - promised.get(key, ZERO)
+        coming = shelf.coming.get(key, ZERO)
+        free = min(need.amount, max(ZERO, there))
+        short = need.amount - free
+        known = shelf.items.get(key)
+        supplier = house.suppliers[
+            supplier_of(need.item, house, chosen=known.supplier if known else "")
+        ]
+        by = ""
+        if short > ZERO:
+            by = days_before(today(), -supplier.days)
+            if coming >= short and shelf.coming_on.get(key):
+                by = shelf.coming_on[key]
+            said = f"{number(short)} m" if need.item.unit == "m" else number(short)
+            lacking.append(Lacking(need.label, said, supplier.label, by))
+        rows.append(
+            LackRow(item=key, label=need.label, unit=need.item.unit, needed=number(need.amount),
+                    free=number(free), short=number(short), supplier=supplier.label, by=by)
+        )  # fmt: skip
+    advice = stock_short(lacking, wanted_by=wanted_by)
+    return QuoteShelf(kept=True, rows=rows, advice=[advice] if advice else [])

@@ -24,6 +24,7 @@ from clothyard.core.units import current_currencies, read_share, read_typed
 from clothyard.files.tables import SheetKind, write_sheet
 from clothyard.store.blobs import content_hash
 from clothyard.store.shop import Shop
+from clothyard.store.stock import free_thread
 
 ADDABLE = (
     "goods", "machines", "hoops", "threads", "thread_shelf", "putups", "bobbins", "backings",
@@ -263,12 +264,23 @@ class HouseNow:
 def house_now(shop: Shop) -> HouseNow:
     """Read the house: the defaults with the shop's changes laid over them."""
     changed = json.dumps(_changed(shop), sort_keys=True)
-    return HouseNow(_house_of(changed), *_house_text_of(changed))
+    house = _house_of(changed)
+    if house.thread_use.charge != "bought":
+        return HouseNow(house, *_house_text_of(changed))
+    house = _with_shelf(shop, house)
+    document = json.dumps(house_json(house), sort_keys=True)
+    return HouseNow(house, content_hash(document.encode()), document)
+
+
+def _with_shelf(shop: Shop, house: House) -> House:
+    """Lay what lies free on the shelf into a house that charges what must be bought."""
+    return house.model_copy(update={"on_hand": free_thread(shop)})
 
 
 def shop_house(shop: Shop) -> House:
     """Read the house, where its document is not asked for."""
-    return _house_of(json.dumps(_changed(shop), sort_keys=True))
+    house = _house_of(json.dumps(_changed(shop), sort_keys=True))
+    return _with_shelf(shop, house) if house.thread_use.charge == "bought" else house
 
 
 class StandardsPage(BaseModel):

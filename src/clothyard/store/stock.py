@@ -155,6 +155,17 @@ def last_costs(shop: Shop) -> dict[str, Decimal]:
     return {item: Decimal(cost) for item, cost in rows}
 
 
+def free_thread(shop: Shop) -> dict[str, float]:
+    """Return the metres of each thread that no open order still needs, by "kind|colour"."""
+    there = {key: amount for key, amount in on_hand(shop).items() if key.startswith("thread|")}
+    for need in open_needs(shop):
+        if need.item in there:
+            there[need.item] -= max(Decimal(0), need.needed - need.taken)
+    return {
+        key.partition("|")[2]: float(amount) for key, amount in sorted(there.items()) if amount > 0
+    }
+
+
 def taken_for(shop: Shop, order_id: int) -> dict[str, Decimal]:
     """Return what was taken of each item for an order, less what was given back."""
     with shop.reading() as session:

@@ -705,3 +705,6 @@ class House(_Part):
     run: RunRules
     papers: Papers
     buying: Buying
+    on_hand: dict[str, Num] = {}
+    """Metres of thread that lie free on the shelf, by "kind|colour", where the shop charges what
+    must be bought: not a standard, but what the ledger says when a price is made."""

@@ -78,4 +78,19 @@ def bought_beyond_use(table: Sequence[ThreadUsed], house: House) -> Decimal:
     """
     if house.thread_use.charge != "bought":
         return ZERO
-    return sum((max(ZERO, row.bought_cost - row.used_cost) for row in table), ZERO)
+    return sum((_beyond(row, house) for row in table), ZERO)
+
+
+def _beyond(row: ThreadUsed, house: House) -> Decimal:
+    """What must be bought of a thread beyond its share of the use: nothing of what lies there."""
+    metres = row.metres
+    needed = metres.needed_m
+    there = house.on_hand.get(f"{metres.thread_id}|{metres.colour}", 0.0)
+    if there <= 0:
+        return max(ZERO, row.bought_cost - row.used_cost)
+    short = needed - float(there)
+    if short <= 0:
+        return ZERO
+    factor = house.threads[metres.thread_id].price_factor
+    _, price = cheapest_put_ups(short, house.putups, price_factor=factor)
+    return max(ZERO, price - row.used_cost * exact(short / needed))

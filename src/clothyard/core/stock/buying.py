@@ -200,17 +200,33 @@ def wanted_items(
     return found
 
 
-def _lines(wanted: Wanted, house: House, *, alike: int) -> list[BuyLine]:
-    packs = packs_of(wanted.item, house, count=alike)
-    if wanted.item.kind == "thread":
-        factor = house.threads[wanted.item.id].price_factor
-        bought, _ = cheapest_put_ups(float(wanted.amount), house.putups, price_factor=factor)
+def cover(item: Item, amount: Decimal, house: House, *, alike: int = 1) -> list[tuple[Pack, int]]:
+    """Say what to buy of an item, in whole put-ups, rolls and packs: the cheapest that covers it.
+
+    Parameters
+    ----------
+    item : Item
+    amount : Decimal
+        In the item's unit.
+    house : House
+    alike : int
+        How many pieces are bought at once, where a price goes by that.
+
+    Source
+    ------
+    The handbook's workshop 2 and 3.
+    """
+    if amount <= ZERO:
+        return []
+    packs = packs_of(item, house, count=alike)
+    if item.kind == "thread":
+        factor = house.threads[item.id].price_factor
+        bought, _ = cheapest_put_ups(float(amount), house.putups, price_factor=factor)
         by_id = {pack.id: pack for pack in packs}
-        return [BuyLine(wanted, by_id[key], count) for key, count in bought]
-    pack = packs[0] if packs else Pack("", "each" if wanted.item.unit == "each" else "metre",
-                                       Decimal(1), ZERO, "")  # fmt: skip
-    count = int((wanted.amount / pack.amount).to_integral_value(ROUND_CEILING))
-    return [BuyLine(wanted, pack, count)]
+        return [(by_id[key], count) for key, count in bought]
+    name = "each" if item.unit == "each" else "metre"
+    pack = packs[0] if packs else Pack("", name, Decimal(1), ZERO, "")
+    return [(pack, int((amount / pack.amount).to_integral_value(ROUND_CEILING)))]
 
 
 def days_before(day: str, days: int) -> str:
@@ -254,6 +270,11 @@ def buy_lists(
         )
         found.append(_list(supplier, lines, house))
     return sorted(found, key=lambda each: (each.order_by == "", each.order_by, each.supplier))
+
+
+def _lines(wanted: Wanted, house: House, alike: int) -> list[BuyLine]:
+    bought = cover(wanted.item, wanted.amount, house, alike=alike)
+    return [BuyLine(wanted, pack, count) for pack, count in bought]
 
 
 def _list(supplier: str, lines: tuple[BuyLine, ...], house: House) -> BuyList:

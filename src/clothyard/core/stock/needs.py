@@ -8,7 +8,6 @@ from decimal import ROUND_CEILING, Decimal
 from clothyard.core.house.document import House
 from clothyard.core.record import record
 from clothyard.core.stock.ledger import ZERO, Item
-from clothyard.core.thread.putups import cheapest_put_ups
 from clothyard.core.units import exact
 from clothyard.core.work.document import LineTold, PassTold, Work
 
@@ -134,46 +133,3 @@ def _both(one: Need, other: Need) -> Need:
         one.item, one.amount + other.amount, one.label, one.pieces + other.pieces,
         one.cut_mm if same else None,
     )  # fmt: skip
-
-
-@record
-class ToBuy:
-    """What covers what is short: so many of a put-up, a roll, a sheet or a pack; or one by one."""
-
-    item: Item
-    label: str
-    short: Decimal
-    buy: tuple[tuple[str, int], ...]
-    covers: Decimal
-
-
-def to_buy(item: Item, label: str, short: Decimal, house: House) -> ToBuy | None:
-    """Say what to buy for what is short, in whole put-ups, rolls and packs.
-
-    Returns
-    -------
-    ToBuy or None
-        None where nothing is short.
-
-    Source
-    ------
-    The handbook's workshop 2: the cheapest cover.
-    """
-    if short <= ZERO:
-        return None
-    if item.kind == "thread":
-        factor = house.threads[item.id].price_factor
-        bought, _ = cheapest_put_ups(float(short), house.putups, price_factor=factor)
-        covers = sum((exact(house.putups[k].length_m) * n for k, n in bought), ZERO)
-        names = tuple((house.putups[k].label, n) for k, n in bought)
-        return ToBuy(item, label, short, names, covers)
-    each, name = Decimal(1), "each"
-    if item.kind in {"backing", "topping", "sheet"} and item.id in house.rolls:
-        each, name = exact(house.rolls[item.id].length_m), "roll"
-    elif item.kind == "blank" and item.id in house.blanks:
-        pack = house.blanks[item.id].pack
-        each, name = Decimal(pack), "each" if pack == 1 else f"pack of {pack}"
-    elif item.unit == "m":
-        name = "metre"
-    count = int((short / each).to_integral_value(ROUND_CEILING))
-    return ToBuy(item, label, short, ((name, count),), each * count)

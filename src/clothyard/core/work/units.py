@@ -5,7 +5,7 @@ They are what the order's page lists, and what a plan places.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from typing import Any, Literal
 
 from clothyard.core.house.document import House
@@ -80,7 +80,11 @@ def _sew(each: PassTold, *, second: bool, after: tuple[str, ...], label: str) ->
 
 
 def work_units(
-    work: Work, house: House, *, waits: Sequence[tuple[str, str, str]] = ()
+    work: Work,
+    house: House,
+    *,
+    waits: Sequence[tuple[str, str, str]] = (),
+    washed: Collection[str] = (),
 ) -> list[Unit]:
     """Work out an order's units, what goes before first.
 
@@ -90,6 +94,8 @@ def work_units(
     house : House
     waits : sequence of (id, label, until)
         What it waits for before anything is begun: goods, approval, a file; ISO day or "".
+    washed : collection of str
+        Lines whose sample is washed and dried before it is looked at, by id.
 
     Returns
     -------
@@ -100,7 +106,7 @@ def work_units(
     ------
     The handbook's workshop 1.
     """
-    units = _Units(work, house)
+    units = _Units(work, house, washed)
     units.found = [Unit(id_, "wait", label, "", 0, 0, 0.0, 0.0, 0.0, (), "no", "", until)
                    for id_, label, until in waits]  # fmt: skip
     units.first = tuple(unit.id for unit in units.found)
@@ -122,8 +128,8 @@ def work_units(
 class _Units:
     """Collects the units of an order: samples first, then each pass, then each line's finishing."""
 
-    def __init__(self, work: Work, house: House):
-        self.work, self.house = work, house
+    def __init__(self, work: Work, house: House, washed: Collection[str]):
+        self.work, self.house, self.washed = work, house, washed
         self.found: list[Unit] = []
         self.first: tuple[str, ...] = ()
         self.places = {p.id: p for line in work.lines for p in line.placements}
@@ -159,7 +165,8 @@ class _Units:
             elapsed_s=max(each.machine_s, each.attend_s) + hands,
         )  # fmt: skip
         dries = any(task.task in DRIED for task in each.tasks) or any(
-            task.task in DRIED for of in each.of for task in self.lines[of.line].tasks
+            of.line in self.washed or any(t.task in DRIED for t in self.lines[of.line].tasks)
+            for of in each.of
         )
         if dries:
             dry_s = float(self.house.run.dry_s)

@@ -1,0 +1,47 @@
+"""Advice on the shelf: what an order would be short of, and by when that can be here."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from clothyard.core.advice.document import Advice
+from clothyard.core.record import record
+
+MOST_NAMED = 4
+
+
+@record
+class Lacking:
+    """An item that the shelf does not cover: how much, from whom, and by which day ("" unknown)."""
+
+    label: str
+    amount: str
+    supplier: str
+    by: str
+
+
+def stock_short(lacking: Sequence[Lacking], *, wanted_by: str = "") -> Advice | None:
+    """Say what the shelf lacks for a quote; None where it lacks nothing.
+
+    Parameters
+    ----------
+    lacking : sequence of Lacking
+    wanted_by : str
+        The ISO day on which the customer wants it, "" for none.
+    """
+    if not lacking:
+        return None
+    named = [f"{row.label} {row.amount}" for row in lacking[:MOST_NAMED]]
+    more = len(lacking) - len(named)
+    said = ", ".join(named) + (f" and {more} more" if more else "")
+    days = [row.by for row in lacking if row.by]
+    by = f" It can be here by {max(days)} at the earliest." if days else ""
+    late = bool(wanted_by) and bool(days) and max(days) >= wanted_by
+    when = f" It is wanted by {wanted_by}." if late else ""
+    return Advice(
+        code="stock-short", level="warn", where="shelf",
+        message=f"The shelf is short of {said}.{by}{when}",
+        fix="Order it as soon as it is accepted: the buying list has it then. Or choose what is "
+            "there.",
+        apply=None,
+    )  # fmt: skip

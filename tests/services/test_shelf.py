@@ -1,0 +1,318 @@
+"""The shelf kept as moves, what is to buy, the simulated supplier, and what orders take."""
+
+import json
+import threading
+from concurrent.futures import ThreadPoolExecutor
+from decimal import Decimal
+
+import pytest
+import uvicorn
+
+from clothyard.core.errors import OutOfRange
+from clothyard.core.stock.ledger import Move
+from clothyard.services.standards import NewRow, add_row, change_standard
+from clothyard.standins.scale import simulated_grams
+from clothyard.standins.supplier import Asked, answer, supplier_app
+from clothyard.store import stock
+from tests.browser.conftest import free_port
+from tests.services.test_orders import HEAD, URL, accepted, put
+
+API = "/api/v1"
+NAVY = "blank|pique-polo|M navy"
+THREAD = "thread|polyester|#1d3b6f"
+
+
+@pytest.fixture(autouse=True)
+def _a_day_in_may(monkeypatch):
+    monkeypatch.setenv("CLOTHYARD_TODAY", "2026-05-04")
+
+
+def booked(client, item, why, amount, *, key=None, **more):
+    body = {"key": key or stock.new_key(), "item": item, "why": why, "amount": str(amount)} | more
+    return client.post(f"{API}/stock/moves", json=body)
+
+
+def approved(client, order_id=1):
+    return client.put(f"{URL}/{order_id}/proof", json={"by": "by telephone"}).json()
+
+
+def test_moves_are_booked_once_counted_and_weighed(client, shop):
+    key = stock.new_key()
+    assert booked(client, THREAD, "received", 5000, key=key).status_code == 201
+    found = booked(client, THREAD, "received", 5000, key=key).json()  # asked again: booked once
+    assert (found["on_hand"], len(found["moves"])) == ("5000", 1)
+    assert booked(client, THREAD, "wasted", 40, note="tangled").json()["on_hand"] == "4960"
+    found = booked(client, THREAD, "counted", "4700").json()
+    assert (found["on_hand"], found["moves"][0]["amount"]) == ("4700", "-260")
+    # 27 tex, a cone of 62 g: 143 g gross are 3,000 m
+    found = booked(client, THREAD, "weighed", "143", putup="cone-5000").json()
+    assert found["on_hand"] == "3000"
+    assert found["moves"][0]["note"] == "143 g on a cone"
+    assert "only thread is weighed" in booked(client, NAVY, "weighed", 10, putup="cone-5000").text
+    assert "no item of this shop" in booked(client, "blank|submarine|", "received", 1).text
+    below = booked(client, THREAD, "taken", 3100).json()
+    assert below["on_hand"] == "-100"  # allowed, shown
+    [row] = client.get(f"{API}/stock?only=below-zero").json()["items"]
+    assert (row["item"], row["value"]) == (THREAD, "0.00")
+    with pytest.raises(OutOfRange):
+        stock.book(shop, [("wrong-way", Move(THREAD, Decimal(-1), "received", "", "2026-05-04"))])
+
+
+def test_the_scale_shows_grams_with_its_noise(client):
+    booked(client, THREAD, "received", 3000)
+    shown = client.get(f"{API}/stock/weight", params={"item": THREAD, "putup": "cone-5000"}).json()
+    assert shown["grams"] == pytest.approx(143, abs=0.8)
+    again = [simulated_grams(3000, tex=27, tare_g=62, of=THREAD, seed=s) for s in range(60)]
+    assert len(set(again)) > 3
+    assert sum(again) / 60 == pytest.approx(143, abs=0.15)
+
+
+def test_two_people_at_once_lose_no_move(client, shop):
+    def take(n):
+        stock.book(shop, [(f"key-{n:04d}", Move(THREAD, Decimal(1), "received", "", "x"))])
+        stock.book_count(shop, f"count-{n:04d}", NAVY, Decimal(n), why="counted", note="")
+
+    with ThreadPoolExecutor(8) as many:
+        list(many.map(take, range(60)))
+    assert stock.on_hand(shop)[THREAD] == 60
+    moves = stock.list_moves(shop, item=NAVY, limit=100)
+    assert len(moves) == 60
+    assert stock.on_hand(shop)[NAVY] == sum(move.amount for move in moves)
+
+
+def test_an_order_takes_what_it_needs_when_done_and_gives_it_back(client):
+    accepted_view = approved(client) if accepted(client.app.state.shop) else None
+    needs = {row["item"]: row for row in accepted_view["needs"]["needs"]}
+    booked(client, NAVY, "received", 30)
+    view = client.get(f"{URL}/1").json()
+    row = next(r for r in view["needs"]["needs"] if r["item"] == NAVY)
+    assert (row["amount"], row["free"], row["short"]) == (needs[NAVY]["amount"], row["amount"], "0")
+    booked(client, NAVY, "taken", 5, order=1)  # five are on the bench already
+    view = client.get(f"{URL}/1").json()
+    done = put(client, view, state="done").json()
+    [navy] = [r for r in client.get(f"{API}/stock").json()["items"] if r["item"] == NAVY]
+    assert navy["on_hand"] == str(30 - int(needs[NAVY]["amount"]))
+    assert all(r["taken"] == r["amount"] for r in done["needs"]["needs"])
+    back = put(client, done, state="in-work").json()
+    [navy] = [r for r in client.get(f"{API}/stock").json()["items"] if r["item"] == NAVY]
+    assert navy["on_hand"] == "25"  # what was taken by hand stays taken
+    cancelled = put(client, back, state="cancelled").json()
+    assert Decimal(cancelled["cost_so_far"]["materials"]) == 0  # this blank has no price
+    assert client.get(f"{API}/stock/item", params={"item": NAVY}).json()["needs"] == []
+
+
+def test_earlier_promises_come_first_and_what_lacks_is_bought(client, shop):
+    HEAD["due_on"] = "2026-06-10"
+    accepted(shop)
+    HEAD["due_on"] = "2026-06-01"
+    accepted(shop)
+    booked(client, NAVY, "received", 30)
+    later, sooner = (client.get(f"{URL}/{n}").json() for n in (1, 2))
+    short = [next(r for r in v["needs"]["needs"] if r["item"] == NAVY)["short"]
+             for v in (sooner, later)]  # fmt: skip
+    amount = int(next(r for r in sooner["needs"]["needs"] if r["item"] == NAVY)["amount"])
+    assert short == ["0", str(2 * amount - 30)]
+    rows = [r for s in client.get(f"{API}/to-buy").json()["suppliers"] for r in s["rows"]]
+    [navy] = [r for r in rows if r["item"] == NAVY]
+    assert (navy["count"], navy["orders"]) == (2 * amount - 30, ["Q-0001"])
+    listed = {row["number"]: row["lacks"] for row in client.get(URL).json()["items"]}
+    assert listed["Q-0001"] == listed["Q-0002"] + 1
+    table = client.get(f"{API}/to-buy-lists/to-buy.csv").content.decode("utf-8-sig")
+    assert "Piqué polo, M navy" in table
+
+
+def with_supplier(shop, **values):
+    add_row(
+        shop,
+        NewRow(
+            section="suppliers",
+            label="Gull & Reel",
+            values={"delivery": "4.50", "free_from": "60", "days": 3, "sells": "thread bobbin"}
+            | values,
+        ),
+    )
+
+
+def test_minimums_are_bought_by_who_sells_them_and_a_free_delivery_is_filled(client, shop):
+    with_supplier(shop)
+    body = {"minimum": "2000", "place": "drawer 3"}
+    view = client.put(f"{API}/stock/item", params={"item": THREAD}, json=body).json()
+    assert (view["below"], view["supplier"], view["place"]) == (True, "gull-reel", "drawer 3")
+    [found] = client.get(f"{API}/to-buy").json()["suppliers"]
+    [row] = found["rows"]
+    assert (found["name"], row["pack"], row["count"], row["cost"]) == (
+        "Gull & Reel", "King spool", 2, "4.80",
+    )  # fmt: skip
+    assert (found["delivery"], found["to_free"], found["fill"]["more"]) == ("4.50", "55.20", 23)
+    body = {"minimum": "2000", "supplier": "nobody"}
+    refused = client.put(f"{API}/stock/item", params={"item": THREAD}, json=body)
+    assert refused.status_code == 422
+
+
+@pytest.fixture
+def served(shop):
+    """The simulated supplier, served beside."""
+    port = free_port()
+    server = uvicorn.Server(uvicorn.Config(supplier_app(3), port=port, log_level="warning"))
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    while not server.started:
+        pass
+    change_standard(shop, "buying.supplier_address", f"http://127.0.0.1:{port}")
+    with_supplier(shop)
+    yield server
+    server.should_exit = True
+    thread.join()
+
+
+ROWS = [{"item": f"thread|polyester|#{n:06x}", "pack_id": "cone-5000", "count": 6}
+        for n in range(1, 25)]  # fmt: skip
+
+
+def test_an_order_is_sent_answered_and_arrives(client, served):
+    body = {"supplier": "gull-reel", "rows": ROWS}
+    bought = client.post(f"{API}/purchases", json=body).json()
+    states = [row["state"] for row in bought["rows"]]
+    assert {"confirmed", "part", "late", "out-of-stock"} <= set(states)
+    part, gone = states.index("part"), states.index("out-of-stock")
+    assert bought["rows"][part]["confirmed"] == 4  # two thirds of six
+    assert bought["rows"][gone]["closed"]
+    # what comes is not bought again; what does not come is
+    key = bought["rows"][part]["item"]
+    client.put(f"{API}/stock/item", params={"item": key}, json={"minimum": "30000"})
+    [buy] = [r for s in client.get(f"{API}/to-buy").json()["suppliers"] for r in s["rows"]]
+    assert (buy["item"], buy["wanted"]) == (key, "10000")
+    seen = {"If-Match": f'"r{bought["revision"]}"'}
+    first = {"rows": [{"row": 0, "count": 2}]}
+    at = f"{API}/purchases/{bought['id']}/arrivals"
+    view = client.post(at, json=first, headers=seen).json()
+    assert view["rows"][0]["arrived"] == 2
+    assert client.post(at, json=first, headers=seen).status_code == 412
+    seen = {"If-Match": f'"r{view["revision"]}"'}
+    view = client.post(at, json={}, headers=seen).json()  # all that is still to come
+    assert view["state"] == "open"  # the part that was not promised stays open
+    assert [r["arrived"] for r in view["rows"]] == [r["confirmed"] for r in view["rows"]]
+    seen = {"If-Match": f'"r{view["revision"]}"'}
+    closing = {"rows": [{"row": n, "count": 0, "close": True} for n in range(len(ROWS))]}
+    view = client.post(at, json=closing, headers=seen).json()
+    assert view["state"] == "closed"
+    there = client.get(f"{API}/stock/item", params={"item": key}).json()
+    assert there["on_hand"] == "20000"
+    assert client.delete(f"{API}/purchases/{bought['id']}").status_code == 409
+
+
+def test_a_changed_price_can_become_the_shelfs(client, served):
+    bought = client.post(f"{API}/purchases", json={"supplier": "gull-reel", "rows": ROWS}).json()
+    n, row = next((n, r) for n, r in enumerate(bought["rows"]) if r["offer"])
+    assert row["price"] != row["asked_price"] == "6.50"
+    at = f"{API}/purchases/{bought['id']}/rows/{n}/price"
+    view = client.post(at, headers={"If-Match": f'"r{bought["revision"]}"'}).json()
+    assert not view["rows"][n]["offer"]
+    assert client.get(f"{API}/house").json()["putups"]["cone-5000"]["price"] == row["price"]
+
+
+def test_a_supplier_that_is_away_loses_nothing(client, served, shop):
+    served.should_exit = True
+    change_standard(shop, "buying.supplier_address", f"http://127.0.0.1:{free_port()}")
+    body = {"supplier": "gull-reel", "rows": ROWS[:1]}
+    bought = client.post(f"{API}/purchases", json=body).json()
+    assert "does not answer" in bought["trouble"]
+    assert client.get(f"{API}/stock").json()["items"] == []  # nothing is said to come
+    change_standard(shop, "buying.supplier_address", "-")
+    again = client.post(f"{API}/purchases/{bought['id']}/ask")
+    assert again.status_code == 409
+    assert client.delete(f"{API}/purchases/{bought['id']}").status_code == 204
+    refused = client.post(f"{API}/purchases", json=body)
+    assert "no supplier's service" in refused.text
+    by_hand = client.post(f"{API}/purchases", json=body | {"send": False}).json()
+    assert by_hand["message"].startswith("Order P-000")
+    assert "6 × Polyester 40, #000001, Cone" in by_hand["message"]
+    sheet = client.get(f"{API}/purchase-lists/{by_hand['id']}.csv").content.decode("utf-8-sig")
+    assert sheet.splitlines()[1].startswith(f"{by_hand['number']},")
+    paper = client.get(f"{API}/purchases/{by_hand['id']}/order.pdf?page=letter")
+    assert paper.content.startswith(b"%PDF")
+
+
+def test_the_supplier_answers_by_its_seed_alone():
+    asked = Asked(number="P-0001", supplier="x", ordered_on="2026-05-04", days=3, rows=[
+        {"ref": str(n), "item": f"i{n}", "name": "Cone", "count": 9, "price": "6.50"}
+        for n in range(200)])  # fmt: skip
+    one = answer(asked, seed=1)
+    assert one == answer(asked, seed=1) != answer(asked, seed=2)
+    kinds = [row.answer for row in one.rows]
+    assert 0.4 < kinds.count("confirmed") / 200 < 0.85
+    assert all(row.count == 0 for row in one.rows if row.answer == "out-of-stock")
+    assert all(row.expected_on > "2026-05-07" for row in one.rows if row.answer == "late")
+
+
+def test_a_quote_knows_what_the_shelf_lacks(client, shop):
+    from clothyard.services import quotes
+    from tests.conftest import polos
+
+    job = polos(line__cells=[{"size": "M", "colour": "navy", "quantity": 24}])
+    draft = quotes.create_quote(shop, quotes.QuoteDocument(**HEAD | {"due_on": "2026-05-06"},
+                                                           job=job))  # fmt: skip
+    at = f"{API}/quotes/{draft.id}/shelf"
+    assert client.get(at).json() == {"kept": False, "rows": [], "advice": []}
+    booked(client, NAVY, "received", 20)
+    found = client.get(at).json()
+    navy = next(row for row in found["rows"] if row["item"] == NAVY)
+    assert (navy["free"], navy["short"], navy["by"]) == ("20", "6", "2026-05-09")
+    [advice] = found["advice"]
+    assert advice["code"] == "stock-short"
+    assert "Piqué polo, M navy 6" in advice["message"]
+    assert "It is wanted by 2026-05-06." in advice["message"]
+
+
+def test_what_lies_on_the_shelf_is_not_charged_as_bought(client, shop):
+    """Of 3 threads one cone lies there: only the others' put-ups are charged beyond their use."""
+    from tests.conftest import polos
+
+    change_standard(shop, "thread_use.charge", "bought")
+    job = polos(design__thread_colours=["#1d3b6f", "#e3d6bb", "#c9972b"])
+    before = client.post(f"{API}/estimates", json=job).json()
+    rows = before["threads"]
+    booked(client, THREAD, "received", 5000)
+    after = client.post(f"{API}/estimates", json=job).json()
+    beyond = Decimal(rows[0]["bought_cost"]) - Decimal(rows[0]["used_cost"])
+    saved = (Decimal(before["lines"][0]["cost"]["set_up"])
+             - Decimal(after["lines"][0]["cost"]["set_up"]))  # fmt: skip
+    assert rows[0]["colour"] == "#1d3b6f"
+    assert saved == pytest.approx(beyond, abs=Decimal("0.02"))
+    assert saved > 0
+
+
+def test_the_shelf_goes_out_and_comes_in_once(client, shop, tmp_path):
+    booked(client, THREAD, "received", 5000)
+    booked(client, THREAD, "taken", 12)
+    client.put(f"{API}/stock/item", params={"item": THREAD}, json={"minimum": "1000"})
+    data = client.get(f"{API}/stock-documents/stock.json").content
+    document = json.loads(data)
+    assert document["format"] == "clothyard-stock/1"
+    assert document["items"][0]["on_hand"] == "4988"
+    other = type(shop)(tmp_path / "other")
+    from clothyard.services.exchange import import_file
+
+    assert import_file(other, data, where="x") == "2 moves booked, 0 were there already."
+    assert import_file(other, data, where="x") == "0 moves booked, 2 were there already."
+    assert stock.on_hand(other)[THREAD] == 4988
+    assert stock.list_items(other)[THREAD].minimum == 1000
+    other.close()
+    wrong = json.dumps(document | {"moves": [document["moves"][0] | {"why": "lost"}]}).encode()
+    refused = client.post(f"{API}/documents", files={"file": ("stock.json", wrong)})
+    assert refused.status_code == 422
+    assert "moves.0.why" in refused.text
+
+
+def test_an_order_goes_out_and_comes_in_as_one(client, shop):
+    accepted(shop)
+    view = approved(client)
+    ids = [piece["id"] for piece in view["piece_list"][:2]]
+    client.post(f"{URL}/1/pieces", json={"ids": ids, "seen": ["waiting"], "state": "sewn"})
+    data = client.get(f"{API}/order-documents/1.json").content
+    said = client.post(f"{API}/documents", files={"file": ("order.json", data)}).json()
+    assert said == {"said": "Q-0001 is Q-0002 here."}
+    there = client.get(f"{URL}/2").json()
+    assert there["pieces"] == {"sewn": 2, "waiting": 22}
+    assert there["proof"]["state"] == "approved"
+    assert there["money"]["to_pay"] == view["money"]["to_pay"]
