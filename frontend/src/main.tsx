@@ -13,8 +13,9 @@ import { costsHidden } from "./parts/money";
 import { Boundary, Toasts } from "./parts/toasts";
 import { BeginPage, OpensOn } from "./places/begin";
 import { CustomerPage, CustomersList } from "./places/customers";
-import { OrderPage, OrdersList } from "./places/orders";
+import { OrderPage, OrdersList, RunSheetPage } from "./places/orders";
 import { Outbox, QuotePage, QuotesList } from "./places/quotes";
+import { ItemPage, ShelfPage, ToBuyPage } from "./places/shelf";
 import { BackupsPage, StandardsPage, TablePage } from "./places/workshop";
 
 const PartsPage = lazy(() => import("./places/parts/PartsPage"));
@@ -83,6 +84,7 @@ if (root) {
                     />
                     <Route path="/outbox" element={<Outbox />} />
                     <Route path="/orders" element={costsHidden ? <OutOfSight /> : <OrdersList />} />
+                    <Route path="/orders/:id/run-sheet" element={<RunSheetPage />} />
                     <Route
                       path="/orders/:id"
                       element={costsHidden ? <OutOfSight /> : <OrderPage />}
@@ -104,8 +106,17 @@ if (root) {
                       path="/workshop/:table?"
                       element={costsHidden ? <OutOfSight /> : <TablePage place="workshop" />}
                     />
+                    <Route path="/shelf" element={costsHidden ? <OutOfSight /> : <ShelfPage />} />
                     <Route
-                      path="/shelf/:table?"
+                      path="/shelf/item"
+                      element={costsHidden ? <OutOfSight /> : <ItemPage />}
+                    />
+                    <Route
+                      path="/shelf/to-buy"
+                      element={costsHidden ? <OutOfSight /> : <ToBuyPage />}
+                    />
+                    <Route
+                      path="/shelf/:table"
                       element={costsHidden ? <OutOfSight /> : <TablePage place="shelf" />}
                     />
                   </Route>

@@ -17,6 +17,14 @@ export type Tier = Schemas["Tier"];
 export type OrderRow = Schemas["OrderRow"];
 export type OrderView = Schemas["OrderView"];
 export type OrderDocument = Schemas["OrderDocument"];
+export type PieceRow = Schemas["PieceRow"];
+export type PiecesChange = Schemas["PiecesChange"];
+export type RunSheet = Schemas["RunSheet"];
+export type StockRow = Schemas["StockRow"];
+export type StockItem = Schemas["ItemView"];
+export type Booking = Schemas["Booking"];
+export type BuyFrom = Schemas["BuyFrom"];
+export type Purchase = Schemas["PurchaseView"];
 export type Trial = Schemas["TrialView"];
 export type House = Schemas["House"];
 export type KeptDesign = Schemas["KeptDesign"];
@@ -219,6 +227,78 @@ export const api = {
   }) => unpack(client.GET("/api/v1/orders", { params: { query: query as never } })),
   order: (order_id: number) =>
     unpack(client.GET("/api/v1/orders/{order_id}", { params: { path: { order_id } } })),
+  changePieces: (order_id: number, change: PiecesChange) =>
+    unpack(
+      client.POST("/api/v1/orders/{order_id}/pieces", {
+        params: { path: { order_id } },
+        body: change,
+      }),
+    ),
+  tickProof: (order_id: number, by: string) =>
+    unpack(
+      client.PUT("/api/v1/orders/{order_id}/proof", {
+        params: { path: { order_id } },
+        body: { by },
+      }),
+    ),
+  untickProof: (order_id: number) =>
+    unpack(client.DELETE("/api/v1/orders/{order_id}/proof", { params: { path: { order_id } } })),
+  corrections: (order_id: number) =>
+    unpack(client.GET("/api/v1/orders/{order_id}/corrections", { params: { path: { order_id } } })),
+  takeCorrections: (order_id: number, price: "agreed" | "new") =>
+    unpack(
+      client.POST("/api/v1/orders/{order_id}/corrections", {
+        params: { path: { order_id } },
+        body: { price },
+      }),
+    ),
+  runSheet: (order_id: number) =>
+    unpack(client.GET("/api/v1/orders/{order_id}/run-sheet", { params: { path: { order_id } } })),
+  quoteShelf: (quote_id: number) =>
+    unpack(client.GET("/api/v1/quotes/{quote_id}/shelf", { params: { path: { quote_id } } })),
+  takeDocument: (file: File) =>
+    unpack(
+      client.POST("/api/v1/documents", {
+        body: { file: file as unknown as string },
+        bodySerializer: () => {
+          const form = new FormData();
+          form.append("file", file);
+          return form;
+        },
+      }),
+    ),
+  stock: (query: { search: string; kind: string; only: string; cursor: string }) =>
+    unpack(client.GET("/api/v1/stock", { params: { query: query as never } })),
+  stockItem: (item: string) =>
+    unpack(client.GET("/api/v1/stock/item", { params: { query: { item } } })),
+  settleItem: (item: string, settings: Schemas["ItemSettings"]) =>
+    unpack(client.PUT("/api/v1/stock/item", { params: { query: { item } }, body: settings })),
+  bookMove: (booking: Booking) => unpack(client.POST("/api/v1/stock/moves", { body: booking })),
+  weigh: (item: string, putup: string) =>
+    unpack(client.GET("/api/v1/stock/weight", { params: { query: { item, putup } } })),
+  toBuy: () => unpack(client.GET("/api/v1/to-buy")),
+  purchases: () => unpack(client.GET("/api/v1/purchases")),
+  makePurchase: (body: Schemas["NewPurchase"]) =>
+    unpack(client.POST("/api/v1/purchases", { body })),
+  takeBackPurchase: (purchase_id: number) =>
+    unpack(client.DELETE("/api/v1/purchases/{purchase_id}", { params: { path: { purchase_id } } })),
+  askAgain: (purchase_id: number) =>
+    unpack(
+      client.POST("/api/v1/purchases/{purchase_id}/ask", { params: { path: { purchase_id } } }),
+    ),
+  arrive: (purchase_id: number, body: Schemas["Arrival"], revision: number) =>
+    unpack(
+      client.POST("/api/v1/purchases/{purchase_id}/arrivals", {
+        params: { path: { purchase_id }, header: { "If-Match": `"r${revision}"` } },
+        body,
+      }),
+    ),
+  takePrice: (purchase_id: number, row: number, revision: number) =>
+    unpack(
+      client.POST("/api/v1/purchases/{purchase_id}/rows/{row}/price", {
+        params: { path: { purchase_id, row }, header: { "If-Match": `"r${revision}"` } },
+      }),
+    ),
   saveOrder: (order_id: number, document: OrderDocument, revision: number) =>
     unpack(
       client.PUT("/api/v1/orders/{order_id}", {

@@ -3907,6 +3907,8 @@ export interface components {
         /**
          * ItemView
          * @description An item, opened: its moves, the last first, and who needs it.
+         *
+         *     `bought_from` is the supplier that was chosen for it, "" as usual.
          */
         ItemView: {
             /** Item */
@@ -3939,6 +3941,8 @@ export interface components {
             supplier_name: string;
             /** Place */
             place: string;
+            /** Bought From */
+            bought_from: string;
             /** Moves */
             moves: components["schemas"]["MoveRow"][];
             /** More */

@@ -14,6 +14,7 @@ import {
   type Problem,
 } from "./link";
 import { PlacedPiece } from "./PlacedPiece";
+import { ProofForm, ProofSaidAlready } from "./ProofForm";
 import style from "./CustomerPage.module.scss";
 
 const SAYS: Record<QuoteForCustomer["state"], string> = {
@@ -30,6 +31,7 @@ export function CustomerPage({ token }: { token: string }) {
   const [problem, setProblem] = useState<Problem | null>(null);
   const state = useRef<HTMLParagraphElement>(null);
   const said = useRef<HTMLElement>(null);
+  const proofSaid = useRef<HTMLDivElement>(null);
   /** The form goes away or is empty again: the eye and the keyboard go on where the answer stands. */
   const answered = (now: QuoteForCustomer) => {
     flushSync(() => setView(now));
@@ -119,6 +121,22 @@ export function CustomerPage({ token }: { token: string }) {
       )}
       {view.state === "open" && !ahead && (
         <AnswerForm token={token} view={view} onAnswer={answered} />
+      )}
+      {view.proof && view.proof.state !== "open" && (
+        <div tabIndex={-1} ref={proofSaid}>
+          <ProofSaidAlready proof={view.proof} />
+        </div>
+      )}
+      {view.proof && view.proof.state !== "approved" && !ahead && (
+        <ProofForm
+          key={view.proof.said_on}
+          token={token}
+          proof={view.proof}
+          onSaid={(now) => {
+            flushSync(() => setView(now));
+            proofSaid.current?.focus();
+          }}
+        />
       )}
     </main>
   );

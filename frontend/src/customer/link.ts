@@ -7,6 +7,8 @@ export type QuoteForCustomer = Schemas["QuoteForCustomer"];
 export type CustomerLine = Schemas["CustomerLine"];
 export type CustomerPlace = Schemas["CustomerPlace"];
 export type Answer = Schemas["CustomerAnswer"];
+export type Proof = Schemas["ProofView"];
+export type ProofSaid = Schemas["ProofSaid"];
 export type Problem = Pick<Schemas["Problem"], "detail" | "remedy" | "where" | "errors">;
 
 const AWAY: Problem = {
@@ -53,6 +55,7 @@ export const problemOf = (error: unknown): Problem =>
 export const link = {
   read: (token: string) => call<QuoteForCustomer>(of(token)).then(inItsLocale),
   answer: (token: string, answer: Answer) => call<QuoteForCustomer>(`${token}/answer`, answer),
+  proof: (token: string, said: ProofSaid) => call<QuoteForCustomer>(`${token}/proof`, said),
   path: (token: string, line: number, place: number) =>
     call<Schemas["DesignPath"]>(`${of(token)}/lines/${line}/places/${place}/path`),
 };

@@ -90,8 +90,12 @@ class PutUpTare(BaseModel):
 
 
 class ItemView(StockRow):
-    """An item, opened: its moves, the last first, and who needs it."""
+    """An item, opened: its moves, the last first, and who needs it.
 
+    `bought_from` is the supplier that was chosen for it, "" as usual.
+    """
+
+    bought_from: str
     moves: list[MoveRow]
     more: bool
     needs: list[PromiseRow]
@@ -350,6 +354,7 @@ def find_item(shop: Shop, key: str, *, before: int = 2**53, limit: int = 30) -> 
     thread = house.threads.get(item.id) if item.kind == "thread" else None
     return ItemView(
         **row.model_dump(),
+        bought_from=shelf.items[key].supplier if key in shelf.items else "",
         moves=[
             MoveRow(id=m.id, amount=number(m.amount), why=m.why, order=m.order, number=m.number,
                     made_on=m.made_on, note=m.note)

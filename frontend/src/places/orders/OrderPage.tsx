@@ -1,15 +1,19 @@
-// One order: how far it is, what it needs and what of that lies ready, its pieces, its money.
+// One order: how far it is, what it waits for, its pieces, needs, proof, papers, work and money.
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { Link, useParams } from "react-router";
 import { api, ProblemError, type OrderDocument, type OrderView } from "../../api/client";
-import { counted, day, listed, money } from "../../parts/format";
+import { capital, day, listed, money } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
 import { useTell } from "../../parts/toasts";
-import { lengthText, longText } from "../../parts/units";
-import { useUnits } from "../../parts/useUnits";
 import { usePageTitle } from "../../parts/usePageTitle";
+import { Money } from "./Money";
+import { Needs } from "./Needs";
+import { Papers } from "./Papers";
+import { Pieces } from "./Pieces";
+import { ProofPart } from "./ProofPart";
+import { Units } from "./Units";
 import { stateWord, STATES, WAITS } from "./words";
 import style from "./Orders.module.scss";
 
@@ -87,11 +91,8 @@ function useMoving(order: OrderView) {
 
 function Order({ order }: { order: OrderView }) {
   usePageTitle(`${order.number} ${order.customer}, order`);
-  const id = useId();
   const { save, move, problem } = useMoving(order);
-  const [choosing, setChoosing] = useState(false); // what it waits for is chosen next
-  const state = choosing ? "waiting" : order.state;
-  const wait = state === "waiting";
+  const held = order.waiting_for;
   return (
     <main className="standards">
       <div className="d-flex justify-content-between align-items-baseline flex-wrap gap-2">
@@ -105,79 +106,48 @@ function Order({ order }: { order: OrderView }) {
       </div>
       <p className="hint">
         {order.summary}; accepted {day(order.accepted_on)}, version {order.version}
-        {!order.stands && ". Its answer was taken back: it is no order until it is accepted again"}.
+        {!order.stands &&
+          ". It is being changed, or its answer was taken back: it is no order until it is accepted again"}
+        .
       </p>
-      <div className="tools">
-        <div>
-          <Form.Label htmlFor={`${id}-state`}>State</Form.Label>
-          <Form.Select
-            id={`${id}-state`}
-            value={state}
-            onChange={(e) => {
-              const to = e.target.value as OrderView["state"];
-              setChoosing(to === "waiting");
-              if (to !== "waiting")
-                move(
-                  { state: to },
-                  `${order.number} is ${stateWord({ state: to, stands: true })}.`,
-                );
-            }}
-          >
-            {STATES.map(([key, name]) => (
-              <option key={key} value={key}>
-                {name}
-              </option>
-            ))}
-          </Form.Select>
-        </div>
-        {wait && (
-          <div>
-            <Form.Label htmlFor={`${id}-waits`}>Waits for</Form.Label>
-            <Form.Select
-              id={`${id}-waits`}
-              value={order.waits}
-              onChange={(e) => {
-                setChoosing(false);
-                move(
-                  { state: "waiting", waits: e.target.value as OrderView["waits"] },
-                  `${order.number} waits.`,
-                );
-              }}
-            >
-              {WAITS.map(([key, name]) => (
-                <option key={key} value={key} disabled={key === ""}>
-                  {key === "" ? "choose" : name}
-                </option>
-              ))}
-            </Form.Select>
-          </div>
-        )}
-        <div>
-          <Form.Label htmlFor={`${id}-day`}>Promised for</Form.Label>
-          <Form.Control
-            id={`${id}-day`}
-            type="date"
-            value={order.promised_on}
-            onChange={(e) => save.mutate(() => ({ promised_on: e.target.value }))}
-          />
-        </div>
-      </div>
+      <HowFar
+        order={order}
+        onMove={move}
+        onDay={(promised_on) => save.mutate(() => ({ promised_on }))}
+      />
       {problem && (
         <p className="invalid-feedback d-block" role="alert">
-          {problem.detail} {problem.remedy}
+          {capital(problem.detail)} {problem.remedy}
         </p>
       )}
+      {held.length > 0 && (
+        <section aria-label="It waits for" className={style["od-held"]}>
+          <h2 className="small-caps-head">It waits for</h2>
+          <ul>
+            {held.map((words) => (
+              <li key={words}>{words}</li>
+            ))}
+          </ul>
+          {order.lacks > 0 && <Link to="/shelf/to-buy">To the buying list</Link>}
+        </section>
+      )}
+      <Changed order={order} />
       <div className={style["od-columns"]}>
-        <Needs
-          order={order}
-          onReady={(key, there) =>
-            save.mutate(({ ready }) => ({
-              ready: there ? [...ready, key] : ready.filter((each) => each !== key),
-            }))
-          }
-        />
         <div>
           <Pieces order={order} />
+          <Needs
+            order={order}
+            onReady={(key, there) =>
+              save.mutate(({ ready }) => ({
+                ready: there ? [...ready, key] : ready.filter((each) => each !== key),
+              }))
+            }
+          />
+        </div>
+        <div>
+          <ProofPart order={order} />
+          <Papers order={order} />
+          <Units order={order} />
           <Money order={order} onPaid={(payments, said) => move({ payments }, said)} />
         </div>
       </div>
@@ -185,192 +155,105 @@ function Order({ order }: { order: OrderView }) {
   );
 }
 
-/** What is needed, ticked as it lies ready; what else is laid out. */
-function Needs({
-  order,
-  onReady,
-}: {
+interface HowFarProps {
   order: OrderView;
-  onReady: (key: string, there: boolean) => void;
-}) {
-  const id = useId();
-  const { units } = useUnits();
-  const { needs } = order;
-  if (!needs)
-    return (
-      <section aria-label="Get ready">
-        <h2 className="small-caps-head">Get ready</h2>
-        <p role="alert">{order.unready}</p>
-      </section>
-    );
-  const there = new Set(order.ready);
-  const left = needs.needs.filter((need) => !there.has(need.item)).length;
-  const amount = (need: (typeof needs.needs)[number]) =>
-    need.unit === "m"
-      ? longText(Number(need.amount), units)
-      : counted(Number(need.amount), "piece");
-  return (
-    <section aria-label="Get ready">
-      <h2 className="small-caps-head">Get ready</h2>
-      <p className="hint" role="status">
-        {left === 0
-          ? "All of it lies ready."
-          : `${left} of ${needs.needs.length} still to lay out.`}{" "}
-        Samples and spares are counted in.
-      </p>
-      <ul className={style["od-needs"]}>
-        {needs.needs.map((need, n) => (
-          <li key={need.item}>
-            <Form.Check
-              id={`${id}-${n}`}
-              checked={there.has(need.item)}
-              onChange={(e) => onReady(need.item, e.target.checked)}
-              label={
-                <>
-                  <b>{need.label}</b> {amount(need)}
-                  {need.pieces > 0 &&
-                    `, cut as ${counted(need.pieces, "piece")}${
-                      need.cut_mm
-                        ? ` of ${need.cut_mm.map((side) => lengthText(side, units)).join(" × ")}`
-                        : ""
-                    }`}
-                  {need.buy.some((row) => row.name !== "each") && (
-                    <span className="hint">
-                      {" "}
-                      {listed(need.buy.map((row) => `${row.count} × ${row.name}`))} covers it
-                    </span>
-                  )}
-                </>
-              }
-            />
-          </li>
-        ))}
-      </ul>
-      <dl className={style["od-laid"]}>
-        <dt>Files</dt>
-        <dd>
-          {listed(needs.files.map((file) => `${file.design || "a count"} on ${file.machine}`))}
-        </dd>
-        <dt>Hoops</dt>
-        <dd>{listed(needs.hoops) || "none fits"}</dd>
-        <dt>Needles</dt>
-        <dd>{listed(needs.needles)}</dd>
-        {needs.wind.length > 0 && (
-          <>
-            <dt>Wind</dt>
-            <dd>
-              {listed(needs.wind.map((row) => `${counted(row.count, "bobbin")} of ${row.colour}`))}
-            </dd>
-          </>
-        )}
-      </dl>
-    </section>
-  );
+  onMove: (change: Partial<OrderDocument>, said: string) => void;
+  onDay: (day: string) => void;
 }
 
-function Pieces({ order }: { order: OrderView }) {
-  return (
-    <section aria-label="Pieces">
-      <h2 className="small-caps-head">Pieces</h2>
-      <ul className={style["od-needs"]}>
-        {order.pieces.map((row, n) => (
-          <li key={n}>
-            <b>
-              {row.pieces} × {row.goods}
-            </b>{" "}
-            {[row.size, row.colour].filter(Boolean).join(" ")}
-            {row.names.length > 0 && <span className="hint d-block">{row.names.join(", ")}</span>}
-          </li>
-        ))}
-      </ul>
-    </section>
-  );
-}
-
-type Payments = OrderView["payments"];
-
-function Money({
-  order,
-  onPaid,
-}: {
-  order: OrderView;
-  onPaid: (payments: Payments, said: string) => void;
-}) {
+/** How far it is, what it waits for by the seller's word, and the day promised. */
+function HowFar({ order, onMove, onDay }: HowFarProps) {
   const id = useId();
-  const [amount, setAmount] = useState("");
-  const [kind, setKind] = useState<Payments[number]["kind"]>("payment");
-  const { currency, money: due } = order;
-  const rows: [string, string][] = [
-    ["To pay", due.to_pay],
-    ["Deposit of it", due.deposit],
-    ["Paid", due.paid],
-    ["Due", due.due],
-  ];
+  const [choosing, setChoosing] = useState(false); // what it waits for is chosen next
+  const state = choosing ? "waiting" : order.state;
   return (
-    <section aria-label="Money">
-      <h2 className="small-caps-head">Money</h2>
-      <dl className={style["od-laid"]}>
-        {rows.map(([name, value]) => (
-          <div key={name}>
-            <dt>{name}</dt>
-            <dd>{money(value, currency)}</dd>
-          </div>
-        ))}
-      </dl>
-      <ul className={style["od-needs"]}>
-        {order.payments.map((row, n) => (
-          <li key={n}>
-            {day(row.on)}: {row.kind} {money(row.amount, currency)}{" "}
-            <button
-              type="button"
-              className="btn btn-plain"
-              aria-label={`Remove the ${row.kind} of ${money(row.amount, currency)}`}
-              onClick={() =>
-                onPaid(
-                  order.payments.filter((_, i) => i !== n),
-                  `The ${row.kind} is taken out.`,
-                )
-              }
-            >
-              ×
-            </button>
-          </li>
-        ))}
-      </ul>
-      <form
-        className={style["od-note"]}
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (!amount.trim()) return;
-          const on = new Date().toISOString().slice(0, 10);
-          onPaid([...order.payments, { on, amount: amount.trim(), kind }], "It is noted.");
-          setAmount("");
-        }}
-      >
-        <label htmlFor={`${id}-kind`}>Note a</label>
+    <div className="tools">
+      <div>
+        <Form.Label htmlFor={`${id}-state`}>State</Form.Label>
         <Form.Select
-          id={`${id}-kind`}
-          style={{ width: "auto" }}
-          value={kind}
-          onChange={(e) => setKind(e.target.value as typeof kind)}
+          id={`${id}-state`}
+          value={state}
+          onChange={(e) => {
+            const to = e.target.value as OrderView["state"];
+            setChoosing(to === "waiting");
+            if (to !== "waiting")
+              onMove(
+                { state: to },
+                `${order.number} is ${stateWord({ state: to, stands: true })}.`,
+              );
+          }}
         >
-          <option value="payment">payment</option>
-          <option value="deposit">deposit</option>
-          <option value="refund">refund</option>
+          {STATES.map(([key, name]) => (
+            <option key={key} value={key}>
+              {name}
+            </option>
+          ))}
         </Form.Select>
-        <label htmlFor={`${id}-amount`}>of</label>
+      </div>
+      {state === "waiting" && (
+        <div>
+          <Form.Label htmlFor={`${id}-waits`}>Waits for</Form.Label>
+          <Form.Select
+            id={`${id}-waits`}
+            value={choosing ? "" : order.waits}
+            onChange={(e) => {
+              setChoosing(false);
+              onMove(
+                { state: "waiting", waits: e.target.value as OrderView["waits"] },
+                `${order.number} waits.`,
+              );
+            }}
+          >
+            {WAITS.map(([key, name]) => (
+              <option key={key} value={key} disabled={key === ""}>
+                {key === "" ? "choose" : name}
+              </option>
+            ))}
+          </Form.Select>
+        </div>
+      )}
+      <div>
+        <Form.Label htmlFor={`${id}-day`}>Promised for</Form.Label>
         <Form.Control
-          id={`${id}-amount`}
-          style={{ width: 110 }}
-          inputMode="decimal"
-          autoComplete="off"
-          value={amount}
-          onChange={(e) => setAmount(e.target.value)}
+          id={`${id}-day`}
+          type="date"
+          value={order.promised_on}
+          onChange={(e) => onDay(e.target.value)}
         />
-        <button type="submit" className="btn btn-outline-primary btn-sm">
-          Note it
-        </button>
-      </form>
-    </section>
+      </div>
+      {order.begin_by && order.state !== "done" && order.state !== "handed-over" && (
+        <span className="hint mb-2">to be begun by {day(order.begin_by)}</span>
+      )}
+    </div>
+  );
+}
+
+/** What is different since the first yes, and what of it is sewn already; what a cancelled one cost. */
+function Changed({ order }: { order: OrderView }) {
+  const { cost_so_far: cost, currency } = order;
+  return (
+    <>
+      {order.changed.length > 0 && (
+        <section aria-label="Changed since yes">
+          <h2 className="small-caps-head">Changed since “yes”</h2>
+          <ul>
+            {order.changed.map((words) => (
+              <li key={words}>{words}</li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {order.sewn_before.length > 0 && (
+        <p className="advice warn" role="note">
+          Sewn, and not wanted any more: {listed(order.sewn_before)}.
+        </p>
+      )}
+      {(order.state === "cancelled" || !order.stands) && (
+        <p role="status">
+          It has cost {money(cost.total, currency)} so far: {money(cost.materials, currency)} taken
+          of the shelf, {money(cost.work, currency)} of machine and hands for what is sewn.
+        </p>
+      )}
+    </>
   );
 }

@@ -9,7 +9,7 @@ import { Loading } from "../../parts/Loading";
 import { ListFiles, SortHead } from "../../parts/SortHead";
 import { useLook } from "../../parts/useLook";
 import { usePageTitle } from "../../parts/usePageTitle";
-import { stateWord, STATES, waitsWord } from "./words";
+import { piecesWord, stateWord, STATES, waitsWord } from "./words";
 import style from "./Orders.module.scss";
 
 export function OrdersList() {
@@ -85,6 +85,7 @@ export function OrdersList() {
               <SortHead look={look} name="waits">
                 Waits for
               </SortHead>
+              <th scope="col">Pieces</th>
             </tr>
           </thead>
           <tbody>
@@ -100,7 +101,15 @@ export function OrdersList() {
                 <td>
                   <span className="state-tag">{stateWord(row)}</span>
                 </td>
-                <td>{row.waits && waitsWord(row.waits)}</td>
+                <td>
+                  {[
+                    row.waits && waitsWord(row.waits),
+                    row.lacks ? `${counted(row.lacks, "item")} short` : "",
+                  ]
+                    .filter(Boolean)
+                    .join(", ")}
+                </td>
+                <td>{piecesWord(row)}</td>
               </tr>
             ))}
           </tbody>

@@ -1,2 +1,3 @@
 export { OrdersList } from "./OrdersList";
 export { OrderPage } from "./OrderPage";
+export { RunSheetPage } from "./RunSheetPage";

@@ -6,6 +6,8 @@ import { MinutesStrip } from "../../parts/MinutesStrip";
 import { longText } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
 import { CutPlans } from "./CutPlans";
+import { FromShelf } from "./FromShelf";
+import { LookAhead } from "./LookAhead";
 import { Machines } from "./Machines";
 import { MethodRow } from "./MethodRow";
 import { PanelAdvice } from "./PanelAdvice";
@@ -123,6 +125,8 @@ export function MakingPanel() {
       <Tried />
       <Schools />
       <Machines />
+      {!costsHidden && <FromShelf />}
+      <LookAhead />
     </section>
   );
 }

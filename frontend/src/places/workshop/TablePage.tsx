@@ -1,21 +1,21 @@
 // A table of the workshop or the shelf, edited in place; beside it what a change does to a price.
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { NavLink, useParams } from "react-router";
+import { useParams } from "react-router";
 import { api } from "../../api/client";
 import { Loading } from "../../parts/Loading";
 import { PLACES, type PlaceName } from "./places";
 import { BlanksPage } from "./BlanksPage";
+import { PlaceHead } from "./PlaceHead";
 import { RatesPage } from "./RatesPage";
 import { POLOS, sampleFor } from "./sample";
 import { SamplePrice } from "./SamplePrice";
 import { SetAside } from "./SetAside";
 import { TableSection } from "./TableSection";
-import style from "./TablePage.module.scss";
 import { usePageTitle } from "../../parts/usePageTitle";
 
 export function TablePage({ place }: { place: PlaceName }) {
-  const { title, tables, also } = PLACES[place];
+  const { tables, title } = PLACES[place];
   const chosen = useParams()["table"] ?? tables[0]?.id ?? "";
   const table = tables.find((each) => each.id === chosen) ?? tables[0];
   usePageTitle([table?.name, title].filter(Boolean).join(", "));
@@ -23,27 +23,7 @@ export function TablePage({ place }: { place: PlaceName }) {
   const [about, setAbout] = useState({ table: "", sample: POLOS });
   return (
     <main className="standards">
-      <div className="d-flex justify-content-between align-items-center flex-wrap">
-        <h1 tabIndex={-1}>{title}</h1>
-        <span className="d-flex gap-3 flex-wrap">
-          {also.map(([to, name]) => (
-            <NavLink key={to} to={to}>
-              {name}
-            </NavLink>
-          ))}
-        </span>
-      </div>
-      <nav className={style["sub-places"]} aria-label={title}>
-        {tables.map((each) => (
-          <NavLink
-            key={each.id}
-            to={`/${place}/${each.id}`}
-            className={each === table ? "active" : ""}
-          >
-            {each.name}
-          </NavLink>
-        ))}
-      </nav>
+      <PlaceHead place={place} at={`/${place}/${table?.id ?? ""}`} />
       {table && <p className="hint">{table.about}</p>}
       {table && table.id !== "blanks" && (
         <SamplePrice sample={about.table === table.id ? about.sample : POLOS} />

@@ -9,3 +9,4 @@ export { StandardCell, useRenew } from "./StandardCell";
 export { StandardRow } from "./StandardRow";
 export { rowsOf } from "./rows";
 export { POLOS, sampleOf, type Sample } from "./sample";
+export { PlaceHead } from "./PlaceHead";

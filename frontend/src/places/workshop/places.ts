@@ -11,6 +11,8 @@ interface Table {
 
 interface Place {
   title: string;
+  /** Pages of the place that are no tables of standards; they come first. */
+  pages?: [to: string, name: string][];
   tables: Table[];
   also: [to: string, name: string][];
 }
@@ -55,6 +57,10 @@ export const PLACES: Record<PlaceName, Place> = {
   },
   shelf: {
     title: "Shelf",
+    pages: [
+      ["/shelf", "On the shelf"],
+      ["/shelf/to-buy", "To buy"],
+    ],
     also: [["/workshop/standards", "All standards"]],
     tables: [
       {

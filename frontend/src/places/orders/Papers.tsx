@@ -1,0 +1,58 @@
+// The papers of the workshop, of an order or, as a look ahead, of a draft.
+import { Link } from "react-router";
+import type { OrderView } from "../../api/client";
+import style from "./Orders.module.scss";
+
+const PAPERS: [kind: string, name: string, what: string][] = [
+  ["run-sheet", "Run sheet", "all for the machine, a page a place"],
+  ["template", "Template", "full size: print at 100%"],
+  ["labels", "Labels", "one a piece"],
+  ["proof", "Proof", "for the customer"],
+  ["get-ready", "Get-ready list", "what is laid out"],
+  ["order", "Order sheet", "who, what, by when"],
+];
+
+export function Papers({ order }: { order: OrderView }) {
+  return (
+    <section aria-label="Papers">
+      <h2 className="small-caps-head">Papers</h2>
+      <ul className={style["od-papers"]}>
+        {PAPERS.map(([kind, name, what]) => (
+          <li key={kind}>
+            <a
+              href={`/api/v1/orders/${order.id}/papers/${kind}.pdf`}
+              target="_blank"
+              rel="noreferrer"
+            >
+              {name}
+            </a>{" "}
+            <span className="hint">{what}</span>
+            {kind === "run-sheet" && (
+              <>
+                {" "}
+                <Link to={`/orders/${order.id}/run-sheet`}>on screen</Link>
+              </>
+            )}
+            {kind === "template" && (
+              <>
+                {" "}
+                <a
+                  href={`/api/v1/orders/${order.id}/papers/template.pdf?mirrored=true`}
+                  target="_blank"
+                  rel="noreferrer"
+                >
+                  mirrored
+                </a>
+              </>
+            )}
+          </li>
+        ))}
+        <li>
+          <a href={`/api/v1/order-documents/${order.id}.json`} download>
+            The order as a document
+          </a>
+        </li>
+      </ul>
+    </section>
+  );
+}

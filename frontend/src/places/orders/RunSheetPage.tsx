@@ -1,0 +1,166 @@
+// The run sheet on screen, at the machine: a placement at a time, large, with its needles and steps.
+import { useQuery } from "@tanstack/react-query";
+import { Link, useParams, useSearchParams } from "react-router";
+import { api, ProblemError, type RunSheet } from "../../api/client";
+import { capital, day, number } from "../../parts/format";
+import { Loading } from "../../parts/Loading";
+import { usePageTitle } from "../../parts/usePageTitle";
+import style from "./RunSheet.module.scss";
+
+type Pass = RunSheet["passes"][number];
+
+export function RunSheetPage() {
+  const id = Number(useParams()["id"]);
+  const [where, setWhere] = useSearchParams();
+  const found = useQuery({ queryKey: ["run-sheet", id], queryFn: () => api.runSheet(id) });
+  usePageTitle(`Run sheet ${found.data?.number ?? ""}`);
+  const passes = found.data?.passes ?? [];
+  const keyOf = (each: Pass) => `${each.id}.${each.placement}`;
+  const asked = where.get("pass") ?? "";
+  const here = passes.find((p) => keyOf(p) === asked || p.id === asked) ?? passes[0];
+  return (
+    <main className="standards">
+      <div className="d-flex justify-content-between align-items-baseline flex-wrap gap-2">
+        <h1 tabIndex={-1}>Run sheet {found.data?.number}</h1>
+        <span className="d-flex gap-3">
+          <a href={`/api/v1/orders/${id}/papers/run-sheet.pdf`} target="_blank" rel="noreferrer">
+            On paper
+          </a>
+          <Link to={`/orders/${id}`}>The order</Link>
+        </span>
+      </div>
+      {found.error instanceof ProblemError && (
+        <p role="alert">
+          {capital(found.error.problem.detail)} {found.error.problem.remedy}
+        </p>
+      )}
+      {found.isPending && <Loading what="The run sheet" />}
+      {found.data && (
+        <p className="hint">
+          {found.data.customer}
+          {found.data.promised_on && `, promised for ${day(found.data.promised_on)}`}
+        </p>
+      )}
+      {passes.length > 1 && (
+        <nav className={style["rs-passes"]} aria-label="Passes">
+          {passes.map((each) => (
+            <button
+              key={keyOf(each)}
+              type="button"
+              className={`btn ${each === here ? "btn-primary" : "btn-outline-primary"}`}
+              aria-pressed={each === here}
+              onClick={() => setWhere({ pass: keyOf(each) }, { replace: true })}
+            >
+              {each.sample ? "Sample: " : ""}
+              {each.place}, {each.count}
+            </button>
+          ))}
+        </nav>
+      )}
+      {here && <Sheet key={keyOf(here)} pass={here} />}
+    </main>
+  );
+}
+
+function Sheet({ pass }: { pass: Pass }) {
+  const facts: [string, string][] = [
+    ["File", pass.design ? `${pass.file_name} (${pass.design})` : pass.file_name],
+    ["Hoop", `${pass.hoop}; ${pass.hooping}`],
+    ["Machine", `${pass.machine}, ${pass.speed}`],
+    ["Stitches", `${number(pass.stitches)}, ${pass.size}; a cycle ${pass.cycle}`],
+    ["Needle", pass.needle],
+    ["Bobbin", pass.bobbin],
+    ...(pass.stand_by ? [["Standing by", pass.stand_by] as [string, string]] : []),
+    ...pass.cuts.map((cut): [string, string] => [
+      capital(cut.what),
+      `${cut.label}, ${cut.size}, ${number(cut.count)} ${cut.count === 1 ? "piece" : "pieces"}${
+        cut.layers > 1 ? `, ${cut.layers} layers each` : ""
+      }`,
+    ]),
+  ];
+  return (
+    <article aria-label={`${pass.place}, ${pass.count}`}>
+      <h2 className={style["rs-title"]}>
+        {pass.place}{" "}
+        <span className="hint">
+          {pass.count} of {pass.goods}
+        </span>
+      </h2>
+      <div className={style["rs-columns"]}>
+        <div>
+          {pass.marks.map((mark) => (
+            <p key={mark.sizes + mark.words} className={style["rs-mark"]}>
+              {mark.sizes && <b>{mark.sizes}: </b>}
+              {mark.words}
+            </p>
+          ))}
+          <dl className={style["rs-facts"]}>
+            {facts.map(([name, value]) => (
+              <div key={name + value}>
+                <dt>{name}</dt>
+                <dd>{value}</dd>
+              </div>
+            ))}
+          </dl>
+          {pass.steps.length > 0 && (
+            <section aria-label="Steps and stops">
+              <h3 className="small-caps-head">Steps and stops, in order</h3>
+              <ol>
+                {pass.steps.map((step, n) => (
+                  <li key={n}>
+                    <b>{step.when}</b>: {step.label}
+                  </li>
+                ))}
+              </ol>
+            </section>
+          )}
+        </div>
+        <div>
+          <section aria-label="Needles">
+            <h3 className="small-caps-head">On the needles</h3>
+            <ol className={style["rs-needles"]}>
+              {pass.needles.map((row) => (
+                <li key={row.block} data-change={row.change || undefined}>
+                  <span
+                    className={style["rs-thread"]}
+                    style={{ background: row.colour ?? "#8a8378" }}
+                    aria-hidden="true"
+                  />
+                  <b>{row.needle ?? "by hand"}</b>
+                  <span>
+                    {row.name}, {row.thread}
+                    <span className="hint d-block">
+                      {number(row.stitches)} stitches, {row.metres} in all
+                    </span>
+                  </span>
+                  <span>{row.change ? "change it" : "stays"}</span>
+                </li>
+              ))}
+            </ol>
+          </section>
+          {pass.piece_list.length > 0 && (
+            <section aria-label="Pieces in sewing order">
+              <h3 className="small-caps-head">In sewing order</h3>
+              <ol className={style["rs-pieces"]}>
+                {pass.piece_list.map((piece) => (
+                  <li key={piece.n}>
+                    {piece.name || piece.kind || "plain"}
+                    {piece.name && piece.kind && <span className="hint"> {piece.kind}</span>}
+                  </li>
+                ))}
+              </ol>
+            </section>
+          )}
+        </div>
+      </div>
+      <section aria-label="Take care" className={style["rs-care"]}>
+        <h3 className="small-caps-head">Take care</h3>
+        <ul>
+          {pass.cautions.map((words) => (
+            <li key={words}>{words}</li>
+          ))}
+        </ul>
+      </section>
+    </article>
+  );
+}

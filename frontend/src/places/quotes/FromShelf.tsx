@@ -1,0 +1,64 @@
+// What a draft would need of the shelf, behind all that open orders need; what lacks, by when.
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link } from "react-router";
+import { api } from "../../api/client";
+import { useBench } from "../../draft";
+import { AdviceList } from "../../parts/AdviceList";
+import { day } from "../../parts/format";
+import { useUnits } from "../../parts/useUnits";
+import { amountText, itemAt } from "../shelf/words";
+import style from "./FromShelf.module.scss";
+
+const REST_MS = 900;
+
+/** The revision that stands since a little while: what is typed is not asked about letter by letter. */
+function useRested(revision: number): number {
+  const [rested, setRested] = useState(revision);
+  useEffect(() => {
+    const waiting = window.setTimeout(() => setRested(revision), REST_MS);
+    return () => window.clearTimeout(waiting);
+  }, [revision]);
+  return rested;
+}
+
+export function FromShelf() {
+  const { units } = useUnits();
+  const { quote, price } = useBench();
+  const revision = useRested(price.view.revision);
+  const found = useQuery({
+    queryKey: ["quote-shelf", quote.id, revision],
+    queryFn: () => api.quoteShelf(quote.id),
+    placeholderData: keepPreviousData,
+    staleTime: 0,
+  });
+  if (!found.data?.kept || found.data.rows.length === 0) return null;
+  const lacking = found.data.rows.filter((row) => row.short !== "0").length;
+  return (
+    <section aria-label="From the shelf" className={style["from-shelf"]}>
+      <div className="sub-head">
+        <h3>From the shelf</h3>
+      </div>
+      <AdviceList advice={found.data.advice} onFix={() => undefined} />
+      <details open={lacking > 0 && lacking < 4}>
+        <summary>
+          {lacking === 0
+            ? `All ${found.data.rows.length} things it needs lie there`
+            : `${lacking} of ${found.data.rows.length} things lack`}
+        </summary>
+        <ul>
+          {found.data.rows.map((row) => (
+            <li key={row.item} data-short={row.short === "0" ? undefined : true}>
+              <Link to={itemAt(row.item)}>{row.label}</Link>
+              <span>
+                {amountText(row.needed, row.unit, units)}
+                {row.short !== "0" &&
+                  `, ${amountText(row.short, row.unit, units)} short${row.by ? `: here by ${day(row.by)}` : ""}`}
+              </span>
+            </li>
+          ))}
+        </ul>
+      </details>
+    </section>
+  );
+}

@@ -1,0 +1,372 @@
+// One item of the shelf: what is there, a move to book, who needs it, and every move so far.
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useId, useState } from "react";
+import Form from "react-bootstrap/Form";
+import { Link, useSearchParams } from "react-router";
+import { api, ProblemError, type Booking, type StockItem } from "../../api/client";
+import { capital, day, money, moment } from "../../parts/format";
+import { Loading } from "../../parts/Loading";
+import { useTell } from "../../parts/toasts";
+import { usePageTitle } from "../../parts/usePageTitle";
+import { useUnits } from "../../parts/useUnits";
+import { PlaceHead } from "../workshop";
+import { amountText, signedAmount, WHYS } from "./words";
+import style from "./Shelf.module.scss";
+
+export function ItemPage() {
+  const key = useSearchParams()[0].get("item") ?? "";
+  const found = useQuery({
+    queryKey: ["stock-item", key],
+    queryFn: () => api.stockItem(key),
+    staleTime: 0,
+  });
+  usePageTitle(found.data?.label ?? "Shelf");
+  return (
+    <main className="standards">
+      <PlaceHead place="shelf" at="/shelf" />
+      {found.error instanceof ProblemError && (
+        <p role="alert">
+          {capital(found.error.problem.detail)} {found.error.problem.remedy}{" "}
+          <Link to="/shelf">All of the shelf</Link>
+        </p>
+      )}
+      {found.isPending && <Loading what="The item" />}
+      {found.data && <Item key={key} item={found.data} />}
+    </main>
+  );
+}
+
+function Item({ item }: { item: StockItem }) {
+  const { units } = useUnits();
+  const house = useQuery({ queryKey: ["house"], queryFn: api.house }).data;
+  const amount = (value: string) =>
+    (value.startsWith("-") ? "−" : "") + amountText(value.replace("-", ""), item.unit, units);
+  const figures: [string, string][] = [
+    ["On hand", amount(item.on_hand)],
+    ["Promised", amount(item.promised)],
+    ["Free", amount(item.free)],
+    ["Short", amount(item.short)],
+    ["Ordered", amount(item.coming)],
+    ["Worth", money(item.value, house?.price.currency ?? "GBP")],
+  ];
+  return (
+    <>
+      <h2 className={style["sh-name"]} tabIndex={-1}>
+        {item.label}
+      </h2>
+      <dl className={style["sh-figures"]}>
+        {figures.map(([name, value]) => (
+          <div key={name}>
+            <dt>{name}</dt>
+            <dd>{value}</dd>
+          </div>
+        ))}
+      </dl>
+      {item.on_hand.startsWith("-") && (
+        <p className="advice warn" role="note">
+          More was taken than was known to be there. Count it: the ledger then goes on from that.
+        </p>
+      )}
+      <div className={style["sh-columns"]}>
+        <div>
+          <Book item={item} />
+          <Settings item={item} />
+          <Needed item={item} />
+        </div>
+        <Moves item={item} />
+      </div>
+    </>
+  );
+}
+
+type Why = Booking["why"];
+const BOOKED: [Why, string][] = [
+  ["counted", "I counted"],
+  ["received", "It came in"],
+  ["taken", "I took"],
+  ["returned", "It came back"],
+  ["wasted", "It is wasted"],
+];
+
+function useItemChanged() {
+  const queries = useQueryClient();
+  return (item: StockItem) => {
+    queries.setQueryData(["stock-item", item.item], item);
+    void queries.invalidateQueries({ queryKey: ["stock"] });
+    void queries.invalidateQueries({ queryKey: ["to-buy"] });
+  };
+}
+
+const fresh = () => crypto.randomUUID();
+
+function Book({ item }: { item: StockItem }) {
+  const id = useId();
+  const tell = useTell();
+  const changed = useItemChanged();
+  const { units } = useUnits();
+  const weighs = item.putups.length > 0;
+  const [why, setWhy] = useState<Why>("counted");
+  const [typed, setTyped] = useState("");
+  const [note, setNote] = useState("");
+  const [putup, setPutup] = useState(item.putups[0]?.id ?? "");
+  const [key, setKey] = useState(fresh);
+  const scale = useMutation({
+    mutationFn: () => api.weigh(item.item, putup),
+    onSuccess: ({ grams }) => setTyped(grams.toFixed(1)),
+  });
+  const book = useMutation({
+    mutationFn: (booking: Booking) => api.bookMove(booking),
+    onSuccess: (now, booking) => {
+      changed(now);
+      setKey(fresh());
+      setTyped("");
+      setNote("");
+      if (booking.note === UNDONE) return;
+      const before = item.on_hand;
+      const text = `${item.label}: ${WHYS[booking.why]}, now ${amountText(now.on_hand, item.unit, units)}.`;
+      if (before.startsWith("-")) tell(text);
+      else
+        tell(text, {
+          label: "Undo",
+          does: () =>
+            book.mutate({
+              key: fresh(),
+              item: item.item,
+              why: "counted",
+              amount: before,
+              putup: "",
+              order: 0,
+              note: UNDONE,
+            }),
+        });
+    },
+  });
+  const problem = book.error instanceof ProblemError ? book.error.problem : null;
+  const unit = why === "weighed" ? "g" : item.unit === "m" ? "m" : "pieces";
+  return (
+    <section aria-label="Book a move">
+      <h3 className="small-caps-head">Book a move</h3>
+      <form
+        className={style["sh-book"]}
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (!typed.trim()) return;
+          book.mutate({ key, item: item.item, why, amount: typed.trim(), putup, order: 0, note });
+        }}
+      >
+        <Form.Select
+          aria-label="What happened"
+          value={why}
+          onChange={(e) => setWhy(e.target.value as Why)}
+        >
+          {BOOKED.map(([value, name]) => (
+            <option key={value} value={value}>
+              {name}
+            </option>
+          ))}
+          {weighs && <option value="weighed">I weighed</option>}
+        </Form.Select>
+        {why === "weighed" && (
+          <Form.Select
+            aria-label="On which put-up"
+            value={putup}
+            onChange={(e) => setPutup(e.target.value)}
+          >
+            {item.putups.map((each) => (
+              <option key={each.id} value={each.id}>
+                {each.label}, {each.tare_g} g empty
+              </option>
+            ))}
+          </Form.Select>
+        )}
+        <span className={style["sh-amount"]}>
+          <Form.Control
+            id={`${id}-n`}
+            aria-label={`How much, in ${unit}`}
+            inputMode="decimal"
+            autoComplete="off"
+            isInvalid={!!problem}
+            aria-describedby={problem ? `${id}-wrong` : undefined}
+            value={typed}
+            onChange={(e) => setTyped(e.target.value)}
+          />
+          <span aria-hidden="true">{unit}</span>
+        </span>
+        {why === "weighed" && (
+          <button
+            type="button"
+            className="btn btn-outline-primary"
+            disabled={scale.isPending}
+            onClick={() => scale.mutate()}
+          >
+            Read the scale
+          </button>
+        )}
+        <Form.Control
+          aria-label="Note"
+          placeholder="note"
+          value={note}
+          maxLength={500}
+          onChange={(e) => setNote(e.target.value)}
+        />
+        <button type="submit" className="btn btn-primary" disabled={book.isPending}>
+          Book it
+        </button>
+      </form>
+      {problem && (
+        <p id={`${id}-wrong`} className="invalid-feedback d-block" role="alert">
+          {capital(problem.errors[0]?.detail ?? problem.detail)} {problem.remedy}
+        </p>
+      )}
+      <p className="hint">
+        {why === "weighed"
+          ? `Metres = (shown − empty) × 1000 ÷ ${item.tex ?? 0} tex.`
+          : why === "counted"
+            ? "What is there now: the difference to the ledger is booked."
+            : "Moves are never changed: one that was wrong is put right by a count."}
+      </p>
+    </section>
+  );
+}
+
+const UNDONE = "taken back";
+
+function Settings({ item }: { item: StockItem }) {
+  const id = useId();
+  const changed = useItemChanged();
+  const house = useQuery({ queryKey: ["house"], queryFn: api.house }).data;
+  const [minimum, setMinimum] = useState(item.minimum === "0" ? "" : item.minimum);
+  const [place, setPlace] = useState(item.place);
+  const [supplier, setSupplier] = useState(item.bought_from);
+  const save = useMutation({
+    mutationFn: (to: { minimum: string; place: string; supplier: string }) =>
+      api.settleItem(item.item, { ...to, minimum: to.minimum.trim() || "0" }),
+    onSuccess: changed,
+  });
+  const problem = save.error instanceof ProblemError ? save.error.problem : null;
+  const now = { minimum, place, supplier };
+  return (
+    <section aria-label="Kept of it">
+      <h3 className="small-caps-head">Kept of it</h3>
+      <div className={style["sh-kept"]}>
+        <label htmlFor={`${id}-m`}>Buy more below</label>
+        <span className={style["sh-amount"]}>
+          <Form.Control
+            id={`${id}-m`}
+            inputMode="decimal"
+            value={minimum}
+            isInvalid={!!problem}
+            onChange={(e) => setMinimum(e.target.value)}
+            onBlur={() => save.mutate(now)}
+          />
+          <span>{item.unit === "m" ? "m" : "pieces"}</span>
+        </span>
+        <label htmlFor={`${id}-s`}>Bought from</label>
+        <Form.Select
+          id={`${id}-s`}
+          value={supplier}
+          onChange={(e) => {
+            setSupplier(e.target.value);
+            save.mutate({ ...now, supplier: e.target.value });
+          }}
+        >
+          <option value="">{supplier ? "as usual" : `${item.supplier_name}, as usual`}</option>
+          {Object.entries(house?.suppliers ?? {}).map(([key, row]) => (
+            <option key={key} value={key}>
+              {row.label}
+            </option>
+          ))}
+        </Form.Select>
+        <label htmlFor={`${id}-p`}>Lies in</label>
+        <Form.Control
+          id={`${id}-p`}
+          value={place}
+          maxLength={80}
+          placeholder="drawer, box, hook"
+          onChange={(e) => setPlace(e.target.value)}
+          onBlur={() => save.mutate(now)}
+        />
+      </div>
+      {problem && (
+        <p className="invalid-feedback d-block" role="alert">
+          {problem.errors[0]?.detail ?? problem.detail} {problem.remedy}
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Needed({ item }: { item: StockItem }) {
+  const { units } = useUnits();
+  if (item.needs.length === 0) return null;
+  return (
+    <section aria-label="Who needs it">
+      <h3 className="small-caps-head">Who needs it, earlier promises first</h3>
+      <table className={style["sh-table"]}>
+        <thead>
+          <tr>
+            <th scope="col">Order</th>
+            <th scope="col">Promised</th>
+            <th scope="col">Needs</th>
+            <th scope="col">Short</th>
+          </tr>
+        </thead>
+        <tbody>
+          {item.needs.map((row) => (
+            <tr key={row.order}>
+              <th scope="row">
+                <Link to={`/orders/${row.order}`}>{row.number}</Link>
+              </th>
+              <td>{row.promised_on ? day(row.promised_on) : "no day"}</td>
+              <td>{amountText(row.needed, item.unit, units)}</td>
+              <td data-short={row.short === "0" ? undefined : true}>
+                {row.short === "0" ? "" : amountText(row.short, item.unit, units)}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+function Moves({ item }: { item: StockItem }) {
+  const { units } = useUnits();
+  return (
+    <section aria-label="Moves">
+      <h3 className="small-caps-head">Moves, the last first</h3>
+      {item.moves.length === 0 && <p className="empty">Nothing was booked yet.</p>}
+      <ol className={style["sh-moves"]}>
+        {item.moves.map((move) => (
+          <li key={move.id}>
+            <span className={style["sh-change"]}>
+              {signedAmount(move.amount, item.unit, units)}
+            </span>
+            <span>
+              {WHYS[move.why]}
+              {move.number && (
+                <>
+                  {" "}
+                  for <Link to={`/orders/${move.order}`}>{move.number}</Link>
+                </>
+              )}
+              <span className="hint d-block">
+                {moment(move.made_on)}
+                {move.note && `: ${move.note}`}
+              </span>
+            </span>
+          </li>
+        ))}
+      </ol>
+      {item.more && (
+        <p className="hint">
+          Older ones are in the{" "}
+          <a href="/api/v1/stock-documents/stock.json" download>
+            document of all moves
+          </a>
+          .
+        </p>
+      )}
+    </section>
+  );
+}
