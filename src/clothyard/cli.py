@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import json
 import socket
+import subprocess
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Annotated, Any, get_args
 
@@ -103,7 +105,24 @@ def demo(
     from clothyard.demo.build import check_demo_folder, demo_shop  # noqa: PLC0415
 
     check_demo_folder(folder)
-    _run(folder, lambda: demo_shop(folder, reset=reset), "127.0.0.1", port)
+    with _beside("supplier", SUPPLIER_PORT):
+        _run(folder, lambda: demo_shop(folder, reset=reset), "127.0.0.1", port)
+
+
+@contextmanager
+def _beside(command: str, port: int) -> Iterator[None]:
+    """Serve a stand-in in its own process as long as the sample shop is; one that runs is used."""
+    with socket.socket() as probe:
+        taken = probe.connect_ex(("127.0.0.1", port)) == 0
+    run = "from clothyard.cli import main; main()"
+    asked = [sys.executable, "-c", run, command, "--port", str(port)]
+    process = None if taken else subprocess.Popen(asked, stdout=subprocess.DEVNULL)
+    try:
+        yield
+    finally:
+        if process is not None:
+            process.terminate()
+            process.wait(5)
 
 
 @app.command()

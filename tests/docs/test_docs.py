@@ -38,9 +38,15 @@ def advice_codes() -> set[str]:
         if path.parent.name not in {"advice", "methods"}:
             continue
         for node in ast.walk(tree):
-            if not isinstance(node, ast.Call) or not node.args:
+            if not isinstance(node, ast.Call):
                 continue
             called = getattr(node.func, "attr", getattr(node.func, "id", ""))
+            found |= {
+                key.value.value for key in node.keywords
+                if called == "Advice" and key.arg == "code" and isinstance(key.value, ast.Constant)
+            }  # fmt: skip
+            if not node.args:
+                continue
             code = node.args[0]
             if called in {"say", "warned", "Warned"} and isinstance(code, ast.Constant):
                 found.add(code.value)

@@ -252,6 +252,14 @@ export const api = {
         body: { price },
       }),
     ),
+  preview: (quote_id: number) =>
+    unpack(client.GET("/api/v1/quotes/{quote_id}/preview", { params: { path: { quote_id } } })),
+  previewPath: (quote_id: number, line: number, place: number) =>
+    unpack(
+      client.GET("/api/v1/quotes/{quote_id}/preview/lines/{line}/places/{place}/path", {
+        params: { path: { quote_id, line, place } },
+      }),
+    ),
   runSheet: (order_id: number) =>
     unpack(client.GET("/api/v1/orders/{order_id}/run-sheet", { params: { path: { order_id } } })),
   quoteShelf: (quote_id: number) =>

@@ -1,5 +1,5 @@
 // A quote as its customer reads it: what is made, where, the words, the price; and the answer.
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { counted, day, money } from "../parts/format";
 import { sizeText, type Units } from "../parts/units";
@@ -13,7 +13,7 @@ import {
   type QuoteForCustomer,
   type Problem,
 } from "./link";
-import { PlacedPiece } from "./PlacedPiece";
+import { PlacedPiece } from "../parts/PlacedPiece";
 import { ProofForm, ProofSaidAlready } from "./ProofForm";
 import style from "./CustomerPage.module.scss";
 
@@ -151,9 +151,10 @@ interface LineProps {
 }
 
 function Line({ token, line, n, currency, units }: LineProps) {
+  const pathOf = useCallback((at: number, k: number) => link.path(token, at, k), [token]);
   return (
     <section className={style["customer-line"]} aria-label={`${line.quantity} × ${line.goods}`}>
-      <PlacedPiece token={token} line={line} n={n} />
+      <PlacedPiece line={line} n={n} pathOf={pathOf} />
       <div>
         <h2 className="small-caps-head">
           {line.quantity} × {line.goods}

@@ -12,6 +12,7 @@ from typing import Any
 
 from clothyard.core.errors import BadInput
 from clothyard.demo import stitching
+from clothyard.demo.workshop import CREW, Workshop
 from clothyard.services import customers, quotes, sending
 from clothyard.services.designs import keep_design
 from clothyard.services.standards import NewRow, add_row, change_standard
@@ -42,7 +43,7 @@ THREADS = {
 
 CLOTHS = {
     "crew-gilet": "navy", "knitted-hat": "slate", "wool-scarf": "slate",
-    "kit-bag-40-litres": "navy", "clinic-tunic": "teal", "tunic": "white",
+    "kit-bag-40-litres": "navy", "watch-hat": "navy", "clinic-tunic": "teal", "tunic": "white",
     "cushion-cover": "oat", "dog-coat": "moss",
 }  # fmt: skip
 DOGS = (
@@ -183,6 +184,7 @@ class _Story:
     def __init__(self, shop: Shop):
         self.shop = shop
         self.designs: dict[str, str] = {}
+        self.workshop = Workshop(shop, _days_ago)
 
     def tell(self) -> None:
         """Keep the designs and make a dozen quotes in every state."""
@@ -192,6 +194,7 @@ class _Story:
                 self.shop, "shop.address", "3 Rope Walk, Brackwater · hello@tidewell.example"
             )
             self._stock()
+            self.workshop.stock()
             for key, (name, kind, draw) in DESIGNS.items():
                 data = stitching.stitch_file(draw(), kind)
                 self.designs[key] = keep_design(self.shop, data, f"{name}.{kind}").sha256
@@ -204,11 +207,11 @@ class _Story:
             )
             self._sent(CHOIR, self._folders(), answer="declined")
         with _days_ago(33):
-            self._answer(gilets, "accepted")
-            self._sent(VETS, self._job("tunic", "11.00", 12, "paw"), answer="accepted")
+            gilets = self._answer(gilets, "accepted")
+            tunics = self._sent(VETS, self._job("tunic", "11.00", 12, "paw"), answer="accepted")
         with _days_ago(12):
             hats = self._sent(ROWING, self._job("knitted-hat", "3.20", 24, "oars"), due=28)
-            self._sent(GROOMER, self._job("dog-coat", "7.90", 1, "paw"), answer="accepted")
+            coat = self._sent(GROOMER, self._job("dog-coat", "7.90", 1, "paw"), answer="accepted")
         with _days_ago(9):
             self._revised(hats, self._job("knitted-hat", "3.20", 30, "oars"))
         with _days_ago(4):
@@ -228,6 +231,68 @@ class _Story:
             self._draft(GUESTS, {"lines": [{"goods": {"class": "table-linen"}}]},
                         notes="Breakfast room; they will count the tables.")  # fmt: skip
             self._know()
+        self._orders(gilets, tunics, coat)
+
+    def _orders(
+        self, gilets: quotes.QuoteView, tunics: quotes.QuoteView, coat: quotes.QuoteView
+    ) -> None:
+        """Say what became of what was accepted, and take a few more orders, in every state."""
+        shop = self.workshop
+        shop.history()
+        with _days_ago(19):
+            shop.handed_over(gilets, paid=gilets.total, on=today())
+        with _days_ago(15):
+            shop.bought("gull-reel", [("thread|polyester|#1d3b6f", "cone-5000", 1),
+                                      ("topping|film-500|", "film-500", 1)], came=2)  # fmt: skip
+        with _days_ago(13):
+            hats = self._sent(
+                ROWING, self._job("knitted-hat", "watch-hat", 24, "oars"), due=16, answer="accepted"
+            )
+            bags = self._sent(
+                ROWING, self._job("kit-bag", "kit-bag-40-litres", 3, "crest"), due=20,
+                answer="accepted",
+            )  # fmt: skip
+        with _days_ago(10):
+            polos = self._sent(ROWING, self._polos(), due=24, answer="accepted")
+            covers = self._sent(
+                GUESTS, self._job("cushion-cover", "linen-look-cushion-cover", 12, "lighthouse"),
+                due=18, answer="accepted",
+            )  # fmt: skip
+        with _days_ago(7):
+            shop.cancelled(coat)
+            shop.bought(_LOOM, [("blank|linen-look-cushion-cover|oat", "", 6),
+                                ("blank|kit-bag-40-litres|navy", "", 3)], came=0)  # fmt: skip
+            clinic = self._sent(VETS, self._clinic(), due=12, answer="accepted")
+            towels = self._sent(
+                GUESTS, self._job("terry-towel", "3.80", 8, "anchor"), due=26, answer="accepted"
+            )
+        with _days_ago(3):
+            shop.done(tunics, deposit="60", on=today())
+            shop.in_work(hats, sewn=9, spoiled=1)
+            shop.ready(clinic)
+            shop.waits(covers, "goods")
+        with _days_ago(1):
+            shop.corrected(polos, name=6, to="Saoirse B.", by="Mika Thorne")
+        assert bags.id < towels.id  # these two are accepted, and wait for nobody yet
+
+    def _polos(self) -> dict[str, Any]:
+        """A crew's polos: the crest, and each one's name on the sleeve side."""
+        job = self._job("pique-polo", "harbour-polo", 12, "crest")
+        job["lines"][0] |= {
+            "names": list(CREW),
+            "cells": [{"size": "M", "colour": "navy", "quantity": 7},
+                      {"size": "L", "colour": "navy", "quantity": 5}],
+        }  # fmt: skip
+        name = {"text": "{name}", "height_mm": 10, "thread_colours": ["#e3d6bb"]}
+        job["lines"][0]["placements"].append({"position": "sleeve", "design": name})
+        return job
+
+    def _clinic(self) -> dict[str, Any]:
+        """Tunics for the practice, of what lies on the shelf."""
+        job = self._job("tunic", "clinic-tunic", 4, "paw", repeat=True)
+        job["lines"][0]["cells"] = [{"size": "12", "colour": "teal", "quantity": 2},
+                                    {"size": "14", "colour": "teal", "quantity": 2}]  # fmt: skip
+        return job
 
     def _know(self) -> None:
         """Write down of customers what a shop knows after a season."""

@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
 
+from clothyard.core.advice.order import proof_open
 from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound, Stale
 from clothyard.core.estimate.changes import Sent, changes_between
 from clothyard.core.estimate.document import Estimate
@@ -459,7 +460,7 @@ def _held_by(order: kept.KeptOrder, needs: GetReady | None, proof: proofs.ProofV
     if order.state in FINISHED or order.state == "cancelled":
         return []
     if proof.state == "open":
-        found.append("The words and names are not approved yet.")
+        found.append(proof_open().message)
     if proof.state == "corrected":
         found.append("The customer corrected the proof: take the corrections, or answer them.")
     for row in needs.needs if needs else []:
@@ -629,11 +630,8 @@ def save_order(shop: Shop, order_id: int, document: OrderDocument, *, seen: int)
 def _check_proof(shop: Shop, order: kept.KeptOrder) -> None:
     job = job_from(find_version(shop, order.quote_id, order.version).job, currency=order.currency)
     if proofs.is_open(shop, order.quote_id, order.version, job):
-        raise Conflict(
-            "its words or names are not approved: what is sewn wrong cannot be undone.",
-            where="proof", remedy="Let the customer approve the proof, or tick that they did.",
-            code="proof-open",
-        )  # fmt: skip
+        said = proof_open()
+        raise Conflict(said.message, where=said.where, remedy=said.fix, code=said.code)
 
 
 def _settling(shop: Shop, order: kept.KeptOrder, to: State) -> list[tuple[str, Move]]:

@@ -144,7 +144,10 @@ def state_of(quote: kept.KeptQuote) -> State:
 def _row(quote: kept.KeptQuote) -> dict[str, Any]:
     names = QuoteRow.model_fields
     values = {name: getattr(quote, name) for name in names if hasattr(quote, name)}
-    drawn = Drawn.model_validate_json(quote.drawn) if quote.drawn else None
+    try:
+        drawn = Drawn.model_validate_json(quote.drawn) if quote.drawn else None
+    except ValueError:  # what the list draws is torn: the quote itself is told elsewhere
+        drawn = None
     return values | {
         "state": state_of(quote), "deleted": quote.deleted_on is not None, "drawn": drawn,
     }  # fmt: skip

@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from clothyard.core.advice.document import Advice
-from clothyard.core.advice.stock import Lacking, stock_short
+from clothyard.core.advice.order import Lacking, stock_short
 from clothyard.core.errors import BadInput
 from clothyard.core.house.document import House
 from clothyard.core.stock.buying import days_before, item_of, supplier_of, unit_value

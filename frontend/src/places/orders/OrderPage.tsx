@@ -8,6 +8,7 @@ import { capital, day, listed, money } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
+import { DrawnPieces } from "./DrawnPieces";
 import { Money } from "./Money";
 import { Needs } from "./Needs";
 import { Papers } from "./Papers";
@@ -134,6 +135,7 @@ function Order({ order }: { order: OrderView }) {
       <Changed order={order} />
       <div className={style["od-columns"]}>
         <div>
+          <DrawnPieces id={order.id} />
           <Pieces order={order} />
           <Needs
             order={order}

@@ -5,6 +5,7 @@ import { api, ProblemError, type RunSheet } from "../../api/client";
 import { capital, day, number } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
 import { usePageTitle } from "../../parts/usePageTitle";
+import { DrawnPieces } from "./DrawnPieces";
 import style from "./RunSheet.module.scss";
 
 type Pass = RunSheet["passes"][number];
@@ -57,12 +58,15 @@ export function RunSheetPage() {
           ))}
         </nav>
       )}
-      {here && <Sheet key={keyOf(here)} pass={here} />}
+      {here && <Sheet key={keyOf(here)} id={id} pass={here} passes={passes} />}
     </main>
   );
 }
 
-function Sheet({ pass }: { pass: Pass }) {
+function Sheet({ id, pass, passes }: { id: number; pass: Pass; passes: Pass[] }) {
+  const lines = [...new Set(passes.map((each) => each.line))];
+  const places = [...new Set(passes.filter((p) => p.line === pass.line).map((p) => p.placement))];
+  const only = { line: lines.indexOf(pass.line), place: places.indexOf(pass.placement) };
   const facts: [string, string][] = [
     ["File", pass.design ? `${pass.file_name} (${pass.design})` : pass.file_name],
     ["Hoop", `${pass.hoop}; ${pass.hooping}`],
@@ -116,6 +120,7 @@ function Sheet({ pass }: { pass: Pass }) {
           )}
         </div>
         <div>
+          <DrawnPieces id={id} only={only} size={220} />
           <section aria-label="Needles">
             <h3 className="small-caps-head">On the needles</h3>
             <ol className={style["rs-needles"]}>

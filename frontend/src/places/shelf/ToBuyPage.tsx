@@ -86,6 +86,9 @@ function From({ from, currency, sends }: FromProps) {
   });
   const problem = order.error instanceof ProblemError ? order.error.problem : null;
   const { fill } = from;
+  const far = Number(from.delivery) > 0 && goods < Number(from.goods) + Number(from.to_free);
+  const worth = !!fill && Number(fill.cost) <= Number(from.goods); // else it is bought for nothing
+  const priced = rows.some((row) => Number(row.price) > 0);
   return (
     <section className={style["sh-supplier"]} aria-label={from.name}>
       <header>
@@ -144,11 +147,16 @@ function From({ from, currency, sends }: FromProps) {
         </table>
       </div>
       <p className="mb-1 mt-2">
-        Together {money(goods, currency)}
+        {priced ? `Together ${money(goods, currency)}` : "No price of it is known"}
         {Number(from.delivery) > 0
           ? `, delivery ${money(from.delivery, currency)}.`
-          : ", delivered free."}{" "}
-        {fill && Number(from.delivery) > 0 && goods < Number(from.goods) + Number(from.to_free) && (
+          : ", without a charge for delivery."}{" "}
+        {fill && far && !worth && (
+          <span className="hint">
+            It would come free with {money(Number(from.to_free), currency)} more.
+          </span>
+        )}
+        {fill && far && worth && (
           <button
             type="button"
             className="btn btn-plain"
@@ -170,7 +178,7 @@ function From({ from, currency, sends }: FromProps) {
         </p>
       )}
       <div className={style["sh-acts"]}>
-        {sends && (
+        {sends && from.supplier !== "any" && (
           <button
             type="button"
             className="btn btn-primary"
@@ -182,7 +190,7 @@ function From({ from, currency, sends }: FromProps) {
         )}
         <button
           type="button"
-          className={`btn ${sends ? "btn-outline-primary" : "btn-primary"}`}
+          className={`btn ${sends && from.supplier !== "any" ? "btn-outline-primary" : "btn-primary"}`}
           disabled={order.isPending || rows.every((row) => row.now <= 0)}
           onClick={() => order.mutate(false)}
         >

@@ -2,13 +2,25 @@
 import { useEffect, useState } from "react";
 import { drawings, extent, spotOn, viewOf } from "../look/drawings";
 import { Goods, tintOf } from "../look/drawings/Goods";
-import { stitchImage } from "../parts/stitches";
-import { link, type CustomerLine, type CustomerPlace } from "./link";
+import type { components } from "../api/schema";
+import { stitchImage } from "./stitches";
 import style from "./PlacedPiece.module.scss";
 
-const SIZE = 230;
+type CustomerLine = components["schemas"]["CustomerLine"];
+type CustomerPlace = components["schemas"]["CustomerPlace"];
+type PathOf = (n: number, k: number) => Promise<components["schemas"]["DesignPath"]>;
 
-export function PlacedPiece({ token, line, n }: { token: string; line: CustomerLine; n: number }) {
+interface Props {
+  line: CustomerLine;
+  /** Which line of the order it is. */
+  n: number;
+  /** Reads the path of a line's place. */
+  pathOf: PathOf;
+  /** How large the longer side is drawn. */
+  size?: number;
+}
+
+export function PlacedPiece({ line, n, pathOf, size = 230 }: Props) {
   const drawing = drawings[line.drawing];
   if (!drawing) return null;
   const views = drawing.views.filter(
@@ -20,7 +32,7 @@ export function PlacedPiece({ token, line, n }: { token: string; line: CustomerL
     <div className={style["customer-piece"]}>
       {views.map((view) => {
         const { x, y, width, height } = extent(view);
-        const scale = Math.min(SIZE / width, SIZE / height);
+        const scale = Math.min(size / width, size / height);
         const name = line.places
           .filter((place) => viewOf(drawing, place.position) === view)
           .map((place) => place.label)
@@ -28,13 +40,13 @@ export function PlacedPiece({ token, line, n }: { token: string; line: CustomerL
         return (
           <svg
             key={view.side}
-            width={SIZE + 12}
+            width={size + 12}
             height={height * scale + 12}
             role="img"
             aria-label={`${line.goods}, ${view.side}: ${name}`}
           >
             <g
-              transform={`translate(${6 + (SIZE - width * scale) / 2} 6) scale(${scale}) translate(${-x} ${-y})`}
+              transform={`translate(${6 + (size - width * scale) / 2} 6) scale(${scale}) translate(${-x} ${-y})`}
             >
               <Goods view={view} scale={scale} tint={tintOf(line.cloth)} />
               {line.places.map((place, k) => {
@@ -46,7 +58,7 @@ export function PlacedPiece({ token, line, n }: { token: string; line: CustomerL
                       key={k}
                       transform={`translate(${spot.at[0]} ${spot.at[1]}) rotate(${place.turn})${place.mirror ? " scale(-1 1)" : ""}`}
                     >
-                      <Motif token={token} n={n} k={k} place={place} scale={scale} />
+                      <Motif pathOf={pathOf} n={n} k={k} place={place} scale={scale} />
                     </g>
                   )
                 );
@@ -60,20 +72,20 @@ export function PlacedPiece({ token, line, n }: { token: string; line: CustomerL
 }
 
 interface MotifProps {
-  token: string;
+  pathOf: PathOf;
   n: number;
   k: number;
   place: CustomerPlace;
   scale: number;
 }
 
-function Motif({ token, n, k, place, scale }: MotifProps) {
+function Motif({ pathOf, n, k, place, scale }: MotifProps) {
   const [image, setImage] = useState("");
   const { drawn, colours } = place;
   useEffect(() => {
     if (!drawn) return;
     const draw = async () => {
-      const path = await link.path(token, n, k);
+      const path = await pathOf(n, k);
       const blocks = path.blocks.map((block, i) => ({
         ...block,
         colour: colours[i] || block.colour,
@@ -81,7 +93,7 @@ function Motif({ token, n, k, place, scale }: MotifProps) {
       setImage(stitchImage({ ...path, blocks }, scale));
     };
     draw().catch(() => undefined); // without its picture the box stands for it
-  }, [token, n, k, drawn, colours, scale]);
+  }, [pathOf, n, k, drawn, colours, scale]);
   const [w, h] = [place.width_mm, place.height_mm];
   const box = { x: -w / 2, y: -h / 2, width: w, height: h };
   return image ? (

@@ -1,4 +1,4 @@
-"""Advice on the shelf: what an order would be short of, and by when that can be here."""
+"""Advice on orders: what the shelf is short of and by when it can be here; the open proof."""
 
 from __future__ import annotations
 
@@ -44,4 +44,13 @@ def stock_short(lacking: Sequence[Lacking], *, wanted_by: str = "") -> Advice | 
         fix="Order it as soon as it is accepted: the buying list has it then. Or choose what is "
             "there.",
         apply=None,
+    )  # fmt: skip
+
+
+def proof_open() -> Advice:
+    """Say that words or names are not approved: nothing of them is sewn until they are."""
+    return Advice(
+        code="proof-open", level="stop", where="proof",
+        message="Its words or names are not approved: what is sewn wrong cannot be undone.",
+        fix="Let the customer approve the proof, or tick that they did.", apply=None,
     )  # fmt: skip
