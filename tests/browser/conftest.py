@@ -40,9 +40,9 @@ def shop(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Shop]:
 
 @pytest.fixture(scope="session")
 def _shelf(shop: Shop) -> dict:
-    """The sample shop's blanks and suppliers."""
+    """The sample shop's blanks and suppliers, and where orders to those go."""
     kept = shop.changed_standards()
-    return {k: v for k, v in kept.items() if k.startswith(("blanks.", "suppliers."))}
+    return {k: v for k, v in kept.items() if k.startswith(("blanks.", "suppliers.", "buying."))}
 
 
 @pytest.fixture(autouse=True)

@@ -35,9 +35,9 @@ export function FromShelf() {
   if (!found.data?.kept || found.data.rows.length === 0) return null;
   const lacking = found.data.rows.filter((row) => row.short !== "0").length;
   return (
-    <section aria-label="From the shelf" className={style["from-shelf"]}>
+    <section aria-label="Does the shelf have it?" className={style["shelf-cover"]}>
       <div className="sub-head">
-        <h3>From the shelf</h3>
+        <h3>Does the shelf have it?</h3>
       </div>
       <AdviceList advice={found.data.advice} onFix={() => undefined} />
       <details open={lacking > 0 && lacking < 4}>
