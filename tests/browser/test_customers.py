@@ -50,7 +50,7 @@ def test_a_known_customer_is_offered_with_address_and_agreed_price(page: Page, s
 
 def test_a_customer_is_written_down_and_wrong_fields_are_told(page: Page, said: list[str]):
     page.goto("/quotes")
-    expect(page.get_by_role("link", name="Q-0001")).to_be_visible()
+    expect(page.get_by_role("heading", name="Quotes")).to_be_visible()
     page.keyboard.press("Alt+c")
     page.get_by_role("button", name="New customer").click()
     page.keyboard.press("Escape")

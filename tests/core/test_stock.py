@@ -163,8 +163,13 @@ def test_the_buying_list_covers_every_need_exactly_once(needs, there, minimums, 
     units = {key: "m" if key.startswith(("thread", "backing")) else "each" for key in
              [n.item for n in needs] + [*minimums]}  # fmt: skip
     days = {"1": "2026-05-08", "2": "2026-05-03", "3": ""}
-    wanted = wanted_items(shares, {}, units, there=there, minimums=minimums, coming=coming,
-                          needed_by=days)  # fmt: skip
+    promised = {}
+    for need in needs:
+        promised[need.item] = promised.get(need.item, D(0)) + need.amount
+    wanted = wanted_items(
+        shares, {}, units, there=there, promised=promised, minimums=minimums, coming=coming,
+        needed_by=days,
+    )  # fmt: skip
     assert len({want.item.key for want in wanted}) == len(wanted)
     lists = buy_lists(wanted, HOUSE, chosen={})
     bought = {}

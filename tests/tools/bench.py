@@ -22,7 +22,7 @@ from typing import Any
 import pystitch
 import uvicorn
 from playwright.sync_api import sync_playwright
-from sqlalchemy import insert
+from sqlalchemy import insert, select
 
 from clothyard.api.app import FRONTEND, create_app
 from clothyard.core.estimate.make import estimate
@@ -32,9 +32,18 @@ from clothyard.core.stitches.facts import DesignFacts, analyse
 from clothyard.demo.build import demo_shop
 from clothyard.demo.stitching import crest, stitch_file
 from clothyard.files.guarded import read_design, shared_reader
-from clothyard.services import designs, outbox, quotes, standards
+from clothyard.services import buying, designs, outbox, papers, quotes, sending, shelf, standards
+from clothyard.services import orders as orders_of
 from clothyard.services.estimates import calm_collector
-from clothyard.store.models import DesignFile, Mail, Quote
+from clothyard.store.models import (
+    DesignFile,
+    Mail,
+    OrderNeed,
+    Quote,
+    QuoteVersion,
+    StockMove,
+    WorkOrder,
+)
 from clothyard.store.quotes import find_quote as find_kept
 from clothyard.store.shop import Shop
 from tests.conftest import polos
@@ -179,6 +188,81 @@ def listing() -> list[bool]:
     return results
 
 
+def accepted(shop: Shop, job: dict[str, Any]) -> int:
+    """Make an order of a job; returns its id."""
+    draft = quotes.create_quote(
+        shop, quotes.QuoteDocument(customer="Brackwater Rowing", due_on="2026-06-01", job=job)
+    )
+    sent = sending.send_quote(shop, draft.id, seen=draft.revision)
+    return sending.answer_quote(shop, sent.id, "accepted", seen=sent.revision).id
+
+
+def shelf_and_papers() -> list[bool]:
+    """2,000 open orders and 50,000 moves: shelf and to buy; 300 names: run sheet and labels."""
+    with tempfile.TemporaryDirectory() as folder:
+        shop = Shop(Path(folder))
+        first = accepted(shop, polos(design__thread_colours=["#1d3b6f", "#e3d6bb", "#c9972b"]))
+        orders_of.find_order(shop, first)
+        many_orders(shop, first)
+        work = {
+            "shelf": partial(shelf.list_stock, shop),
+            "to buy": partial(buying.list_to_buy, shop),
+            "list of orders": partial(
+                orders_of.list_orders, shop, search="", state="", sort="promise", down=None
+            ),
+            "an order opened": partial(orders_of.find_order, shop, first),
+        }
+        found = [
+            row_of(f"2,000 orders, 50,000 moves: {name}",
+                   min(timed(call) for _ in range(7)) * 1000, 200)
+            for name, call in work.items()
+        ]  # fmt: skip
+        names = [f"Name {n}" for n in range(300)]
+        named = accepted(
+            shop, polos(line__quantity=300, line__names=names,
+                        placement__design={"text": "{name}", "height_mm": 12})
+        )  # fmt: skip
+
+        def print_both() -> None:
+            for kind in ("run-sheet", "labels"):
+                papers.order_paper(shop, named, kind, served_at="http://127.0.0.1:8642")
+
+        found.append(row_of("300 names: run sheet and labels", timed(print_both) * 1000, 3000))
+        shop.close()
+    return found
+
+
+def many_orders(shop: Shop, first: int) -> None:
+    """Lay 1,999 orders like the first beside it, and 50,000 moves of their items."""
+    chance = random.Random(4)
+    tables = {Quote: [], QuoteVersion: [], WorkOrder: [], OrderNeed: []}
+    with shop.writing() as session:
+
+        def row_like(table: Any, **changes: Any) -> dict[str, Any]:
+            values = {c.name: getattr(table, c.name) for c in table.__table__.columns}
+            return values | changes
+
+        quote, order = session.get(Quote, first), session.get(WorkOrder, first)
+        version = session.get(QuoteVersion, (first, 1))
+        needs = session.scalars(select(OrderNeed).where(OrderNeed.quote_id == first)).all()
+        items = [need.item for need in needs]
+        for n in range(first + 1, first + 2000):
+            day = f"2026-{chance.randint(6, 12):02d}-{chance.randint(1, 28):02d}"
+            tables[Quote].append(row_like(quote, id=n, number=f"Q-{n:04d}"))
+            tables[QuoteVersion].append(row_like(version, quote_id=n))
+            tables[WorkOrder].append(row_like(order, quote_id=n, promised_on=day))
+            tables[OrderNeed] += [row_like(need, quote_id=n) for need in needs]
+        for table, rows in tables.items():
+            session.execute(insert(table), rows)
+        session.execute(
+            insert(StockMove),
+            [{"key": f"bench-{n}", "item": chance.choice(items),
+              "amount": chance.randint(-900, 999), "why": "counted",
+              "quote_id": chance.choice((0, 0, chance.randint(1, 2000))),
+              "made_on": "2026-05-04", "note": "", "cost": ""} for n in range(50_000)],
+        )  # fmt: skip
+
+
 def growth(shop: Shop, quote_id: int) -> list[bool]:
     """In a shop of 10,000 quotes, 2,000 designs, 3,000 messages: each list, opening, saving."""
     kept = designs.keep_design(shop, stitch_file(crest(), "dst"), "crest.dst")
@@ -291,5 +375,6 @@ if __name__ == "__main__":
     found += pricing(facts)
     found += orders()
     found += listing()
+    found += shelf_and_papers()
     found += screen()
     raise SystemExit(0 if all(found) else 1)

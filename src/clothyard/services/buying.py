@@ -21,7 +21,7 @@ from clothyard.core.stock.buying import (
     packs_of,
     wanted_items,
 )
-from clothyard.core.stock.ledger import ZERO, Move
+from clothyard.core.stock.ledger import ZERO, Move, Share
 from clothyard.core.units import money_text
 from clothyard.files.tables import SheetKind, write_sheet
 from clothyard.services import orders
@@ -186,16 +186,17 @@ class Arrival(BaseModel):
     note: str = Field(default="", max_length=300)
 
 
-def _lists(shelf: Shelf, house: House) -> list[BuyList]:
-    begin = {str(need.order): days_before(need.promised_on, need.work_days) for need in shelf.needs}
+def _lists(shelf: Shelf, house: House, short: Sequence[kept.OpenNeed]) -> list[BuyList]:
+    keys = shelf.all_items()
     wanted = wanted_items(
-        shelf.shares,
-        {key: shelf.label(key) for key in shelf.all_items()},
-        {key: shelf.unit(key) for key in shelf.all_items()},
+        [Share(str(n.order), n.item, n.needed, n.needed - n.short, n.short) for n in short],
+        {key: shelf.label(key) for key in keys},
+        {key: shelf.unit(key) for key in keys},
         there=shelf.there,
+        promised=shelf.promised,
         minimums={k: item.minimum for k, item in shelf.items.items() if item.minimum > ZERO},
         coming=shelf.coming,
-        needed_by=begin,
+        needed_by={str(n.order): days_before(n.promised_on, n.work_days) for n in short},
     )
     chosen = {key: item.supplier for key, item in shelf.items.items() if item.supplier}
     return buy_lists(wanted, house, chosen=chosen)
@@ -218,9 +219,10 @@ def list_to_buy(shop: Shop) -> ToBuy:
     house = shop_house(shop)
     shelf = Shelf(shop, house)
     currency = house.price.currency
-    numbers = {str(need.order): need.number for need in shelf.needs}
+    short = kept.open_needs(shop, short=True)
+    numbers = {str(need.order): need.number for need in short}
     found = []
-    for each in _lists(shelf, house):
+    for each in _lists(shelf, house, short):
         supplier = house.suppliers[each.supplier]
         fill = each.lines[each.fill] if each.fill is not None else None
         found.append(

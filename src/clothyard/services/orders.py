@@ -184,16 +184,14 @@ def list_orders(shop: Shop, *, cursor: str = "", limit: int = 50, **wanted: Any)
     found, total = kept.list_orders(shop, offset=offset, limit=limit, **wanted)
     after = offset + len(found)
     counts = kept.count_pieces(shop, [order.quote_id for order in found])
-    lacks: dict[str, int] = {}
-    for share in Shelf(shop, shop_house(shop)).shares:
-        lacks[share.order] = lacks.get(share.order, 0) + (share.short > ZERO)
+    lacks = stock.count_lacks(shop)
     return OrdersPage(
         items=[
             OrderRow(
                 **_row(order)
                 | {
                     "pieces": counts.get(order.quote_id, {}),
-                    "lacks": lacks.get(str(order.quote_id), 0),
+                    "lacks": lacks.get(order.quote_id, 0),
                 }
             )
             for order in found
@@ -405,7 +403,7 @@ def _needs(order: kept.KeptOrder, opened: Opened, shelf: Shelf, shop: Shop) -> G
     if opened.work is None:
         return None
     found = get_ready(opened.job, opened.work, opened.changed, number=order.number)
-    shares = {s.item: s for s in shelf.shares if s.order == str(order.quote_id)}
+    shares = {need.item: need for need in stock.open_needs(shop, order_id=order.quote_id)}
     needed = dict(stock.needs_kept(shop, order.quote_id))
     taken = stock.taken_for(shop, order.quote_id)
     rows = []
@@ -417,7 +415,7 @@ def _needs(order: kept.KeptOrder, opened: Opened, shelf: Shelf, shop: Shop) -> G
                 update={
                     "amount": number(needed.get(row.item, Decimal(row.amount))),
                     "taken": number(max(ZERO, taken.get(row.item, ZERO))),
-                    "free": number(share.free if share else ZERO),
+                    "free": number(share.needed - share.short if share else ZERO),
                     "short": number(short),
                     "on_hand": number(shelf.there.get(row.item, ZERO)),
                     "coming": number(shelf.coming.get(row.item, ZERO)),

@@ -13,7 +13,7 @@ from clothyard.core.advice.order import Lacking, stock_short
 from clothyard.core.errors import BadInput
 from clothyard.core.house.document import House
 from clothyard.core.stock.buying import days_before, item_of, supplier_of, unit_value
-from clothyard.core.stock.ledger import ZERO, Item, Move, Promised, Share, shared, weighed_m
+from clothyard.core.stock.ledger import ZERO, Item, Move, weighed_m
 from clothyard.core.stock.needs import Need
 from clothyard.core.units import money_text, read_typed
 from clothyard.files.tables import SheetKind, write_sheet
@@ -177,20 +177,19 @@ class Shelf:
     def __init__(self, shop: Shop, house: House):
         self.house = house
         self.there = kept.on_hand(shop)
-        self.needs = kept.open_needs(shop)
+        self.promised = kept.promised_sums(shop)
         self.items = kept.list_items(shop)
         self.costs = kept.last_costs(shop)
         self.purchases = kept.list_purchases(shop, state="open")
         self.coming, self.coming_on = self._coming()
-        self.shares = self._shares()
         self.labels: dict[str, str] = {}
         self.units: dict[str, str] = {}
         for key in self.there:
             kind = key.partition("|")[0]
             metres = kind in {"thread", "backing", "topping", "sheet"}
             self.units[key] = "m" if metres and not self._on_sheets(key) else "each"
-        for need in self.needs:
-            self.labels[need.item], self.units[need.item] = need.label, need.unit
+        for key, (label, unit) in kept.known_labels(shop).items():
+            self.labels[key], self.units[key] = label, unit
         for item in self.items.values():
             self.units[item.item] = item.unit
             self.labels[item.item] = item.label or self.labels.get(item.item, "")
@@ -212,10 +211,9 @@ class Shelf:
                     on[key] = max(on.get(key, ""), row["expected_on"])
         return coming, on
 
-    def _shares(self) -> list[Share]:
-        """Share what is on hand over open orders, earlier promises first."""
-        left = [Promised(str(n.order), n.item, max(ZERO, n.needed - n.taken)) for n in self.needs]
-        return shared(left, self.there)
+    def short(self, key: str) -> Decimal:
+        """Say what open orders need of an item that does not lie there."""
+        return max(ZERO, self.promised.get(key, ZERO) - max(ZERO, self.there.get(key, ZERO)))
 
     def label(self, key: str) -> str:
         """Call an item as orders, or the house, call it."""
@@ -228,17 +226,11 @@ class Shelf:
 
     def all_items(self) -> list[str]:
         """List every item there is."""
-        return list({**self.there, **dict.fromkeys(s.item for s in self.shares), **self.items})
+        return list({**self.there, **self.promised, **self.items})
 
     def rows(self) -> list[StockRow]:
         """List the shelf, kind by kind."""
-        promised: dict[str, Decimal] = {}
-        short: dict[str, Decimal] = {}
-        for share in self.shares:
-            promised[share.item] = promised.get(share.item, ZERO) + share.needed
-            short[share.item] = short.get(share.item, ZERO) + share.short
-        found = [self._row(key, promised.get(key, ZERO), short.get(key, ZERO))
-                 for key in self.all_items()]  # fmt: skip
+        found = [self.row(key) for key in self.all_items()]
         place = {kind: n for n, kind in enumerate(KINDS)}
         return sorted(found, key=lambda row: (place.get(row.kind, 9), row.label, row.item))
 
@@ -246,7 +238,9 @@ class Shelf:
         """Return what a unit costs: as it came last, else by the house."""
         return self.costs.get(key) or unit_value(item_of(key, self.unit(key)), self.house)
 
-    def _row(self, key: str, promised: Decimal, short: Decimal) -> StockRow:
+    def row(self, key: str) -> StockRow:
+        """Tell of one item."""
+        promised, short = self.promised.get(key, ZERO), self.short(key)
         item = item_of(key, self.unit(key))
         there = self.there.get(key, ZERO)
         known = self.items.get(key)
@@ -347,9 +341,7 @@ def find_item(shop: Shop, key: str, *, before: int = 2**53, limit: int = 30) -> 
     item = _check_item(key, house)
     shelf = Shelf(shop, house)
     shelf.units[key] = item.unit
-    mine = [share for share in shelf.shares if share.item == key]
-    row = shelf._row(key, sum((s.needed for s in mine), ZERO), sum((s.short for s in mine), ZERO))
-    days = {str(n.order): (n.number, n.promised_on) for n in shelf.needs}
+    row = shelf.row(key)
     moves = kept.list_moves(shop, item=key, before=before, limit=limit + 1)
     thread = house.threads.get(item.id) if item.kind == "thread" else None
     return ItemView(
@@ -362,10 +354,13 @@ def find_item(shop: Shop, key: str, *, before: int = 2**53, limit: int = 30) -> 
         ],
         more=len(moves) > limit,
         needs=[
-            PromiseRow(order=int(s.order), number=days[s.order][0], promised_on=days[s.order][1],
-                       needed=number(s.needed), free=number(s.free), short=number(s.short))
-            for s in mine
-            if s.needed > ZERO
+            PromiseRow(
+                order=need.order, number=need.number, promised_on=need.promised_on,
+                needed=number(need.needed), free=number(need.needed - need.short),
+                short=number(need.short),
+            )
+            for need in kept.open_needs(shop, item=key)
+            if need.needed > ZERO
         ],
         tex=float(thread.tex) if thread else None,
         putups=[
@@ -503,14 +498,11 @@ def shelf_for(
     shelf = Shelf(shop, house)
     if not shelf.there:
         return QuoteShelf(kept=False, rows=[], advice=[])
-    promised: dict[str, Decimal] = {}
-    for share in shelf.shares:
-        promised[share.item] = promised.get(share.item, ZERO) + share.needed
     rows = []
     lacking = []
     for need in needs:
         key = need.item.key
-        there = shelf.there.get(key, ZERO) - promised.get(key, ZERO)
+        there = shelf.there.get(key, ZERO) - shelf.promised.get(key, ZERO)
         coming = shelf.coming.get(key, ZERO)
         free = min(need.amount, max(ZERO, there))
         short = need.amount - free

@@ -12,17 +12,14 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Any
 
-from sqlalchemy import delete, func, select, update
+from sqlalchemy import delete, func, select, text, update
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
 from clothyard.core.errors import NotFound, Stale
 from clothyard.core.stock.ledger import Move, check_move
-from clothyard.store.models import OrderNeed, Purchase, Quote, StockItem, StockMove, WorkOrder
+from clothyard.store.models import OrderNeed, Purchase, Quote, StockItem, StockMove
 from clothyard.store.shop import Shop, now, today
-
-OPEN = ("accepted", "waiting", "ready", "in-work")
-"""Orders that still need what they need."""
 
 
 def thousandths(amount: Decimal) -> int:
@@ -64,15 +61,13 @@ class KeptMove:
 
 @dataclass(frozen=True, slots=True)
 class OpenNeed:
-    """What an open order still needs: what it needed less what was taken for it."""
+    """What an open order still needs of an item, and what of that the shelf does not cover."""
 
     order: int
     number: str
     item: str
-    label: str
-    unit: str
     needed: Decimal
-    taken: Decimal
+    short: Decimal
     promised_on: str
     work_days: int
 
@@ -158,9 +153,9 @@ def last_costs(shop: Shop) -> dict[str, Decimal]:
 def free_thread(shop: Shop) -> dict[str, float]:
     """Return the metres of each thread that no open order still needs, by "kind|colour"."""
     there = {key: amount for key, amount in on_hand(shop).items() if key.startswith("thread|")}
-    for need in open_needs(shop):
-        if need.item in there:
-            there[need.item] -= max(Decimal(0), need.needed - need.taken)
+    for item, amount in promised_sums(shop).items():
+        if item in there:
+            there[item] -= amount
     return {
         key.partition("|")[2]: float(amount) for key, amount in sorted(there.items()) if amount > 0
     }
@@ -238,34 +233,80 @@ def count_moves(shop: Shop, item: str) -> int:
         return session.scalar(found) or 0
 
 
-def open_needs(shop: Shop, item: str = "") -> list[OpenNeed]:
-    """List what open orders still need, those promised first before; of one item, or all."""
-    taken = (
-        select(StockMove.quote_id, StockMove.item, func.sum(StockMove.amount).label("amount"))
-        .where(StockMove.quote_id > 0)
-        .group_by(StockMove.quote_id, StockMove.item)
-        .subquery()
+_LEFT = """
+    SELECT n.quote_id, n.item, q.number, w.promised_on, w.work_days,
+           max(0, n.amount + coalesce((
+               SELECT sum(m.amount) FROM stock_move m
+               WHERE m.quote_id = n.quote_id AND m.item = n.item
+           ), 0)) AS need
+    FROM order_need n
+    JOIN work_order w ON w.quote_id = n.quote_id
+    JOIN quote q ON q.id = n.quote_id
+    WHERE w.state IN ('accepted', 'waiting', 'ready', 'in-work')
+      AND q.state = 'accepted' AND q.deleted_on IS NULL
+"""
+"""What each open order still needs of each item: what it needs less what was taken for it."""
+
+_SHARED = """
+    WITH wanted AS ({left}),
+    hand AS (SELECT item, max(0, sum(amount)) AS there FROM stock_move GROUP BY item),
+    upto AS (
+        SELECT *, sum(need) OVER (
+            PARTITION BY item ORDER BY promised_on = '', promised_on, quote_id
+            ROWS UNBOUNDED PRECEDING
+        ) AS so_far FROM wanted
     )
-    query = (
-        select(OrderNeed, Quote.number, WorkOrder.promised_on, WorkOrder.work_days, taken.c.amount)
-        .join(WorkOrder, WorkOrder.quote_id == OrderNeed.quote_id)
-        .join(Quote, Quote.id == OrderNeed.quote_id)
-        .outerjoin(
-            taken, (taken.c.quote_id == OrderNeed.quote_id) & (taken.c.item == OrderNeed.item)
-        )
-        .where(WorkOrder.state.in_(OPEN), Quote.state == "accepted", Quote.deleted_on.is_(None))
-        .order_by(WorkOrder.promised_on == "", WorkOrder.promised_on, Quote.id, OrderNeed.n)
-    )
-    if item:
-        query = query.where(OrderNeed.item == item)
+    SELECT quote_id, number, upto.item, promised_on, work_days, need,
+           min(need, max(0, so_far - coalesce(there, 0))) AS short
+    FROM upto LEFT JOIN hand ON hand.item = upto.item
+"""
+"""What of each need the shelf covers, earlier promises first: as `core.stock.ledger.shared`."""
+
+
+def promised_sums(shop: Shop) -> dict[str, Decimal]:
+    """Add up what open orders still need of each item."""
+    query = text(f"SELECT item, sum(need) FROM ({_LEFT}) GROUP BY item")
     with shop.reading() as session:
-        return [
-            OpenNeed(
-                need.quote_id, number, need.item, need.label, need.unit, amount_of(need.amount),
-                -amount_of(gone or 0), promised_on, work_days,
-            )
-            for need, number, promised_on, work_days, gone in session.execute(query).all()
-        ]  # fmt: skip
+        return {item: amount_of(total) for item, total in session.execute(query)}
+
+
+def open_needs(
+    shop: Shop, *, item: str = "", order_id: int = 0, short: bool = False
+) -> list[OpenNeed]:
+    """List what open orders still need, those promised first before: of one item, order, or all.
+
+    Parameters
+    ----------
+    shop : Shop
+    item : str
+        "" for every item.
+    order_id : int
+        0 for every order.
+    short : bool
+        Only what the shelf does not cover.
+    """
+    left = _LEFT + (" AND n.item = :item" if item else "")
+    if order_id:  # all who need what it needs stand before or behind it
+        left += " AND n.item IN (SELECT item FROM order_need WHERE quote_id = :order_id)"
+    query = f"SELECT * FROM ({_SHARED.format(left=left)})"
+    wanted = ["short > 0"] if short else []
+    wanted += ["quote_id = :order_id"] if order_id else []
+    query += f" WHERE {' AND '.join(wanted)}" if wanted else ""
+    query += " ORDER BY promised_on = '', promised_on, quote_id, item"
+    with shop.reading() as session:
+        rows = session.execute(text(query), {"item": item, "order_id": order_id}).all()
+    return [
+        OpenNeed(order, number, key, amount_of(need), amount_of(lacks), promised_on, work_days)
+        for order, number, key, promised_on, work_days, need, lacks in rows
+    ]
+
+
+def count_lacks(shop: Shop) -> dict[int, int]:
+    """Say how many items each open order is short of."""
+    query = f"SELECT quote_id, count(*) FROM ({_SHARED.format(left=_LEFT)}) WHERE short > 0"
+    with shop.reading() as session:
+        rows = session.execute(text(f"{query} GROUP BY quote_id")).all()
+    return {int(order): int(count) for order, count in rows}
 
 
 def needs_kept(shop: Shop, order_id: int) -> list[tuple[str, Decimal]]:

@@ -152,6 +152,7 @@ def wanted_items(
     units: Mapping[str, str],
     *,
     there: Mapping[str, Decimal],
+    promised: Mapping[str, Decimal],
     minimums: Mapping[str, Decimal],
     coming: Mapping[str, Decimal],
     needed_by: Mapping[str, str],
@@ -161,11 +162,11 @@ def wanted_items(
     Parameters
     ----------
     shares : sequence of Share
-        What of each order's need the shelf covers, earlier promises first.
+        What orders are short of, earlier promises first; those that are covered may be left out.
     labels, units : mapping
         By item's key: what people call it; m or each.
-    there, minimums, coming : mapping of key to Decimal
-        On hand, kept at least, and ordered but not arrived yet.
+    there, promised, minimums, coming : mapping of key to Decimal
+        On hand, what all open orders still need, kept at least, and ordered but not arrived yet.
     needed_by : mapping
         By order: the ISO day on which it begins, "" for none.
 
@@ -175,17 +176,15 @@ def wanted_items(
         An item stands once, and its amount is short + what lacks to its minimum − what comes.
     """
     short: dict[str, Decimal] = {}
-    free: dict[str, Decimal] = {}
     orders: dict[str, list[str]] = {}
     for share in shares:
-        free[share.item] = free.get(share.item, ZERO) + share.free
         if share.short > ZERO:
             short[share.item] = short.get(share.item, ZERO) + share.short
             orders.setdefault(share.item, []).append(share.order)
     found = []
     for key in sorted({*short, *minimums}):
-        left = max(ZERO, there.get(key, ZERO)) - free.get(key, ZERO)
-        lacks = max(ZERO, minimums.get(key, ZERO) - left)
+        left = max(ZERO, there.get(key, ZERO)) - promised.get(key, ZERO)
+        lacks = max(ZERO, minimums.get(key, ZERO) - max(ZERO, left))
         amount = short.get(key, ZERO) + lacks - coming.get(key, ZERO)
         if amount <= ZERO:
             continue
