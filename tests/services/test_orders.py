@@ -102,6 +102,14 @@ def test_orders_are_listed_searched_sorted_and_written(shop, client):
     assert json.loads(client.get(f"{URL}?state=done").text)["total"] == 0
 
 
+def passes(client, order_id=1):
+    """Tick that an order's samples have passed."""
+    view = client.get(f"{URL}/{order_id}").json()
+    assert [row["passed"] for row in view["samples"]] == [False] * len(view["samples"])
+    keys = [row["key"] for row in view["samples"]]
+    return put(client, view, ready=[*view["ready"], *keys]).json()
+
+
 def moved(client, ids, seen, to, **more):
     body = {"ids": ids, "seen": seen, "state": to} | more
     return client.post(f"{URL}/1/pieces", json=body)
@@ -114,6 +122,10 @@ def test_pieces_move_on_and_a_spoiled_one_is_made_again(shop, client):
     client.put(f"{URL}/1/proof", json={})
     ids = [f"l1-{n}" for n in range(1, 25)]
     view = moved(client, ids, ["waiting"], "prepared").json()
+    held = moved(client, ids, ["prepared"], "sewn")
+    assert (held.status_code, held.json()["code"]) == (409, "sample-open")
+    view = passes(client)
+    assert "sample" not in [unit["kind"] for unit in view["units"]]
     assert view["pieces"] == {"prepared": 24}
     view = moved(client, ids[:6], ["waiting", "prepared"], "sewn").json()
     assert view["pieces"] == {"prepared": 18, "sewn": 6}
@@ -170,6 +182,7 @@ def test_a_proof_is_approved_on_the_customers_page(shop, client):
 def test_a_corrected_name_is_a_new_version_with_its_price(shop, client, price):
     accepted(shop)
     client.put(f"{URL}/1/proof", json={})
+    passes(client)
     moved(client, ["l1-1", "l1-2", "l1-3"], ["waiting"], "sewn")
     client.delete(f"{URL}/1/proof")
     names = [{"line": "l1", "n": 1, "to": "Boadicea Longname"}]

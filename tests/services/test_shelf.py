@@ -15,7 +15,7 @@ from clothyard.standins.scale import simulated_grams
 from clothyard.standins.supplier import Asked, answer, supplier_app
 from clothyard.store import stock
 from tests.browser.conftest import free_port
-from tests.services.test_orders import HEAD, URL, accepted, put
+from tests.services.test_orders import HEAD, URL, accepted, passes, put
 
 API = "/api/v1"
 NAVY = "blank|pique-polo|M navy"
@@ -306,7 +306,8 @@ def test_the_shelf_goes_out_and_comes_in_once(client, shop, tmp_path):
 
 def test_an_order_goes_out_and_comes_in_as_one(client, shop):
     accepted(shop)
-    view = approved(client)
+    approved(client)
+    view = passes(client)
     ids = [piece["id"] for piece in view["piece_list"][:2]]
     client.post(f"{URL}/1/pieces", json={"ids": ids, "seen": ["waiting"], "state": "sewn"})
     data = client.get(f"{API}/order-documents/1.json").content

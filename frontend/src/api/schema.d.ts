@@ -4834,6 +4834,8 @@ export interface components {
             /** Waiting For */
             waiting_for: string[];
             proof: components["schemas"]["ProofView"];
+            /** Samples */
+            samples: components["schemas"]["SampleRow"][];
             /** Changed */
             changed: string[];
             /** Sewn Before */
@@ -6177,6 +6179,20 @@ export interface components {
             words: string;
             /** Said On */
             said_on: string;
+        };
+        /**
+         * SampleRow
+         * @description A sample that is sewn before its batch: `key` is ticked among what is ready once it passed.
+         */
+        SampleRow: {
+            /** Key */
+            key: string;
+            /** Line */
+            line: string;
+            /** Label */
+            label: string;
+            /** Passed */
+            passed: boolean;
         };
         /**
          * SampleRule

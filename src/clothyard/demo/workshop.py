@@ -104,6 +104,8 @@ class Workshop:
         if state in orders.BEGUN:
             proofs.tick_proof(self.shop, quote.id, by="the customer, by telephone")
             order = kept.find_order(self.shop, quote.id)
+            samples = orders.find_order(self.shop, quote.id).samples
+            values["ready"] = [*values.get("ready", []), *(row.key for row in samples)]
         said: dict[str, Any] = {"state": state, "waits": waits,
                                 "promised_on": order.promised_on} | values  # fmt: skip
         document = orders.OrderDocument.model_validate(said)

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from datetime import date, timedelta
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
 
-from clothyard.core.advice.order import proof_open
+from clothyard.core.advice.order import proof_open, sample_open
 from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound, Stale
 from clothyard.core.estimate.changes import Sent, changes_between
 from clothyard.core.estimate.document import Estimate
@@ -130,6 +130,15 @@ class UnitRow(BaseModel):
     until: str
 
 
+class SampleRow(BaseModel):
+    """A sample that is sewn before its batch; `key` is ticked as ready once it passed."""
+
+    key: str
+    line: str
+    label: str
+    passed: bool
+
+
 class CostSoFar(BaseModel):
     """What an order has cost until now: taken of the shelf, and worked on its sewn pieces."""
 
@@ -164,6 +173,7 @@ class OrderView(OrderRow):
     unready: str
     waiting_for: list[str]
     proof: proofs.ProofView
+    samples: list[SampleRow]
     changed: list[str]
     sewn_before: list[str]
     cost_so_far: CostSoFar
@@ -452,6 +462,25 @@ def _cost_so_far(
     )
 
 
+def _samples(order: kept.KeptOrder, opened: Opened) -> list[SampleRow]:
+    """List an order's samples, and whether each has passed."""
+    if opened.work is None:
+        return []
+    asked = {line.id: line.sample for line in opened.job.lines}
+    places = {p.id: p.position for line in opened.work.lines for p in line.placements}
+    found = []
+    for each in opened.work.passes:
+        if not each.sample:
+            continue
+        line = each.of[0].line
+        sample = asked.get(line)
+        label = opened.house.positions[places[each.of[0].placement]].label
+        key = f"sample|{each.id}"
+        passed = key in order.ready or bool(sample and sample.passed)
+        found.append(SampleRow(key=key, line=line, label=label, passed=passed))
+    return found
+
+
 def _held_by(order: kept.KeptOrder, needs: GetReady | None, proof: proofs.ProofView) -> list[str]:
     """Say in words what an order waits for."""
     found = []
@@ -481,11 +510,11 @@ def _begin_by(order: kept.KeptOrder) -> str:
     return (day - timedelta(days=order.work_days)).isoformat()
 
 
-def _unit_row(unit: Unit) -> UnitRow:
+def _unit_row(unit: Unit, done: Collection[str]) -> UnitRow:
     return UnitRow(
         id=unit.id, kind=unit.kind, label=unit.label, machine=unit.machine, pieces=unit.pieces,
         elapsed_min=round(unit.elapsed_s / 60, 2), person_min=round(unit.person_s / 60, 2),
-        after=list(unit.after), until=unit.until,
+        after=[at for at in unit.after if at not in done], until=unit.until,
     )  # fmt: skip
 
 
@@ -503,6 +532,9 @@ def _view(shop: Shop, order: kept.KeptOrder) -> OrderView:
     held = _held_by(order, needs, proof)
     waits = _waits(order, needs, proof)
     units = opened.units(waits)
+    passed = {row.key.partition("|")[2] for row in _samples(order, opened) if row.passed}
+    done = {unit.id for unit in units if unit.of in passed}
+    units = [unit for unit in units if unit.id not in done]
     row = _row(order)
     row["pieces"] = kept.count_pieces(shop, [order.quote_id]).get(order.quote_id, {})
     row["lacks"] = sum(1 for n in needs.needs if n.short not in {"", "0"}) if needs else 0
@@ -518,12 +550,13 @@ def _view(shop: Shop, order: kept.KeptOrder) -> OrderView:
             )
             for p in pieces
         ],
-        units=[_unit_row(unit) for unit in units],
+        units=[_unit_row(unit, done) for unit in units],
         money=_money(order, opened.version),
         needs=needs,
         unready=opened.unready,
         waiting_for=held,
         proof=proof,
+        samples=_samples(order, opened),
         changed=_changed(shop, order.quote_id, opened.version),
         sewn_before=[" ".join(x for x in (p.size, p.colour, p.name) if x) or p.id for p in surplus],
         cost_so_far=_cost_so_far(
@@ -658,6 +691,15 @@ def needs_now(shop: Shop, order_id: int, pieces: Sequence[kept.KeptPiece]) -> li
     return _with_remakes(Opened(shop, order_id, order.version), pieces)
 
 
+def _check_samples(order: kept.KeptOrder, opened: Opened, pieces: Sequence[kept.KeptPiece]) -> None:
+    """Hold a batch back until its sample has passed."""
+    lines = {piece.line for piece in pieces}
+    rows = [row for row in _samples(order, opened) if row.line in lines and not row.passed]
+    if rows:
+        said = sample_open([row.label for row in rows])
+        raise Conflict(said.message, where=said.where, remedy=said.fix, code=said.code)
+
+
 class PiecesChange(BaseModel):
     """Pieces that are now in another state; those that are no longer in one of `seen` stay."""
 
@@ -687,10 +729,12 @@ def change_pieces(shop: Shop, order_id: int, change: PiecesChange) -> OrderView:
             "it does not say how the piece was spoiled.", where="reason",
             remedy="Choose what was seen.", code="missing",
         )  # fmt: skip
-    if change.state in {"sewn", "good", "mended"}:
-        _check_proof(shop, order)
+    opened = Opened(shop, order_id, order.version)
     pieces = kept.list_pieces(shop, order_id)
     mine = [p for p in pieces if p.id in set(change.ids) and p.state in change.seen]
+    if change.state in {"sewn", "good", "mended"}:
+        _check_proof(shop, order)
+        _check_samples(order, opened, [p for p in mine if p.state in {"waiting", "prepared"}])
     if not mine:
         raise Conflict(
             "none of these pieces is still as it was seen.", where="ids",
@@ -717,7 +761,6 @@ def change_pieces(shop: Shop, order_id: int, change: PiecesChange) -> OrderView:
     after = [
         _as(p, state=change.state) if p.id in ids else p for p in pieces if p.id not in removed
     ] + added
-    opened = Opened(shop, order_id, order.version)
     kept.change_pieces(
         shop, order_id, sorted(ids), states=change.seen, to=change.state,
         reason=change.reason.strip(), added=added, removed=removed,

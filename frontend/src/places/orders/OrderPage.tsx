@@ -148,6 +148,14 @@ function Order({ order }: { order: OrderView }) {
         </div>
         <div>
           <ProofPart order={order} />
+          <Samples
+            order={order}
+            onPassed={(key, passed) =>
+              save.mutate(({ ready }) => ({
+                ready: passed ? [...ready, key] : ready.filter((each) => each !== key),
+              }))
+            }
+          />
           <Papers order={order} />
           <Units order={order} />
           <Money order={order} onPaid={(payments, said) => move({ payments }, said)} />
@@ -227,6 +235,31 @@ function HowFar({ order, onMove, onDay }: HowFarProps) {
         <span className="hint mb-2">to be begun by {day(order.begin_by)}</span>
       )}
     </div>
+  );
+}
+
+interface SamplesProps {
+  order: OrderView;
+  onPassed: (key: string, passed: boolean) => void;
+}
+
+/** The samples: a batch is held back until its own has passed. */
+function Samples({ order, onPassed }: SamplesProps) {
+  const id = useId();
+  if (order.samples.length === 0) return null;
+  return (
+    <section aria-label="Samples">
+      <h2 className="small-caps-head">Samples</h2>
+      {order.samples.map((sample) => (
+        <Form.Check
+          key={sample.key}
+          id={`${id}-${sample.key}`}
+          label={`${sample.label}: sewn, looked at, passed`}
+          checked={sample.passed}
+          onChange={(e) => onPassed(sample.key, e.target.checked)}
+        />
+      ))}
+    </section>
   );
 }
 

@@ -127,6 +127,21 @@ export function OrdersList() {
       {rows.length > 0 && (
         <p className="mt-3 mb-0">
           <ListFiles at="/api/v1/order-lists/orders" query={asked} />
+          {!state && (
+            <>
+              {" · "}
+              <a
+                href={`/api/v1/get-ready.pdf?${rows
+                  .slice(0, 50)
+                  .map((row) => `orders=${row.id}`)
+                  .join("&")}`}
+                target="_blank"
+                rel="noreferrer"
+              >
+                What they need together
+              </a>
+            </>
+          )}
         </p>
       )}
       {pages.isPending && <Loading what="Orders" />}

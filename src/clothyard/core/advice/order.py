@@ -1,4 +1,4 @@
-"""Advice on orders: what the shelf is short of and by when it can be here; the open proof."""
+"""Advice on orders: what the shelf is short of and by when it can be here; proof and sample."""
 
 from __future__ import annotations
 
@@ -53,4 +53,21 @@ def proof_open() -> Advice:
         code="proof-open", level="stop", where="proof",
         message="Its words or names are not approved: what is sewn wrong cannot be undone.",
         fix="Let the customer approve the proof, or tick that they did.", apply=None,
+    )  # fmt: skip
+
+
+def sample_open(places: Sequence[str]) -> Advice:
+    """Say that a sample has not passed: its batch is held back until it has.
+
+    Parameters
+    ----------
+    places : sequence of str
+        Where its design goes, in words.
+    """
+    where = " and ".join(dict.fromkeys(places)).lower()
+    return Advice(
+        code="sample-open", level="stop", where="sample",
+        message=f"Its sample has not passed ({where}): the batch waits until it was sewn and "
+                "looked at.",
+        fix="Tick that it passed, or change the quote so that none is sewn.", apply=None,
     )  # fmt: skip
