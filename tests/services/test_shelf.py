@@ -261,7 +261,7 @@ def test_a_quote_knows_what_the_shelf_lacks(client, shop):
     [advice] = found["advice"]
     assert advice["code"] == "stock-short"
     assert "Piqué polo, M navy 6" in advice["message"]
-    assert "It is wanted by 2026-05-06." in advice["message"]
+    assert "It is wanted by 6 May 2026." in advice["message"]
 
 
 def test_what_lies_on_the_shelf_is_not_charged_as_bought(client, shop):

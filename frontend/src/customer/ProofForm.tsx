@@ -196,10 +196,20 @@ export function ProofForm({ token, proof, onSaid }: Props) {
 /** What was said of the proof, once it was. */
 export function ProofSaidAlready({ proof }: { proof: Proof }) {
   return (
-    <p className="customer-state" role="status">
+    <div className="customer-state" role="status">
       {proof.state === "approved"
         ? `The proof is approved by ${proof.said_by}, ${day(proof.said_on)}: thank you.`
         : `Your corrections are with the shop since ${day(proof.said_on)}. You can send others below.`}
-    </p>
+      {proof.state === "corrected" && (
+        <ul className="mb-0">
+          {[...proof.names, ...proof.words].map((row, n) => (
+            <li key={n}>
+              “{row.was}” is to be “{row.to}”
+            </li>
+          ))}
+          {proof.other && <li>{proof.other}</li>}
+        </ul>
+      )}
+    </div>
   );
 }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import date
 from decimal import Decimal
 from functools import cache
 from typing import Any
@@ -24,6 +25,21 @@ def counted(number: float, one: str, many: str = "") -> str:
     ('1 piece', '1,200 stitches')
     """
     return f"{number:,} {one if number == 1 else many or one + 's'}"
+
+
+def day_text(iso: str) -> str:
+    """Write an ISO day as people say it; "" for none.
+
+    >>> day_text("2026-05-10"), day_text("")
+    ('10 May 2026', '')
+    """
+    if not iso:
+        return ""
+    day = date.fromisoformat(iso[:10])
+    return f"{day.day} {_MONTHS[day.month - 1]} {day.year}"
+
+
+_MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 
 
 def duration_text(seconds: float) -> str:

@@ -15,6 +15,7 @@ from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound, 
 from clothyard.core.estimate.changes import Sent, changes_between
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.estimate.make import settled
+from clothyard.core.figure_text import day_text
 from clothyard.core.house.check import kept_house
 from clothyard.core.house.document import House
 from clothyard.core.job.check import job_from
@@ -495,7 +496,7 @@ def _held_by(order: kept.KeptOrder, needs: GetReady | None, proof: proofs.ProofV
             continue
         amount = f"{row.short} m" if row.unit == "m" else row.short
         come = Decimal(row.coming) >= Decimal(row.short)
-        when = f" by {row.coming_on}" if row.coming_on else ""
+        when = f" for {day_text(row.coming_on)}" if row.coming_on else ""
         found.append(
             f"{row.label}: {amount} short" + (f", ordered{when}." if come else ", not ordered yet.")
         )

@@ -12,7 +12,7 @@ from clothyard.core.errors import BadInput, NotFound
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.estimate.make import estimate as estimated
 from clothyard.core.estimate.make import settled, work_of
-from clothyard.core.figure_text import duration_text
+from clothyard.core.figure_text import day_text, duration_text
 from clothyard.core.house.document import House
 from clothyard.core.job.document import Design, Job
 from clothyard.core.measures import length_text, thread_text
@@ -127,7 +127,7 @@ def _ready_rows(needs: GetReady, ready: Sequence[str], house: House) -> list[Rea
         where = "there"
         if row.short not in {"", "0"}:
             where = f"{_amount(row.unit, row.short, house)} short"
-            where += f", comes {row.coming_on}" if row.coming_on else ""
+            where += f", comes {day_text(row.coming_on)}" if row.coming_on else ""
         elif not row.free:
             where = ""
         rows.append(ReadyRow(row.label, amount, where, row.item in ready))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from clothyard.core.advice.document import Advice
+from clothyard.core.figure_text import day_text
 from clothyard.core.record import record
 
 MOST_NAMED = 4
@@ -35,9 +36,9 @@ def stock_short(lacking: Sequence[Lacking], *, wanted_by: str = "") -> Advice | 
     more = len(lacking) - len(named)
     said = ", ".join(named) + (f" and {more} more" if more else "")
     days = [row.by for row in lacking if row.by]
-    by = f" It can be here by {max(days)} at the earliest." if days else ""
+    by = f" It can be here by {day_text(max(days))} at the earliest." if days else ""
     late = bool(wanted_by) and bool(days) and max(days) >= wanted_by
-    when = f" It is wanted by {wanted_by}." if late else ""
+    when = f" It is wanted by {day_text(wanted_by)}." if late else ""
     return Advice(
         code="stock-short", level="warn", where="shelf",
         message=f"The shelf is short of {said}.{by}{when}",
