@@ -36,6 +36,7 @@ from clothyard.services.orders import MOST_WRITTEN as MOST_ORDERS
 from clothyard.services.orders import State, list_orders, order_numbered
 from clothyard.services.papers import Page, Paper, paper_of
 from clothyard.services.readying import GetReady, get_ready_file
+from clothyard.services.runs import RunDocument, run_file
 from clothyard.services.standards import list_standards, shop_house
 from clothyard.services.words import letter_words, sample_file
 from clothyard.store.disk import unkept
@@ -263,6 +264,33 @@ def _print_ready(found: GetReady) -> None:
         print(f"wind     {counted(row.count, 'bobbin')} of {row.colour} for {row.machine}")
     print(f"hoops    {', '.join(found.hoops) or 'none fits'}")
     print(f"needles  {', '.join(found.needles)}")
+
+
+def _print_run(found: RunDocument) -> None:
+    seeded = "" if found.seed is None else f" with seed {found.seed}"
+    print(f"elapsed {duration_text(found.elapsed_s)}{seeded}; closed form "
+          f"{duration_text(found.closed_form_s)}")  # fmt: skip
+    for lane in found.lanes:
+        print(f"  {lane.label}: busy {duration_text(lane.busy_s)}, waiting "
+              f"{duration_text(lane.waiting_s)}")  # fmt: skip
+    print(found.bottleneck)
+    for way in found.instead:
+        if way.saved_s >= 1:
+            print(f"  {way.label} saves {duration_text(way.saved_s)}, {way.saved} {found.currency}")
+
+
+@app.command("simulate")
+def simulate_run(
+    job: Path, shop: ShopFolder = None,
+    seed: Annotated[int | None, typer.Option(help="One run as it may fall.")] = None,
+    as_json: JsonFlag = False,
+) -> None:  # fmt: skip
+    """Simulate the run of a job document: who waits for whom, and what would save time."""
+    found = run_file(job, seed=seed, shop=_open(shop))
+    if as_json:
+        print(found.model_dump_json())
+    else:
+        _print_run(found)
 
 
 @app.command("get-ready")

@@ -20,6 +20,8 @@ export type OrderDocument = Schemas["OrderDocument"];
 export type PieceRow = Schemas["PieceRow"];
 export type PiecesChange = Schemas["PiecesChange"];
 export type RunSheet = Schemas["RunSheet"];
+export type RunDocument = Schemas["RunDocument"];
+export type RunSpread = Schemas["SpreadStep"];
 export type StockRow = Schemas["StockRow"];
 export type StockItem = Schemas["ItemView"];
 export type Booking = Schemas["Booking"];
@@ -262,6 +264,28 @@ export const api = {
     ),
   runSheet: (order_id: number) =>
     unpack(client.GET("/api/v1/orders/{order_id}/run-sheet", { params: { path: { order_id } } })),
+  run: (of: "orders" | "quotes", id: number) =>
+    of === "orders"
+      ? unpack(client.GET("/api/v1/orders/{order_id}/run", { params: { path: { order_id: id } } }))
+      : unpack(client.GET("/api/v1/quotes/{quote_id}/run", { params: { path: { quote_id: id } } })),
+  /** Simulate a run many times; told how far it is, stopped by the signal. */
+  runSpread: async (
+    of: "orders" | "quotes",
+    id: number,
+    onStep: (step: RunSpread) => void,
+    signal: AbortSignal,
+  ) => {
+    const answer = await fetch(`/api/v1/${of}/${id}/run/spread`, { signal });
+    const reader = answer.body?.pipeThrough(new TextDecoderStream()).getReader();
+    let rest = "";
+    for (;;) {
+      const part = await reader?.read();
+      if (!part || part.done) return;
+      const lines = (rest + part.value).split("\n");
+      rest = lines.pop() ?? "";
+      for (const line of lines) if (line) onStep(JSON.parse(line) as RunSpread);
+    }
+  },
   quoteShelf: (quote_id: number) =>
     unpack(client.GET("/api/v1/quotes/{quote_id}/shelf", { params: { path: { quote_id } } })),
   takeDocument: (file: File) =>

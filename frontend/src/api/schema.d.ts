@@ -1837,6 +1837,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/orders/{order_id}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Order Run
+         * @description Simulate an order's run: lanes, the bottleneck, what else would save.
+         */
+        get: operations["order_run_api_v1_orders__order_id__run_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quotes/{quote_id}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Quote Run
+         * @description Simulate a quote's run.
+         */
+        get: operations["quote_run_api_v1_quotes__quote_id__run_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/{of}/{id_}/run/spread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Spread
+         * @description Simulate a run many times: a line a step, the times in 10, 50 and 90 of 100 at the end.
+         */
+        get: operations["spread_api_v1__of___id___run_spread_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/quotes/{quote_id}/link": {
         parameters: {
             query?: never;
@@ -4038,6 +4098,22 @@ export interface components {
             by: string;
         };
         /**
+         * LaneInterval
+         * @description A stretch of a lane: from, to, why; of which pass and cycle. [s]
+         */
+        LaneInterval: {
+            /** Start S */
+            start_s: number;
+            /** End S */
+            end_s: number;
+            /** Cause */
+            cause: string;
+            /** Of */
+            of: string;
+            /** Cycle */
+            cycle: number;
+        };
+        /**
          * LetteredWords
          * @description Words as lettered: what they hold, their path, and what the lettering lacks.
          */
@@ -6077,6 +6153,79 @@ export interface components {
             basis: "closed-form" | "simulated";
         };
         /**
+         * RunDocument
+         * @description A run as simulated (clothyard-run/1); `plan_sha256` is of what it was simulated from.
+         *
+         *     `closed_form_s` is what the passes take by the closed form; `seed` None for expected values.
+         */
+        RunDocument: {
+            /**
+             * Format
+             * @default clothyard-run/1
+             * @constant
+             */
+            format: "clothyard-run/1";
+            /** Plan Sha256 */
+            plan_sha256: string;
+            /** Seed */
+            seed: number | null;
+            /** Elapsed S */
+            elapsed_s: number;
+            /** Closed Form S */
+            closed_form_s: number;
+            /** Waits */
+            waits: boolean;
+            /** Bottleneck */
+            bottleneck: string;
+            /** Lanes */
+            lanes: components["schemas"]["RunLane"][];
+            /** Instead */
+            instead: components["schemas"]["RunInstead"][];
+            /** Passes */
+            passes: {
+                [key: string]: string;
+            };
+            /** Currency */
+            currency: string;
+        };
+        /**
+         * RunInstead
+         * @description Another way: what it would take, and save in seconds and, at the hour's rates, in money.
+         */
+        RunInstead: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Elapsed S */
+            elapsed_s: number;
+            /** Saved S */
+            saved_s: number;
+            /** Saved */
+            saved: string;
+        };
+        /**
+         * RunLane
+         * @description A machine or a pair of hands over the run; busy and waiting add up to the whole. [s]
+         */
+        RunLane: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "machine" | "hands";
+            /** Intervals */
+            intervals: components["schemas"]["LaneInterval"][];
+            /** Busy S */
+            busy_s: number;
+            /** Waiting S */
+            waiting_s: number;
+        };
+        /**
          * RunRules
          * @description How a batch is run.
          */
@@ -6182,7 +6331,7 @@ export interface components {
         };
         /**
          * SampleRow
-         * @description A sample that is sewn before its batch: `key` is ticked among what is ready once it passed.
+         * @description A sample that is sewn before its batch; `key` is ticked as ready once it passed.
          */
         SampleRow: {
             /** Key */
@@ -6558,6 +6707,22 @@ export interface components {
             most: number;
             /** Confidence */
             confidence: number;
+        };
+        /**
+         * SpreadStep
+         * @description How far a spread is: so many of so many runs; at the end the times in 10, 50, 90 of 100.
+         */
+        SpreadStep: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            /** P10 S */
+            p10_s?: number | null;
+            /** P50 S */
+            p50_s?: number | null;
+            /** P90 S */
+            p90_s?: number | null;
         };
         /**
          * StandardView
@@ -23061,6 +23226,416 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": unknown;
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_run_api_v1_orders__order_id__run_get: {
+        parameters: {
+            query?: {
+                seed?: number | null;
+            };
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunDocument"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    quote_run_api_v1_quotes__quote_id__run_get: {
+        parameters: {
+            query?: {
+                seed?: number | null;
+            };
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path: {
+                quote_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunDocument"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    spread_api_v1__of___id___run_spread_get: {
+        parameters: {
+            query?: {
+                many?: number;
+            };
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path: {
+                of: "orders" | "quotes";
+                id_: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": unknown;
+                    "application/json": components["schemas"]["SpreadStep"];
                 };
             };
             /** @description Not readable as a request */

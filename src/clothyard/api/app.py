@@ -15,7 +15,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.middleware.gzip import GZipMiddleware
 
 from clothyard import __version__
-from clothyard.api import customers, links, orders, problems, quotes, routes, stock
+from clothyard.api import customers, links, orders, problems, quotes, routes, runs, stock
 from clothyard.api.safety import Safety
 from clothyard.core.job.document import Job
 from clothyard.files.guarded import shared_reader
@@ -109,6 +109,7 @@ def create_app(shop: Shop, *, frontend: Path = FRONTEND) -> FastAPI:
     app.include_router(customers.router)
     app.include_router(orders.router)
     app.include_router(stock.router)
+    app.include_router(runs.router)
     app.include_router(links.router)
     app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
     if (frontend / "index.html").is_file():

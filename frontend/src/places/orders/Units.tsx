@@ -1,14 +1,9 @@
 // The work of an order in its order: what is waited for, prepared, sewn, finished, packed.
 import type { OrderView } from "../../api/client";
-import { day, number } from "../../parts/format";
+import { day } from "../../parts/format";
+import { lasting } from "../../parts/lasting";
+import { RunLanes } from "../../parts/RunLanes";
 import style from "./Orders.module.scss";
-
-/** Minutes as people say them: "43 min", "4 h 44 min". */
-function lasting(minutes: number): string {
-  const whole = Math.round(minutes);
-  if (whole < 60) return `${number(whole)} min`;
-  return `${Math.floor(whole / 60)} h${whole % 60 ? ` ${whole % 60} min` : ""}`;
-}
 
 export function Units({ order }: { order: OrderView }) {
   if (order.units.length === 0) return null;
@@ -29,6 +24,7 @@ export function Units({ order }: { order: OrderView }) {
           </li>
         ))}
       </ol>
+      <RunLanes of="orders" id={order.id} revision={order.version} />
     </section>
   );
 }

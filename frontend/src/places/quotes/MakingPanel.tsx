@@ -1,8 +1,16 @@
 // The making: each method with its reason, and what another would cost or save.
 import type { EstimateLine, House, Method } from "../../api/client";
-import { useDraft, useOpenPlace, useHouse, useLinePrice, type DraftMethods } from "../../draft";
+import {
+  useBench,
+  useDraft,
+  useOpenPlace,
+  useHouse,
+  useLinePrice,
+  type DraftMethods,
+} from "../../draft";
 import { costsHidden } from "../../parts/money";
 import { MinutesStrip } from "../../parts/MinutesStrip";
+import { RunLanes } from "../../parts/RunLanes";
 import { longText } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
 import { CutPlans } from "./CutPlans";
@@ -79,6 +87,8 @@ export function MakingPanel() {
   const { placement, placeAt, actions } = useOpenPlace();
   const { line: asked } = useDraft();
   const { estimate, line } = useLinePrice();
+  const { quote, price } = useBench();
+  const whole = price.lacks.length === 0 && price.problems.length === 0;
   const design = line.designs[placeAt];
   const made = house.goods[asked.goods.class ?? ""]?.made === true;
   const shares = placement.shares === true;
@@ -120,6 +130,9 @@ export function MakingPanel() {
       {design && <Threads design={design} />}
       {!made && <StepStrip key={placement.id} />}
       <MinutesStrip minutes={line.minutes} />
+      {!costsHidden && whole && (
+        <RunLanes of="quotes" id={quote.id} revision={price.view.revision} />
+      )}
       <BobbinWords bobbins={line.bobbins} />
       <CutPlans />
       <Tried />
