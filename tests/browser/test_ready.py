@@ -182,8 +182,15 @@ def lays_out(page: Page, order: str, base_url: str) -> None:
 
 
 def sews(page: Page, order: str) -> None:
-    """Sewn, one of them spoiled: a piece more is made, and that is undone."""
+    """The run is looked at; then sewn, one spoiled: a piece more is made, and that is undone."""
     page.goto(order)
+    page.get_by_text("The run, simulated").click()
+    expect(page.get_by_role("img", name=re.compile("hands 1: busy"))).to_be_visible()
+    page.get_by_label("At", exact=True).fill("60")
+    expect(page.get_by_text(re.compile("^0:01: .*hands 1 prepare, piece 1"))).to_be_visible()
+    page.get_by_role("button", name="How far may it fall?").click()
+    expect(page.get_by_text("In 80 of 100 runs it takes")).to_be_visible()
+    assert axe(page) == []
     pieces = page.get_by_role("region", name="Pieces")
     pieces.get_by_role("button", name="Choose all").click()
     pieces.get_by_role("button", name="Move them").press("Enter")

@@ -15,6 +15,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from clothyard.api.app import create_app
 from clothyard.demo.build import demo_shop
+from clothyard.services.papers import order_paper
 from clothyard.store.quotes import find_document
 
 FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
@@ -63,22 +64,6 @@ def names(page: Page) -> None:
     page.get_by_text("3 of 5").wait_for()
 
 
-def hidden(page: Page) -> None:
-    """Costs out of sight: what a customer may look at."""
-    page.goto(f"{BASE}/quotes/11")
-    page.get_by_test_id("unit-price").wait_for()
-    page.keyboard.press("Alt+m")
-    page.get_by_role("button", name="Show costs").wait_for()
-    page.get_by_test_id("unit-price").wait_for()
-
-
-def versions(page: Page) -> None:
-    """A quote sent twice: what changed, and its papers."""
-    page.goto(f"{BASE}/quotes/5")
-    page.get_by_role("button", name="Versions").click()
-    page.get_by_role("dialog").get_by_text("became").first.wait_for()
-
-
 def customer_kept(page: Page) -> None:
     """A customer: how they are reached, what was agreed, what they order."""
     page.goto(f"{BASE}/customers")
@@ -106,17 +91,37 @@ def made(page: Page) -> None:
 
 
 def order(page: Page) -> None:
-    """An order: what it needs, its pieces, its money."""
-    page.goto(f"{BASE}/orders")
-    page.locator("tbody a").first.click()
-    page.get_by_label("Get ready").wait_for()
+    """An order that waits: its proof is corrected, blanks are short."""
+    page.goto(f"{BASE}/orders/15")
+    page.get_by_role("button", name="Take it, at the price as agreed").wait_for()
 
 
-def picker(page: Page) -> None:
-    """A new quote: what is it sewn on?"""
-    page.goto(f"{BASE}/quotes")
-    page.get_by_role("button", name="New quote").click()
-    page.get_by_role("button", name="Harbour polo").wait_for()
+def stock(page: Page) -> None:
+    """The shelf: on hand, promised, free, short, worth."""
+    page.goto(f"{BASE}/shelf")
+    page.get_by_role("link", name="Terry towel").wait_for()
+
+
+def to_buy(page: Page) -> None:
+    """What is to be bought, by supplier, and what was ordered."""
+    page.goto(f"{BASE}/shelf/to-buy")
+    page.get_by_role("heading", name="Ordered").wait_for()
+
+
+def on_screen(page: Page) -> None:
+    """The run sheet on screen, at the machine."""
+    page.goto(f"{BASE}/orders/15/run-sheet?pass=l1.p1.run")
+    page.get_by_label("Pieces in sewing order").wait_for()
+
+
+def run(page: Page) -> None:
+    """An order's run simulated: who waits for whom."""
+    page.goto(f"{BASE}/orders/15")
+    page.get_by_text("The run, simulated").click()
+    page.get_by_label("At", exact=True).fill("2000")
+    page.get_by_role("button", name="How far may it fall?").click()
+    page.get_by_text("In 80 of 100 runs").wait_for()
+    page.get_by_text("In 80 of 100 runs").scroll_into_view_if_needed()
 
 
 def price_opened(page: Page) -> None:
@@ -124,17 +129,6 @@ def price_opened(page: Page) -> None:
     polos(page)
     page.get_by_role("button", name="more on it").click()
     page.get_by_label("The price, opened").wait_for()
-
-
-def side_by_side(page: Page) -> None:
-    """The same on another machine, floated, and more of them."""
-    polos(page)
-    page.get_by_role("button", name="side by side").click()
-    page.get_by_label("Lay beside it").select_option("machine single-flat")
-    page.get_by_label("Lay beside it").select_option("hold float")
-    page.get_by_label("or as many as").fill("60")
-    page.get_by_role("button", name="Lay beside", exact=True).click()
-    page.get_by_role("group", name="60 pieces", exact=True).wait_for()
 
 
 def customers_page(page: Page) -> None:
@@ -168,7 +162,6 @@ def shelf(page: Page) -> None:
 
 VIEWS: dict[str, tuple[tuple[int, int], Callable[[Page], None]]] = {
     "quotes": ((1280, 800), listing),
-    "versions": ((1280, 800), versions),
     "customers": ((1280, 800), customer_kept),
     "first-hour": ((1280, 800), first_hour),
     "bench": ((1280, 800), polos),
@@ -176,14 +169,15 @@ VIEWS: dict[str, tuple[tuple[int, int], Callable[[Page], None]]] = {
     "bench-narrow": ((390, 844), polos),
     "bench-names": ((1280, 800), names),
     "bench-made": ((1280, 800), made),
-    "bench-customer": ((1280, 800), hidden),
-    "bench-goods": ((1280, 800), picker),
     "bench-price": ((1280, 800), price_opened),
-    "bench-compare": ((1280, 800), side_by_side),
     "customer": ((1280, 800), customers_page),
     "order": ((1280, 800), order),
     "workshop": ((1280, 800), workshop),
     "shelf": ((1280, 800), shelf),
+    "stock": ((1280, 800), stock),
+    "to-buy": ((1280, 800), to_buy),
+    "run-sheet": ((1280, 800), on_screen),
+    "run": ((1280, 800), run),
 }
 
 
@@ -206,10 +200,12 @@ def main() -> None:
             page.close()
             print(f"docs/screenshots/{name}.png")
         browser.close()
-        for kind in ("quote", "costing"):
-            document = find_document(shop, 5, 2, kind)
-            pdf = Path(folder) / document.name
-            pdf.write_bytes(document.data)
+        for kind, data in (
+            ("quote", find_document(shop, 5, 2, "quote").data),
+            ("template", order_paper(shop, 15, "template", served_at=BASE).data),
+        ):
+            pdf = Path(folder) / f"{kind}.pdf"
+            pdf.write_bytes(data)
             target = FOLDER / f"paper-{kind}"
             subprocess.run(["pdftoppm", "-png", "-r", "75", "-singlefile", pdf, target], check=True)
             print(f"docs/screenshots/paper-{kind}.png")

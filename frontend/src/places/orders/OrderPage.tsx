@@ -6,6 +6,7 @@ import { Link, useParams } from "react-router";
 import { api, ProblemError, type OrderDocument, type OrderView } from "../../api/client";
 import { capital, day, listed, money } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
+import { RunLanes } from "../../parts/RunLanes";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { DrawnPieces } from "./DrawnPieces";
@@ -161,6 +162,7 @@ function Order({ order }: { order: OrderView }) {
           <Money order={order} onPaid={(payments, said) => move({ payments }, said)} />
         </div>
       </div>
+      <RunLanes of="orders" id={order.id} revision={order.version} />
     </main>
   );
 }

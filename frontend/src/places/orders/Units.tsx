@@ -2,7 +2,6 @@
 import type { OrderView } from "../../api/client";
 import { day } from "../../parts/format";
 import { lasting } from "../../parts/lasting";
-import { RunLanes } from "../../parts/RunLanes";
 import style from "./Orders.module.scss";
 
 export function Units({ order }: { order: OrderView }) {
@@ -24,7 +23,6 @@ export function Units({ order }: { order: OrderView }) {
           </li>
         ))}
       </ol>
-      <RunLanes of="orders" id={order.id} revision={order.version} />
     </section>
   );
 }
