@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import date
 from decimal import Decimal
 from functools import cache
 from typing import Any
@@ -35,8 +34,8 @@ def day_text(iso: str) -> str:
     """
     if not iso:
         return ""
-    day = date.fromisoformat(iso[:10])
-    return f"{day.day} {_MONTHS[day.month - 1]} {day.year}"
+    year, month, day = (int(part) for part in iso[:10].split("-"))
+    return f"{day} {_MONTHS[month - 1]} {year}"
 
 
 _MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")

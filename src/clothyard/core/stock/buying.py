@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from datetime import date, timedelta
 from decimal import ROUND_CEILING, Decimal
+
+import numpy as np
 
 from clothyard.core.house.document import House
 from clothyard.core.record import record
@@ -230,7 +231,7 @@ def cover(item: Item, amount: Decimal, house: House, *, alike: int = 1) -> list[
 
 def days_before(day: str, days: int) -> str:
     """Return the ISO day so many before another, "" for none."""
-    return (date.fromisoformat(day) - timedelta(days=days)).isoformat() if day else ""
+    return str(np.datetime64(day, "D") - days) if day else ""
 
 
 def buy_lists(

@@ -7,11 +7,11 @@ pieces only; what the time saved is worth is the estimate's.
 from __future__ import annotations
 
 import math
-import random
 from collections.abc import Callable, Generator, Sequence
 from dataclasses import replace
 from typing import Any, Literal
 
+import numpy as np
 import simpy
 
 from clothyard.core.house.document import House
@@ -246,9 +246,9 @@ class _Chance:
     """Factors of a run: none without a seed; else one a group, and one a task within it."""
 
     def __init__(self, seed: int | None, spreads: dict[str, float]):
-        self.random = random.Random(seed) if seed is not None else None
+        self.random = np.random.default_rng(seed) if seed is not None else None
         self.groups = (
-            {name: math.exp(self.random.gauss(0, s)) for name, s in spreads.items()}
+            {name: math.exp(self.random.normal(0, s)) for name, s in spreads.items()}
             if self.random
             else dict.fromkeys(spreads, 1.0)
         )
@@ -257,18 +257,13 @@ class _Chance:
         """Return a task's seconds in this run."""
         if self.random is None:
             return seconds
-        return seconds * self.groups[group] * math.exp(self.random.gauss(0, TASK_SPREAD))
+        return seconds * self.groups[group] * math.exp(self.random.normal(0, TASK_SPREAD))
 
     def times(self, expected: float) -> float:
         """How often something happens in a cycle: as expected, or as it falls (Poisson)."""
         if self.random is None:
             return expected
-        found, left = 0, math.exp(-expected)
-        share = self.random.random()
-        while share > left:
-            found += 1
-            share *= self.random.random()
-        return float(found)
+        return float(self.random.poisson(expected))
 
 
 def spreads_of(house: House) -> dict[str, float]:
