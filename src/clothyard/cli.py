@@ -33,7 +33,7 @@ from clothyard.services.designs import (
 from clothyard.services.estimates import price_job_file, work_job_file
 from clothyard.services.exchange import export_order, export_stock, import_file
 from clothyard.services.orders import MOST_WRITTEN as MOST_ORDERS
-from clothyard.services.orders import State, list_orders, order_numbered
+from clothyard.services.orders import State, find_order, list_orders, order_numbered
 from clothyard.services.papers import Page, Paper, paper_of
 from clothyard.services.readying import GetReady, get_ready_file
 from clothyard.services.runs import RunDocument, run_file
@@ -257,7 +257,8 @@ def _print_ready(found: GetReady) -> None:
             cut = f" ({counted(need.pieces, 'piece')}{size})"
         covers = ", ".join(f"{row.count} × {row.name}" for row in need.buy)
         unit = "m" if need.unit == "m" else "pieces"
-        print(f"{need.kind:8} {need.label}: {need.amount} {unit}{cut}; {covers} covers it")
+        lacks = f"; {covers} covers it" if covers else "; on the shelf"
+        print(f"{need.kind:8} {need.label}: {need.amount} {unit}{cut}{lacks}")
     for file in found.files:
         print(f"load     {file.design or 'a count'}: {file.stitches:,} stitches on {file.machine}")
     for row in found.wind:
@@ -294,9 +295,16 @@ def simulate_run(
 
 
 @app.command("get-ready")
-def get_ready(job: Path, shop: ShopFolder = None, as_json: JsonFlag = False) -> None:
-    """List what a job needs of the shelf, with samples and spares, and what is laid out for it."""
-    found = get_ready_file(job, shop=_open(shop))
+def get_ready(what: str, shop: ShopFolder = None, as_json: JsonFlag = False) -> None:
+    """List what a job document, or an order of --shop, needs of the shelf, and what is laid out."""
+    kept = _open(shop)
+    if kept is not None and not what.lower().endswith(".json"):
+        view = find_order(kept, order_numbered(kept, what))
+        if view.needs is None:
+            raise BadInput(view.unready, where=what, code="order-unready")
+        found = view.needs
+    else:
+        found = get_ready_file(Path(what), shop=kept)
     if as_json:
         print(found.model_dump_json())
     else:

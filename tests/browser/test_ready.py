@@ -222,6 +222,7 @@ def test_the_shelf_is_searched_weighed_and_undone(page: Page, base_url: str, sai
     page.get_by_role("button", name="Read the scale").click()
     expect(page.get_by_label("How much, in g")).not_to_have_value("")
     page.get_by_label("How much, in g").fill("143")
+    page.get_by_label("Full ones beside it").fill("0")
     page.get_by_role("button", name="Book it").click()
     expect(figures).to_contain_text("3,000.0 m")
     page.get_by_role("button", name="Undo").last.click()

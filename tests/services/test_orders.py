@@ -17,11 +17,12 @@ def _a_day_in_may(monkeypatch):
 
 
 def accepted(shop, **changes):
-    job = polos(
-        line__cells=[{"size": "M", "colour": "navy", "quantity": 20},
-                     {"size": "L", "colour": "navy", "quantity": 4}],
-        placement__design={"text": "{name}"}, line__names=["Ada", "Bo"], **changes,
-    )  # fmt: skip
+    usual = {
+        "line__cells": [{"size": "M", "colour": "navy", "quantity": 20},
+                        {"size": "L", "colour": "navy", "quantity": 4}],
+        "placement__design": {"text": "{name}"}, "line__names": ["Ada", "Bo"],
+    }  # fmt: skip
+    job = polos(**usual | changes)
     draft = quotes.create_quote(shop, quotes.QuoteDocument(**HEAD, job=job))
     sent = sending.send_quote(shop, draft.id, seen=draft.revision)
     return sending.answer_quote(shop, sent.id, "accepted", seen=sent.revision)

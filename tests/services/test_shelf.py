@@ -48,6 +48,10 @@ def test_moves_are_booked_once_counted_and_weighed(client, shop):
     found = booked(client, THREAD, "weighed", "143", putup="cone-5000").json()
     assert found["on_hand"] == "3000"
     assert found["moves"][0]["note"] == "143 g on a cone"
+    found = booked(client, THREAD, "weighed", "143", putup="cone-5000", full=2).json()
+    assert (found["on_hand"], found["moves"][0]["note"]) == ("13000", "143 g on a cone and 2 full")
+    assert [row["full"] for row in found["putups"]] == [2, 12, 64]
+    booked(client, THREAD, "counted", 3000)
     assert "only thread is weighed" in booked(client, NAVY, "weighed", 10, putup="cone-5000").text
     assert "no item of this shop" in booked(client, "blank|submarine|", "received", 1).text
     below = booked(client, THREAD, "taken", 3100).json()
@@ -99,6 +103,25 @@ def test_an_order_takes_what_it_needs_when_done_and_gives_it_back(client):
     cancelled = put(client, back, state="cancelled").json()
     assert Decimal(cancelled["cost_so_far"]["materials"]) == 0  # this blank has no price
     assert client.get(f"{API}/stock/item", params={"item": NAVY}).json()["needs"] == []
+
+
+def test_offcuts_worth_keeping_come_to_the_shelf_and_go_again(client, shop):
+    """60 backings of 180 × 180 off a roll 500 wide leave a strip of 140 along it."""
+    quote = accepted(
+        shop, line__quantity=60, line__cells=[], line__names=[],
+        placement__design={"stitches": 9000, "width_mm": 85, "height_mm": 60},
+    )  # fmt: skip
+    cuts = quote.estimate.lines[0].cuts
+    kept_ = [piece for cut in cuts for piece in cut.offcuts]
+    assert kept_
+    view = client.get(f"{URL}/1").json()
+    done = put(client, view, state="done").json()
+    rows = client.get(f"{API}/stock?kind=offcut").json()["items"]
+    assert sum(int(row["on_hand"]) for row in rows) == len(kept_)
+    assert "offcut" in rows[0]["label"]
+    put(client, done, state="accepted")
+    rows = client.get(f"{API}/stock?kind=offcut").json()["items"]
+    assert all(row["on_hand"] == "0" for row in rows)
 
 
 def test_earlier_promises_come_first_and_what_lacks_is_bought(client, shop):

@@ -258,6 +258,8 @@ def test_papers_at_the_command_line(shop, tmp_path, run):
     ):
         code, out, err = run(*wrong)
         assert (code, out, said in err) == (2, "", True), err
+    code, out, _ = run("get-ready", "Q-0001", "--shop", folder)
+    assert (code, "Piqué polo, M navy" in out) == (0, True)
     at = tmp_path / "order.json"
     assert run("order", "Q-0001", "--shop", folder, "--out", str(at))[0] == 0
     code, out, _ = run("import", str(at), "--shop", folder)

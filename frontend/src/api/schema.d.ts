@@ -2481,7 +2481,7 @@ export interface components {
          * @description A move that is typed: `key` is made by who books, so that it is booked once.
          *
          *     received, returned, taken, wasted: so much; counted: so much is there; weighed: so many grams
-         *     with its put-up, of `putup`.
+         *     with its put-up, of `putup`, an opened one, with `full` unopened ones beside it.
          */
         Booking: {
             /** Key */
@@ -2500,6 +2500,11 @@ export interface components {
              * @default
              */
             putup: string;
+            /**
+             * Full
+             * @default 0
+             */
+            full: number;
             /**
              * Order
              * @default 0
@@ -5752,7 +5757,7 @@ export interface components {
         };
         /**
          * PutUpTare
-         * @description A put-up and what it weighs empty.
+         * @description A put-up, what it weighs empty, and how many full ones there may be beside an opened one.
          */
         PutUpTare: {
             /** Id */
@@ -5761,6 +5766,8 @@ export interface components {
             label: string;
             /** Tare G */
             tare_g: number;
+            /** Full */
+            full: number;
         };
         /**
          * QuoteDocument
@@ -21048,7 +21055,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                kind?: "" | "thread" | "bobbin" | "backing" | "topping" | "sheet" | "hardware" | "blank";
+                kind?: "" | "thread" | "bobbin" | "backing" | "topping" | "sheet" | "hardware" | "blank" | "offcut";
                 only?: "" | "short" | "below" | "below-zero";
                 cursor?: string;
                 limit?: number;
@@ -21186,7 +21193,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                kind?: "" | "thread" | "bobbin" | "backing" | "topping" | "sheet" | "hardware" | "blank";
+                kind?: "" | "thread" | "bobbin" | "backing" | "topping" | "sheet" | "hardware" | "blank" | "offcut";
                 only?: "" | "short" | "below" | "below-zero";
             };
             header?: {

@@ -672,17 +672,24 @@ def _settling(shop: Shop, order: kept.KeptOrder, to: State) -> list[tuple[str, M
     stem = f"settle:{order.quote_id}:r{order.revision}"
     id_ = str(order.quote_id)
     if is_ and not was:
-        return [
-            (f"{stem}:{n}", Move(item, -amount, "taken", id_, now(), "the order is done"))
-            for n, (item, amount) in enumerate(outstanding(shop, order.quote_id))
+        taken = [
+            Move(item, -amount, "taken", id_, now(), "the order is done")
+            for item, amount in outstanding(shop, order.quote_id)
             if amount > ZERO
         ]
-    if was and not is_:
-        return [
-            (f"{stem}:{n}", Move(item, -amount, "returned", id_, now(), "not done after all"))
-            for n, (item, amount) in enumerate(stock.settled_for(shop, order.quote_id).items())
-            if amount < ZERO
+        left = [
+            Move(item, count, "received", id_, now(), "an offcut worth keeping")
+            for item, count in _offcuts(shop, order)
         ]
+        return [(f"{stem}:{n}", move) for n, move in enumerate([*taken, *left])]
+    if was and not is_:
+        back = stock.settled_for(shop, order.quote_id)
+        return [
+            (f"{stem}:{n}", Move(item, -amount, "returned" if amount < ZERO else "wasted", id_,
+                                 now(), "not done after all"))
+            for n, (item, amount) in enumerate(back.items())
+            if amount
+        ]  # fmt: skip
     return []
 
 
@@ -699,6 +706,19 @@ def _check_samples(order: kept.KeptOrder, opened: Opened, pieces: Sequence[kept.
     if rows:
         said = sample_open([row.label for row in rows])
         raise Conflict(said.message, where=said.where, remedy=said.fix, code=said.code)
+
+
+def _offcuts(shop: Shop, order: kept.KeptOrder) -> list[tuple[str, Decimal]]:
+    """List the offcuts of an order that are worth keeping, by roll and size, in whole mm."""
+    version = find_version(shop, order.quote_id, order.version)
+    found: dict[str, Decimal] = {}
+    for line in version.estimate.get("lines", []):
+        for cut in line.get("cuts", []):
+            for piece in cut.get("offcuts", []):
+                size = f"{int(piece['width_mm'])}x{int(piece['length_mm'])}"
+                key = f"offcut|{cut['stock']}|{size}"
+                found[key] = found.get(key, ZERO) + 1
+    return list(found.items())
 
 
 class PiecesChange(BaseModel):

@@ -11,7 +11,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 from clothyard.core.advice.document import Advice
 from clothyard.core.advice.order import Lacking, stock_short
 from clothyard.core.errors import BadInput
-from clothyard.core.house.document import House
+from clothyard.core.house.document import House, PutUp
 from clothyard.core.stock.buying import days_before, item_of, supplier_of, unit_value
 from clothyard.core.stock.ledger import ZERO, Item, Move, weighed_m
 from clothyard.core.stock.needs import Need
@@ -23,8 +23,8 @@ from clothyard.store import stock as kept
 from clothyard.store.shop import Shop, now, today
 
 Amount = Annotated[Decimal, BeforeValidator(read_typed), Field(ge=0, le=10_000_000)]
-Kind = Literal["", "thread", "bobbin", "backing", "topping", "sheet", "hardware", "blank"]
-KINDS = ("blank", "thread", "bobbin", "backing", "topping", "sheet", "hardware")
+Kind = Literal["", "thread", "bobbin", "backing", "topping", "sheet", "hardware", "blank", "offcut"]
+KINDS = ("blank", "thread", "bobbin", "backing", "topping", "sheet", "hardware", "offcut")
 CUT = ("backing", "topping", "sheet")
 MOST_MOVES = 10_000
 
@@ -82,11 +82,12 @@ class PromiseRow(BaseModel):
 
 
 class PutUpTare(BaseModel):
-    """A put-up and what it weighs empty."""
+    """A put-up, what it weighs empty, and how many full ones there may be beside an opened one."""
 
     id: str
     label: str
     tare_g: float
+    full: int
 
 
 class ItemView(StockRow):
@@ -107,7 +108,7 @@ class Booking(BaseModel):
     """A move that is typed: `key` is made by who books, so that it is booked once.
 
     received, returned, taken, wasted: so much; counted: so much is there; weighed: so many grams
-    with its put-up, of `putup`.
+    with its put-up, of `putup`, an opened one, with `full` unopened ones beside it.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -117,6 +118,7 @@ class Booking(BaseModel):
     why: Literal["received", "taken", "returned", "wasted", "counted", "weighed"]
     amount: Amount
     putup: str = Field(default="", max_length=80)
+    full: int = Field(default=0, ge=0, le=10_000)
     order: int = Field(default=0, ge=0, le=2**53)
     note: str = Field(default="", max_length=500)
 
@@ -159,6 +161,8 @@ def _label(item: Item, house: House) -> str:
             name = rows[item.id].label
             break
     detail = item.detail
+    if item.kind == "offcut":
+        detail = f"offcut {detail.replace('x', ' × ')} mm"
     if item.kind == "thread":
         called = {row.colour: row.label for row in house.thread_shelf.values()}
         detail = called.get(detail, detail)
@@ -330,6 +334,12 @@ def _check_item(key: str, house: House) -> Item:
     return item_of(key, "m" if metres else "each")
 
 
+def _full(there: Decimal, putup: PutUp) -> int:
+    """Say how many full put-ups so many metres may be, with one of them opened."""
+    length = Decimal(str(putup.length_m))
+    return max(0, int(there // length)) if there % length else max(0, int(there // length) - 1)
+
+
 def find_item(shop: Shop, key: str, *, before: int = 2**53, limit: int = 30) -> ItemView:
     """Open an item.
 
@@ -364,7 +374,8 @@ def find_item(shop: Shop, key: str, *, before: int = 2**53, limit: int = 30) -> 
         ],
         tex=float(thread.tex) if thread else None,
         putups=[
-            PutUpTare(id=key, label=row.label, tare_g=float(row.tare_g))
+            PutUpTare(id=key, label=row.label, tare_g=float(row.tare_g),
+                      full=_full(shelf.there.get(item.key, ZERO), row))
             for key, row in house.putups.items()
         ]
         if thread
@@ -390,8 +401,11 @@ def book(shop: Shop, booking: Booking) -> ItemView:
             )  # fmt: skip
         tare = Decimal(str(house.putups[booking.putup].tare_g))
         tex = Decimal(str(house.threads[item.id].tex))
+        putup = house.putups[booking.putup]
         metres = weighed_m(booking.amount, tare, tex=tex)
-        said = f"{number(booking.amount)} g on a {house.putups[booking.putup].label.lower()}"
+        metres += booking.full * Decimal(str(putup.length_m))
+        said = f"{number(booking.amount)} g on a {putup.label.lower()}"
+        said += f" and {booking.full} full" if booking.full else ""
         note = f"{said}. {booking.note}" if booking.note else said
         kept.book_count(shop, booking.key, booking.item, metres, why="weighed", note=note)
     elif booking.why == "counted":
@@ -429,7 +443,7 @@ def settle_item(shop: Shop, key: str, settings: ItemSettings) -> ItemView:
 
 
 def weigh(shop: Shop, key: str, putup: str) -> Weight:
-    """Read the simulated scale, with an item on its put-up: what the ledger says, and its noise.
+    """Read the simulated scale, with an opened put-up on it: what the ledger says, and its noise.
 
     Raises
     ------
@@ -442,7 +456,9 @@ def weigh(shop: Shop, key: str, putup: str) -> Weight:
             "only thread is weighed, on a put-up that the shop knows.", where="putup",
             remedy="Choose the put-up it is on.", code="putup-unknown",
         )  # fmt: skip
-    there = float(kept.on_hand(shop, [key]).get(key, ZERO))
+    known = kept.on_hand(shop, [key]).get(key, ZERO)
+    row = house.putups[putup]
+    there = float(known - _full(known, row) * Decimal(str(row.length_m)))
     tex, tare = float(house.threads[item.id].tex), float(house.putups[putup].tare_g)
     return Weight(grams=simulated_grams(there, tex=tex, tare_g=tare, of=key))
 

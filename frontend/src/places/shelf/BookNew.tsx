@@ -30,7 +30,7 @@ export function BookNew() {
     >
       <label htmlFor={`${id}-k`}>Not on the list:</label>
       <Form.Select id={`${id}-k`} value={kind} onChange={(e) => setKind(e.target.value)}>
-        {KINDS.map(([key, name]) => (
+        {KINDS.filter(([key]) => key !== "offcut").map(([key, name]) => (
           <option key={key} value={key}>
             {name}
           </option>

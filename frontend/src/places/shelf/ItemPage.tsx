@@ -109,6 +109,8 @@ function Book({ item }: { item: StockItem }) {
   const [typed, setTyped] = useState("");
   const [note, setNote] = useState("");
   const [putup, setPutup] = useState(item.putups[0]?.id ?? "");
+  const [typedFull, setFull] = useState<string | null>(null);
+  const full = typedFull ?? String(item.putups.find((each) => each.id === putup)?.full ?? 0);
   const [key, setKey] = useState(fresh);
   const scale = useMutation({
     mutationFn: () => api.weigh(item.item, putup),
@@ -135,6 +137,7 @@ function Book({ item }: { item: StockItem }) {
               why: "counted",
               amount: before,
               putup: "",
+              full: 0,
               order: 0,
               note: UNDONE,
             }),
@@ -151,7 +154,17 @@ function Book({ item }: { item: StockItem }) {
         onSubmit={(event) => {
           event.preventDefault();
           if (!typed.trim()) return;
-          book.mutate({ key, item: item.item, why, amount: typed.trim(), putup, order: 0, note });
+          const beside = why === "weighed" ? Math.max(0, Math.trunc(Number(full)) || 0) : 0;
+          book.mutate({
+            key,
+            item: item.item,
+            why,
+            amount: typed.trim(),
+            putup,
+            full: beside,
+            order: 0,
+            note,
+          });
         }}
       >
         <Form.Select
@@ -167,17 +180,28 @@ function Book({ item }: { item: StockItem }) {
           {weighs && <option value="weighed">I weighed</option>}
         </Form.Select>
         {why === "weighed" && (
-          <Form.Select
-            aria-label="On which put-up"
-            value={putup}
-            onChange={(e) => setPutup(e.target.value)}
-          >
-            {item.putups.map((each) => (
-              <option key={each.id} value={each.id}>
-                {each.label}, {each.tare_g} g empty
-              </option>
-            ))}
-          </Form.Select>
+          <>
+            <Form.Select
+              aria-label="On which put-up"
+              value={putup}
+              onChange={(e) => setPutup(e.target.value)}
+            >
+              {item.putups.map((each) => (
+                <option key={each.id} value={each.id}>
+                  {each.label}, {each.tare_g} g empty
+                </option>
+              ))}
+            </Form.Select>
+            <span className={style["sh-amount"]}>
+              <Form.Control
+                aria-label="Full ones beside it"
+                inputMode="numeric"
+                value={full}
+                onChange={(e) => setFull(e.target.value)}
+              />
+              full beside it
+            </span>
+          </>
         )}
         <span className={style["sh-amount"]}>
           <Form.Control
@@ -220,7 +244,7 @@ function Book({ item }: { item: StockItem }) {
       )}
       <p className="hint">
         {why === "weighed"
-          ? `Metres = (shown − empty) × 1000 ÷ ${item.tex ?? 0} tex.`
+          ? `Weigh the opened one: metres = (shown − empty) × 1000 ÷ ${item.tex ?? 0} tex, and the full ones.`
           : why === "counted"
             ? "What is there now: the difference to the ledger is booked."
             : "Moves are never changed: one that was wrong is put right by a count."}

@@ -11,6 +11,7 @@ export const KINDS: [string, string][] = [
   ["topping", "topping"],
   ["sheet", "sheet goods"],
   ["hardware", "hardware"],
+  ["offcut", "offcuts"],
 ];
 
 export const WHYS: Record<StockItem["moves"][number]["why"], string> = {
@@ -71,6 +72,8 @@ export function shelved(
       return labelled(house.bobbins).map(([id, row]) => [id, row.label, ["white", "black"]]);
     case "hardware":
       return labelled(house.hardware).map(([id, row]) => [id, row.label, []]);
+    case "offcut":
+      return [];
     case "backing":
       return rolls(house.backings);
     case "topping":
