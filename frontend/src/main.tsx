@@ -13,7 +13,7 @@ import { costsHidden } from "./parts/money";
 import { Boundary, Toasts } from "./parts/toasts";
 import { BeginPage, OpensOn } from "./places/begin";
 import { CustomerPage, CustomersList } from "./places/customers";
-import { OrderPage, OrdersList, RunSheetPage } from "./places/orders";
+import { OrderPage, OrdersList, PlanPage, RunSheetPage } from "./places/orders";
 import { Outbox, QuotePage, QuotesList } from "./places/quotes";
 import { ItemPage, ShelfPage, ToBuyPage } from "./places/shelf";
 import { BackupsPage, StandardsPage, TablePage } from "./places/workshop";
@@ -84,6 +84,10 @@ if (root) {
                     />
                     <Route path="/outbox" element={<Outbox />} />
                     <Route path="/orders" element={costsHidden ? <OutOfSight /> : <OrdersList />} />
+                    <Route
+                      path="/orders/plan"
+                      element={costsHidden ? <OutOfSight /> : <PlanPage />}
+                    />
                     <Route path="/orders/:id/run-sheet" element={<RunSheetPage />} />
                     <Route
                       path="/orders/:id"

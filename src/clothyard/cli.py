@@ -35,6 +35,7 @@ from clothyard.services.exchange import export_order, export_stock, import_file
 from clothyard.services.orders import MOST_WRITTEN as MOST_ORDERS
 from clothyard.services.orders import State, find_order, list_orders, order_numbered
 from clothyard.services.papers import Page, Paper, paper_of
+from clothyard.services.planning import plan_shop
 from clothyard.services.readying import GetReady, get_ready_file
 from clothyard.services.runs import RunDocument, run_file
 from clothyard.services.standards import list_standards, shop_house
@@ -265,6 +266,26 @@ def _print_ready(found: GetReady) -> None:
         print(f"wind     {counted(row.count, 'bobbin')} of {row.colour} for {row.machine}")
     print(f"hoops    {', '.join(found.hoops) or 'none fits'}")
     print(f"needles  {', '.join(found.needles)}")
+
+
+@app.command()
+def plan(
+    shop: Annotated[Path, typer.Option("--shop", help="A shop's folder.")],
+    as_json: JsonFlag = False,
+) -> None:
+    """Plan a shop's open orders over the coming days."""
+    kept = _open(shop)
+    assert kept is not None
+    found = plan_shop(kept)
+    if as_json:
+        print(found.model_dump_json())
+        return
+    for row in found.orders:
+        due = f"promised {row.promised_on}" if row.promised_on else "no day promised"
+        why = f": {row.why}" if row.why else ""
+        print(f"{row.number}  {row.begin_day} to {row.end_day}, {due}{why}  {row.customer}")
+    for number in found.over:
+        print(f"{number}  does not end within four months, as the week stands")
 
 
 def _print_run(found: RunDocument) -> None:

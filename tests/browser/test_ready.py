@@ -255,8 +255,20 @@ def test_a_quote_looks_ahead_at_shelf_and_papers(page: Page, base_url: str, said
     shelf = page.get_by_label("Does the shelf have it?")
     expect(shelf).to_contain_text("The shelf is short of Harbour polo, M navy")
     expect(shelf).to_contain_text("It can be here by")
+    when = page.get_by_label("By when?")
+    expect(when).to_contain_text("Likely")
+    due = page.get_by_label("Due", exact=True)
+    assert due.input_value() == ""
+    when.get_by_role("button", name="Promise").click()
+    expect(due).not_to_have_value("")
+    due.fill("2026-01-05")
+    expect(when).to_contain_text("It is wanted by 5 Jan 2026.")
     ahead = page.get_by_text("Look ahead on paper")
     for name in ("run sheet", "template", "labels", "proof"):
         href = ahead.get_by_role("link", name=name).get_attribute("href")
         assert page.request.get(f"{base_url}{href}").body().startswith(b"%PDF"), name
+    page.goto("/orders/plan")
+    expect(page.get_by_role("row", name=re.compile("Q-0013 Brackwater"))).to_be_visible()
+    assert axe(page) == []
+    fits(page)
     assert said == []

@@ -15,6 +15,7 @@ import tempfile
 import threading
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -25,10 +26,13 @@ from playwright.sync_api import sync_playwright
 from sqlalchemy import insert, select
 
 from clothyard.api.app import FRONTEND, create_app
-from clothyard.core.estimate.make import estimate
+from clothyard.core.estimate.make import estimate, work_of
 from clothyard.core.house.check import default_house
 from clothyard.core.job.check import job_from
 from clothyard.core.stitches.facts import DesignFacts, analyse
+from clothyard.core.work import simulate
+from clothyard.core.work.schedule import plan_orders, promise
+from clothyard.core.work.simulate import run_plan
 from clothyard.demo.build import demo_shop
 from clothyard.demo.stitching import crest, stitch_file
 from clothyard.files.guarded import read_design, shared_reader
@@ -48,6 +52,8 @@ from clothyard.store.quotes import find_quote as find_kept
 from clothyard.store.shop import Shop
 from tests.conftest import polos
 from tests.core.test_orders import FLEECES, SCARF, count, order
+from tests.core.test_schedule import OPEN
+from tests.core.test_schedule import order as order_of
 
 CHROMIUM = "/usr/bin/chromium"
 SCREEN_PORT = 8648
@@ -263,6 +269,38 @@ def many_orders(shop: Shop, first: int) -> None:
         )  # fmt: skip
 
 
+def runs_and_plans() -> list[bool]:
+    """300 pieces on two machines simulated; 200 seeded runs; 50 orders planned; a promise."""
+    house = default_house()
+    work = work_of(job_from(polos(line__quantity=300), currency="GBP"), house, {})
+    plan = run_plan(work, house)
+    halves = [replace(p, cycles=p.cycles // 2) for p in plan.passes]
+    two = replace(plan, passes=(*halves, *(replace(p, id="b", machine="second") for p in halves)))
+    spreads = simulate.spreads_of(house)
+    chance = random.Random(5)
+    open_orders = [
+        order_of(str(n), chance.uniform(1, 12), rank=n,
+                 promised=f"2026-{chance.randint(5, 7):02d}-{chance.randint(1, 28):02d}")
+        for n in range(50)
+    ]  # fmt: skip
+    draft = order_of("draft", 6.0)
+    day = "2026-05-04"
+
+    def ms(call: Callable[[], object], rounds: int = 3) -> float:
+        return min(timed(call) for _ in range(rounds)) * 1000
+
+    return [
+        row_of("300 pieces on two machines, simulated",
+               ms(partial(simulate.simulate, two)), 300),
+        row_of("200 seeded runs of 300 pieces",
+               ms(partial(simulate.spread, plan, spreads, runs=200), 1), 30_000),
+        row_of("50 orders over 90 days, planned",
+               ms(partial(plan_orders, open_orders, OPEN, from_day=day, days=90)), 300),
+        row_of("a draft's promise behind them",
+               ms(partial(promise, draft, open_orders, OPEN, from_day=day, spread=0.15)), 150),
+    ]  # fmt: skip
+
+
 def growth(shop: Shop, quote_id: int) -> list[bool]:
     """In a shop of 10,000 quotes, 2,000 designs, 3,000 messages: each list, opening, saving."""
     kept = designs.keep_design(shop, stitch_file(crest(), "dst"), "crest.dst")
@@ -376,5 +414,6 @@ if __name__ == "__main__":
     found += orders()
     found += listing()
     found += shelf_and_papers()
+    found += runs_and_plans()
     found += screen()
     raise SystemExit(0 if all(found) else 1)

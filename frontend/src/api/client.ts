@@ -20,6 +20,7 @@ export type OrderDocument = Schemas["OrderDocument"];
 export type PieceRow = Schemas["PieceRow"];
 export type PiecesChange = Schemas["PiecesChange"];
 export type RunSheet = Schemas["RunSheet"];
+export type PlanDocument = Schemas["PlanDocument"];
 export type RunDocument = Schemas["RunDocument"];
 export type RunSpread = Schemas["SpreadStep"];
 export type StockRow = Schemas["StockRow"];
@@ -264,6 +265,9 @@ export const api = {
     ),
   runSheet: (order_id: number) =>
     unpack(client.GET("/api/v1/orders/{order_id}/run-sheet", { params: { path: { order_id } } })),
+  plan: () => unpack(client.GET("/api/v1/plan")),
+  promise: (quote_id: number) =>
+    unpack(client.GET("/api/v1/quotes/{quote_id}/promise", { params: { path: { quote_id } } })),
   run: (of: "orders" | "quotes", id: number) =>
     of === "orders"
       ? unpack(client.GET("/api/v1/orders/{order_id}/run", { params: { path: { order_id: id } } }))

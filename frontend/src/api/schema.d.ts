@@ -1877,6 +1877,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan
+         * @description Plan open orders over the coming days.
+         */
+        get: operations["plan_api_v1_plan_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quotes/{quote_id}/promise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Promise
+         * @description Say when a quote could be ready: likely, and safely.
+         */
+        get: operations["promise_api_v1_quotes__quote_id__promise_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/{of}/{id_}/run/spread": {
         parameters: {
             query?: never;
@@ -3906,6 +3946,7 @@ export interface components {
             run: components["schemas"]["RunRules"];
             papers: components["schemas"]["Papers"];
             buying: components["schemas"]["Buying"];
+            week: components["schemas"]["Week"];
             /**
              * On Hand
              * @default {}
@@ -5333,6 +5374,78 @@ export interface components {
             hardware: components["schemas"]["HardwareFixed"][];
         };
         /**
+         * PlanDocument
+         * @description Open orders over the coming days (clothyard-plan/1), those that are begun first before.
+         */
+        PlanDocument: {
+            /**
+             * Format
+             * @default clothyard-plan/1
+             * @constant
+             */
+            format: "clothyard-plan/1";
+            /** From Day */
+            from_day: string;
+            /** Orders */
+            orders: components["schemas"]["PlanOrder"][];
+            /** Strips */
+            strips: components["schemas"]["PlanStrip"][];
+            /** Over */
+            over: string[];
+            /** Tries */
+            tries: number;
+        };
+        /**
+         * PlanOrder
+         * @description An order on the plan: when it is begun and ends, how late that is, what holds it.
+         */
+        PlanOrder: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /** Customer */
+            customer: string;
+            /** Summary */
+            summary: string;
+            /** Promised On */
+            promised_on: string;
+            /** Begin Day */
+            begin_day: string;
+            /** End Day */
+            end_day: string;
+            /** Late Days */
+            late_days: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * PlanStrip
+         * @description A unit on the plan, from begin to end, in days and hours of the day.
+         */
+        PlanStrip: {
+            /** Order */
+            order: number;
+            /** Number */
+            number: string;
+            /** Unit */
+            unit: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Machine */
+            machine: string;
+            /** Begin Day */
+            begin_day: string;
+            /** Begin H */
+            begin_h: number;
+            /** End Day */
+            end_day: string;
+            /** End H */
+            end_h: number;
+        };
+        /**
          * PlanView
          * @description The plan, when it was last done, when it is due, and what went wrong then.
          */
@@ -5549,6 +5662,22 @@ export interface components {
             free: string;
             /** Short */
             short: string;
+        };
+        /**
+         * PromiseView
+         * @description When a quote could be ready; `orders` are open before it. "" where it is not priced yet.
+         */
+        PromiseView: {
+            /** Likely */
+            likely: string;
+            /** Safe */
+            safe: string;
+            /** Waits Until */
+            waits_until: string;
+            /** Orders */
+            orders: number;
+            /** Advice */
+            advice: components["schemas"]["Advice"][];
         };
         /**
          * ProofLine
@@ -7455,6 +7584,30 @@ export interface components {
             pack_id: string;
             /** Count */
             count: number;
+        };
+        /**
+         * Week
+         * @description When the shop works: from which hour, how many hours on each day, on which days not.
+         */
+        Week: {
+            /** Start H */
+            start_h: number;
+            /** Mon */
+            mon: number;
+            /** Tue */
+            tue: number;
+            /** Wed */
+            wed: number;
+            /** Thu */
+            thu: number;
+            /** Fri */
+            fri: number;
+            /** Sat */
+            sat: number;
+            /** Sun */
+            sun: number;
+            /** Closed */
+            closed: string;
         };
         /**
          * Weight
@@ -23505,6 +23658,272 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunDocument"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_api_v1_plan_get: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanDocument"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    promise_api_v1_quotes__quote_id__promise_get: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path: {
+                quote_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PromiseView"];
                 };
             };
             /** @description Not readable as a request */

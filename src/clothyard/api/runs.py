@@ -1,4 +1,4 @@
-"""Routes of runs: simulated for an order or a draft, and how far a run may fall."""
+"""Routes of runs and the plan: simulated, placed over the coming days, promised."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from fastapi.responses import StreamingResponse
 from clothyard.api.problems import RESPONSES
 from clothyard.api.routes import TELLS_COSTS, ShopDep, same_shop
 from clothyard.api.turns import PRICING
-from clothyard.services import runs
+from clothyard.services import planning, runs
 from clothyard.store.shop import Shop
 
 router = APIRouter(
@@ -33,6 +33,18 @@ def order_run(order_id: Id, shop: ShopDep, seed: Seed = None) -> runs.RunDocumen
 def quote_run(quote_id: Id, shop: ShopDep, seed: Seed = None) -> runs.RunDocument:
     """Simulate a quote's run."""
     return runs.quote_run(shop, quote_id, seed=seed)
+
+
+@router.get("/plan", dependencies=PRICING)
+def plan(shop: ShopDep) -> planning.PlanDocument:
+    """Plan open orders over the coming days."""
+    return planning.plan_shop(shop)
+
+
+@router.get("/quotes/{quote_id}/promise", dependencies=PRICING)
+def promise(quote_id: Id, shop: ShopDep) -> planning.PromiseView:
+    """Say when a quote could be ready: likely, and safely."""
+    return planning.promise_quote(shop, quote_id)
 
 
 def _lines(shop: Shop, of: Literal["orders", "quotes"], id_: int, many: int) -> Iterator[str]:

@@ -31,7 +31,10 @@ export function OrdersList() {
   const total = pages.data?.pages[0]?.total ?? 0;
   return (
     <main className="standards">
-      <h1 tabIndex={-1}>Orders</h1>
+      <div className="d-flex justify-content-between align-items-baseline flex-wrap gap-2">
+        <h1 tabIndex={-1}>Orders</h1>
+        <Link to="/orders/plan">Plan</Link>
+      </div>
       <div className="tools">
         <div>
           <Form.Label htmlFor={`${id}-s`}>Search</Form.Label>

@@ -1,6 +1,5 @@
 // What a draft would need of the shelf, behind all that open orders need; what lacks, by when.
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { api } from "../../api/client";
 import { useBench } from "../../draft";
@@ -8,19 +7,8 @@ import { AdviceList } from "../../parts/AdviceList";
 import { day } from "../../parts/format";
 import { useUnits } from "../../parts/useUnits";
 import { amountText, itemAt } from "../shelf/words";
+import { useRested } from "./useRested";
 import style from "./FromShelf.module.scss";
-
-const REST_MS = 900;
-
-/** The revision that stands since a little while: what is typed is not asked about letter by letter. */
-function useRested(revision: number): number {
-  const [rested, setRested] = useState(revision);
-  useEffect(() => {
-    const waiting = window.setTimeout(() => setRested(revision), REST_MS);
-    return () => window.clearTimeout(waiting);
-  }, [revision]);
-  return rested;
-}
 
 export function FromShelf() {
   const { units } = useUnits();

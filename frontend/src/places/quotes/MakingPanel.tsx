@@ -19,6 +19,7 @@ import { LookAhead } from "./LookAhead";
 import { Machines } from "./Machines";
 import { MethodRow } from "./MethodRow";
 import { PanelAdvice } from "./PanelAdvice";
+import { Promised } from "./Promised";
 import { Schools } from "./Schools";
 import { StepStrip } from "./StepStrip";
 import { Threads } from "./Threads";
@@ -139,6 +140,7 @@ export function MakingPanel() {
       <Schools />
       <Machines />
       {!costsHidden && <FromShelf />}
+      {!costsHidden && whole && <Promised />}
       <LookAhead />
     </section>
   );

@@ -72,3 +72,29 @@ def sample_open(places: Sequence[str]) -> Advice:
                 "looked at.",
         fix="Tick that it passed, or change the quote so that none is sewn.", apply=None,
     )  # fmt: skip
+
+
+def date_tight(wanted_by: str, likely: str, safe: str) -> Advice | None:
+    """Say that a wanted day is before it can be ready; None where it is not, or no day is wanted.
+
+    Parameters
+    ----------
+    wanted_by, likely, safe : str
+        ISO days; likely and safe "" where it cannot be ready within half a year.
+    """
+    if not wanted_by or (safe and safe <= wanted_by):
+        return None
+    if not likely:
+        when = "It cannot be ready within half a year, as the week stands."
+    elif likely > wanted_by:
+        when = (
+            f"It can be ready by {day_text(likely)} at the likeliest, safely by {day_text(safe)}."
+        )
+    else:
+        when = f"It may be ready by {day_text(likely)}, but safely only by {day_text(safe)}."
+    return Advice(
+        code="date-tight", level="warn", where="due_on",
+        message=f"It is wanted by {day_text(wanted_by)}. {when}",
+        fix="Promise the safe day, deliver a part first, or let it go before another order.",
+        apply=None,
+    )  # fmt: skip

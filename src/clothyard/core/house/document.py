@@ -604,6 +604,20 @@ class Papers(_Part):
     label_gap_mm: Num
 
 
+class Week(_Part):
+    """When the shop works: from which hour, how many hours on each day, on which days not."""
+
+    start_h: Num
+    mon: Num
+    tue: Num
+    wed: Num
+    thu: Num
+    fri: Num
+    sat: Num
+    sun: Num
+    closed: str
+
+
 class Buying(_Part):
     """Where orders to suppliers go."""
 
@@ -705,6 +719,7 @@ class House(_Part):
     run: RunRules
     papers: Papers
     buying: Buying
+    week: Week
     on_hand: dict[str, Num] = {}
     """Metres of thread that lie free on the shelf, by "kind|colour", where the shop charges what
     must be bought: not a standard, but what the ledger says when a price is made."""
