@@ -20,6 +20,9 @@ SLOT_S = 900.0
 DAY_S = 86_400.0
 WEEKDAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 MOST_TRIES = 200
+MOST_AGAIN = 900
+"""Orders that tries place anew, in all: many orders get fewer tries, and no longer a wait."""
+
 FULL = 1 - 1e-9
 
 
@@ -147,6 +150,26 @@ class _Room:
             self.machines[key] = free
         return self.machines[key]
 
+    def _amount(
+        self, unit: Unit, start: int, stop: int, share: float, *, sews: bool
+    ) -> NDArray[np.float64]:
+        """Say how much of each slot a unit could have."""
+        people = self.people[start:stop]
+        if sews:
+            fits = (self.machine(unit.machine)[start:stop] > FULL) & (people >= share - 1e-9)
+            found: NDArray[np.float64] = fits.astype(float)
+            return found
+        amount: NDArray[np.float64] = np.minimum(1.0, np.maximum(0.0, people))
+        amount[amount < 0.05] = 0.0  # what is less than a minute is no time to work in
+        return amount
+
+    def copy(self) -> _Room:
+        """Return the same room, to try something in."""
+        other = _Room(self.horizon)
+        other.people = self.people.copy()
+        other.machines = {key: free.copy() for key, free in self.machines.items()}
+        return other
+
     def take(self, unit: Unit, start: float) -> tuple[float, float] | None:
         """Place a unit as early as may be from a moment on; None where the horizon is too short.
 
@@ -156,25 +179,24 @@ class _Room:
         at = self.horizon.first_from(start)
         if unit.elapsed_s <= 0:
             return start, start
-        if unit.machine and unit.machine_s > 0:
-            share = min(1.0, unit.person_s / unit.elapsed_s) if unit.elapsed_s else 0.0
-            free = self.machine(unit.machine)
-            fits = (free[at:] > FULL) & (self.people[at:] >= share - 1e-9)
-            amount = fits.astype(float)
-        else:
-            share = 1.0
-            amount = np.minimum(1.0, np.maximum(0.0, self.people[at:]))
-            amount[amount < 0.05] = 0.0  # what is less than a minute is no time to work in
-        so_far = np.cumsum(amount)
+        sews = bool(unit.machine) and unit.machine_s > 0
+        share = min(1.0, unit.person_s / unit.elapsed_s) if sews else 1.0
         need = unit.elapsed_s / SLOT_S
-        last = int(np.searchsorted(so_far, need - 1e-9))
-        if last >= len(so_far):
-            return None
+        wide = max(48, math.ceil(need) * 3)
+        while True:  # most units find their place soon: the far days are looked at only if not
+            amount = self._amount(unit, at, at + wide, share, sews=sews)
+            so_far = np.cumsum(amount)
+            last = int(np.searchsorted(so_far, need - 1e-9))
+            if last < len(so_far):
+                break
+            if at + wide >= len(self.horizon):
+                return None
+            wide *= 4
         used = amount[: last + 1].copy()
         used[-1] -= so_far[last] - need
         where = slice(at, at + last + 1)
         self.people[where] -= used * share
-        if unit.machine and unit.machine_s > 0:
+        if sews:
             self.machine(unit.machine)[where] -= (used > 1e-9).astype(float)
         first = int(np.argmax(used > 1e-9))
         begin = float(self.horizon.at[at + first])
@@ -210,21 +232,44 @@ def _late(order: Planned, end: float, horizon: Horizon) -> int:
 Found = dict[str, dict[str, tuple[float, float]] | None]
 
 
-def _placed(orders: Sequence[Planned], horizon: Horizon) -> tuple[tuple[float, float], Found]:
-    """Place orders in a row; returns (days late in all, when the last ends), and every place."""
-    room = _Room(horizon)
-    found: Found = {}
-    late, end = 0.0, 0.0
-    for order in orders:
-        ends = _ends(order, room)
-        found[order.id] = ends
-        if ends is None:
-            late += 1000.0
-            continue
-        last = max((stop for _, stop in ends.values()), default=0.0)
-        late += _late(order, last, horizon)
-        end += last
-    return (late, end), found
+class _Line:
+    """Orders placed in a row, with the room as it was before each: what is changed behind some of
+    them is placed anew from there on."""
+
+    def __init__(self, orders: Sequence[Planned], horizon: Horizon):
+        self.horizon = horizon
+        self.orders: list[Planned] = []
+        self.rooms: list[_Room] = []
+        self.scores: list[tuple[float, float]] = []
+        self.found: Found = {}
+        self._go_on(orders, _Room(horizon), (0.0, 0.0))
+
+    def _go_on(self, orders: Sequence[Planned], room: _Room, score: tuple[float, float]) -> None:
+        for order in orders:
+            self.orders.append(order)
+            self.rooms.append(room.copy())
+            self.scores.append(score)
+            ends = _ends(order, room)
+            self.found[order.id] = ends
+            last = max((stop for _, stop in ends.values()), default=0.0) if ends else 0.0
+            late = 1000.0 if ends is None else float(_late(order, last, self.horizon))
+            score = score[0] + late, score[1] + last
+        self.score = score
+
+    def moved(self, n: int, at: int) -> _Line:
+        """Return the line with its n-th order put before an earlier one."""
+        other = _Line((), self.horizon)
+        other.orders, other.rooms = self.orders[:at], self.rooms[:at]
+        other.scores = self.scores[:at]
+        other.found = {order.id: self.found[order.id] for order in other.orders}
+        rest = [self.orders[n], *self.orders[at:n], *self.orders[n + 1 :]]
+        other._go_on(rest, self.rooms[at].copy(), self.scores[at])
+        return other
+
+
+def _placed(orders: Sequence[Planned], horizon: Horizon) -> Found:
+    """Place orders in a row."""
+    return _Line(orders, horizon).found
 
 
 def _first_list(orders: Sequence[Planned], horizon: Horizon) -> list[Planned]:
@@ -267,28 +312,27 @@ def plan_orders(
     days late, then the ends, fall.
     """
     horizon = Horizon(calendar, from_day, days)
-    line = _first_list(orders, horizon)
-    score, found = _placed(line, horizon)
-    tried, better = 0, True
-    while better and tried < tries and score[0] > 0:
+    line = _Line(_first_list(orders, horizon), horizon)
+    tried, again, better = 0, 0, True  # tries, and orders placed anew by them
+    while better and tried < tries and line.score[0] > 0:
         better = False
-        for n in range(len(line)):
-            if tried >= tries:
-                break
-            ends = found[line[n].id]
+        for n, order in enumerate(line.orders):
+            ends = line.found[order.id]
             last = max((stop for _, stop in ends.values()), default=0.0) if ends else math.inf
-            if ends and not _late(line[n], last, horizon):
+            if ends and not _late(order, last, horizon):
                 continue
-            for at in range(n):
+            for at in range(n - 1, -1, -1):
+                if tried >= tries or again >= MOST_AGAIN:
+                    break
                 tried += 1
-                other = [*line[:at], line[n], *line[at:n], *line[n + 1 :]]
-                now, places = _placed(other, horizon)
-                if now < score:
-                    line, score, found, better = other, now, places, True
+                again += len(line.orders) - at
+                other = line.moved(n, at)
+                if other.score < line.score:
+                    line, better = other, True
                     break
-                if tried >= tries:
-                    break
-    return _told(line, found, horizon, tried)
+            if better:
+                break
+    return _told(line.orders, line.found, horizon, tried)
 
 
 def _told(line: Sequence[Planned], found: Found, horizon: Horizon, tries: int) -> Plan:
@@ -364,7 +408,7 @@ def promise(
             )
             for unit in draft.units
         )  # fmt: skip
-        _, places = _placed([*line, replace(draft, units=units)], horizon)
+        places = _placed([*line, replace(draft, units=units)], horizon)
         ends = places[draft.id]
         last = max((end for _, end in ends.values()), default=0.0) if ends is not None else None
         found.append("" if last is None else horizon.day_and_hour(last)[0])
