@@ -9,7 +9,7 @@ import pytest
 
 from clothyard.core.errors import BadInput, Conflict, NotFound, Stale
 from clothyard.files.tables import write_sheet
-from clothyard.services import customers, personal, quotes, sending
+from clothyard.services import customers, orders, personal, proofs, quotes, sending
 from clothyard.services.customers import CustomerDocument, CustomerList
 from clothyard.services.links import CustomerAnswer, answer_link, make_link
 from clothyard.services.quotes import QuoteDocument, create_quote, find_quote, list_quotes
@@ -200,10 +200,17 @@ def test_all_that_is_kept_of_somebody_is_written_out_and_erased(shop):
         shop, link.path.removeprefix("/q/"),
         CustomerAnswer(kind="change", name="Io Quill", words="Bo is Beau"),
     )  # fmt: skip
+    done = sending.answer_quote(shop, done.id, "accepted", seen=find_quote(shop, done.id).revision)
+    orders.keep_up(shop)
+    opened = orders.Opened(shop, done.id, 1)
+    corrected = {"line": "l1", "n": 0, "to": "Quillan Corrected"}
+    said = proofs.ProofSaid(name="Io Quill", names=[corrected], other="Quillan is my cousin")
+    proofs.say_proof(shop, done.id, 1, opened.asked, said)
     other = sent(shop, customer="Harbour Vets", email="vets@harbour.example")
     row = only(shop, search="tern")
     data = json.dumps(personal.personal_data(shop, row.id), ensure_ascii=False)
-    for told in ("Tern Street Bakers", "bread@tern.example", "Zoë Quill", "Io Quill", "Beau"):
+    for told in ("Tern Street Bakers", "bread@tern.example", "Zoë Quill", "Io Quill", "Beau",
+                 "Quillan Corrected", "my cousin"):  # fmt: skip
         assert told in data
     assert "Harbour Vets" not in data
     before = everything(shop)
@@ -212,7 +219,7 @@ def test_all_that_is_kept_of_somebody_is_written_out_and_erased(shop):
     assert (told.quotes, told.names, told.messages) == (1, 3, 1)
     assert told.papers > 3
     after = everything(shop)
-    for word in ("Tern Street", "tern street", "bread@tern", "Quill", "Beau"):
+    for word in ("Tern Street", "tern street", "bread@tern", "Quill", "Beau", "cousin"):
         assert word not in after
     assert find_quote(shop, done.id).total == done.total  # what was sold stays
     assert find_quote(shop, done.id).customer == "erased"

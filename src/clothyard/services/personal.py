@@ -9,7 +9,7 @@ from pydantic import BaseModel
 
 from clothyard.services.links import list_said
 from clothyard.store import customers as kept
-from clothyard.store import quotes
+from clothyard.store import orders, quotes
 from clothyard.store.mail import find_mails
 from clothyard.store.personal import Told, erase, names_in
 from clothyard.store.shop import Shop, now, today
@@ -62,6 +62,11 @@ def _of_quote(shop: Shop, quote_id: int) -> dict[str, Any]:
         ],
         "said": [said.model_dump() for said in list_said(shop, quote_id)],
         "messages": sent,
+        "pieces": [
+            {"id": piece.id, "name": piece.name, "state": piece.state}
+            for piece in orders.list_pieces(shop, quote_id)
+        ],
+        "proofs": [asdict(proof) for proof in orders.list_proofs(shop, quote_id)],
     }
 
 

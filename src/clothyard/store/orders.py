@@ -364,6 +364,18 @@ def find_proof(shop: Shop, quote_id: int, version: int) -> KeptProof | None:
         return KeptProof(row.version, row.state, row.said_by, json.loads(row.said), row.said_on)
 
 
+def list_proofs(shop: Shop, quote_id: int) -> list[KeptProof]:
+    """List what was said of a quote's proofs, version by version."""
+    with shop.reading() as session:
+        rows = session.scalars(
+            select(Proof).where(Proof.quote_id == quote_id).order_by(Proof.version)
+        ).all()
+    return [
+        KeptProof(row.version, row.state, row.said_by, json.loads(row.said), row.said_on)
+        for row in rows
+    ]
+
+
 def keep_proof(shop: Shop, quote_id: int, proof: KeptProof) -> None:
     """Keep what was said of a proof; an order that waited for it waits no more once approved."""
     values = {

@@ -16,6 +16,8 @@ from clothyard.store.models import (
     CustomerLink,
     CustomerWord,
     Mail,
+    Piece,
+    Proof,
     Quote,
     QuoteDocument,
     QuoteVersion,
@@ -110,6 +112,10 @@ def erase(shop: Shop, keys: list[str], people: list[str], *, customer_id: int | 
             _erase_quote(row, [*names, *people], whole=customer_id is not None)
             for version in versions:
                 _erase_version(version, [*names, *people], whole=customer_id is not None)
+            for piece in session.scalars(select(Piece).where(Piece.quote_id == row.id)):
+                piece.name = BLOT * len(piece.name)
+            for proof in session.scalars(select(Proof).where(Proof.quote_id == row.id)):
+                _erase_proof(proof, [*names, *people], whole=customer_id is not None)
             papers = select(QuoteDocument).where(QuoteDocument.quote_id == row.id)
             mails = mails_of(session, row.number)
             posted += [mail.id for mail in mails]
@@ -142,6 +148,20 @@ def _erase_quote(row: Quote, words: list[str], *, whole: bool) -> None:
         row.customer, row.email, row.customer_key = ERASED, "", key_of(ERASED)
     row.revision += 1
     row.changed_on = now()
+
+
+def _erase_proof(proof: Proof, words: list[str], *, whole: bool) -> None:
+    """Take names and words out of what was said of a proof; that it was said stays."""
+    said = json.loads(proof.said)
+    rows = [*said.get("names", []), *said.get("words", [])]
+    words = [*words, *(row["to"] for row in rows)]
+    for row in said.get("names", []):
+        row |= {"to": BLOT * len(row["to"]), "was": BLOT * len(row["was"])}
+    for row in said.get("words", []):
+        row |= {key: _scrubbed(row[key], words) for key in ("to", "was")}
+    said["other"] = "" if whole else _scrubbed(said.get("other", ""), words)
+    proof.said = json.dumps(said)
+    proof.said_by = ERASED if whole else _scrubbed(proof.said_by, words)
 
 
 def _erase_version(version: QuoteVersion, words: list[str], *, whole: bool) -> None:
