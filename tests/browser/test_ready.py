@@ -174,7 +174,30 @@ def lays_out(page: Page, order: str, base_url: str) -> None:
         href = page.get_by_label("Papers").get_by_role("link", name=name).get_attribute("href")
         got = page.request.get(f"{base_url}{href}")
         assert got.body().startswith(b"%PDF"), name
-    page.get_by_label("Papers").get_by_role("link", name="on screen").click()
+    papers = page.get_by_role("region", name="Papers")
+    page.route(
+        "**/papers/labels.pdf",
+        lambda route: route.fulfill(
+            status=422,
+            json={"detail": "the labels are wider than the sheet.", "remedy": "Measure."},
+        ),
+    )
+    papers.get_by_role("link", name="Labels").click()
+    expect(papers.get_by_role("alert")).to_have_text(
+        "The labels are wider than the sheet. Measure."
+    )
+    held = []
+    page.route("**/papers/template.pdf", lambda route: held.append(route))  # noqa: PLW0108
+    papers.get_by_role("link", name="Template").click()
+    expect(papers.get_by_role("status")).to_contain_text("Template is being set")
+    papers.get_by_role("button", name="Stop").click()
+    expect(papers.get_by_role("status")).to_be_empty()
+    page.unroute_all(behavior="ignoreErrors")
+    with page.expect_popup() as opened:
+        papers.get_by_role("link", name="Proof").click()
+    expect(papers.get_by_role("status")).to_be_empty()
+    opened.value.close()
+    papers.get_by_role("link", name="on screen").click()
     expect(page.get_by_label("Pieces in sewing order")).to_contain_text("Gustav")
     expect(page.get_by_label("Take care")).to_contain_text("moving needle")
     assert axe(page) == []

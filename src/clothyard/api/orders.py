@@ -192,7 +192,10 @@ def together_paper(shop: ShopDep, orders: OrderIds, page: papers.Page = "") -> R
 
 
 def _paper(paper: Document) -> Response:
-    headers = {"content-disposition": f'inline; filename="{paper.name}"'}
+    headers = {
+        "content-disposition": f'inline; filename="{paper.name}"',
+        "cache-control": "private, max-age=20",  # the page that asks first is the one that opens
+    }
     return Response(paper.data, media_type=paper.media_type, headers=headers)
 
 

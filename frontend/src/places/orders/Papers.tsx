@@ -1,6 +1,7 @@
 // The papers of the workshop, of an order or, as a look ahead, of a draft.
 import { Link } from "react-router";
 import type { OrderView } from "../../api/client";
+import { PaperLink, PaperLinks } from "../../parts/PaperLink";
 import style from "./Orders.module.scss";
 
 const PAPERS: [kind: string, name: string, what: string][] = [
@@ -16,43 +17,40 @@ export function Papers({ order }: { order: OrderView }) {
   return (
     <section aria-label="Papers">
       <h2 className="small-caps-head">Papers</h2>
-      <ul className={style["od-papers"]}>
-        {PAPERS.map(([kind, name, what]) => (
-          <li key={kind}>
-            <a
-              href={`/api/v1/orders/${order.id}/papers/${kind}.pdf`}
-              target="_blank"
-              rel="noreferrer"
-            >
-              {name}
-            </a>{" "}
-            <span className="hint">{what}</span>
-            {kind === "run-sheet" && (
-              <>
-                {" "}
-                <Link to={`/orders/${order.id}/run-sheet`}>on screen</Link>
-              </>
-            )}
-            {kind === "template" && (
-              <>
-                {" "}
-                <a
-                  href={`/api/v1/orders/${order.id}/papers/template.pdf?mirrored=true`}
-                  target="_blank"
-                  rel="noreferrer"
-                >
-                  mirrored
-                </a>
-              </>
-            )}
+      <PaperLinks>
+        <ul className={style["od-papers"]}>
+          {PAPERS.map(([kind, name, what]) => (
+            <li key={kind}>
+              <PaperLink href={`/api/v1/orders/${order.id}/papers/${kind}.pdf`} name={name}>
+                {name}
+              </PaperLink>{" "}
+              <span className="hint">{what}</span>
+              {kind === "run-sheet" && (
+                <>
+                  {" "}
+                  <Link to={`/orders/${order.id}/run-sheet`}>on screen</Link>
+                </>
+              )}
+              {kind === "template" && (
+                <>
+                  {" "}
+                  <PaperLink
+                    href={`/api/v1/orders/${order.id}/papers/template.pdf?mirrored=true`}
+                    name="The mirrored template"
+                  >
+                    mirrored
+                  </PaperLink>
+                </>
+              )}
+            </li>
+          ))}
+          <li>
+            <a href={`/api/v1/order-documents/${order.id}.json`} download>
+              The order as a document
+            </a>
           </li>
-        ))}
-        <li>
-          <a href={`/api/v1/order-documents/${order.id}.json`} download>
-            The order as a document
-          </a>
-        </li>
-      </ul>
+        </ul>
+      </PaperLinks>
     </section>
   );
 }
