@@ -38,7 +38,7 @@ def served(fresh: Shop) -> Iterator[str]:
 
 
 def tab_to(page: Page, what) -> None:
-    for _ in range(120):
+    for _ in range(200):
         if what.evaluate("e => e === document.activeElement"):
             return
         page.keyboard.press("Tab")
