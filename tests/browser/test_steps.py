@@ -110,7 +110,7 @@ def test_ten_tabs_with_snap_and_ring_two_a_hooping(page: Page, said: list[str]):
     for label, value in (("Columns", "2"), ("Rows", "1")):
         page.get_by_label(label, exact=True).focus()
         page.keyboard.type(value)
-    expect(page.get_by_text("Saved", exact=True)).to_be_visible()  # its choices stand as they are
+    saved(page)  # its choices stand as they are
     making = page.get_by_label("The making")
     bobbin = making.get_by_label("Bobbin", exact=True)
     bobbin.focus()
