@@ -1,5 +1,6 @@
 """Steps on the bench: appliqué and things made in the hoop, whole jobs by keyboard."""
 
+import copy
 import re
 
 from playwright.sync_api import Page, expect
@@ -113,12 +114,17 @@ def test_ten_tabs_with_snap_and_ring_two_a_hooping(page: Page, said: list[str]):
     saved(page)  # its choices stand as they are
     making = page.get_by_label("The making")
     bobbin = making.get_by_label("Bobbin", exact=True)
-    bobbin.focus()
-    page.keyboard.type("White")
-    expect(bobbin).to_have_value("white")
     wanted = tabs()
     del wanted["digitising"], wanted["sample"], wanted["placements"][0]["methods"]["hoop"]
     job = {"format": "clothyard-job/1", "currency": "GBP", "lines": [wanted]}
+    matching = copy.deepcopy(job)
+    del matching["lines"][0]["placements"][0]["methods"]["bobbin"]
+    before = price(matching, compare=False).lines[0].price.unit
+    expect(unit(page)).to_have_text(f"£{before}")
+    page.wait_for_load_state("networkidle")  # what else could be done is known, too
+    bobbin.focus()
+    page.keyboard.type("White")
+    expect(bobbin).to_have_value("white")
     expect(unit(page)).to_have_text(f"£{price(job, compare=False).lines[0].price.unit}")
     expect(page.get_by_role("img", name=re.compile("2 × 1 of it"))).to_be_visible()
     expect(making.get_by_label("Part 1", exact=True)).to_have_value("snap")
