@@ -189,7 +189,7 @@ class Arrival(BaseModel):
 def _lists(shelf: Shelf, house: House, short: Sequence[kept.OpenNeed]) -> list[BuyList]:
     keys = shelf.all_items()
     wanted = wanted_items(
-        [Share(str(n.order), n.item, n.needed, n.needed - n.short, n.short) for n in short],
+        [Share(str(n.order), n.item, n.needed, ZERO, n.short) for n in short],
         {key: shelf.label(key) for key in keys},
         {key: shelf.unit(key) for key in keys},
         there=shelf.there,

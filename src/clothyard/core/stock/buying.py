@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from decimal import ROUND_CEILING, Decimal
+from functools import lru_cache
 
 import numpy as np
 
@@ -229,6 +230,7 @@ def cover(item: Item, amount: Decimal, house: House, *, alike: int = 1) -> list[
     return [(pack, int((amount / pack.amount).to_integral_value(ROUND_CEILING)))]
 
 
+@lru_cache(maxsize=4096)
 def days_before(day: str, days: int) -> str:
     """Return the ISO day so many before another, "" for none."""
     return str(np.datetime64(day, "D") - days) if day else ""
