@@ -10,7 +10,7 @@ from clothyard.core.errors import OutOfRange
 from clothyard.core.estimate.make import work_of
 from clothyard.core.house.check import build_house
 from clothyard.core.job.check import job_from
-from clothyard.core.stock.buying import Wanted, buy_lists, cover, wanted_items
+from clothyard.core.stock.buying import Wanted, buy_lists, cover, lacking, wanted_items
 from clothyard.core.stock.ledger import (
     GIVES,
     TAKES,
@@ -167,8 +167,8 @@ def test_the_buying_list_covers_every_need_exactly_once(needs, there, minimums, 
     for need in needs:
         promised[need.item] = promised.get(need.item, D(0)) + need.amount
     wanted = wanted_items(
-        shares, {}, units, there=there, promised=promised, minimums=minimums, coming=coming,
-        needed_by=days,
+        lacking(shares, days), {}, units, there=there, promised=promised, minimums=minimums,
+        coming=coming,
     )  # fmt: skip
     assert len({want.item.key for want in wanted}) == len(wanted)
     lists = buy_lists(wanted, HOUSE, chosen={})

@@ -1,6 +1,7 @@
 """The shelf kept as moves, what is to buy, the simulated supplier, and what orders take."""
 
 import json
+import random
 import threading
 from concurrent.futures import ThreadPoolExecutor
 from decimal import Decimal
@@ -9,12 +10,15 @@ import pytest
 import uvicorn
 
 from clothyard.core.errors import OutOfRange
-from clothyard.core.stock.ledger import Move
+from clothyard.core.stock.buying import days_before, lacking
+from clothyard.core.stock.ledger import Move, Promised, shared
+from clothyard.services import orders
 from clothyard.services.standards import NewRow, add_row, change_standard
 from clothyard.standins.scale import simulated_grams
 from clothyard.standins.supplier import Asked, answer, supplier_app
 from clothyard.store import stock
 from tests.browser.conftest import free_port
+from tests.services.many_orders import many_orders
 from tests.services.test_orders import HEAD, URL, accepted, passes, put
 
 API = "/api/v1"
@@ -142,6 +146,37 @@ def test_earlier_promises_come_first_and_what_lacks_is_bought(client, shop):
     assert listed["Q-0001"] == listed["Q-0002"] + 1
     table = client.get(f"{API}/to-buy-lists/to-buy.csv").content.decode("utf-8-sig")
     assert "Piqué polo, M navy" in table
+
+
+def test_the_database_shares_the_shelf_as_the_core_does(shop):
+    """Over random orders, needs, moves and what was taken: row by row the same, and added up."""
+    chance = random.Random(3)
+    items = [NAVY, THREAD, "backing|cut-away-medium-500|"]
+    first = accepted(shop)
+    orders.keep_up(shop)
+    many_orders(shop, first.id, orders=30, moves=200, items=items, chance=chance)
+    needs = stock.open_needs(shop)
+    ranked = sorted({(n.promised_on == "", n.promised_on, n.order) for n in needs})
+    assert [(n.promised_on == "", n.promised_on, n.order) for n in needs] == sorted(
+        (n.promised_on == "", n.promised_on, n.order) for n in needs
+    )
+    assert len(ranked) > 20
+    asked = [Promised(str(n.order), n.item, n.needed) for n in needs]
+    shares = shared(asked, stock.on_hand(shop))
+    assert [(s.order, s.item, s.short) for s in shares] == [
+        (str(n.order), n.item, n.short) for n in needs
+    ]
+    assert any(s.short > 0 for s in shares)
+    assert any(s.free > 0 for s in shares)
+    numbers = {str(n.order): n.number for n in needs}
+    begin = {str(n.order): days_before(n.promised_on, n.work_days) for n in needs}
+    mine = {row.item: row for row in lacking(shares, begin)}
+    theirs = {row.item: row for row in stock.lacking(shop)}
+    assert mine.keys() == theirs.keys()
+    for key, row in mine.items():
+        got = theirs[key]
+        assert (got.amount, got.needed_by) == (row.amount, row.needed_by)
+        assert list(got.orders) == [numbers[order] for order in row.orders]
 
 
 def with_supplier(shop, **values):

@@ -23,7 +23,7 @@ from typing import Any
 import pystitch
 import uvicorn
 from playwright.sync_api import sync_playwright
-from sqlalchemy import insert, select
+from sqlalchemy import insert
 
 from clothyard.api.app import FRONTEND, create_app
 from clothyard.core.estimate.make import estimate, work_of
@@ -42,11 +42,7 @@ from clothyard.services.estimates import calm_collector
 from clothyard.store.models import (
     DesignFile,
     Mail,
-    OrderNeed,
     Quote,
-    QuoteVersion,
-    StockMove,
-    WorkOrder,
 )
 from clothyard.store.quotes import find_quote as find_kept
 from clothyard.store.shop import Shop
@@ -54,6 +50,7 @@ from tests.conftest import polos
 from tests.core.test_orders import FLEECES, SCARF, count, order
 from tests.core.test_schedule import OPEN
 from tests.core.test_schedule import order as order_of
+from tests.services.many_orders import many_orders
 
 CHROMIUM = "/usr/bin/chromium"
 SCREEN_PORT = 8648
@@ -209,7 +206,7 @@ def shelf_and_papers() -> list[bool]:
         shop = Shop(Path(folder))
         first = accepted(shop, polos(design__thread_colours=["#1d3b6f", "#e3d6bb", "#c9972b"]))
         orders_of.find_order(shop, first)
-        many_orders(shop, first)
+        many_orders(shop, first, orders=1999, moves=50_000)
         work = {
             "shelf": partial(shelf.list_stock, shop),
             "to buy": partial(buying.list_to_buy, shop),
@@ -236,37 +233,6 @@ def shelf_and_papers() -> list[bool]:
         found.append(row_of("300 names: run sheet and labels", timed(print_both) * 1000, 3000))
         shop.close()
     return found
-
-
-def many_orders(shop: Shop, first: int) -> None:
-    """Lay 1,999 orders like the first beside it, and 50,000 moves of their items."""
-    chance = random.Random(4)
-    tables = {Quote: [], QuoteVersion: [], WorkOrder: [], OrderNeed: []}
-    with shop.writing() as session:
-
-        def row_like(table: Any, **changes: Any) -> dict[str, Any]:
-            values = {c.name: getattr(table, c.name) for c in table.__table__.columns}
-            return values | changes
-
-        quote, order = session.get(Quote, first), session.get(WorkOrder, first)
-        version = session.get(QuoteVersion, (first, 1))
-        needs = session.scalars(select(OrderNeed).where(OrderNeed.quote_id == first)).all()
-        items = [need.item for need in needs]
-        for n in range(first + 1, first + 2000):
-            day = f"2026-{chance.randint(6, 12):02d}-{chance.randint(1, 28):02d}"
-            tables[Quote].append(row_like(quote, id=n, number=f"Q-{n:04d}"))
-            tables[QuoteVersion].append(row_like(version, quote_id=n))
-            tables[WorkOrder].append(row_like(order, quote_id=n, promised_on=day))
-            tables[OrderNeed] += [row_like(need, quote_id=n) for need in needs]
-        for table, rows in tables.items():
-            session.execute(insert(table), rows)
-        session.execute(
-            insert(StockMove),
-            [{"key": f"bench-{n}", "item": chance.choice(items),
-              "amount": chance.randint(-900, 999), "why": "counted",
-              "quote_id": chance.choice((0, 0, chance.randint(1, 2000))),
-              "made_on": "2026-05-04", "note": "", "cost": ""} for n in range(50_000)],
-        )  # fmt: skip
 
 
 def runs_and_plans() -> list[bool]:

@@ -127,16 +127,32 @@ const OFFLINE: Problem = {
   documents: {},
 };
 
-async function unpack<T>(call: Promise<{ data?: T; error?: unknown }>): Promise<T> {
-  let found: { data?: T; error?: unknown };
+interface Answered<T> {
+  data?: T;
+  error?: unknown;
+}
+
+/** What the server answers, or that it is not reached. */
+async function reached<T>(call: Promise<Answered<T>>): Promise<Answered<T>> {
   try {
-    found = await call;
+    const found = await call;
     sayReached(true);
+    return found;
   } catch (error) {
     if (error instanceof DOMException && error.name === "AbortError") throw error;
     sayReached(false);
     throw new ProblemError(OFFLINE);
   }
+}
+
+/** A call that is answered with nothing but that it is done. */
+async function done(call: Promise<Answered<unknown>>): Promise<void> {
+  const { error } = await reached(call);
+  if (error !== undefined) throw new ProblemError(error as Problem);
+}
+
+async function unpack<T>(call: Promise<Answered<T>>): Promise<T> {
+  const found = await reached(call);
   if (found.data === undefined) throw new ProblemError((found.error as Problem) ?? OFFLINE);
   return found.data;
 }
@@ -317,7 +333,7 @@ export const api = {
   makePurchase: (body: Schemas["NewPurchase"]) =>
     unpack(client.POST("/api/v1/purchases", { body })),
   takeBackPurchase: (purchase_id: number) =>
-    unpack(client.DELETE("/api/v1/purchases/{purchase_id}", { params: { path: { purchase_id } } })),
+    done(client.DELETE("/api/v1/purchases/{purchase_id}", { params: { path: { purchase_id } } })),
   askAgain: (purchase_id: number) =>
     unpack(
       client.POST("/api/v1/purchases/{purchase_id}/ask", { params: { path: { purchase_id } } }),
@@ -461,12 +477,8 @@ export const api = {
     ),
   makeLink: (quote_id: number) =>
     unpack(client.POST("/api/v1/quotes/{quote_id}/link", { params: { path: { quote_id } } })),
-  takeLinkBack: async (quote_id: number) => {
-    const answer = await client.DELETE("/api/v1/quotes/{quote_id}/link", {
-      params: { path: { quote_id } },
-    });
-    if (answer.error) throw new ProblemError(answer.error as Problem);
-  },
+  takeLinkBack: (quote_id: number) =>
+    done(client.DELETE("/api/v1/quotes/{quote_id}/link", { params: { path: { quote_id } } })),
   versions: (quote_id: number, cursor: string) =>
     unpack(
       client.GET("/api/v1/quotes/{quote_id}/versions", {

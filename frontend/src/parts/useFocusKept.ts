@@ -1,5 +1,6 @@
 // What was pressed may go away with what it did: then the keyboard goes on at the heading of the
-// part that it stood in, unless something else has taken the focus by then.
+// part that it stood in, or of the page, unless something else has taken the focus by then. What is
+// at rest while it works has the focus again once it can be pressed again.
 import { useEffect } from "react";
 
 const HEADING = "h1, h2, h3, legend";
@@ -16,7 +17,9 @@ function partsOf(element: Element): Element[] {
 }
 
 function land(parts: Element[]) {
-  const part = parts.find((each) => each.isConnected && each.querySelector(HEADING));
+  const part =
+    parts.find((each) => each.isConnected && each.querySelector(HEADING)) ??
+    document.querySelector("main");
   const heading = part?.querySelector<HTMLElement>(HEADING);
   if (!heading) return;
   if (!heading.hasAttribute("tabindex")) heading.tabIndex = -1;
@@ -33,13 +36,20 @@ export function useFocusKept() {
   useEffect(() => {
     let last: Element | null = null;
     let parts: Element[] = [];
+    let rests = false;
     const took = (event: FocusEvent) => {
       last = event.target instanceof Element ? event.target : null;
       parts = last ? partsOf(last) : [];
+      rests = false;
     };
     const lost = () =>
       last !== null && !last.isConnected && document.activeElement === document.body;
     const changed = () => {
+      if (last?.isConnected && document.activeElement === document.body) {
+        const off = last.matches(":disabled");
+        if (rests && !off && last instanceof HTMLElement) last.focus({ preventScroll: true });
+        rests = off;
+      }
       if (!lost()) return;
       after(FRAMES, () => {
         if (!lost()) return;
@@ -48,7 +58,12 @@ export function useFocusKept() {
       });
     };
     const observer = new MutationObserver(changed);
-    observer.observe(document.body, { childList: true, subtree: true });
+    observer.observe(document.body, {
+      childList: true,
+      subtree: true,
+      attributes: true,
+      attributeFilter: ["disabled"],
+    });
     document.addEventListener("focusin", took);
     return () => {
       observer.disconnect();

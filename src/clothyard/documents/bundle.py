@@ -6,7 +6,7 @@ import csv
 import io
 import json
 import re
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextvars import ContextVar
 from dataclasses import asdict, dataclass, replace
 from functools import wraps
@@ -61,6 +61,12 @@ class PaperHead:
     due_on: str
     valid_until: str
     notes: str
+
+    @classmethod
+    def told(cls, number: str, version: int, head: Mapping[str, str]) -> PaperHead:
+        """Read it from what is kept of a version's head; what is lacking is ""."""
+        names = ("customer", "email", "sent_on", "due_on", "valid_until", "notes")
+        return cls(number=number, version=version, **{name: head.get(name, "") for name in names})
 
     def as_text(self) -> dict[str, str]:
         """Return it as plain text values."""
@@ -433,10 +439,7 @@ def _takes(line: EstimateLine, house: House) -> list[list[str]]:
         changed = line.bobbins.policy.replace("-", " ")
         rows.append(["Bobbins", f"{counted(line.bobbins.count, 'bobbin')}, changed {changed}"])
     for cut in line.cuts:
-        what = cut.material.replace("-", " ")
-        for rows_of in (house.backings, house.toppings, house.sheet_goods):
-            if cut.material in rows_of:
-                what = str(getattr(rows_of[cut.material], "label", what))
+        what = house.material_label(cut.material)
         size = size_text((cut.piece_mm[0], cut.piece_mm[1]), units=units)
         length = thread_text(cut.length_mm / 1000, units=units)
         rows.append(

@@ -16,7 +16,7 @@ from clothyard.core.estimate.document import Estimate, EstimateLine, WherePlaced
 from clothyard.core.figure_text import counted, duration_text
 from clothyard.core.house.document import House
 from clothyard.core.job.document import NAME_MARK, Job
-from clothyard.core.job.names import is_to_come
+from clothyard.core.job.names import piece_kinds, piece_names
 from clothyard.core.measures import size_text, thread_text
 from clothyard.core.methods.settle import goods_name
 from clothyard.core.work.cautions import cautions_for
@@ -163,13 +163,9 @@ def _needles(each: PassTold, house: House, before: dict[int, tuple[str, str]]) -
 def _cuts(each: PassTold, layers: int, house: House) -> list[SheetCut]:
     found = []
     for cut in each.cuts:
-        label = cut.material
-        for rows in (house.backings, house.toppings, house.sheet_goods):
-            if cut.material in rows:
-                label = str(getattr(rows[cut.material], "label", label))
         found.append(
             SheetCut(
-                what=cut.what, label=label, count=cut.count,
+                what=cut.what, label=house.material_label(cut.material), count=cut.count,
                 size=size_text((cut.width_mm, cut.height_mm), units=house.shop.units),
                 layers=layers if cut.what == "backing" else 1,
             )
@@ -213,17 +209,8 @@ def _stand_by(line: LineTold, placed: PlacementTold, house: House) -> str:
 
 def _piece_list(job: Job, line_id: str) -> list[SheetPiece]:
     line = next(line for line in job.lines if line.id == line_id)
-    kinds = [
-        " ".join(part for part in (cell.size, cell.colour) if part)
-        for cell in line.cells
-        for _ in range(cell.quantity)
-    ]
-    names = ["" if is_to_come(name) else name.strip() for name in line.names]
-    return [
-        SheetPiece(n=n + 1, kind=kinds[n] if n < len(kinds) else "",
-                   name=names[n] if n < len(names) else "")
-        for n in range(line.quantity)
-    ]  # fmt: skip
+    pieces = zip(piece_kinds(line), piece_names(line), strict=True)
+    return [SheetPiece(n=n, kind=kind, name=name) for n, (kind, name) in enumerate(pieces, 1)]
 
 
 def run_sheet(

@@ -15,7 +15,7 @@ from clothyard.core.estimate.document import Estimate
 from clothyard.core.figure_text import counted
 from clothyard.core.house.document import House
 from clothyard.core.job.document import NAME_MARK, Job
-from clothyard.core.job.names import is_to_come
+from clothyard.core.job.names import piece_kinds, piece_names
 from clothyard.core.measures import size_text
 from clothyard.core.methods.settle import goods_name
 from clothyard.core.record import record
@@ -51,18 +51,9 @@ def labels_of(number: str, job: Job, estimate: Estimate, house: House) -> list[L
     """List a job's labels, one a piece, in sewing order."""
     found = []
     for line, priced in zip(job.lines, estimate.lines, strict=True):
-        kinds = [
-            " ".join(part for part in (cell.size, cell.colour) if part)
-            for cell in line.cells
-            for _ in range(cell.quantity)
-        ]
-        names = ["" if is_to_come(name) else name.strip() for name in line.names]
         places = ", ".join(dict.fromkeys(place.label for place in priced.places))
-        for n in range(line.quantity):
-            found.append(
-                Label(number, goods_name(line.goods, house), kinds[n] if n < len(kinds) else "",
-                      names[n] if n < len(names) else "", places)
-            )  # fmt: skip
+        for kind, name in zip(piece_kinds(line), piece_names(line), strict=True):
+            found.append(Label(number, goods_name(line.goods, house), kind, name, places))
     return found
 
 

@@ -15,13 +15,14 @@ from clothyard.core.house.price_steps import read_steps, write_steps
 from clothyard.core.stock.buying import (
     BuyLine,
     BuyList,
+    Lacking,
     buy_lists,
     days_before,
     item_of,
     packs_of,
     wanted_items,
 )
-from clothyard.core.stock.ledger import ZERO, Move, Share
+from clothyard.core.stock.ledger import ZERO, Move
 from clothyard.core.units import money_text
 from clothyard.files.tables import SheetKind, write_sheet
 from clothyard.services import orders
@@ -186,29 +187,28 @@ class Arrival(BaseModel):
     note: str = Field(default="", max_length=300)
 
 
-def _lists(shelf: Shelf, house: House, short: Sequence[kept.OpenNeed]) -> list[BuyList]:
+def _lists(shelf: Shelf, house: House, lacks: Sequence[Lacking]) -> list[BuyList]:
     keys = shelf.all_items()
     wanted = wanted_items(
-        [Share(str(n.order), n.item, n.needed, ZERO, n.short) for n in short],
+        lacks,
         {key: shelf.label(key) for key in keys},
         {key: shelf.unit(key) for key in keys},
         there=shelf.there,
         promised=shelf.promised,
         minimums={k: item.minimum for k, item in shelf.items.items() if item.minimum > ZERO},
         coming=shelf.coming,
-        needed_by={str(n.order): days_before(n.promised_on, n.work_days) for n in short},
     )
     chosen = {key: item.supplier for key, item in shelf.items.items() if item.supplier}
     return buy_lists(wanted, house, chosen=chosen)
 
 
-def _buy_row(line: BuyLine, numbers: dict[str, str], currency: str) -> BuyRow:
+def _buy_row(line: BuyLine, currency: str) -> BuyRow:
     wanted, pack = line.wanted, line.pack
     return BuyRow(
         item=wanted.item.key, label=wanted.label, unit=wanted.item.unit,
         wanted=number(wanted.amount), short=number(wanted.short), pack_id=pack.id, pack=pack.name,
         holds=number(pack.amount), count=line.count, price=money_text(pack.price, currency),
-        cost=money_text(line.cost, currency), orders=[numbers.get(o, o) for o in wanted.orders],
+        cost=money_text(line.cost, currency), orders=list(wanted.orders),
         needed_by=wanted.needed_by, standard=pack.standard,
     )  # fmt: skip
 
@@ -219,16 +219,14 @@ def list_to_buy(shop: Shop) -> ToBuy:
     house = shop_house(shop)
     shelf = Shelf(shop, house)
     currency = house.price.currency
-    short = kept.open_needs(shop, short=True)
-    numbers = {str(need.order): need.number for need in short}
     found = []
-    for each in _lists(shelf, house, short):
+    for each in _lists(shelf, house, kept.lacking(shop)):
         supplier = house.suppliers[each.supplier]
         fill = each.lines[each.fill] if each.fill is not None else None
         found.append(
             BuyFrom(
                 supplier=each.supplier, name=supplier.label,
-                rows=[_buy_row(line, numbers, currency) for line in each.lines],
+                rows=[_buy_row(line, currency) for line in each.lines],
                 goods=money_text(each.goods, currency),
                 delivery=money_text(each.delivery, currency),
                 to_free=money_text(each.to_free, currency),

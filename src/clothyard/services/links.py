@@ -340,9 +340,7 @@ def link_proof_paper(shop: Shop, token: str) -> bytes:
     NotFound
     """
     quote, version, job, estimate, house = _followed(shop, token)
-    told = {name: version.head.get(name, "") for name in ("customer", "email", "sent_on", "due_on",
-                                                          "valid_until", "notes")}  # fmt: skip
-    head = PaperHead(number=quote.number, version=version.version, **told)
+    head = PaperHead.told(quote.number, version.version, version.head)
     return proof_pdf(head, job, estimate, house, pictures(shop, job, house))
 
 

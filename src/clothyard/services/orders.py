@@ -20,7 +20,7 @@ from clothyard.core.house.check import kept_house
 from clothyard.core.house.document import House
 from clothyard.core.job.check import job_from
 from clothyard.core.job.document import Job
-from clothyard.core.job.names import is_to_come
+from clothyard.core.job.names import piece_names
 from clothyard.core.stock.buying import item_of
 from clothyard.core.stock.ledger import ZERO, Move
 from clothyard.core.stock.needs import needs_of
@@ -286,12 +286,12 @@ def _wanted_pieces(job: Job) -> list[kept.KeptPiece]:
     """List the pieces of a job, cell by cell, with their names."""
     found: list[kept.KeptPiece] = []
     for line in job.lines:
-        names = ["" if is_to_come(name) else name.strip() for name in line.names]
+        names = piece_names(line)
         cells = [(c.size, c.colour, c.quantity) for c in line.cells] or [("", "", line.quantity)]
         at = 0
         for size, colour, quantity in cells:
             for _ in range(quantity):
-                name = names[at] if at < len(names) else ""
+                name = names[at]
                 at += 1
                 found.append(
                     kept.KeptPiece(f"{line.id}-{at}", len(found), line.id, size, colour, name)

@@ -69,15 +69,11 @@ def _of_order(shop: Shop, order_id: int) -> _Made:
     opened = orders.Opened(shop, order_id, order.version)
     if opened.work is None:
         raise BadInput(opened.unready, where="order", code="order-unready")
-    told = {name: opened.version.head.get(name, "") for name in _HEAD}
-    head = PaperHead(number=order.number, version=order.version, **told)
+    head = PaperHead.told(order.number, order.version, opened.version.head)
     return _Made(
         head, opened.job, opened.estimate, opened.work, opened.changed,
         pictures(shop, opened.job, opened.changed), False, order.promised_on,
     )  # fmt: skip
-
-
-_HEAD = ("customer", "email", "sent_on", "due_on", "valid_until", "notes")
 
 
 def _of_quote(shop: Shop, quote_id: int) -> _Made:

@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, StrictBool
 from clothyard.core.errors import BadInput, Conflict
 from clothyard.core.house.document import House
 from clothyard.core.job.document import NAME_MARK, Job
-from clothyard.core.job.names import is_to_come
+from clothyard.core.job.names import piece_kinds, piece_names
 from clothyard.core.methods.settle import goods_name
 from clothyard.store import orders as kept
 from clothyard.store import quotes
@@ -112,15 +112,9 @@ def proof_lines(job: Job, house: House) -> list[ProofLine]:
         texts = [(p, p.design.text) for p in line.placements if p.design.text is not None]
         if not texts:
             continue
-        kinds = [
-            " ".join(part for part in (cell.size, cell.colour) if part)
-            for cell in line.cells
-            for _ in range(cell.quantity)
-        ]
+        pieces = zip(piece_names(line), piece_kinds(line), strict=True)
         names = [
-            ProofName(n=n, name=name.strip(), kind=kinds[n] if n < len(kinds) else "")
-            for n, name in enumerate(line.names)
-            if name.strip() and not is_to_come(name)
+            ProofName(n=n, name=name, kind=kind) for n, (name, kind) in enumerate(pieces) if name
         ]
         own = any(NAME_MARK in text for _, text in texts)
         usual = house.goods[line.goods.class_].position if line.goods.class_ in house.goods else ""

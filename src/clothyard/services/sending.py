@@ -325,15 +325,11 @@ def preview(shop: Shop, quote_id: int) -> tuple[PaperHead, Job, Estimate, House]
     if quote.state != "draft":
         version = kept.find_version(shop, quote_id, quote.version)
         house = kept_house(kept.find_house(shop, version.house_sha256))
-        told = {name: version.head.get(name, "") for name in _HEAD}
-        head = PaperHead(number=quote.number, version=version.version, **told)
+        head = PaperHead.told(quote.number, version.version, version.head)
         return head, job_from(version.job), Estimate.model_validate(version.estimate), house
     house = shop_house(shop)
     job, estimate = _whole(price_typed(shop, quote.job, house, Shown()))
     return _head(quote), job, estimate, house
-
-
-_HEAD = ("customer", "email", "sent_on", "due_on", "valid_until", "notes")
 
 
 def preview_view(shop: Shop, quote_id: int) -> QuoteForCustomer:

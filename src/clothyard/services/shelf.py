@@ -152,10 +152,9 @@ def _label(item: Item, house: House) -> str:
     }  # fmt: skip
     name = item.id
     if item.id in house.rolls:
-        material = house.rolls[item.id].material
-        for table in (house.backings, house.toppings, house.sheet_goods):
-            if material in table:
-                name = str(getattr(table[material], "label", name))
+        name = house.material_label(house.rolls[item.id].material)
+    elif item.id in house.sheets:
+        name = house.material_label(house.sheets[item.id].material)
     for rows in tables.get(item.kind, []):
         if item.id in rows:
             name = rows[item.id].label

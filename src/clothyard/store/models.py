@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sqlalchemy import CheckConstraint, ForeignKey, Index, MetaData, Text
+from sqlalchemy import CheckConstraint, ForeignKey, Index, MetaData, Text, text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 NAMING = {
@@ -251,6 +251,7 @@ class StockMove(Base):
         ),
         Index("ix_stock_move_summed", "item", "amount"),
         Index("ix_stock_move_taken", "quote_id", "item", "amount"),
+        Index("ix_stock_move_costs", "item", "id", sqlite_where=text("cost <> ''")),
     )
 
     id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)

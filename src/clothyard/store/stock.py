@@ -17,6 +17,7 @@ from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
 from clothyard.core.errors import NotFound, Stale
+from clothyard.core.stock.buying import Lacking
 from clothyard.core.stock.ledger import Move, check_move
 from clothyard.store.models import OrderNeed, Purchase, Quote, StockItem, StockMove
 from clothyard.store.shop import Shop, now, today
@@ -235,11 +236,12 @@ def count_moves(shop: Shop, item: str) -> int:
 
 _LEFT = """
     SELECT n.quote_id, n.item, q.number, w.promised_on, w.work_days,
-           max(0, n.amount + coalesce((
-               SELECT sum(m.amount) FROM stock_move m
-               WHERE m.quote_id = n.quote_id AND m.item = n.item
-           ), 0)) AS need
+           max(0, n.amount + coalesce(t.amount, 0)) AS need
     FROM order_need n
+    LEFT JOIN (
+        SELECT quote_id, item, sum(amount) AS amount FROM stock_move
+        WHERE quote_id > 0 GROUP BY quote_id, item
+    ) t ON t.quote_id = n.quote_id AND t.item = n.item
     JOIN work_order w ON w.quote_id = n.quote_id
     JOIN quote q ON q.id = n.quote_id
     WHERE w.state IN ('accepted', 'waiting', 'ready', 'in-work')
@@ -254,7 +256,7 @@ _SHARED = """
         SELECT *, sum(need) OVER (
             PARTITION BY item ORDER BY promised_on = '', promised_on, quote_id
             ROWS UNBOUNDED PRECEDING
-        ) AS so_far FROM wanted
+        ) AS so_far FROM wanted WHERE need > 0
     )
     SELECT quote_id, number, upto.item, promised_on, work_days, need,
            min(need, max(0, so_far - coalesce(there, 0))) AS short
@@ -298,6 +300,24 @@ def open_needs(
     return [
         OpenNeed(order, number, key, amount_of(need), amount_of(lacks), promised_on, work_days)
         for order, number, key, promised_on, work_days, need, lacks in rows
+    ]
+
+
+def lacking(shop: Shop) -> list[Lacking]:
+    """Add up what the shelf lacks of each item, as `core.stock.buying.lacking` does of shares."""
+    query = f"""
+        SELECT item, sum(short), group_concat(number, ' '),
+               min(CASE WHEN promised_on <> ''
+                   THEN date(promised_on, '-' || work_days || ' days') END)
+        FROM (SELECT * FROM ({_SHARED.format(left=_LEFT)}) WHERE short > 0
+              ORDER BY promised_on = '', promised_on, quote_id)
+        GROUP BY item
+    """
+    with shop.reading() as session:
+        rows = session.execute(text(query)).all()
+    return [
+        Lacking(item, amount_of(total), tuple(numbers.split(" ")), day or "")
+        for item, total, numbers, day in rows
     ]
 
 

@@ -16,6 +16,7 @@ import { Papers } from "./Papers";
 import { Pieces } from "./Pieces";
 import { ProofPart } from "./ProofPart";
 import { Units } from "./Units";
+import { useProblem } from "./useProblem";
 import { stateWord, STATES, WAITS } from "./words";
 import style from "./Orders.module.scss";
 
@@ -87,7 +88,7 @@ function useMoving(order: OrderView) {
         }),
     });
   };
-  const problem = save.error instanceof ProblemError ? save.error.problem : null;
+  const problem = useProblem(save.error, order.revision);
   return { save, move, problem };
 }
 

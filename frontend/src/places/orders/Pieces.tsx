@@ -2,9 +2,10 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { api, ProblemError, type OrderView, type PieceRow } from "../../api/client";
+import { api, type OrderView, type PieceRow } from "../../api/client";
 import { capital, counted } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
+import { useProblem } from "./useProblem";
 import { PIECE_STATES, SPOILED, pieceWord } from "./words";
 import style from "./Orders.module.scss";
 
@@ -30,7 +31,7 @@ export function Pieces({ order }: { order: OrderView }) {
     onSuccess: keep,
     onError: () => void queries.invalidateQueries({ queryKey: ["order", order.id] }),
   });
-  const problem = move.error instanceof ProblemError ? move.error.problem : null;
+  const problem = useProblem(move.error, order.revision);
   const press = () => {
     const mine = pieces.filter((piece) => chosen.has(piece.id));
     const before = new Map<PieceRow["state"], string[]>();
@@ -107,6 +108,7 @@ export function Pieces({ order }: { order: OrderView }) {
         onSubmit={(event) => {
           event.preventDefault();
           if (chosen.size > 0) press();
+          else tell("Choose the pieces first.");
         }}
       >
         <button
@@ -150,11 +152,7 @@ export function Pieces({ order }: { order: OrderView }) {
             ))}
           </Form.Select>
         )}
-        <button
-          type="submit"
-          className="btn btn-outline-primary btn-sm"
-          disabled={move.isPending || chosen.size === 0}
-        >
+        <button type="submit" className="btn btn-outline-primary btn-sm" disabled={move.isPending}>
           Move them
         </button>
       </form>

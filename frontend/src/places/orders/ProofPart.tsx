@@ -2,9 +2,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { api, ProblemError, type OrderView } from "../../api/client";
+import { api, type OrderView } from "../../api/client";
 import { capital, day, money, signedMoney } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
+import { useProblem } from "./useProblem";
 import style from "./Orders.module.scss";
 
 export function ProofPart({ order }: { order: OrderView }) {
@@ -21,7 +22,7 @@ export function ProofPart({ order }: { order: OrderView }) {
     mutationFn: (does: () => Promise<OrderView>) => does(),
     onSuccess: keep,
   });
-  const problem = act.error instanceof ProblemError ? act.error.problem : null;
+  const problem = useProblem(act.error, order.revision);
   if (proof.state === "none") return null;
   const names = proof.lines.reduce((sum, line) => sum + line.names.length + line.words.length, 0);
   return (

@@ -46,6 +46,15 @@ export function ToBuyPage() {
   );
 }
 
+const NAMED = 3;
+
+/** Who it is for: the first few orders, and how many more. */
+const forWhom = (orders: string[]) => {
+  if (orders.length === 0) return "its minimum";
+  const more = orders.length - NAMED;
+  return more > 1 ? `${orders.slice(0, NAMED).join(", ")} and ${more} more` : listed(orders);
+};
+
 interface FromProps {
   from: BuyFrom;
   currency: string;
@@ -126,7 +135,7 @@ function From({ from, currency, sends }: FromProps) {
                   <Link to={itemAt(row.item)}>{row.label}</Link>
                 </th>
                 <td>{amountText(row.wanted, row.unit, units)}</td>
-                <td>{row.orders.length > 0 ? listed(row.orders) : "its minimum"}</td>
+                <td>{forWhom(row.orders)}</td>
                 <td>{row.needed_by && day(row.needed_by)}</td>
                 <td>{row.pack}</td>
                 <td>

@@ -668,6 +668,13 @@ class House(_Part):
                 found.setdefault(class_id, {})[room.position] = room
         return found
 
+    def material_label(self, material: str) -> str:
+        """Call a material of the rolls or sheets as the shop does; by its id if it is unknown."""
+        for rows in (self.backings, self.toppings, self.sheet_goods):
+            if material in rows:
+                return str(getattr(rows[material], "label", material))
+        return material
+
     format: Literal["clothyard-house/1"]
     shop: ShopCard
     goods: dict[str, GoodsClass]

@@ -58,6 +58,32 @@ def piece_order(line: Line) -> tuple[int, ...]:
     return tuple(order[n] for n in range(len(rows)))
 
 
+def piece_kinds(line: Line) -> list[str]:
+    """Say each piece's size and colour, "M navy"; "" without.
+
+    Returns
+    -------
+    list of str, shape (quantity,)
+    """
+    kinds = [
+        " ".join(part for part in (cell.size, cell.colour) if part)
+        for cell in line.cells
+        for _ in range(cell.quantity)
+    ]
+    return kinds + [""] * (line.quantity - len(kinds))
+
+
+def piece_names(line: Line) -> list[str]:
+    """Say the name on each piece; "" for a blank one, and for one whose name is still to come.
+
+    Returns
+    -------
+    list of str, shape (quantity,)
+    """
+    names = ["" if is_to_come(name) else name.strip() for name in line.names]
+    return names + [""] * (line.quantity - len(names))
+
+
 def names_by_cell(line: Line) -> list[CellNames]:
     """Say which names go on which size and colour: cell by cell, as both are listed.
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from decimal import ROUND_CEILING, Decimal
-from functools import lru_cache
 
 import numpy as np
 
@@ -148,8 +147,42 @@ def supplier_of(item: Item, house: House, *, chosen: str = "") -> str:
     )
 
 
+@record
+class Lacking:
+    """What the shelf lacks of an item: for which orders, earlier promises first, by when ("" for
+    no day)."""
+
+    item: str
+    amount: Decimal
+    orders: tuple[str, ...]
+    needed_by: str
+
+
+def lacking(shares: Sequence[Share], needed_by: Mapping[str, str]) -> list[Lacking]:
+    """Add up what orders are short of, item by item.
+
+    Parameters
+    ----------
+    shares : sequence of Share
+        What of each need the shelf covers, earlier promises first.
+    needed_by : mapping
+        By order: the ISO day on which it begins, "" for none.
+    """
+    short: dict[str, list[Share]] = {}
+    for share in shares:
+        if share.short > ZERO:
+            short.setdefault(share.item, []).append(share)
+    return [
+        Lacking(
+            item, sum((row.short for row in rows), ZERO), tuple(row.order for row in rows),
+            min((d for row in rows if (d := needed_by.get(row.order, ""))), default=""),
+        )
+        for item, rows in short.items()
+    ]  # fmt: skip
+
+
 def wanted_items(
-    shares: Sequence[Share],
+    lacks: Sequence[Lacking],
     labels: Mapping[str, str],
     units: Mapping[str, str],
     *,
@@ -157,47 +190,35 @@ def wanted_items(
     promised: Mapping[str, Decimal],
     minimums: Mapping[str, Decimal],
     coming: Mapping[str, Decimal],
-    needed_by: Mapping[str, str],
 ) -> list[Wanted]:
-    """List what is to be bought: what open orders are short of, and what is below its minimum.
+    """List what is to be bought: what open orders lack, and what is below its minimum.
 
     Parameters
     ----------
-    shares : sequence of Share
-        What orders are short of, earlier promises first; those that are covered may be left out.
+    lacks : sequence of Lacking
+        An item stands once.
     labels, units : mapping
         By item's key: what people call it; m or each.
     there, promised, minimums, coming : mapping of key to Decimal
         On hand, what all open orders still need, kept at least, and ordered but not arrived yet.
-    needed_by : mapping
-        By order: the ISO day on which it begins, "" for none.
 
     Returns
     -------
     list of Wanted
         An item stands once, and its amount is short + what lacks to its minimum − what comes.
     """
-    short: dict[str, Decimal] = {}
-    orders: dict[str, list[str]] = {}
-    for share in shares:
-        if share.short > ZERO:
-            short[share.item] = short.get(share.item, ZERO) + share.short
-            orders.setdefault(share.item, []).append(share.order)
+    known = {row.item: row for row in lacks}
     found = []
-    for key in sorted({*short, *minimums}):
+    for key in sorted({*known, *minimums}):
+        row = known.get(key) or Lacking(key, ZERO, (), "")
         left = max(ZERO, there.get(key, ZERO)) - promised.get(key, ZERO)
-        lacks = max(ZERO, minimums.get(key, ZERO) - max(ZERO, left))
-        amount = short.get(key, ZERO) + lacks - coming.get(key, ZERO)
-        if amount <= ZERO:
-            continue
-        days = [needed_by.get(order, "") for order in orders.get(key, ())]
-        found.append(
-            Wanted(
-                item_of(key, units.get(key, "each")), labels.get(key, key), amount,
-                short.get(key, ZERO), tuple(orders.get(key, ())),
-                min(filter(None, days), default=""),
+        to_least = max(ZERO, minimums.get(key, ZERO) - max(ZERO, left))
+        amount = row.amount + to_least - coming.get(key, ZERO)
+        if amount > ZERO:
+            item = item_of(key, units.get(key, "each"))
+            found.append(
+                Wanted(item, labels.get(key, key), amount, row.amount, row.orders, row.needed_by)
             )
-        )  # fmt: skip
     return found
 
 
@@ -230,7 +251,6 @@ def cover(item: Item, amount: Decimal, house: House, *, alike: int = 1) -> list[
     return [(pack, int((amount / pack.amount).to_integral_value(ROUND_CEILING)))]
 
 
-@lru_cache(maxsize=4096)
 def days_before(day: str, days: int) -> str:
     """Return the ISO day so many before another, "" for none."""
     return str(np.datetime64(day, "D") - days) if day else ""

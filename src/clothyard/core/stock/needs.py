@@ -52,11 +52,10 @@ def _bobbins(of: PassTold, house: House) -> Iterator[Need]:
 
 
 def _cuts(of: PassTold, house: House) -> Iterator[Need]:
-    tables = house.backings, house.toppings, house.sheet_goods
     for cut in of.cuts:
         if of.sample:  # the run's list has its samples and spares
             continue
-        known = next((t[cut.material].label for t in tables if cut.material in t), cut.material)
+        known = house.material_label(cut.material)
         sheet = cut.stock in house.sheets
         amount = _up(cut.list_length_mm / 1000)
         if sheet:

@@ -58,6 +58,9 @@ def upgrade() -> None:
     )  # fmt: skip
     op.create_index("ix_stock_move_summed", "stock_move", ["item", "amount"])
     op.create_index("ix_stock_move_taken", "stock_move", ["quote_id", "item", "amount"])
+    op.create_index(
+        "ix_stock_move_costs", "stock_move", ["item", "id"], sqlite_where=sa.text("cost <> ''")
+    )
     op.create_table(
         "purchase", sa.Column("id", sa.Integer(), nullable=False, autoincrement=True),
         *_text("supplier", "state"), *_whole("revision"),
