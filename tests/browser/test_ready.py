@@ -118,6 +118,7 @@ def takes_the_correction(page: Page, order: str) -> None:
     expect(part).to_contain_text("“Gust” is to be “Gustav”")
     part.get_by_role("button", name="Take it, at the price as agreed").click()
     expect(part).to_contain_text("by Pernilla Gant")
+    expect(page.get_by_text("not approved")).to_have_count(0)  # mended, it is said no more
     expect(page.get_by_label("Changed since yes")).to_contain_text("Gustav")
     expect(page.get_by_role("region", name="Pieces")).to_contain_text("Gustav")
 
@@ -216,8 +217,12 @@ def sews(page: Page, order: str) -> None:
     assert axe(page) == []
     pieces = page.get_by_role("region", name="Pieces")
     pieces.get_by_role("button", name="Choose all").click()
-    pieces.get_by_role("button", name="Move them").press("Enter")
+    press = pieces.get_by_role("button", name="Move them")
+    press.press("Enter")
     expect(pieces.get_by_role("status")).to_have_text("3 sewn")
+    expect(press).to_be_focused()  # it rested while it worked
+    press.press("Enter")
+    expect(page.get_by_text("Choose the pieces first.")).to_be_visible()
     pieces.get_by_role("checkbox", name=re.compile("^Oda")).check()
     pieces.get_by_label("1 chosen piece to").select_option("spoiled")
     pieces.get_by_role("button", name="Move them").click()
@@ -259,6 +264,14 @@ def test_the_shelf_is_searched_weighed_and_undone(page: Page, base_url: str, sai
     page.get_by_label("Buy more below").press("Tab")
     page.goto("/shelf/to-buy")
     expect(page.get_by_role("row", name="Polyester 40, Gold").first).to_contain_text("its minimum")
+    reel = page.get_by_role("region", name="Gull & Reel", exact=True)
+    reel.get_by_role("button", name="Write it down").click()
+    expect(page.get_by_text("to Gull & Reel is ordered.")).to_be_visible()
+    expect(reel).to_have_count(0)
+    page.get_by_role("button", name="Undo").last.press("Enter")  # nothing left the house
+    expect(reel).to_be_visible()
+    expect(page.get_by_role("heading", name="Shelf")).to_be_focused()
+    expect(page.get_by_text("does not answer")).to_have_count(0)
     page.goto("/shelf")
     page.get_by_label("Not on the list:").select_option("hardware")
     page.get_by_role("button", name="Open it").click()
@@ -290,6 +303,9 @@ def test_a_quote_looks_ahead_at_shelf_and_papers(page: Page, base_url: str, said
     for name in ("run sheet", "template", "labels", "proof"):
         href = ahead.get_by_role("link", name=name).get_attribute("href")
         assert page.request.get(f"{base_url}{href}").body().startswith(b"%PDF"), name
+    page.goto("/orders")
+    expect(page.get_by_role("row", name=re.compile("Q-0013"))).to_be_visible()
+    fits(page)
     page.goto("/orders/plan")
     expect(page.get_by_role("row", name=re.compile("Q-0013 Brackwater"))).to_be_visible()
     assert axe(page) == []

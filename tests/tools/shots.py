@@ -108,6 +108,12 @@ def to_buy(page: Page) -> None:
     page.get_by_role("heading", name="Ordered").wait_for()
 
 
+def plan(page: Page) -> None:
+    """Open orders over the coming days."""
+    page.goto(f"{BASE}/orders/plan")
+    page.get_by_role("link", name="Q-0018").wait_for()
+
+
 def on_screen(page: Page) -> None:
     """The run sheet on screen, at the machine."""
     page.goto(f"{BASE}/orders/15/run-sheet?pass=l1.p1.run")
@@ -149,17 +155,6 @@ def workshop(page: Page) -> None:
     page.locator(".toasts").get_by_role("button", name="Close this message").click()
 
 
-def shelf(page: Page) -> None:
-    """Blanks: what they cost from each number on, and what a dearer one does to a price."""
-    page.request.delete(f"{BASE}/api/v1/standards", headers={"origin": BASE})
-    page.goto(f"{BASE}/shelf/blanks")
-    page.get_by_text("what you change shows here").wait_for()
-    prices = page.get_by_label("Harbour polo, prices")
-    prices.fill("6.40, 50: 5.95, 100: 5.40")
-    prices.press("Enter")
-    page.get_by_text("became").first.wait_for()
-
-
 VIEWS: dict[str, tuple[tuple[int, int], Callable[[Page], None]]] = {
     "quotes": ((1280, 800), listing),
     "customers": ((1280, 800), customer_kept),
@@ -173,9 +168,9 @@ VIEWS: dict[str, tuple[tuple[int, int], Callable[[Page], None]]] = {
     "customer": ((1280, 800), customers_page),
     "order": ((1280, 800), order),
     "workshop": ((1280, 800), workshop),
-    "shelf": ((1280, 800), shelf),
     "stock": ((1280, 800), stock),
     "to-buy": ((1280, 800), to_buy),
+    "plan": ((1280, 800), plan),
     "run-sheet": ((1280, 800), on_screen),
     "run": ((1280, 800), run),
 }

@@ -45,9 +45,10 @@ export function useFocusKept() {
     const lost = () =>
       last !== null && !last.isConnected && document.activeElement === document.body;
     const changed = () => {
-      if (last?.isConnected && document.activeElement === document.body) {
-        const off = last.matches(":disabled");
-        if (rests && !off && last instanceof HTMLElement) last.focus({ preventScroll: true });
+      if (last instanceof HTMLElement && last.isConnected) {
+        const off = last.matches(":disabled"); // it loses the focus a little after this
+        const idle = document.activeElement === document.body;
+        if (rests && !off && idle) last.focus({ preventScroll: true });
         rests = off;
       }
       if (!lost()) return;

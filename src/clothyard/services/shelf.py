@@ -139,6 +139,14 @@ class Weight(BaseModel):
     grams: float
 
 
+def unit_of(key: str, house: House) -> Literal["m", "each"]:
+    """Say what an item is counted in: thread, what is on rolls and ribbons in metres."""
+    kind, id_, *_ = (*key.split("|"), "")
+    known = house.hardware.get(id_) if kind == "hardware" else None
+    metres = kind == "thread" or (kind in CUT and id_ in house.rolls)
+    return "m" if metres or (known is not None and known.unit == "m") else "each"
+
+
 def number(amount: Decimal) -> str:
     """Write an amount without trailing zeros."""
     return f"{amount.normalize():f}" if amount else "0"
@@ -185,20 +193,9 @@ class Shelf:
         self.costs = kept.last_costs(shop)
         self.purchases = kept.list_purchases(shop, state="open")
         self.coming, self.coming_on = self._coming()
-        self.labels: dict[str, str] = {}
-        self.units: dict[str, str] = {}
-        for key in self.there:
-            kind = key.partition("|")[0]
-            metres = kind in {"thread", "backing", "topping", "sheet"}
-            self.units[key] = "m" if metres and not self._on_sheets(key) else "each"
-        for key, (label, unit) in kept.known_labels(shop).items():
-            self.labels[key], self.units[key] = label, unit
+        self.labels = kept.known_labels(shop)
         for item in self.items.values():
-            self.units[item.item] = item.unit
             self.labels[item.item] = item.label or self.labels.get(item.item, "")
-
-    def _on_sheets(self, key: str) -> bool:
-        return key.split("|")[1] in self.house.sheets
 
     def _coming(self) -> tuple[dict[str, Decimal], dict[str, str]]:
         coming: dict[str, Decimal] = {}
@@ -221,11 +218,11 @@ class Shelf:
     def label(self, key: str) -> str:
         """Call an item as orders, or the house, call it."""
         found = self.labels.get(key)
-        return found or _label(item_of(key, self.units.get(key, "each")), self.house)
+        return found or _label(item_of(key, self.unit(key)), self.house)
 
     def unit(self, key: str) -> str:
         """Return an item's unit."""
-        return self.units.get(key, "m" if key.startswith("thread|") else "each")
+        return unit_of(key, self.house)
 
     def all_items(self) -> list[str]:
         """List every item there is."""
@@ -327,10 +324,7 @@ def _check_item(key: str, house: House) -> Item:
             remedy="Choose a thread, roll, bobbin, blank or part that the shelf has.",
             code="item-unknown",
         )  # fmt: skip
-    metres = kind == "thread" or (kind in CUT and id_ in house.rolls)
-    if kind == "hardware":
-        metres = house.hardware[id_].unit == "m"
-    return item_of(key, "m" if metres else "each")
+    return item_of(key, unit_of(key, house))
 
 
 def _full(there: Decimal, putup: PutUp) -> int:
@@ -349,7 +343,6 @@ def find_item(shop: Shop, key: str, *, before: int = 2**53, limit: int = 30) -> 
     house = shop_house(shop)
     item = _check_item(key, house)
     shelf = Shelf(shop, house)
-    shelf.units[key] = item.unit
     row = shelf.row(key)
     moves = kept.list_moves(shop, item=key, before=before, limit=limit + 1)
     thread = house.threads.get(item.id) if item.kind == "thread" else None

@@ -352,15 +352,11 @@ def list_items(shop: Shop) -> dict[str, KeptItem]:
     }
 
 
-def known_labels(shop: Shop) -> dict[str, tuple[str, str]]:
-    """Return what orders called the items they needed, and their units, by key."""
+def known_labels(shop: Shop) -> dict[str, str]:
+    """Return what orders called the items they needed, by key."""
+    query = select(OrderNeed.item, func.max(OrderNeed.label)).group_by(OrderNeed.item)
     with shop.reading() as session:
-        rows = session.execute(
-            select(OrderNeed.item, func.max(OrderNeed.label), func.max(OrderNeed.unit)).group_by(
-                OrderNeed.item
-            )
-        ).all()
-    return {item: (label, unit) for item, label, unit in rows}
+        return dict(session.execute(query).all())
 
 
 def keep_item(shop: Shop, item: KeptItem) -> None:
