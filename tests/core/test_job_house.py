@@ -9,6 +9,7 @@ from clothyard.core.errors import BadInput, ClothyardError, NotFound, SeveralBad
 from clothyard.core.estimate.make import estimate
 from clothyard.core.house.check import build_house, default_house, house_json, merge_patch
 from clothyard.core.house.document import House
+from clothyard.core.house.week_text import READERS
 from clothyard.core.job.check import job_from, read_job
 from clothyard.core.standards import all_standards
 from tests.conftest import polos, price
@@ -173,7 +174,7 @@ def test_every_default_has_its_metadata_and_none_is_left_over():
     for standard in all_standards().values():
         assert standard.reason, standard.key
         assert standard.basis in {"derived", "measured", "trade default", "guess"}
-        words = {"text", "id", "choice", "colour", "yes/no", "currency", "address"}
+        words = {"text", "id", "choice", "colour", "yes/no", "currency", "address", *READERS}
         numeric = standard.unit not in words
         assert (standard.low is not None and standard.high is not None) == numeric, standard.key
 

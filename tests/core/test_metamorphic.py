@@ -9,7 +9,9 @@ import pytest
 
 from clothyard.core.errors import BadInput
 from clothyard.core.estimate.document import Estimate
+from clothyard.core.estimate.make import Pricing
 from clothyard.core.house.check import house_json
+from clothyard.core.job.check import job_from
 from tests.conftest import price
 from tests.core.random_jobs import HOUSE, JOBS, SOAK, random_job
 from tests.core.test_advice import apply_patch
@@ -18,6 +20,8 @@ D = Decimal
 TREE = house_json(HOUSE)
 ENDS = {"bobbin_plan": {"shelf_m": 0}}
 """Every bobbin end goes to the shelf: a longer one, kept, may cost less than a shorter one."""
+NOISE = D("1e-6")
+"""Of sums of minutes and metres."""
 PARTS = 4
 EACH = JOBS // PARTS // (1 if SOAK else 3)
 """Jobs of a part: in CI the three properties share the thousand, in a soak each has them all."""
@@ -53,7 +57,9 @@ def pinned(job: dict, found: Estimate) -> dict:
 
 
 def cost(job: dict, house: dict | None = None) -> Decimal:
-    return D(price(job | {"house": merged(ENDS, house or {})}, compare=False).total.cost)
+    """Of all lines, unrounded: rounded for show, a part of a line may fall as another rises."""
+    changed = job_from(job | {"house": merged(ENDS, house or {})})
+    return Pricing(changed, HOUSE, {}).cost
 
 
 def merged(one: dict, other: dict) -> dict:
@@ -140,9 +146,9 @@ def test_dearer_or_slower_is_never_cheaper(part):
         fixed = pinned(job, found)
         base = cost(fixed)
         for house in (chance.choice(DEARER), chance.choice(SLOWER)):
-            assert cost(fixed, house) >= base, (fixed, house)
+            assert cost(fixed, house) >= base - NOISE, (fixed, house)
         more = more_of(fixed, chance)
-        assert cost(more) >= base - D("0.02"), (fixed, more)  # shares are rounded line by line
+        assert cost(more) >= base - NOISE, (fixed, more)
         tried += 1
     assert tried > EACH // 2
 

@@ -1,23 +1,33 @@
 """The plan: precedence, calendars and shares are never broken; the promise; the same plan again."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from clothyard.core.work.schedule import (
-    SLOT_S,
-    Calendar,
-    Horizon,
-    Planned,
-    plan_orders,
-    promise,
-)
-from clothyard.core.work.units import Unit
+from clothyard.core.work.calendar import SLOT_S, Calendar, Horizon, PersonWeek
+from clothyard.core.work.schedule import Pin, Planned, Promiser, plan_orders, promise
+from clothyard.core.work.units import SetUp, Unit
 
-WEEK = (7.0, 7.0, 7.0, 7.0, 5.0, 0.0, 0.0)
+WEEK = (7, 7, 7, 7, 5, 0, 0)
 MONDAY = "2026-05-04"
-OPEN = Calendar(9.0, WEEK, frozenset(), 1, {})
+
+
+def person(id_="maker", hours=WEEK, **others):
+    """Somebody who works from 9 so many hours a day, in one go."""
+    week = tuple(((540, 540 + 60 * h),) if h else () for h in hours)
+    return PersonWeek(id_, week, tuple(sorted(others.items())))
+
+
+def closed_on(*days, people=1, **options):
+    others = dict.fromkeys(days, ())
+    return Calendar(tuple(person(str(n), **others) for n in range(people)), **options)
+
+
+OPEN = closed_on()
+NOBODY = Calendar((person(hours=(0,) * 7),))
 
 
 def unit(id_, kind, hours, *, after=(), machine="", person=None, until=""):
@@ -67,15 +77,14 @@ def test_goods_weekends_closing_days_and_a_machine_out_of_service():
     waits = plan_orders([order("a", waits="2026-05-08")], OPEN, from_day=MONDAY)
     assert [p.begin_day for p in waits.placed if p.unit == "prepare"] == ["2026-05-08"]
     assert waits.told[0].end_day == "2026-05-11"  # over the weekend
-    closed = Calendar(9.0, WEEK, frozenset({"2026-05-04", "2026-05-05"}), 1, {})
+    closed = closed_on("2026-05-04", "2026-05-05")
     assert plan_orders([order("a")], closed, from_day=MONDAY).told[0].begin_day == "2026-05-06"
-    out = Calendar(9.0, WEEK, frozenset(), 1, {"m": frozenset({"2026-05-04", "2026-05-05"})})
+    out = closed_on(out=(("m", frozenset({"2026-05-04", "2026-05-05"})),))
     sewn = next(
         p for p in plan_orders([order("a")], out, from_day=MONDAY).placed if p.unit == "sew"
     )
     assert sewn.begin_day == "2026-05-06"
-    nobody = Calendar(9.0, (0.0,) * 7, frozenset(), 1, {})
-    plan = plan_orders([order("a")], nobody, from_day=MONDAY)
+    plan = plan_orders([order("a")], NOBODY, from_day=MONDAY)
     assert (plan.placed, plan.over) == ((), ("a",))
 
 
@@ -105,8 +114,7 @@ def test_the_promise_of_a_draft():
     assert alone.safe >= alone.likely
     behind = promise(draft, [order("a", 30.0)], OPEN, from_day=MONDAY, spread=0.2)
     assert behind.likely > alone.likely
-    nobody = Calendar(9.0, (0.0,) * 7, frozenset(), 1, {})
-    assert promise(draft, [], nobody, from_day=MONDAY, spread=0.2).likely == ""
+    assert promise(draft, [], NOBODY, from_day=MONDAY, spread=0.2).likely == ""
 
 
 ORDERS = st.lists(
@@ -122,7 +130,7 @@ ORDERS = st.lists(
 
 @given(ORDERS, st.integers(1, 3), st.sets(st.sampled_from(["2026-05-05", "2026-05-11"])))
 def test_precedence_calendars_and_shares_are_never_broken(orders, people, closed):
-    calendar = Calendar(9.0, WEEK, frozenset(closed), people, {})
+    calendar = closed_on(*closed, people=people)
     plan = plan_orders(orders, calendar, from_day=MONDAY, tries=20)
     horizon = Horizon(calendar, MONDAY, 120)
 
@@ -140,8 +148,8 @@ def test_precedence_calendars_and_shares_are_never_broken(orders, people, closed
             assert row.begin_day not in closed
             assert end >= begin + by_order[owner][key].elapsed_s - 40
             weekday = (int(np.datetime64(row.begin_day, "D").astype(int)) + 3) % 7
-            assert calendar.hours[weekday] > 0
-            assert 9.0 <= row.begin_h < 9.0 + calendar.hours[weekday]
+            assert WEEK[weekday] > 0
+            assert 9.0 <= row.begin_h < 9.0 + WEEK[weekday]
     sewn = sorted(
         (moment(p.begin_day, p.begin_h), moment(p.end_day, p.end_h))
         for p in plan.placed
@@ -152,3 +160,89 @@ def test_precedence_calendars_and_shares_are_never_broken(orders, people, closed
         spent = sum(SLOT_S for at in horizon.at if sewn[0][0] <= at < max(end for _, end in sewn))
         assert spent >= work - SLOT_S  # one machine sews one thing at a time
     assert {t.order for t in plan.told} | set(plan.over) == {o.id for o in orders}
+
+
+def threaded(id_, sew, threads, *, rank=0, promised="", after="", **pin):
+    sewn = replace(unit("sew", "sew", sew, machine="m", person=sew * 0.25),
+                   set_up=SetUp(tuple(threads), "screw", "sharp"))  # fmt: skip
+    return Planned(id_, (sewn,), promised, rank, Pin(**pin))
+
+
+def test_orders_that_share_threads_stand_together():
+    """Of five threads 375 s; four of them stay, the fifth takes 75 s; a needle of four changes."""
+    calendar = closed_on(needles=(("m", 10),))
+    red, blue = ["p|#a00000", "p|#b00000", "p|#c00000", "p|#d00000"], ["p|#00000a", "p|#00000b"]
+    line = [threaded("a", 1, [*red, "p|#e00000"]), threaded("b", 1, blue * 1, rank=1),
+            threaded("c", 1, [*red, "p|#00ff00"], rank=2)]  # fmt: skip
+    plan = plan_orders(line, calendar, from_day=MONDAY)
+    rows = {p.order: p for p in plan.placed}
+    assert (rows["a"].change_s, rows["a"].behind) == (375.0, "")
+    assert (rows["c"].stay, rows["c"].change_s) == (4, 75.0)  # they stay on the other needles
+    one = closed_on(needles=(("m", 5),))  # with five needles blue takes two of them away
+    assert plan_orders(line[:2], one, from_day=MONDAY).change_s == 375.0 + 150.0
+    plan = plan_orders(line, one, from_day=MONDAY)
+    order_of = [p.order for p in sorted(plan.placed, key=lambda p: (p.begin_day, p.begin_h))]
+    assert order_of.index("c") - order_of.index("a") in {1, -1}  # moved side by side
+    unknown = [threaded("a", 1, ["?1"]), threaded("b", 1, ["?1"], rank=1)]
+    assert plan_orders(unknown, one, from_day=MONDAY).change_s == 150.0  # like no other
+
+
+def test_another_needle_a_hoop_and_the_driver_are_changed_over_to():
+    def of(id_, rank, **set_up):
+        first = unit("sew", "sew", 1, machine="m", person=0.25)
+        return Planned(id_, (replace(first, set_up=SetUp(**set_up)),), "", rank)
+
+    line = [of("a", 0, hoop="screw", needle="sharp"), of("b", 1, hoop="magnetic", needle="sharp"),
+            of("c", 2, hoop="magnetic", needle="ball"), of("d", 3, hoop="cap", cap_driver=True,
+                                                           needle="ball")]  # fmt: skip
+    plan = plan_orders(line, OPEN, from_day=MONDAY, tries=0)
+    assert [p.change_s for p in plan.placed] == [0.0, 60.0, 90.0, 600.0]
+
+
+def test_pins_hold_or_say_why_not():
+    line = [order("a", promised="2026-05-08"), order("b", promised="2026-05-07", rank=1)]
+    first = [line[0], replace(line[1], pin=Pin(first=True))]
+    assert plan_orders(first, OPEN, from_day=MONDAY).line == ("b", "a")
+    later = replace(line[1], pin=Pin(day="2026-05-06"))
+    told = {t.order: t for t in plan_orders([line[0], later], OPEN, from_day=MONDAY).told}
+    assert (told["b"].begin_day, told["b"].unpinned) == ("2026-05-06", "")
+    waits = replace(order("c", waits="2026-05-08"), pin=Pin(day="2026-05-06"))
+    [row] = plan_orders([waits], OPEN, from_day=MONDAY).told
+    assert (row.begin_day, row.unpinned) == ("2026-05-08", "wait")
+    before = replace(order("z", promised="2026-06-30", rank=9), pin=Pin(before="b"))
+    found = plan_orders([*line, before], OPEN, from_day=MONDAY).line
+    assert found.index("z") < found.index("b")
+    begun = replace(order("y", promised="2026-06-30", rank=9), begun=True)
+    assert plan_orders([*line, begun], OPEN, from_day=MONDAY).line[0] == "y"
+
+
+def test_what_would_make_a_day_is_known_of_every_place_in_line():
+    line = [order("a", 30.0, promised="2026-05-15"), order("b", 5.0, promised="2026-05-06", rank=1)]
+    promiser = Promiser(line, OPEN, from_day=MONDAY)
+    draft = order("draft", 3.0)
+    behind = promiser.day(draft)
+    places = promiser.before(draft)
+    assert [other for other, _, _ in places] == list(reversed(promiser.line.orders and
+            [o.id for o in promiser.line.orders]))  # fmt: skip
+    assert min(day for _, day, _ in places) < behind
+    assert all(set(late) <= {"a", "b"} for _, _, late in places)
+    assert promiser.day(draft) == behind  # trying changed nothing
+
+
+def test_days_on_which_clocks_change_have_their_hours_and_nothing_is_begun_in_the_past():
+    for sunday in ("2026-03-29", "2026-10-25"):
+        always = Calendar((person(hours=(7,) * 7),))
+        plan = plan_orders([order("a", 5.0)], always, from_day=sunday)
+        assert plan.told[0].end_day == sunday
+        assert [p.begin_h for p in plan.placed] == [9.0, 10.0, 15.0]
+    late = plan_orders([order("a")], OPEN, from_day=MONDAY, from_h=14.1)
+    assert (late.placed[0].begin_day, late.placed[0].begin_h) == (MONDAY, 14.25)
+
+
+def test_nobody_for_three_days_two_people_and_hours_of_their_own():
+    away = closed_on("2026-05-04", "2026-05-05", "2026-05-06")
+    assert plan_orders([order("a", 3.0)], away, from_day=MONDAY).told[0].begin_day == "2026-05-07"
+    early = Calendar((person(**{"2026-05-04": ((360, 540),)}),))  # that Monday from 6 to 9 only
+    rows = {p.unit: p for p in plan_orders([order("a", 2.0)], early, from_day=MONDAY).placed}
+    assert (rows["prepare"].begin_h, rows["sew"].end_h) == (6.0, 9.0)
+    assert rows["finish"].begin_day == "2026-05-05"

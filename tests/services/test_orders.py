@@ -16,14 +16,16 @@ def _a_day_in_may(monkeypatch):
     monkeypatch.setenv("CLOTHYARD_TODAY", "2026-05-04")
 
 
-def accepted(shop, **changes):
+def accepted(shop, promised_on="", **changes):
     usual = {
         "line__cells": [{"size": "M", "colour": "navy", "quantity": 20},
                         {"size": "L", "colour": "navy", "quantity": 4}],
         "placement__design": {"text": "{name}"}, "line__names": ["Ada", "Bo"],
     }  # fmt: skip
     job = polos(**usual | changes)
-    draft = quotes.create_quote(shop, quotes.QuoteDocument(**HEAD, job=job))
+    draft = quotes.create_quote(
+        shop, quotes.QuoteDocument(**HEAD, promised_on=promised_on, job=job)
+    )
     sent = sending.send_quote(shop, draft.id, seen=draft.revision)
     return sending.answer_quote(shop, sent.id, "accepted", seen=sent.revision)
 
@@ -90,6 +92,7 @@ def test_orders_are_listed_searched_sorted_and_written(shop, client):
         HEAD["due_on"] = day
         accepted(shop)
     HEAD["due_on"] = "2026-06-01"
+    put(client, client.get(f"{URL}/2").json(), promised_on="")
     days = [row["promised_on"] for row in client.get(URL).json()["items"]]
     assert days == ["2026-05-20", "2026-06-09", ""]  # those without a day come last
     assert client.get(f"{URL}?search=orrin").json()["total"] == 3

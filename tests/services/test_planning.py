@@ -32,9 +32,11 @@ def test_orders_are_planned_by_what_holds_them(client, shop):
     assert plan(client)["Q-0001"]["begin_day"] == "2026-05-04"
     booked(client, NAVY, "received", 1)  # from now on the shelf is kept: 22 polos lack
     row = plan(client)["Q-0001"]
-    assert row["why"] == "waits for goods or materials until 9 May 2026"
-    assert row["begin_day"] == "2026-05-11"  # a Saturday is no day of work
-    change_standard(shop, "week.sat", "6")
+    assert row["why"] == "waits for goods or materials until 11 May 2026"
+    assert row["begin_day"] == "2026-05-11"  # five working days of the supplier's
+    change_standard(shop, "suppliers.any.works", "mon tue wed thu fri sat")
+    assert plan(client)["Q-0001"]["begin_day"] == "2026-05-11"  # here on Saturday; nobody works
+    change_standard(shop, "people.maker.sat", "9-15")
     assert plan(client)["Q-0001"]["begin_day"] == "2026-05-09"
     change_standard(shop, "week.closed", "2026-05-09, 2026-05-11")
     assert plan(client)["Q-0001"]["begin_day"] == "2026-05-12"
@@ -57,15 +59,13 @@ def test_what_is_sewn_is_done_and_what_is_finished_is_not_planned(client, shop):
 
 
 def test_a_late_order_is_told_and_one_that_never_ends(client, shop, run):
-    HEAD["due_on"] = "2026-05-04"
-    accepted(shop, line__quantity=400, line__names=[], line__cells=[])
-    HEAD["due_on"] = "2026-06-01"
+    accepted(shop, promised_on="2026-05-04", line__quantity=400, line__names=[], line__cells=[])
     client.put(f"{URL}/1/proof", json={})
     row = plan(client)["Q-0001"]
     assert row["late_days"] > 0
     assert row["why"].startswith(f"{row['late_days']} day")
     for day in ("mon", "tue", "wed", "thu", "fri"):
-        change_standard(shop, f"week.{day}", "0")
+        change_standard(shop, f"people.maker.{day}", "-")
     assert client.get(f"{API}/plan").json()["over"] == ["Q-0001"]
     shop.close()
     code, out, _ = run("plan", "--shop", shop.folder)

@@ -10,7 +10,8 @@ import pytest
 import uvicorn
 
 from clothyard.core.errors import OutOfRange
-from clothyard.core.stock.buying import days_before, lacking
+from clothyard.core.house.week_text import day_after
+from clothyard.core.stock.buying import lacking
 from clothyard.core.stock.ledger import Move, Promised, shared
 from clothyard.services import orders
 from clothyard.services.standards import NewRow, add_row, change_standard
@@ -169,7 +170,7 @@ def test_the_database_shares_the_shelf_as_the_core_does(shop):
     assert any(s.short > 0 for s in shares)
     assert any(s.free > 0 for s in shares)
     numbers = {str(n.order): n.number for n in needs}
-    begin = {str(n.order): days_before(n.promised_on, n.work_days) for n in needs}
+    begin = {str(n.order): day_after(n.promised_on, -n.work_days) for n in needs}
     mine = {row.item: row for row in lacking(shares, begin)}
     theirs = {row.item: row for row in stock.lacking(shop)}
     assert mine.keys() == theirs.keys()
@@ -315,7 +316,7 @@ def test_a_quote_knows_what_the_shelf_lacks(client, shop):
     booked(client, NAVY, "received", 20)
     found = client.get(at).json()
     navy = next(row for row in found["rows"] if row["item"] == NAVY)
-    assert (navy["free"], navy["short"], navy["by"]) == ("20", "6", "2026-05-09")
+    assert (navy["free"], navy["short"], navy["by"]) == ("20", "6", "2026-05-11")
     [advice] = found["advice"]
     assert advice["code"] == "stock-short"
     assert "Piqué polo, M navy 6" in advice["message"]

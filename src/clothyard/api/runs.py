@@ -11,7 +11,7 @@ from fastapi.responses import StreamingResponse
 from clothyard.api.problems import RESPONSES
 from clothyard.api.routes import TELLS_COSTS, ShopDep, same_shop
 from clothyard.api.turns import PRICING
-from clothyard.services import planning, runs
+from clothyard.services import planning, promises, runs
 from clothyard.store.shop import Shop
 
 router = APIRouter(
@@ -41,10 +41,22 @@ def plan(shop: ShopDep) -> planning.PlanDocument:
     return planning.plan_shop(shop)
 
 
+@router.put("/plan/seen", dependencies=PRICING, status_code=204)
+def plan_seen(shop: ShopDep) -> None:
+    """Note that the plan was looked at: what moves from now on is told."""
+    planning.plan_seen(shop)
+
+
+@router.put("/orders/{order_id}/pin", dependencies=PRICING)
+def pin_order(order_id: Id, pin: planning.PlanPin, shop: ShopDep) -> planning.PlanDocument:
+    """Pin an order on the plan, or let it go."""
+    return planning.pin_order(shop, order_id, pin)
+
+
 @router.get("/quotes/{quote_id}/promise", dependencies=PRICING)
-def promise(quote_id: Id, shop: ShopDep) -> planning.PromiseView:
-    """Say when a quote could be ready: likely, and safely."""
-    return planning.promise_quote(shop, quote_id)
+def promise(quote_id: Id, shop: ShopDep) -> promises.PromiseView:
+    """Say when a quote could be ready: likely, and safely; what would make the wanted day."""
+    return promises.promise_quote(shop, quote_id)
 
 
 def _lines(shop: Shop, of: Literal["orders", "quotes"], id_: int, many: int) -> Iterator[str]:

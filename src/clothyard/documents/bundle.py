@@ -61,12 +61,23 @@ class PaperHead:
     due_on: str
     valid_until: str
     notes: str
+    promised_on: str = ""
+    first_part: int = 0
 
     @classmethod
     def told(cls, number: str, version: int, head: Mapping[str, str]) -> PaperHead:
         """Read it from what is kept of a version's head; what is lacking is ""."""
         names = ("customer", "email", "sent_on", "due_on", "valid_until", "notes")
-        return cls(number=number, version=version, **{name: head.get(name, "") for name in names})
+        return cls(
+            number=number, version=version, promised_on=head.get("promised_on", ""),
+            first_part=int(head.get("first_part", 0) or 0),
+            **{name: head.get(name, "") for name in names},
+        )  # fmt: skip
+
+    @property
+    def promise(self) -> str:
+        """Say by when it is ready, "" where no day is promised."""
+        return promise_text(self.promised_on, self.due_on, self.first_part)
 
     def as_text(self) -> dict[str, str]:
         """Return it as plain text values."""
@@ -83,6 +94,15 @@ def day(iso: str) -> str:
     from datetime import date  # noqa: PLC0415 - parsing only; today is never asked here
 
     return format_date(date.fromisoformat(iso), "long", locale=_locale.get()) if iso else ""
+
+
+def promise_text(promised_on: str, due_on: str, first_part: int) -> str:
+    """Say by when a customer has it: all of it, or a first part and then the rest."""
+    if not promised_on:
+        return ""
+    if first_part and due_on and due_on < promised_on:
+        return f"{first_part} of it by {day(due_on)}, the rest by {day(promised_on)}"
+    return f"With you by {day(promised_on)}"
 
 
 def as_the_shop_writes(make: Callable[P, R]) -> Callable[P, R]:
@@ -229,6 +249,8 @@ def quote_pdf(
     ]
     if head.due_on:
         story.append(text(f"Wanted by {day(head.due_on)}"))
+    if head.promise:
+        story.append(text(head.promise))
     story.append(Spacer(1, 5 * mm))
     for i, line in enumerate(estimate.lines):
         story.append(table(_what(line, job, i, house), (45, 125), head=False))

@@ -286,7 +286,8 @@ def run_sheet(
         )  # fmt: skip
     return RunSheet(
         number=head.number, version=head.version, customer=head.customer,
-        promised_on=promised_on or head.due_on, notes=head.notes, ahead=ahead, passes=passes,
+        promised_on=promised_on or head.promised_on or head.due_on, notes=head.notes, ahead=ahead,
+        passes=passes,
     )  # fmt: skip
 
 

@@ -16,8 +16,8 @@ from clothyard.core.stock.buying import (
     BuyLine,
     BuyList,
     Lacking,
+    arrives_on,
     buy_lists,
-    days_before,
     item_of,
     packs_of,
     wanted_items,
@@ -422,7 +422,7 @@ def _ask(
 
 def _asked_rows(shelf: Shelf, new: NewPurchase, house: House) -> list[dict[str, Any]]:
     currency, rows = house.price.currency, []
-    expected = _days_on(house.suppliers[new.supplier].days)
+    expected = arrives_on(house.suppliers[new.supplier], today())
     for n, want in enumerate(new.rows):
         item = item_of(want.item, shelf.unit(want.item))
         alike = sum(r.count for r in new.rows if r.item.split("|")[:2] == want.item.split("|")[:2])
@@ -445,10 +445,6 @@ def _asked_rows(shelf: Shelf, new: NewPurchase, house: House) -> list[dict[str, 
             }
         )  # fmt: skip
     return rows
-
-
-def _days_on(days: int) -> str:
-    return days_before(today(), -days)
 
 
 def take_back_purchase(shop: Shop, purchase_id: int) -> None:

@@ -18,7 +18,7 @@ from clothyard.core.job.document import NAME_MARK, Job
 from clothyard.core.job.names import known_names, names_by_cell
 from clothyard.core.measures import Units
 from clothyard.core.methods.settle import goods_name
-from clothyard.documents.bundle import PaperHead, conditions
+from clothyard.documents.bundle import PaperHead, as_the_shop_writes, conditions
 from clothyard.documents.workshop import proof_pdf
 from clothyard.services.designs import DesignPath, design_path, path_of
 from clothyard.services.outbox import pictures
@@ -135,6 +135,8 @@ class QuoteForCustomer(BaseModel):
     customer: str
     sent_on: str
     due_on: str
+    promise: str
+    """By when they have it, in words; "" where no day is promised."""
     valid_until: str
     state: CustomerState
     notes: str
@@ -399,6 +401,7 @@ def customers_view(
         customer=head.get("customer", ""),
         sent_on=head.get("sent_on", ""),
         due_on=head.get("due_on", ""),
+        promise=_promise(head, house),
         valid_until=head.get("valid_until", ""),
         state=state,
         notes=head.get("notes", ""),
@@ -414,6 +417,11 @@ def customers_view(
         holds_by=conditions(job, estimate, house),
         said=said,
     )
+
+
+@as_the_shop_writes
+def _promise(head: Mapping[str, str], house: House) -> str:
+    return PaperHead.told("", 1, head).promise
 
 
 def list_said(shop: Shop, quote_id: int, version: int | None = None) -> list[SaidView]:

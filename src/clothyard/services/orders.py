@@ -25,6 +25,7 @@ from clothyard.core.stock.buying import item_of
 from clothyard.core.stock.ledger import ZERO, Move
 from clothyard.core.stock.needs import needs_of
 from clothyard.core.units import Money, money_text, read_typed
+from clothyard.core.work.calendar import calendar_of, hours_a_day
 from clothyard.core.work.document import Work
 from clothyard.core.work.units import Unit, days_of, work_units
 from clothyard.files.tables import SheetKind, write_sheet
@@ -356,7 +357,7 @@ def _make(shop: Shop, order_id: int, version: int) -> None:
     opened = Opened(shop, order_id, version)
     pieces = reconciled(kept.list_pieces(shop, order_id), _wanted_pieces(opened.asked))
     units = opened.units()
-    days = days_of(units, day_s=float(opened.house.run.day_h) * 3600) if units else 1
+    days = days_of(units, day_s=hours_a_day(calendar_of(opened.house)) * 3600) if units else 1
     order = kept.find_order(shop, order_id)
     open_ = proofs.is_open(shop, order_id, version, opened.asked)
     idle = order.state in {"accepted", "waiting"}

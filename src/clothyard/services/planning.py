@@ -1,42 +1,46 @@
-"""The plan of open orders, and when a quote could be ready."""
+"""The plan of a shop's open orders: where each lies and why, what moved, what is pinned."""
 
 from __future__ import annotations
 
-import math
-import re
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import lru_cache
 from typing import Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict, Field
 
-from clothyard.core.advice.document import Advice
-from clothyard.core.advice.order import date_tight
+from clothyard.core.errors import BadInput, ClothyardError
 from clothyard.core.estimate.make import settled
-from clothyard.core.figure_text import day_text
+from clothyard.core.figure_text import counted, day_text
 from clothyard.core.house.document import House
-from clothyard.core.stock.buying import days_before, item_of, supplier_of
+from clothyard.core.house.week_text import on_working_day, write_weekdays
+from clothyard.core.job.document import Job
+from clothyard.core.record import record
+from clothyard.core.stock.buying import arrives_on, item_of, supplier_of
 from clothyard.core.stock.ledger import ZERO
-from clothyard.core.stock.needs import needs_of
-from clothyard.core.work.schedule import Calendar, Planned, plan_orders, promise
-from clothyard.core.work.simulate import spreads_of
+from clothyard.core.work.calendar import Calendar, calendar_of, handed_over_by
+from clothyard.core.work.schedule import NO_PIN, Pin, Placed, Plan, Planned, Told, plan_orders
 from clothyard.core.work.units import Unit, work_units
 from clothyard.services import orders
 from clothyard.services.estimates import work_job
-from clothyard.services.quotes import Shown, price_typed
-from clothyard.services.shelf import Shelf, shelf_for
+from clothyard.services.quotes import read_day
+from clothyard.services.shelf import Shelf
 from clothyard.services.standards import shop_house
 from clothyard.store import orders as kept
 from clothyard.store import stock
-from clothyard.store.quotes import find_quote
-from clothyard.store.shop import Shop, today
+from clothyard.store.settings import read_setting, write_setting
+from clothyard.store.shop import Shop, hour_now, today
 
 OPEN = ("accepted", "waiting", "ready", "in-work")
 MOST_PLANNED = 200
+TOLD = "plan-told"
 
 
 class PlanStrip(BaseModel):
-    """A unit on the plan, from begin to end, in days and hours of the day."""
+    """A unit on the plan, from begin to end, in days and hours of the day.
+
+    On its machine it comes behind an order's ("" for none), from which so many threads stay.
+    """
 
     order: int
     number: str
@@ -48,24 +52,67 @@ class PlanStrip(BaseModel):
     begin_h: float
     end_day: str
     end_h: float
+    behind: str
+    stay: int
+    change_min: float
+
+
+class PlanPin(BaseModel):
+    """What the seller holds to of an order: first of all, not before a day, on a machine, before
+    another order (its id, 0 for none)."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    first: bool = False
+    day: str = Field(default="", max_length=10)
+    machine: str = Field(default="", max_length=100)
+    before: int = Field(default=0, ge=0, le=2**53)
 
 
 class PlanOrder(BaseModel):
-    """An order on the plan: when it is begun and ends, how late that is, what holds it."""
+    """An order on the plan: when it is begun and ends, how late that is, why it lies there.
+
+    `hand_over_by` is the day by which it leaves the shop to be there as promised; `cloth` the
+    colour of its goods, "" for none.
+    """
 
     id: int
     number: str
     customer: str
     summary: str
+    state: str
     promised_on: str
+    hand_over_by: str
     begin_day: str
     end_day: str
     late_days: int
     why: str
+    pin: PlanPin
+    unpinned: str
+    cloth: str
+
+
+class PlanMoved(BaseModel):
+    """An order that the plan has ending on another day than when it was last looked at."""
+
+    number: str
+    was: str
+    now: str
+
+
+class PlanLane(BaseModel):
+    """A machine of the plan, and on which days it is out of service."""
+
+    id: str
+    label: str
+    out: list[str]
 
 
 class PlanDocument(BaseModel):
-    """Open orders over the coming days (clothyard-plan/1), those that are begun first before."""
+    """Open orders over the coming days (clothyard-plan/1), those that are begun first before.
+
+    `rest_days` are those on which nobody works.
+    """
 
     format: Literal["clothyard-plan/1"] = "clothyard-plan/1"
     from_day: str
@@ -73,39 +120,57 @@ class PlanDocument(BaseModel):
     strips: list[PlanStrip]
     over: list[str]
     tries: int
+    moved: list[PlanMoved]
+    machines: list[PlanLane]
+    change_over_min: float
 
 
-class PromiseView(BaseModel):
-    """When a quote could be ready; `orders` are open before it. "" where it is not priced yet."""
-
-    likely: str
-    safe: str
-    waits_until: str
-    orders: int
-    advice: list[Advice]
-
-
-def calendar_of(house: House) -> Calendar:
-    """Read when a shop works."""
-    week = house.week
-    hours = tuple(
-        float(getattr(week, day)) for day in ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
-    )
-    closed = frozenset(re.findall(r"\d{4}-\d{2}-\d{2}", week.closed))
-    return Calendar(float(week.start_h), hours, closed, house.run.operators, {})
-
-
-_KNOWN: dict[tuple[str, int, int], tuple[Unit, ...]] = {}
+_KNOWN: dict[tuple[str, int, int, str], tuple[Unit, ...]] = {}
 _MOST_KNOWN = 1000
+
+
+def on_machine(job: Job, machine: str) -> Job:
+    """Return a job with every placement on one machine."""
+    lines = []
+    for line in job.lines:
+        placements = tuple(
+            place.model_copy(
+                update={"methods": place.methods.model_copy(update={"machine": machine})}
+            )
+            for place in line.placements
+        )
+        lines.append(line.model_copy(update={"placements": placements}))
+    return job.model_copy(update={"lines": tuple(lines)})
+
+
+def units_of_job(shop: Shop, job: Job, house: House) -> tuple[Unit, ...]:
+    """List the units of a job.
+
+    Raises
+    ------
+    BadInput, NotFound
+        Where it cannot be made so.
+    """
+    job, changed = settled(job, house)
+    washed = [line.id for line in job.lines if line.sample and line.sample.wash]
+    return tuple(work_units(work_job(shop, job, house), changed, washed=washed))
 
 
 def _units(shop: Shop, identity: str, order: kept.KeptOrder) -> tuple[Unit, ...]:
     """List the units of an order's version; it never changes, so that they are worked out once."""
-    key = identity, order.quote_id, order.version
+    key = identity, order.quote_id, order.version, order.pin_machine
     if key not in _KNOWN:
         if len(_KNOWN) >= _MOST_KNOWN:
             _KNOWN.clear()
-        _KNOWN[key] = tuple(orders.Opened(shop, order.quote_id, order.version).units())
+        opened = orders.Opened(shop, order.quote_id, order.version)
+        units = tuple(opened.units())
+        if order.pin_machine:
+            try:
+                job = on_machine(opened.asked, order.pin_machine)
+                units = units_of_job(shop, job, opened.house)
+            except ClothyardError:
+                pass  # it cannot be sewn there: told by `_unpinned`
+        _KNOWN[key] = units
     return _KNOWN[key]
 
 
@@ -129,7 +194,8 @@ def _left(
     return tuple(found)
 
 
-def _wait(id_: str, label: str, until: str) -> Unit:
+def wait_unit(id_: str, label: str, until: str) -> Unit:
+    """Return a unit that only waits, until a day."""
     return Unit(id_, "wait", label, "", 0, 0, 0.0, 0.0, 0.0, (), "no", "", until)
 
 
@@ -139,15 +205,23 @@ def _waits(order: kept.KeptOrder, goods: str, house: House) -> list[Unit]:
     if order.state == "waiting" and order.waits not in {"goods", "materials"}:
         what = {"file": "its stitch file", "payment": "a payment"}
         said = what.get(order.waits, f"the {order.waits}")
-        found.append(_wait("wait", f"waits for {said}", _unknown(house)))
+        found.append(wait_unit("wait", f"waits for {said}", _unknown(house)))
     if goods:
-        found.append(_wait("goods", "waits for goods or materials", goods))
+        found.append(wait_unit("goods", "waits for goods or materials", goods))
     return found
 
 
 def _unknown(house: House) -> str:
-    """Return the day on which something without a date is expected."""
-    return days_before(today(), -house.run.goods_days)
+    """Return the day on which something without a date is expected, in days that are worked."""
+    worked = [
+        any(getattr(person, day) != "-" for person in house.people.values())
+        for day in ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+    ]
+    if not any(worked):
+        worked = [True] * 7
+    return on_working_day(
+        today(), house.run.goods_days, works=write_weekdays(worked), closed=house.week.closed
+    )
 
 
 def _goods_days(shop: Shop, house: House) -> dict[int, str]:
@@ -160,14 +234,30 @@ def _goods_days(shop: Shop, house: House) -> dict[int, str]:
             known = shelf.items.get(need.item)
             item = item_of(need.item, shelf.unit(need.item))
             supplier = supplier_of(item, house, chosen=known.supplier if known else "")
-            day = days_before(today(), -house.suppliers[supplier].days)
+            day = arrives_on(house.suppliers[supplier], today())
         if day < today():  # it should be here, and is not
             day = _unknown(house)
         found[need.order] = max(found.get(need.order, ""), day)
     return found
 
 
-def _planned(shop: Shop, house: House) -> tuple[list[Planned], dict[str, kept.KeptOrder]]:
+@record
+class OpenOrders:
+    """A shop's open orders as they are planned, each with what is kept of it."""
+
+    house: House
+    planned: tuple[Planned, ...]
+    kept: dict[str, kept.KeptOrder]
+
+    @property
+    def calendar(self) -> Calendar:
+        """When the shop works."""
+        return calendar_of(self.house)
+
+
+def open_orders(shop: Shop, house: House | None = None) -> OpenOrders:
+    """List a shop's open orders with what is left to do of each."""
+    house = house or shop_house(shop)
     orders.keep_up(shop)
     rows, _ = kept.list_orders(
         shop, search="", state="", sort="promise", down=None, offset=0, limit=MOST_PLANNED
@@ -185,78 +275,144 @@ def _planned(shop: Shop, house: House) -> tuple[list[Planned], dict[str, kept.Ke
         waits = _waits(row, goods.get(row.quote_id, ""), house)
         done = sewn / whole if whole else 0.0
         units = _left(row, _units(shop, identity, row), done, waits)
-        found.append(Planned(str(row.quote_id), units, row.promised_on, n))
+        pin = NO_PIN
+        if row.pin_first or row.pin_day or row.pin_before:
+            day = row.pin_day if row.pin_day >= today() else ""  # a day that is past holds nothing
+            pin = Pin(row.pin_first, day, str(row.pin_before or ""))
+        due = handed_over_by(row.promised_on, house)
+        begun = row.state == "in-work"
+        found.append(Planned(str(row.quote_id), units, due, n, pin, begun))
         by_id[str(row.quote_id)] = row
-    return found, by_id
+    return OpenOrders(house, tuple(found), by_id)
+
+
+@lru_cache(maxsize=8)
+def _plan(planned: tuple[Planned, ...], calendar: Calendar, day: str, hour: float) -> Plan:
+    """Plan what was planned before only once: a plan is a function of what it is made from."""
+    return plan_orders(planned, calendar, from_day=day, from_h=hour)
+
+
+def plan_of(found: OpenOrders) -> Plan:
+    """Plan open orders from now on, to the quarter of an hour."""
+    return _plan(found.planned, found.calendar, today(), quarter(hour_now()))
+
+
+def quarter(hour: float) -> float:
+    """Return an hour's quarter that is begun. [h]"""
+    return int(hour * 4) / 4
+
+
+def _why(told: Told, plan: Plan, found: OpenOrders) -> str:
+    """Say why an order lies where it lies: late, what holds it, what it gains by its place."""
+    said = []
+    if told.late_days:
+        said.append(f"{counted(told.late_days, 'day')} late")
+    own = [strip for strip in plan.placed if strip.order == told.order]
+    waits = [strip for strip in own if strip.kind == "wait" and strip.end_day > today()]
+    if waits:
+        last = max(waits, key=lambda strip: strip.end_day)
+        said.append(f"{last.label} until {day_text(last.end_day)}")
+    stays = [strip for strip in own if strip.stay and strip.behind != told.order]
+    if stays:
+        first = stays[0]
+        threads = "a thread stays" if first.stay == 1 else f"{first.stay} threads stay"
+        said.append(f"after {found.kept[first.behind].number}: {threads}")
+    order = found.kept[told.order]
+    if order.pin_before and str(order.pin_before) in found.kept:
+        said.append(f"goes before {found.kept[str(order.pin_before)].number}")
+    return "; ".join(said)
+
+
+def _unpinned(shop: Shop, told: Told, order: kept.KeptOrder) -> str:
+    """Say what of an order's pins is not kept, and why."""
+    said = []
+    if told.unpinned:
+        said.append(f"not begun on {day_text(order.pin_day)}: {told.unpinned}")
+    if order.pin_machine:
+        opened = orders.Opened(shop, order.quote_id, order.version)
+        try:
+            units_of_job(shop, on_machine(opened.asked, order.pin_machine), opened.house)
+        except ClothyardError as error:
+            said.append(f"not on {order.pin_machine}: {error.message}")
+    return "; ".join(said)
 
 
 def plan_shop(shop: Shop) -> PlanDocument:
-    """Plan a shop's open orders from today on."""
-    house = shop_house(shop)
-    planned, by_id = _planned(shop, house)
-    plan = plan_orders(planned, calendar_of(house), from_day=today())
-    waits = {
-        strip.order: strip for strip in plan.placed
-        if strip.kind == "wait" and strip.end_day > today()
-    }  # fmt: skip
+    """Plan a shop's open orders from now on."""
+    open_ = open_orders(shop)
+    plan = plan_of(open_)
+    by_id, house = open_.kept, open_.house
     found = []
     for told in sorted(plan.told, key=lambda row: (row.begin_day, row.end_day, row.order)):
         order = by_id[told.order]
-        wait = waits.get(told.order)
-        why = f"{wait.label} until {day_text(wait.end_day)}" if wait else ""
-        if told.late_days:
-            late = f"{told.late_days} {'day' if told.late_days == 1 else 'days'} late"
-            why = f"{late}; {why}" if why else late
         found.append(
             PlanOrder(
                 id=order.quote_id, number=order.number, customer=order.customer,
-                summary=order.summary, promised_on=order.promised_on, begin_day=told.begin_day,
-                end_day=told.end_day, late_days=told.late_days, why=why,
+                summary=order.summary, state=order.state, promised_on=order.promised_on,
+                hand_over_by=handed_over_by(order.promised_on, house), begin_day=told.begin_day,
+                end_day=told.end_day, late_days=told.late_days, why=_why(told, plan, open_),
+                pin=PlanPin(first=order.pin_first, day=order.pin_day, machine=order.pin_machine,
+                            before=order.pin_before),
+                unpinned=_unpinned(shop, told, order), cloth=order.cloth,
             )
         )  # fmt: skip
+    before = read_setting(shop, TOLD)
+    ends = {told.order: told.end_day for told in plan.told}
+    moved = [
+        PlanMoved(number=by_id[key].number, was=was, now=ends[key])
+        for key, was in (before.items() if isinstance(before, dict) else ())
+        if key in ends and ends[key] != was
+    ]
+    out = dict(open_.calendar.out)
     return PlanDocument(
         from_day=today(), orders=found, over=[by_id[key].number for key in plan.over],
-        tries=plan.tries,
-        strips=[
-            PlanStrip(
-                order=int(p.order), number=by_id[p.order].number, unit=p.unit, kind=p.kind,
-                label=p.label, machine=p.machine, begin_day=p.begin_day, begin_h=p.begin_h,
-                end_day=p.end_day, end_h=p.end_h,
-            )
-            for p in plan.placed
-            if p.kind != "wait"
+        tries=plan.tries, moved=moved, change_over_min=round(plan.change_s / 60, 1),
+        machines=[
+            PlanLane(id=key, label=row.label, out=sorted(out.get(key, ())))
+            for key, row in house.machines.items()
+            if row.owned
         ],
+        strips=[_strip(p, by_id) for p in plan.placed if p.kind != "wait"],
     )  # fmt: skip
 
 
-def promise_quote(shop: Shop, quote_id: int) -> PromiseView:
-    """Say when a quote could be ready, behind all open orders, from shelf and suppliers.
+def _strip(placed: Placed, by_id: dict[str, kept.KeptOrder]) -> PlanStrip:
+    behind = by_id[placed.behind].number if placed.behind in by_id else ""
+    return PlanStrip(
+        order=int(placed.order), number=by_id[placed.order].number, unit=placed.unit,
+        kind=placed.kind, label=placed.label, machine=placed.machine, begin_day=placed.begin_day,
+        begin_h=placed.begin_h, end_day=placed.end_day, end_h=placed.end_h, behind=behind,
+        stay=placed.stay, change_min=round(placed.change_s / 60, 1),
+    )  # fmt: skip
+
+
+def plan_seen(shop: Shop) -> None:
+    """Note that the plan was looked at as it stands: what moves from now on is told."""
+    plan = plan_of(open_orders(shop))
+    write_setting(shop, TOLD, {told.order: told.end_day for told in plan.told})
+
+
+def pin_order(shop: Shop, order_id: int, pin: PlanPin) -> PlanDocument:
+    """Pin an order on the plan, or let it go.
 
     Raises
     ------
     NotFound
+    BadInput
+        If the day is none, the machine or the other order is not the shop's.
     """
-    quote = find_quote(shop, quote_id)
     house = shop_house(shop)
-    priced = price_typed(shop, quote.job, house, Shown(), first=True)
-    if priced.job is None:
-        return PromiseView(likely="", safe="", waits_until="", orders=0, advice=[])
-    job, changed = settled(priced.job, house)
-    work = work_job(shop, job, house)
-    own = frozenset(line.id for line in job.lines if line.goods.supplied_by == "customer")
-    shelf = shelf_for(shop, needs_of(work, changed, customers=own), house)
-    until = max((row.by for row in shelf.rows if row.short != "0"), default="")
-    waits = [("goods", "waits for goods or materials", until)] if until else []
-    washed = [line.id for line in job.lines if line.sample and line.sample.wash]
-    units = work_units(work, changed, waits=waits, washed=washed)
-    planned, _ = _planned(shop, house)
-    own_spread = math.sqrt(sum(s * s for s in spreads_of(house).values()) / 4)
-    found = promise(
-        Planned("draft", tuple(units), "", 10**6), [p for p in planned if p.id != str(quote_id)],
-        calendar_of(house), from_day=today(), spread=own_spread,
+    day = read_day(pin.day, "day")
+    if pin.machine and (pin.machine not in house.machines or not house.machines[pin.machine].owned):
+        raise BadInput(
+            f"the shop has no machine {pin.machine[:40]!r}.", where="machine",
+            remedy="Choose one of its own.", code="unknown-id",
+        )  # fmt: skip
+    order = kept.find_order(shop, order_id)
+    if pin.before:
+        kept.find_order(shop, pin.before)
+    kept.change_order(
+        shop, order_id, seen=order.revision, pin_first=int(pin.first), pin_day=day,
+        pin_machine=pin.machine, pin_before=pin.before if pin.before != order_id else 0,
     )  # fmt: skip
-    tight = date_tight(quote.due_on, found.likely, found.safe)
-    return PromiseView(
-        likely=found.likely, safe=found.safe, waits_until=until, orders=len(planned),
-        advice=[tight] if tight else [],
-    )  # fmt: skip
+    return plan_shop(shop)

@@ -44,18 +44,27 @@ Sort = Literal["changed", "number", "customer", "what", "due", "total", "state"]
 Text200 = Field(default="", max_length=200)
 MAX_JOB_TEXT = 500_000
 PURGE_DAYS = 30
+DAYS = ("due_on", "valid_until", "promised_on")
 MOST_WRITTEN = 100_000
 EMPTY_JOB: dict[str, Any] = {"format": "clothyard-job/1", "lines": []}
 
 
 class QuoteHead(BaseModel):
-    """Who a quote is for, and until when; dates are ISO, "" for none."""
+    """Who a quote is for, and until when; dates are ISO, "" for none.
+
+    `promised_on` is the day that its papers state, "" for the safe one. It is kept by going before
+    an order (its id, 0 for none), by goods sent express, by a first part of so many pieces.
+    """
 
     customer: str = Text200
     email: str = Text200
     due_on: str = Field(default="", max_length=10)
     valid_until: str = Field(default="", max_length=10)
     notes: str = Field(default="", max_length=5000)
+    promised_on: str = Field(default="", max_length=10)
+    goes_before: int = Field(default=0, ge=0, le=2**53)
+    express: bool = False
+    first_part: int = Field(default=0, ge=0, le=100_000)
 
 
 class QuoteDocument(QuoteHead):
@@ -279,7 +288,7 @@ def _checked(document: QuoteDocument) -> QuoteDocument:
     BadInput
     """
     check_plain(document.job, where="job")
-    days = {name: read_day(getattr(document, name), name) for name in ("due_on", "valid_until")}
+    days = {name: read_day(getattr(document, name), name) for name in DAYS}
     return document.model_copy(update=days)
 
 
@@ -294,7 +303,7 @@ def read_day(text: str, where: str) -> str:
         ) from None  # fmt: skip
 
 
-def _columns(document: QuoteDocument, priced: Priced, house: HouseNow) -> dict[str, str]:
+def _columns(document: QuoteDocument, priced: Priced, house: HouseNow) -> dict[str, Any]:
     """Work out the columns that are kept of a document."""
     job_text = json.dumps(document.job)
     if len(job_text) > MAX_JOB_TEXT:

@@ -19,7 +19,7 @@ from clothyard.core.job.check import job_from, job_json
 from clothyard.core.job.document import Job
 from clothyard.core.job.hidden import OF_COSTS
 from clothyard.documents.bundle import PAPERS, PaperHead, papers
-from clothyard.services import outbox
+from clothyard.services import outbox, promises
 from clothyard.services.designs import DesignPath
 from clothyard.services.links import (
     QuoteForCustomer,
@@ -151,7 +151,7 @@ def _check_head(quote: kept.KeptQuote) -> None:
         )  # fmt: skip
 
 
-def _head(quote: kept.KeptQuote) -> PaperHead:
+def _head(quote: kept.KeptQuote, promised_on: str) -> PaperHead:
     return PaperHead(
         number=quote.number,
         version=quote.version + 1,
@@ -161,6 +161,8 @@ def _head(quote: kept.KeptQuote) -> PaperHead:
         due_on=quote.due_on,
         valid_until=quote.valid_until,
         notes=quote.notes,
+        promised_on=promised_on,
+        first_part=quote.first_part,
     )
 
 
@@ -229,7 +231,7 @@ def send_in_steps(
     )
     job, estimate = _whole(priced)
     _check_stops(estimate)
-    head = _head(quote)
+    head = _head(quote, promises.stated_day(shop, quote, house.house))
     files: list[kept.Document] = []
     yield Step(next="papers", done=1, of=of)
     for paper in papers(head, job, estimate, house.house, outbox.pictures(shop, job, house.house)):
@@ -329,7 +331,7 @@ def preview(shop: Shop, quote_id: int) -> tuple[PaperHead, Job, Estimate, House]
         return head, job_from(version.job), Estimate.model_validate(version.estimate), house
     house = shop_house(shop)
     job, estimate = _whole(price_typed(shop, quote.job, house, Shown()))
-    return _head(quote), job, estimate, house
+    return _head(quote, promises.stated_day(shop, quote, house)), job, estimate, house
 
 
 def preview_view(shop: Shop, quote_id: int) -> QuoteForCustomer:

@@ -12,7 +12,7 @@ from clothyard.core.advice.document import Advice
 from clothyard.core.advice.order import Lacking, stock_short
 from clothyard.core.errors import BadInput
 from clothyard.core.house.document import House, PutUp
-from clothyard.core.stock.buying import days_before, item_of, supplier_of, unit_value
+from clothyard.core.stock.buying import arrives_on, item_of, supplier_of, unit_value
 from clothyard.core.stock.ledger import ZERO, Item, Move, weighed_m
 from clothyard.core.stock.needs import Need
 from clothyard.core.units import money_text, read_typed
@@ -520,7 +520,7 @@ def shelf_for(
         ]
         by = ""
         if short > ZERO:
-            by = days_before(today(), -supplier.days)
+            by = arrives_on(supplier, today())
             if coming >= short and shelf.coming_on.get(key):
                 by = shelf.coming_on[key]
             said = f"{number(short)} m" if need.item.unit == "m" else number(short)

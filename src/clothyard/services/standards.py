@@ -17,6 +17,7 @@ from clothyard.core.errors import BadInput, ClothyardError, Conflict, unknown_id
 from clothyard.core.house.check import build_house, check_value, house_json, row_meta, usual_row
 from clothyard.core.house.document import OWN_DRAWING, House
 from clothyard.core.house.price_steps import read_sizes, read_steps, write_sizes, write_steps
+from clothyard.core.house.week_text import READERS
 from clothyard.core.plain import check_plain
 from clothyard.core.record import record
 from clothyard.core.standards import Standard, all_standards, default_tree, table_columns
@@ -78,7 +79,7 @@ def _plain(value: Any, unit: str, currency: str = "") -> Any:
 
     Numbers are read as people write them; the currency's sign may stand at a price.
     """
-    if unit in {"text", "address", "id", "choice", "yes/no", "colour", "currency"}:
+    if unit in {"text", "address", "id", "choice", "yes/no", "colour", "currency", *READERS}:
         return value
     if unit == "quantities":
         if isinstance(value, str):

@@ -79,6 +79,8 @@ class Quote(Base):
     `drawn` is what the list draws of it, JSON; `customer_key` is the customer's name as it is
     compared, see `store.customers.key_of`;
     `heard` is what the customer last said on their page, "" until then and once it is revised.
+    `promised_on` is the day that the seller promises, "" for the safe one; it is kept by going
+    before an order (its id, 0 for none), by express goods, by so many pieces as a first part.
     """
 
     __tablename__ = "quote"
@@ -110,6 +112,10 @@ class Quote(Base):
     changed_on: Mapped[str] = mapped_column(Text)
     heard: Mapped[str] = mapped_column(Text, server_default="")
     deleted_on: Mapped[str | None] = mapped_column(Text)
+    promised_on: Mapped[str] = mapped_column(Text, default="", server_default="")
+    goes_before: Mapped[int] = mapped_column(default=0, server_default="0")
+    express: Mapped[int] = mapped_column(default=0, server_default="0")
+    first_part: Mapped[int] = mapped_column(default=0, server_default="0")
 
 
 class QuoteVersion(Base):
@@ -145,6 +151,8 @@ class WorkOrder(Base):
     """What becomes of an accepted quote: how far it is, what it waits for, what was paid.
 
     `ready` are the keys of what lies ready, `payments` day, amount and kind of each, both JSON.
+    It is pinned on the plan before all others, before one (its id, 0 for none), to a day, to a
+    machine.
     """
 
     __tablename__ = "work_order"
@@ -168,6 +176,10 @@ class WorkOrder(Base):
     changed_on: Mapped[str] = mapped_column(Text)
     made_version: Mapped[int] = mapped_column(default=0, server_default="0")
     work_days: Mapped[int] = mapped_column(default=1, server_default="1")
+    pin_first: Mapped[int] = mapped_column(default=0, server_default="0")
+    pin_day: Mapped[str] = mapped_column(Text, default="", server_default="")
+    pin_machine: Mapped[str] = mapped_column(Text, default="", server_default="")
+    pin_before: Mapped[int] = mapped_column(default=0, server_default="0")
 
 
 class OrderNeed(Base):

@@ -47,6 +47,19 @@ class KeptOrder:
     changed_on: str
     made_version: int
     work_days: int
+    pin_first: bool = False
+    pin_day: str = ""
+    pin_machine: str = ""
+    pin_before: int = 0
+    drawn: str = ""
+
+    @property
+    def cloth(self) -> str:
+        """The colour of its first line's goods, "" for none."""
+        try:
+            return str(json.loads(self.drawn).get("cloth", "")) if self.drawn else ""
+        except (ValueError, AttributeError):
+            return ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,13 +108,21 @@ def _read(order: WorkOrder, quote: Quote) -> KeptOrder:
         ready=json.loads(order.ready), payments=json.loads(order.payments),
         accepted_on=order.accepted_on, changed_on=order.changed_on,
         made_version=order.made_version, work_days=order.work_days,
+        pin_first=bool(order.pin_first), pin_day=order.pin_day, pin_machine=order.pin_machine,
+        pin_before=order.pin_before, drawn=quote.drawn,
     )  # fmt: skip
 
 
 def make_orders(shop: Shop) -> None:
     """Make the orders of accepted quotes that have none yet."""
     wanted = (
-        select(Quote.id, Quote.due_on, QuoteVersion.answered_on)
+        select(
+            Quote.id,
+            Quote.due_on,
+            Quote.goes_before,
+            QuoteVersion.answered_on,
+            func.json_extract(QuoteVersion.head, "$.promised_on"),
+        )
         .outerjoin(WorkOrder, WorkOrder.quote_id == Quote.id)
         .join(
             QuoteVersion,
@@ -113,10 +134,11 @@ def make_orders(shop: Shop) -> None:
         if session.execute(wanted.limit(1)).first() is None:
             return
     with shop.writing() as session:
-        for quote_id, due_on, answered_on in session.execute(wanted).all():
+        for quote_id, due_on, before, answered_on, promised_on in session.execute(wanted).all():
             session.execute(
                 insert(WorkOrder).values(
-                    quote_id=quote_id, revision=1, state="accepted", waits="", promised_on=due_on,
+                    quote_id=quote_id, revision=1, state="accepted", waits="",
+                    promised_on=promised_on or due_on, pin_before=before,
                     ready="[]", payments="[]", accepted_on=answered_on or now(), changed_on=now(),
                 )
             )  # fmt: skip

@@ -51,6 +51,10 @@ class KeptQuote:
     changed_on: str
     heard: str
     deleted_on: str | None
+    promised_on: str = ""
+    goes_before: int = 0
+    express: bool = False
+    first_part: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,15 +155,14 @@ def find_house(shop: Shop, sha256: str) -> dict[str, Any]:
         return found
 
 
-def add_quote(shop: Shop, *, house: str, **values: str) -> KeptQuote:
+def add_quote(shop: Shop, *, house: str, **values: Any) -> KeptQuote:
     """Add a draft under the next number.
 
     Parameters
     ----------
     house : str
         The house it is priced by, as JSON; its hash is among the values.
-    values : text of customer, email, due_on, valid_until, notes, job, summary, total, currency,
-        search, house_sha256
+    values : columns of the head, text of job, summary, total, currency, search, house_sha256
     """
     moment = now()
     with shop.writing() as session:

@@ -53,6 +53,14 @@ def today() -> str:
     return now()[:10]
 
 
+def hour_now() -> float:
+    """Return the hour of the day on the shop's wall; 0 where CLOTHYARD_TODAY says the day. [h]"""
+    if os.environ.get("CLOTHYARD_TODAY"):
+        return 0.0
+    at = datetime.now().astimezone()
+    return at.hour + at.minute / 60
+
+
 WORK = ".work-"
 """Begins the name of what is only there while something is done."""
 

@@ -225,6 +225,11 @@ class Pricing:
         self._lines = _shown(lines, self.job.currency)
         self._whole = _whole(self.job, self._worked, self._lines)
 
+    @property
+    def cost(self) -> Decimal:
+        """What the lines cost, nothing of it rounded."""
+        return sum((figures.cost.total for figures in self._lines), ZERO)
+
     def estimate(
         self,
         *,

@@ -7,7 +7,7 @@ from typing import Any
 
 from clothyard.core.house.check import default_house, house_json, row_meta
 
-NOT_PRICED_BY = {"shop", "thread_shelf", "on_hand", "papers", "buying", "week"}
+NOT_PRICED_BY = {"shop", "thread_shelf", "on_hand", "papers", "buying", "week", "people"}
 """Who the shop is, the units it reads and the colours on its shelf move no price."""
 
 

@@ -14,6 +14,7 @@ from clothyard.core.checking import bad_input_from
 from clothyard.core.errors import BadInput, SeveralBadInputs, unknown_id
 from clothyard.core.house.document import COLOUR, House
 from clothyard.core.house.price_steps import read_sizes, read_steps
+from clothyard.core.house.week_text import READERS
 from clothyard.core.standards import (
     Standard,
     all_standards,
@@ -127,16 +128,31 @@ def _check_numbers(meta: Standard, value: Any, where: str) -> None:
         _check_number(meta, number, where)
 
 
+def _check_typed(meta: Standard, value: Any, where: str) -> None:
+    read, remedy = READERS[meta.unit]
+    if not isinstance(value, str) or len(value) > MAX_DATES:
+        raise _refused("must be some text.", where, remedy)
+    try:
+        read(value)
+    except ValueError as error:
+        raise _refused(f"{error}.", where, remedy, f"not-{meta.unit.replace(' ', '-')}") from None
+
+
 MAX_TEXT = 500
-_CHECKS: dict[str, Callable[[Standard, Any, str], None]] = {
-    "yes/no": _check_yes_no,
-    "colour": _check_colour,
-    "currency": _check_currency,
-    "address": _check_address,
-    "text": _check_text,
-    "id": _check_text,
-    "choice": _check_text,
-} | dict.fromkeys(_READ_MAP, _check_map)
+MAX_DATES = 5000
+_CHECKS: dict[str, Callable[[Standard, Any, str], None]] = (
+    {
+        "yes/no": _check_yes_no,
+        "colour": _check_colour,
+        "currency": _check_currency,
+        "address": _check_address,
+        "text": _check_text,
+        "id": _check_text,
+        "choice": _check_text,
+    }
+    | dict.fromkeys(_READ_MAP, _check_map)
+    | dict.fromkeys(READERS, _check_typed)
+)
 """What a value is checked by, by its unit; any other unit is of numbers."""
 
 
@@ -207,7 +223,7 @@ def _check_pointers(house: House, where: str) -> None:
                 raise unknown_id(
                     value, known, where=f"{where}.{section}.{row_id}.{column}", what="id"
                 )
-    for section in ("machines", "putups", "goods", "speed_profile", "stitch_rates"):
+    for section in ("machines", "putups", "goods", "speed_profile", "stitch_rates", "people"):
         if not getattr(house, section):
             raise BadInput(
                 f"the shop has no {section}.",

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from decimal import Decimal
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field
 
 from clothyard.core.house.price_steps import PriceSteps, SizeSums
+from clothyard.core.house.week_text import READERS
 from clothyard.core.units import Factor, Money, Rate, Share, read_decimal
 
 
@@ -35,6 +36,17 @@ TierMode = Literal["smooth", "stepped"]
 
 
 COLOUR = r"^#[0-9a-f]{6}$"
+
+
+def _read_as(unit: str, text: str) -> str:
+    READERS[unit][0](text)
+    return text
+
+
+DayHours = Annotated[str, AfterValidator(partial(_read_as, "day hours"))]
+Dates = Annotated[str, AfterValidator(partial(_read_as, "dates"))]
+OwnHours = Annotated[str, AfterValidator(partial(_read_as, "own hours"))]
+Weekdays = Annotated[str, AfterValidator(partial(_read_as, "weekdays"))]
 
 
 OWN_DRAWING = "-"
@@ -199,6 +211,7 @@ class Machine(_Part):
     bobbin: str
     rate_per_h: Money
     owned: bool = True
+    out: Dates = "-"
 
 
 class ShelfThread(_Part):
@@ -305,6 +318,10 @@ class Supplier(_Part):
     free_from: Money
     days: Count
     sells: str = "-"
+    works: Weekdays = "mon tue wed thu fri"
+    closed: Dates = "-"
+    express_days: Count = 0
+    express: Money = Decimal(0)
 
 
 class Blank(_Part):
@@ -584,7 +601,6 @@ class RunRules(_Part):
     operators: Count
     dry_s: Num = 14_400
     look_s: Num = 600
-    day_h: Num = 6
     goods_days: Count = 2
 
 
@@ -604,18 +620,28 @@ class Papers(_Part):
     label_gap_mm: Num
 
 
-class Week(_Part):
-    """When the shop works: from which hour, how many hours on each day, on which days not."""
+class Person(_Part):
+    """Somebody who works in the shop: their week, days off, days with other hours."""
 
-    start_h: Num
-    mon: Num
-    tue: Num
-    wed: Num
-    thu: Num
-    fri: Num
-    sat: Num
-    sun: Num
-    closed: str
+    label: str
+    mon: DayHours
+    tue: DayHours
+    wed: DayHours
+    thu: DayHours
+    fri: DayHours
+    sat: DayHours
+    sun: DayHours
+    off: Dates = "-"
+    also: OwnHours = "-"
+
+
+class Week(_Part):
+    """On which days nobody works, and on which the carrier does."""
+
+    closed: Dates
+    carrier_days: Count = 0
+    carrier_works: Weekdays = "mon tue wed thu fri"
+    carrier_closed: Dates = "-"
 
 
 class Buying(_Part):
@@ -702,6 +728,7 @@ class House(_Part):
     tasks: dict[str, Task]
     stitch_rates: dict[str, StitchRate]
     rush: dict[str, Rush]
+    people: dict[str, Person]
     schools: dict[str, School]
     proposals: Proposals
     thread_use: ThreadUse

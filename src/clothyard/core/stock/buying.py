@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from decimal import ROUND_CEILING, Decimal
 
-import numpy as np
-
-from clothyard.core.house.document import House
+from clothyard.core.house.document import House, Supplier
+from clothyard.core.house.week_text import on_working_day
 from clothyard.core.record import record
 from clothyard.core.stock.ledger import ZERO, Item, Share
 from clothyard.core.thread.putups import cheapest_put_ups
@@ -251,9 +250,17 @@ def cover(item: Item, amount: Decimal, house: House, *, alike: int = 1) -> list[
     return [(pack, int((amount / pack.amount).to_integral_value(ROUND_CEILING)))]
 
 
-def days_before(day: str, days: int) -> str:
-    """Return the ISO day so many before another, "" for none."""
-    return str(np.datetime64(day, "D") - days) if day else ""
+def arrives_on(supplier: Supplier, ordered_on: str, *, express: bool = False) -> str:
+    """Return the ISO day on which a parcel is there that is ordered on a day."""
+    days = supplier.express_days if express else supplier.days
+    return on_working_day(ordered_on, days, works=supplier.works, closed=supplier.closed)
+
+
+def order_by(supplier: Supplier, needed_on: str) -> str:
+    """Return the ISO day by which is ordered what is needed on a day, "" for none."""
+    if not needed_on:
+        return ""
+    return on_working_day(needed_on, -supplier.days, works=supplier.works, closed=supplier.closed)
 
 
 def buy_lists(
@@ -314,6 +321,6 @@ def _list(supplier: str, lines: tuple[BuyLine, ...], house: House) -> BuyList:
     days = [line.wanted.needed_by for line in lines if line.wanted.needed_by]
     return BuyList(
         supplier, lines, goods, ZERO if free else row.delivery, to_free,
-        days_before(min(days, default=""), row.days),
+        order_by(row, min(days, default="")),
         fill[2] if fill else None, fill[1] if fill else 0,
     )  # fmt: skip

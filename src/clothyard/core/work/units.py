@@ -29,6 +29,19 @@ BETWEEN_CYCLES_S = 10.0
 
 
 @record
+class SetUp:
+    """What stands on a machine for a unit: threads, hoop's kind, needle, the cap driver.
+
+    A thread whose colour nobody knows begins with a question mark: it is like no other.
+    """
+
+    threads: tuple[str, ...] = ()
+    hoop: str = ""
+    needle: str = ""
+    cap_driver: bool = False
+
+
+@record
 class Unit:
     """A stretch of work, or of waiting. [s]
 
@@ -50,6 +63,7 @@ class Unit:
     splits: Splits
     of: str = ""
     until: str = ""
+    set_up: SetUp | None = None
 
 
 def _sum(tasks: Iterable[TaskTold]) -> float:
@@ -61,7 +75,9 @@ def is_hooping(task: TaskTold) -> bool:
     return task.task.startswith("hoop-") or task.task == "pins"
 
 
-def _sew(each: PassTold, *, second: bool, after: tuple[str, ...], label: str) -> Unit:
+def _sew(
+    each: PassTold, *, second: bool, after: tuple[str, ...], label: str, set_up: SetUp
+) -> Unit:
     """A pass on its machine; with a second hoop the next piece is hooped meanwhile."""
     hooping = _sum(t for t in each.tasks if is_hooping(t))
     cycles = max(1, each.cycles)
@@ -76,6 +92,7 @@ def _sew(each: PassTold, *, second: bool, after: tuple[str, ...], label: str) ->
     return Unit(
         f"{each.id}.sew", "sew", label, each.machine, pieces, cycles,
         cycle * cycles, each.attend_s + hooping, cycle * cycles, after, "cycles", each.id,
+        set_up=set_up,
     )  # fmt: skip
 
 
@@ -155,6 +172,23 @@ class _Units:
         self.found.append(unit)
         return unit.id
 
+    def set_up(self, each: PassTold) -> SetUp:
+        """Say what must stand on its machine: by hand threaded, the first thread only."""
+        machine = self.house.machines[each.machine]
+        threads = list(
+            dict.fromkeys(
+                f"{laid.thread}|{laid.colour}" if laid.colour else f"?{laid.block}"
+                for laid in each.threads
+            )
+        )
+        hoop = self.house.hoops.get(self.places[each.of[0].placement].hoop or "")
+        return SetUp(
+            threads=tuple(threads[: machine.needles if machine.auto_change else 1]),
+            hoop=hoop.kind if hoop else "",
+            needle=self.places[each.of[0].placement].methods.get("needle", ""),
+            cap_driver=hoop is not None and hoop.kind == "cap",
+        )
+
     def sample(self, each: PassTold) -> None:
         """Sew it, let it dry if it is washed, look at it."""
         hands = _sum(each.tasks)
@@ -162,7 +196,7 @@ class _Units:
             "sample", each.id, f"Sew the sample, {self.named(each)}", self.first,
             machine=each.machine, pieces=sum(of.pieces for of in each.of), cycles=each.cycles,
             machine_s=each.machine_s, person_s=each.attend_s + hands,
-            elapsed_s=max(each.machine_s, each.attend_s) + hands,
+            elapsed_s=max(each.machine_s, each.attend_s) + hands, set_up=self.set_up(each),
         )  # fmt: skip
         dries = any(task.task in DRIED for task in each.tasks) or any(
             of.line in self.washed or any(t.task in DRIED for t in self.lines[of.line].tasks)
@@ -197,6 +231,7 @@ class _Units:
         unit = _sew(
             each, second=hoop is not None and hoop.count > each.heads,
             after=(prepared, *dict.fromkeys(sewn)), label=f"Sew, {self.named(each)}",
+            set_up=self.set_up(each),
         )  # fmt: skip
         self.found.append(unit)
         for line_id in ids:
@@ -237,4 +272,4 @@ def days_of(units: Sequence[Unit], *, day_s: float) -> int:
     """
     seconds = sum(unit.elapsed_s for unit in units if unit.kind not in {"wait", "dry"})
     dried = sum(1 for unit in units if unit.kind == "dry")
-    return max(1, int(-(-seconds // day_s))) + (1 if dried else 0)
+    return max(1, int(-(-seconds // max(day_s, 3600.0)))) + (1 if dried else 0)
