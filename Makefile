@@ -70,7 +70,11 @@ types: .venv/.dev frontend/node_modules/.ok ## renew the generated client types
 	@$(PY) tests/tools/openapi.py > build/openapi.json
 	@cd frontend && npx openapi-typescript ../build/openapi.json -o src/api/schema.d.ts >/dev/null
 
-bench: .venv/.dev ## every time an issue names; ratios in one run
+.venv/.bench: requirements-bench.txt .venv/.dev
+	@$(call thrice,timeout -k 10 400 $(PY) -m pip -q install --require-hashes -r requirements-bench.txt) 2>&1 | { grep -v 'is ignored' || true; }
+	@touch $@
+
+bench: .venv/.bench ## every time an issue names; ratios in one run
 	@PYTHONPATH=. $(PY) tests/tools/bench.py
 
 soak: .venv/.dev ## the long damage, kill, write-storm and random-job runs (CI runs a short cut of each)
@@ -88,6 +92,7 @@ count: ## tests against product code, non-blank lines
 pins: .venv/.dev ## renew the pinned requirements
 	@.venv/bin/uv pip compile -q requirements.in --python-version 3.11 --generate-hashes --no-emit-index-url -o requirements.txt
 	@.venv/bin/uv pip compile -q requirements-dev.in --python-version 3.11 --generate-hashes --no-emit-index-url -o requirements-dev.txt
+	@.venv/bin/uv pip compile -q requirements-bench.in --python-version 3.11 --generate-hashes --no-emit-index-url -o requirements-bench.txt
 
 clean: ## remove what was built
 	@rm -rf .venv frontend/node_modules frontend/dist build

@@ -2,7 +2,7 @@
 
 import pytest
 
-from clothyard.services import quotes
+from clothyard.services import quotes, sending
 from clothyard.services.standards import change_standard
 from tests.conftest import polos
 from tests.services.test_orders import HEAD, URL, accepted, moved, passes, put
@@ -92,3 +92,135 @@ def test_a_quote_says_by_when_it_could_be_ready(client, shop):
     assert promised(client, later.id)["advice"] == []
     begun = quotes.create_quote(shop, quotes.QuoteDocument(customer="x", job={}))
     assert promised(client, begun.id)["likely"] == ""
+
+
+def test_what_would_make_the_wanted_day_and_one_press_takes_it(client, shop):
+    """Behind an order of some days, a quote wanted soon: overtime, going before it, a part …"""
+    accepted(shop, line__quantity=150, line__names=[], line__cells=[])
+    client.put(f"{URL}/1/proof", json={})
+    passes(client)
+    job = polos()
+    head = HEAD | {"due_on": "2026-05-06"}
+    draft = quotes.create_quote(shop, quotes.QuoteDocument(**head, job=job))
+    found = promised(client, draft.id)
+    assert found["safe"] > "2026-05-06"
+    assert found["stated"] == found["safe"]  # what the papers say, until another day is typed
+    ways = {way["id"]: way for way in found["ways"]}
+    assert [way["makes_it"] for way in found["ways"]] == sorted(
+        (way["makes_it"] for way in found["ways"]), reverse=True
+    )
+    before = ways["before"]
+    assert (before["label"], before["head"]) == ("Let it go before Q-0001", {"goes_before": 1})
+    assert before["day"] <= "2026-05-06"
+    taken = quotes.save_quote(
+        shop, draft.id, quotes.QuoteDocument(**head | before["head"], job=job), seen=1
+    )
+    held = promised(client, draft.id)
+    assert (held["advice"], held["safe"]) == ([], before["day"])
+    assert held["taken"] == ["goes before Q-0001"]
+    sent = sending.send_quote(shop, draft.id, seen=taken.revision)
+    sending.answer_quote(shop, draft.id, "accepted", seen=sent.revision)
+    client.put(f"{URL}/{draft.id}/proof", json={})
+    assert client.get(f"{URL}/{draft.id}").json()["promised_on"] == "2026-05-06"
+    rows = plan(client)
+    assert rows["Q-0002"]["end_day"] <= rows["Q-0001"]["end_day"]
+    assert "goes before Q-0001" in rows["Q-0002"]["why"]
+
+
+def test_overtime_another_machine_express_goods_and_a_part(client, shop):
+    job = polos(line__quantity=70, line__cells=[{"size": "M", "colour": "navy", "quantity": 70}])
+    head = HEAD | {"due_on": "2026-05-06"}
+    draft = quotes.create_quote(shop, quotes.QuoteDocument(**head, job=job))
+    found = promised(client, draft.id)
+    ways = {way["id"]: way for way in found["ways"]}
+    part = ways["part"]
+    assert 0 < part["head"]["first_part"] < 70
+    over = ways["overtime"]
+    assert over["day"] <= "2026-05-06"
+    assert float(over["cost"]) > 0
+    [standard] = over["standards"]
+    change_standard(shop, standard["key"], standard["value"])
+    assert promised(client, draft.id)["advice"] == []
+    change_standard(shop, standard["key"], "-")
+    booked(client, NAVY, "received", 1)
+    change_standard(shop, "suppliers.any.express_days", "1")
+    change_standard(shop, "suppliers.any.express", "9")
+    late = promised(client, draft.id)
+    express = next(way for way in late["ways"] if way["id"] == "express")
+    assert (express["cost"], express["head"]) == ("9.00", {"express": True})
+    assert express["patch"] == [{"op": "add", "path": "/delivery", "value": "9.00"}]
+    assert "here by 5 May 2026" in express["label"]
+
+
+def test_a_part_is_told_on_what_is_sent(client, shop):
+    draft = quotes.create_quote(
+        shop,
+        quotes.QuoteDocument(**HEAD | {"due_on": "2026-05-06"}, promised_on="2026-05-12",
+                             first_part=10, job=polos()),
+    )  # fmt: skip
+    sent = sending.send_quote(shop, draft.id, seen=draft.revision)
+    link = client.post(f"{API}/quotes/{sent.id}/link").json()
+    seen = client.get(f"{API}/customer/{link['path'].rpartition('/')[2]}").json()
+    assert seen["promise"] == "10 of it by 6 May 2026, the rest by 12 May 2026"
+    paper = client.get(f"{API}/quotes/{sent.id}/versions/1/documents/quote-pdf")
+    assert paper.status_code in {200, 404}
+
+
+def test_an_order_is_pinned_and_let_go_and_what_moved_is_told(client, shop):
+    for day in ("2026-05-20", "2026-05-21"):
+        HEAD["due_on"] = day
+        accepted(shop)
+    HEAD["due_on"] = "2026-06-01"
+    for n in (1, 2):
+        client.put(f"{URL}/{n}/proof", json={})
+        passes(client, n)
+    client.put(f"{API}/plan/seen")
+    before = plan(client)
+    pinned = client.put(f"{URL}/1/pin", json={"day": "2026-05-14"}).json()
+    row = next(r for r in pinned["orders"] if r["number"] == "Q-0001")
+    assert (row["begin_day"], row["pin"]["day"], row["unpinned"]) == ("2026-05-14",) * 2 + ("",)
+    [moved_] = [m for m in pinned["moved"] if m["number"] == "Q-0001"]
+    assert moved_ == {"number": "Q-0001", "was": before["Q-0001"]["end_day"],
+                      "now": row["end_day"]}  # fmt: skip
+    client.put(f"{API}/plan/seen")
+    assert client.get(f"{API}/plan").json()["moved"] == []
+    sunday = client.put(f"{URL}/1/pin", json={"day": "2026-05-17"}).json()
+    row = next(r for r in sunday["orders"] if r["number"] == "Q-0001")
+    assert row["unpinned"].startswith("not begun on 17 May 2026: nobody")
+    flat = client.put(f"{URL}/1/pin", json={"machine": "single-flat"}).json()
+    assert {s["machine"] for s in flat["strips"] if s["number"] == "Q-0001" and s["machine"]} == {
+        "single-flat"
+    }
+    client.put(f"{URL}/1/pin", json={})
+    assert plan(client)["Q-0001"]["begin_day"] == before["Q-0001"]["begin_day"]
+    bad = client.put(f"{URL}/1/pin", json={"machine": "none-such"})
+    assert (bad.status_code, bad.json()["code"]) == (422, "unknown-id")
+    bad = client.put(f"{URL}/1/pin", json={"day": "someday"})
+    assert (bad.status_code, bad.json()["code"]) == (422, "not-a-date")
+
+
+@pytest.mark.parametrize(
+    ("key", "value", "code"),
+    [
+        ("people.maker.mon", "9-12, 11-15", "not-day-hours"),
+        ("people.maker.mon", "late", "not-day-hours"),
+        ("people.maker.off", "2026-02-30", "not-dates"),
+        ("people.maker.off", "2026-05-10..2026-05-01", "not-dates"),
+        ("people.maker.also", "2026-05-10 25-26", "not-own-hours"),
+        ("suppliers.any.works", "mon funday", "not-weekdays"),
+    ],
+)
+def test_a_week_that_cannot_be_read_is_refused(client, key, value, code):
+    answer = client.put(f"{API}/standards/{key}", json={"value": value})
+    assert (answer.status_code, answer.json()["code"]) == (422, code)
+
+
+def test_the_carrier_takes_days_of_its_own(client, shop):
+    """Ready on Monday 4 May; two days of a carrier that does not work on Tuesdays: Thursday."""
+    draft = quotes.create_quote(shop, quotes.QuoteDocument(**HEAD, job=polos(line__quantity=6)))
+    assert promised(client, draft.id)["likely"] == "2026-05-04"
+    change_standard(shop, "week.carrier_days", "2")
+    change_standard(shop, "week.carrier_works", "mon wed thu fri")
+    assert promised(client, draft.id)["likely"] == "2026-05-07"
+    accepted(shop, promised_on="2026-05-07")
+    assert plan(client)["Q-0002"]["hand_over_by"] == "2026-05-04"

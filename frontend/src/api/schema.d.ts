@@ -1213,6 +1213,114 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/plan.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Ics
+         * @description Write the plan as a calendar.
+         */
+        get: operations["plan_ics_api_v1_plan_ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Link
+         * @description Say whether the plan can be subscribed to.
+         */
+        get: operations["plan_link_api_v1_plan_link_get"];
+        put?: never;
+        /**
+         * Make Plan Link
+         * @description Make a link to subscribe to the plan; the one before opens nothing any more.
+         */
+        post: operations["make_plan_link_api_v1_plan_link_post"];
+        /**
+         * Withdraw Plan Link
+         * @description Withdraw the link to the plan.
+         */
+        delete: operations["withdraw_plan_link_api_v1_plan_link_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar-days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Calendar
+         * @description Read the days of a calendar (.ics); nothing is taken by it.
+         */
+        post: operations["read_calendar_api_v1_calendar_days_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/closed-days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Close Days
+         * @description Add closing days.
+         */
+        post: operations["close_days_api_v1_closed_days_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calendar/{token}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan By Link
+         * @description Read the plan by the link that it is subscribed to.
+         */
+        get: operations["plan_by_link_calendar__token__ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/orders": {
         parameters: {
             query?: never;
@@ -1897,6 +2005,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/plan/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Plan Seen
+         * @description Note that the plan was looked at: what moves from now on is told.
+         */
+        put: operations["plan_seen_api_v1_plan_seen_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/{order_id}/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Pin Order
+         * @description Pin an order on the plan, or let it go.
+         */
+        put: operations["pin_order_api_v1_orders__order_id__pin_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/quotes/{quote_id}/promise": {
         parameters: {
             query?: never;
@@ -1906,7 +2054,7 @@ export interface paths {
         };
         /**
          * Promise
-         * @description Say when a quote could be ready: likely, and safely.
+         * @description Say when a quote could be ready: likely, and safely; what would make the wanted day.
          */
         get: operations["promise_api_v1_quotes__quote_id__promise_get"];
         put?: never;
@@ -1931,6 +2079,30 @@ export interface paths {
         get: operations["spread_api_v1__of___id___run_spread_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Today
+         * @description List what needs the seller now.
+         */
+        get: operations["today_api_v1_today_get"];
+        put?: never;
+        /**
+         * Press Today
+         * @description Do what a press of a row does, or take it back.
+         */
+        post: operations["press_today_api_v1_today_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2501,6 +2673,11 @@ export interface components {
             /** File */
             file: string;
         };
+        /** Body_read_calendar_api_v1_calendar_days_post */
+        Body_read_calendar_api_v1_calendar_days_post: {
+            /** File */
+            file: string;
+        };
         /** Body_read_sheet_api_v1_sheets_post */
         Body_read_sheet_api_v1_sheets_post: {
             /** File */
@@ -2651,6 +2828,22 @@ export interface components {
             name: string;
             /** Money */
             amount: string;
+        };
+        /**
+         * ClosedDays
+         * @description Days on which the shop is closed from now on; ISO.
+         */
+        ClosedDays: {
+            /** Days */
+            days: string[];
+        };
+        /**
+         * ClosedNow
+         * @description All closing days as they stand in the standards.
+         */
+        ClosedNow: {
+            /** Closed */
+            closed: string;
         };
         /**
          * Consumables
@@ -3206,6 +3399,26 @@ export interface components {
              * @default 15
              */
             layer_margin_mm: number;
+        };
+        /**
+         * DayRow
+         * @description A day that a calendar names, and whether it is a closing day already.
+         */
+        DayRow: {
+            /** Day */
+            day: string;
+            /** Name */
+            name: string;
+            /** Closed */
+            closed: boolean;
+        };
+        /**
+         * DaysRead
+         * @description The days of a calendar that was read; nothing is taken yet.
+         */
+        DaysRead: {
+            /** Days */
+            days: components["schemas"]["DayRow"][];
         };
         /**
          * DesignPath
@@ -3919,6 +4132,10 @@ export interface components {
             rush: {
                 [key: string]: components["schemas"]["Rush"];
             };
+            /** People */
+            people: {
+                [key: string]: components["schemas"]["Person"];
+            };
             /** Schools */
             schools: {
                 [key: string]: components["schemas"]["School"];
@@ -4361,6 +4578,11 @@ export interface components {
              * @default true
              */
             owned: boolean;
+            /**
+             * Out
+             * @default -
+             */
+            out: string;
         };
         /**
          * MachineTried
@@ -5189,6 +5411,38 @@ export interface components {
             hand_min: number;
         };
         /**
+         * Person
+         * @description Somebody who works in the shop: their week, days off, days with other hours.
+         */
+        Person: {
+            /** Label */
+            label: string;
+            /** Mon */
+            mon: string;
+            /** Tue */
+            tue: string;
+            /** Wed */
+            wed: string;
+            /** Thu */
+            thu: string;
+            /** Fri */
+            fri: string;
+            /** Sat */
+            sat: string;
+            /** Sun */
+            sun: string;
+            /**
+             * Off
+             * @default -
+             */
+            off: string;
+            /**
+             * Also
+             * @default -
+             */
+            also: string;
+        };
+        /**
          * PieceCost
          * @description What a piece costs, part by part, unrounded but for four places.
          */
@@ -5376,6 +5630,8 @@ export interface components {
         /**
          * PlanDocument
          * @description Open orders over the coming days (clothyard-plan/1), those that are begun first before.
+         *
+         *     `rest_days` are those on which nobody works.
          */
         PlanDocument: {
             /**
@@ -5394,10 +5650,55 @@ export interface components {
             over: string[];
             /** Tries */
             tries: number;
+            /** Moved */
+            moved: components["schemas"]["PlanMoved"][];
+            /** Machines */
+            machines: components["schemas"]["PlanLane"][];
+            /** Change Over Min */
+            change_over_min: number;
+        };
+        /**
+         * PlanLane
+         * @description A machine of the plan, and on which days it is out of service.
+         */
+        PlanLane: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Out */
+            out: string[];
+        };
+        /**
+         * PlanLink
+         * @description The link by which the plan is subscribed to; its address is told once, when it is made.
+         */
+        PlanLink: {
+            /** There */
+            there: boolean;
+            /** Url */
+            url: string;
+            /** Made On */
+            made_on: string;
+        };
+        /**
+         * PlanMoved
+         * @description An order that the plan has ending on another day than when it was last looked at.
+         */
+        PlanMoved: {
+            /** Number */
+            number: string;
+            /** Was */
+            was: string;
+            /** Now */
+            now: string;
         };
         /**
          * PlanOrder
-         * @description An order on the plan: when it is begun and ends, how late that is, what holds it.
+         * @description An order on the plan: when it is begun and ends, how late that is, why it lies there.
+         *
+         *     `hand_over_by` is the day by which it leaves the shop to be there as promised; `cloth` the
+         *     colour of its goods, "" for none.
          */
         PlanOrder: {
             /** Id */
@@ -5408,8 +5709,12 @@ export interface components {
             customer: string;
             /** Summary */
             summary: string;
+            /** State */
+            state: string;
             /** Promised On */
             promised_on: string;
+            /** Hand Over By */
+            hand_over_by: string;
             /** Begin Day */
             begin_day: string;
             /** End Day */
@@ -5418,10 +5723,44 @@ export interface components {
             late_days: number;
             /** Why */
             why: string;
+            pin: components["schemas"]["PlanPin"];
+            /** Unpinned */
+            unpinned: string;
+            /** Cloth */
+            cloth: string;
+        };
+        /**
+         * PlanPin
+         * @description What the seller holds to of an order: first of all, not before a day, on a machine, before
+         *     another order (its id, 0 for none).
+         */
+        PlanPin: {
+            /**
+             * First
+             * @default false
+             */
+            first: boolean;
+            /**
+             * Day
+             * @default
+             */
+            day: string;
+            /**
+             * Machine
+             * @default
+             */
+            machine: string;
+            /**
+             * Before
+             * @default 0
+             */
+            before: number;
         };
         /**
          * PlanStrip
          * @description A unit on the plan, from begin to end, in days and hours of the day.
+         *
+         *     On its machine it comes behind an order's ("" for none), from which so many threads stay.
          */
         PlanStrip: {
             /** Order */
@@ -5444,6 +5783,12 @@ export interface components {
             end_day: string;
             /** End H */
             end_h: number;
+            /** Behind */
+            behind: string;
+            /** Stay */
+            stay: number;
+            /** Change Min */
+            change_min: number;
         };
         /**
          * PlanView
@@ -5522,6 +5867,19 @@ export interface components {
             doubling: number;
             /** Least */
             least: number;
+        };
+        /**
+         * Pressed
+         * @description A press that was made on a row of today.
+         */
+        Pressed: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "begin" | "unbegin" | "deposit" | "undeposit" | "hand-over" | "unhand-over";
+            /** Order */
+            order: number;
         };
         /**
          * Price
@@ -5666,18 +6024,30 @@ export interface components {
         /**
          * PromiseView
          * @description When a quote could be ready; `orders` are open before it. "" where it is not priced yet.
+         *
+         *     `stated` is the day that its papers state: the one typed, else the safe one, or the one wanted
+         *     where that is later. `ways` are what
+         *     would make the day that is wanted, the cheapest first.
          */
         PromiseView: {
             /** Likely */
             likely: string;
             /** Safe */
             safe: string;
+            /** Stated */
+            stated: string;
             /** Waits Until */
             waits_until: string;
             /** Orders */
             orders: number;
             /** Advice */
             advice: components["schemas"]["Advice"][];
+            /** Ways */
+            ways: components["schemas"]["WayOut"][];
+            /** Currency */
+            currency: string;
+            /** Taken */
+            taken: string[];
         };
         /**
          * ProofLine
@@ -5928,6 +6298,26 @@ export interface components {
              * @default
              */
             notes: string;
+            /**
+             * Promised On
+             * @default
+             */
+            promised_on: string;
+            /**
+             * Goes Before
+             * @default 0
+             */
+            goes_before: number;
+            /**
+             * Express
+             * @default false
+             */
+            express: boolean;
+            /**
+             * First Part
+             * @default 0
+             */
+            first_part: number;
             /** Job */
             job?: {
                 [key: string]: unknown;
@@ -5952,6 +6342,8 @@ export interface components {
             sent_on: string;
             /** Due On */
             due_on: string;
+            /** Promise */
+            promise: string;
             /** Valid Until */
             valid_until: string;
             /**
@@ -6030,6 +6422,26 @@ export interface components {
              * @default
              */
             notes: string;
+            /**
+             * Promised On
+             * @default
+             */
+            promised_on: string;
+            /**
+             * Goes Before
+             * @default 0
+             */
+            goes_before: number;
+            /**
+             * Express
+             * @default false
+             */
+            express: boolean;
+            /**
+             * First Part
+             * @default 0
+             */
+            first_part: number;
             /** Id */
             id: number;
             /** Number */
@@ -6106,6 +6518,26 @@ export interface components {
              * @default
              */
             notes: string;
+            /**
+             * Promised On
+             * @default
+             */
+            promised_on: string;
+            /**
+             * Goes Before
+             * @default 0
+             */
+            goes_before: number;
+            /**
+             * Express
+             * @default false
+             */
+            express: boolean;
+            /**
+             * First Part
+             * @default 0
+             */
+            first_part: number;
             /** Id */
             id: number;
             /** Number */
@@ -6383,11 +6815,6 @@ export interface components {
              * @default 600
              */
             look_s: number;
-            /**
-             * Day H
-             * @default 6
-             */
-            day_h: number;
             /**
              * Goods Days
              * @default 2
@@ -6861,6 +7288,16 @@ export interface components {
             p90_s?: number | null;
         };
         /**
+         * StandardTo
+         * @description A standard that a way out changes, and to what.
+         */
+        StandardTo: {
+            /** Key */
+            key: string;
+            /** Value */
+            value: string;
+        };
+        /**
          * StandardView
          * @description A standard as shown: the default, the shop's own value, unit, range, basis, reason.
          */
@@ -7125,6 +7562,26 @@ export interface components {
              * @default -
              */
             sells: string;
+            /**
+             * Works
+             * @default mon tue wed thu fri
+             */
+            works: string;
+            /**
+             * Closed
+             * @default -
+             */
+            closed: string;
+            /**
+             * Express Days
+             * @default 0
+             */
+            express_days: number;
+            /**
+             * Money
+             * @default 0
+             */
+            express: string;
         };
         /**
          * SureTerm
@@ -7350,6 +7807,72 @@ export interface components {
             currency: string;
             /** Sends */
             sends: boolean;
+        };
+        /**
+         * TodayDocument
+         * @description What needs the seller today; `empty` in a shop that has no quote yet.
+         */
+        TodayDocument: {
+            /** Day */
+            day: string;
+            /** Sections */
+            sections: components["schemas"]["TodaySection"][];
+            /** Empty */
+            empty: boolean;
+        };
+        /**
+         * TodayPress
+         * @description What one press does here: `do` and the order it is of; taken back by the other.
+         */
+        TodayPress: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "begin" | "unbegin" | "deposit" | "undeposit" | "hand-over" | "unhand-over";
+            /** Order */
+            order: number;
+            /** Label */
+            label: string;
+        };
+        /**
+         * TodayRow
+         * @description Something that needs the seller: in words, where it is, the press that settles it.
+         *
+         *     Without a press `go` names what is done at `href`.
+         */
+        TodayRow: {
+            /** Text */
+            text: string;
+            /** Hint */
+            hint: string;
+            /**
+             * Tone
+             * @enum {string}
+             */
+            tone: "plain" | "danger";
+            /** Href */
+            href: string;
+            /** Go */
+            go: string;
+            press?: components["schemas"]["TodayPress"] | null;
+        };
+        /**
+         * TodaySection
+         * @description Rows of one kind; `more` are not listed.
+         */
+        TodaySection: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "heard" | "lapsing" | "machines" | "short" | "promised" | "money" | "over";
+            /** Title */
+            title: string;
+            /** Rows */
+            rows: components["schemas"]["TodayRow"][];
+            /** More */
+            more: number;
         };
         /**
          * Topping
@@ -7586,28 +8109,61 @@ export interface components {
             count: number;
         };
         /**
+         * WayOut
+         * @description What would make a wanted day: when it is then ready (safely), and what that costs more.
+         *
+         *     It is taken by `patch` (JSON Patch) on the job, by `head` on the quote's head, by `standards`.
+         *     `makes_it` says whether the wanted day is kept by it, `late` which orders are late by it.
+         */
+        WayOut: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "overtime" | "machine" | "before" | "part" | "express" | "quicker";
+            /** Label */
+            label: string;
+            /** Day */
+            day: string;
+            /** Cost */
+            cost: string;
+            /** Makes It */
+            makes_it: boolean;
+            /** Late */
+            late: string[];
+            /** Patch */
+            patch: {
+                [key: string]: unknown;
+            }[];
+            /** Head */
+            head: {
+                [key: string]: unknown;
+            };
+            /** Standards */
+            standards: components["schemas"]["StandardTo"][];
+        };
+        /**
          * Week
-         * @description When the shop works: from which hour, how many hours on each day, on which days not.
+         * @description On which days nobody works, and on which the carrier does.
          */
         Week: {
-            /** Start H */
-            start_h: number;
-            /** Mon */
-            mon: number;
-            /** Tue */
-            tue: number;
-            /** Wed */
-            wed: number;
-            /** Thu */
-            thu: number;
-            /** Fri */
-            fri: number;
-            /** Sat */
-            sat: number;
-            /** Sun */
-            sun: number;
             /** Closed */
             closed: string;
+            /**
+             * Carrier Days
+             * @default 0
+             */
+            carrier_days: number;
+            /**
+             * Carrier Works
+             * @default mon tue wed thu fri
+             */
+            carrier_works: string;
+            /**
+             * Carrier Closed
+             * @default -
+             */
+            carrier_closed: string;
         };
         /**
          * Weight
@@ -18628,6 +19184,936 @@ export interface operations {
             };
         };
     };
+    plan_ics_api_v1_plan_ics_get: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_link_api_v1_plan_link_get: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanLink"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_plan_link_api_v1_plan_link_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanLink"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw_plan_link_api_v1_plan_link_delete: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_calendar_api_v1_calendar_days_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_read_calendar_api_v1_calendar_days_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DaysRead"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    close_days_api_v1_closed_days_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClosedDays"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosedNow"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_by_link_calendar__token__ics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_orders_api_v1_orders_get: {
         parameters: {
             query?: {
@@ -23904,6 +25390,274 @@ export interface operations {
             };
         };
     };
+    plan_seen_api_v1_plan_seen_put: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pin_order_api_v1_orders__order_id__pin_put: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanPin"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanDocument"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     promise_api_v1_quotes__quote_id__promise_get: {
         parameters: {
             query?: never;
@@ -24062,6 +25816,274 @@ export interface operations {
                 content: {
                     "application/x-ndjson": unknown;
                     "application/json": components["schemas"]["SpreadStep"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    today_api_v1_today_get: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TodayDocument"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    press_today_api_v1_today_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pressed"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TodayDocument"];
                 };
             };
             /** @description Not readable as a request */

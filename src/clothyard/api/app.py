@@ -15,7 +15,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.middleware.gzip import GZipMiddleware
 
 from clothyard import __version__
-from clothyard.api import customers, links, orders, problems, quotes, routes, runs, stock
+from clothyard.api import calendars, customers, links, orders, problems, quotes, routes, runs, stock
 from clothyard.api.safety import Safety
 from clothyard.core.job.document import Job
 from clothyard.files.guarded import shared_reader
@@ -107,6 +107,8 @@ def create_app(shop: Shop, *, frontend: Path = FRONTEND) -> FastAPI:
     app.include_router(routes.router)
     app.include_router(quotes.router)
     app.include_router(customers.router)
+    app.include_router(calendars.router)
+    app.include_router(calendars.by_link)
     app.include_router(orders.router)
     app.include_router(stock.router)
     app.include_router(runs.router)

@@ -12,6 +12,7 @@ from clothyard.api.problems import RESPONSES
 from clothyard.api.routes import TELLS_COSTS, ShopDep, same_shop
 from clothyard.api.turns import PRICING
 from clothyard.services import planning, promises, runs
+from clothyard.services import today as todays
 from clothyard.store.shop import Shop
 
 router = APIRouter(
@@ -83,3 +84,15 @@ def spread(
         yield from steps
 
     return StreamingResponse(rest(), media_type=NDJSON)
+
+
+@router.get("/today", dependencies=PRICING)
+def today(shop: ShopDep) -> todays.TodayDocument:
+    """List what needs the seller now."""
+    return todays.todays(shop)
+
+
+@router.post("/today", dependencies=PRICING)
+def press_today(pressed: todays.Pressed, shop: ShopDep) -> todays.TodayDocument:
+    """Do what a press of a row does, or take it back."""
+    return todays.press(shop, pressed)

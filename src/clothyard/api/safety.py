@@ -55,7 +55,7 @@ def refusal(method: str, headers: Headers) -> str:
     return ""
 
 
-FOR_CUSTOMERS = ("/q/", "/api/v1/customer/")
+FOR_CUSTOMERS = ("/q/", "/api/v1/customer/", "/calendar/")
 """Where the address itself is a secret: it is told to nobody."""
 
 
