@@ -15,8 +15,9 @@ import { BeginPage, OpensOn } from "./places/begin";
 import { CustomerPage, CustomersList } from "./places/customers";
 import { OrderPage, OrdersList, PlanPage, RunSheetPage } from "./places/orders";
 import { Outbox, QuotePage, QuotesList } from "./places/quotes";
+import { TodayPage } from "./places/today";
 import { ItemPage, ShelfPage, ToBuyPage } from "./places/shelf";
-import { BackupsPage, StandardsPage, TablePage } from "./places/workshop";
+import { BackupsPage, DaysPage, StandardsPage, TablePage } from "./places/workshop";
 
 const PartsPage = lazy(() => import("./places/parts/PartsPage"));
 
@@ -63,6 +64,18 @@ if (root) {
                     }
                   >
                     <Route
+                      path="/"
+                      element={
+                        costsHidden ? (
+                          <Navigate to="/quotes" replace />
+                        ) : (
+                          <OpensOn>
+                            <TodayPage />
+                          </OpensOn>
+                        )
+                      }
+                    />
+                    <Route
                       path="/quotes"
                       element={
                         <OpensOn>
@@ -107,6 +120,10 @@ if (root) {
                     />
                     <Route path="/workshop/backups" element={<BackupsPage />} />
                     <Route
+                      path="/workshop/days"
+                      element={costsHidden ? <OutOfSight /> : <DaysPage />}
+                    />
+                    <Route
                       path="/workshop/:table?"
                       element={costsHidden ? <OutOfSight /> : <TablePage place="workshop" />}
                     />
@@ -124,7 +141,7 @@ if (root) {
                       element={costsHidden ? <OutOfSight /> : <TablePage place="shelf" />}
                     />
                   </Route>
-                  <Route path="*" element={<Navigate to="/quotes" replace />} />
+                  <Route path="*" element={<Navigate to="/" replace />} />
                 </Routes>
               </InLocale>
             </BrowserRouter>

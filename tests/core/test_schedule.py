@@ -1,5 +1,6 @@
 """The plan: precedence, calendars and shares are never broken; the promise; the same plan again."""
 
+import itertools
 from dataclasses import replace
 
 import numpy as np
@@ -38,7 +39,19 @@ def unit(id_, kind, hours, *, after=(), machine="", person=None, until=""):
     )  # fmt: skip
 
 
-def order(id_, sew=6.0, *, promised="", rank=0, before=1.0, after=1.0, waits="", dry=0.0):
+def order(
+    id_,
+    sew=6.0,
+    *,
+    promised="",
+    rank=0,
+    before=1.0,
+    after=1.0,
+    waits="",
+    dry=0.0,
+    threads=0,
+    pin=None,
+):
     units = [unit("wait", "wait", 0, until=waits)] if waits else []
     first = ("wait",) if waits else ()
     units += [
@@ -49,7 +62,10 @@ def order(id_, sew=6.0, *, promised="", rank=0, before=1.0, after=1.0, waits="",
     if dry:
         units.append(unit("dry", "dry", dry, after=("finish",)))
         units.append(unit("pack", "pack", 0.25, after=("dry",)))
-    return Planned(id_, tuple(units), promised, rank)
+    if threads:
+        laid = SetUp(tuple(f"p|#{n:06x}" for n in range(threads)))
+        units = [replace(u, set_up=laid) if u.kind == "sew" else u for u in units]
+    return Planned(id_, tuple(units), promised, rank, pin or Pin())
 
 
 def test_one_order_over_a_week_by_hand():
@@ -123,6 +139,8 @@ ORDERS = st.lists(
             ["", "2026-05-06", "2026-05-12", "2026-06-01"]), rank=st.integers(0, 9),
         before=st.floats(0.1, 4), after=st.floats(0.1, 4), dry=st.sampled_from([0.0, 4.0]),
         waits=st.sampled_from(["", "2026-05-07"]),
+        threads=st.integers(0, 4), pin=st.sampled_from(
+            [Pin(), Pin(), Pin(), Pin(first=True), Pin(day="2026-05-08"), Pin(day="2026-05-09")]),
     ),
     min_size=1, max_size=6,
 )  # fmt: skip
@@ -146,7 +164,8 @@ def test_precedence_calendars_and_shares_are_never_broken(orders, people, closed
             assert begin >= moment(was.end_day, was.end_h) - 40
         if row.kind not in {"wait", "dry"}:
             assert row.begin_day not in closed
-            assert end >= begin + by_order[owner][key].elapsed_s - 40
+            assert end >= begin + by_order[owner][key].elapsed_s + row.change_s - 40
+            assert end >= begin
             weekday = (int(np.datetime64(row.begin_day, "D").astype(int)) + 3) % 7
             assert WEEK[weekday] > 0
             assert 9.0 <= row.begin_h < 9.0 + WEEK[weekday]
@@ -159,7 +178,15 @@ def test_precedence_calendars_and_shares_are_never_broken(orders, people, closed
     if sewn:
         spent = sum(SLOT_S for at in horizon.at if sewn[0][0] <= at < max(end for _, end in sewn))
         assert spent >= work - SLOT_S  # one machine sews one thing at a time
+    turns = sorted((moment(p.begin_day, p.begin_h), moment(p.end_day, p.end_h))
+                   for p in plan.placed if p.machine)  # fmt: skip
+    for (_, end), (begin, _) in itertools.pairwise(turns):
+        assert begin >= end - 40  # no two on a machine at once, nor one within another
     assert {t.order for t in plan.told} | set(plan.over) == {o.id for o in orders}
+    pins = {o.id: o.pin for o in orders}
+    for told in plan.told:
+        if pins[told.order].day:  # a pin is kept, or its impossibility told
+            assert (told.begin_day == pins[told.order].day) != bool(told.unpinned)
 
 
 def threaded(id_, sew, threads, *, rank=0, promised="", after="", **pin):
@@ -221,12 +248,14 @@ def test_what_would_make_a_day_is_known_of_every_place_in_line():
     promiser = Promiser(line, OPEN, from_day=MONDAY)
     draft = order("draft", 3.0)
     behind = promiser.day(draft)
-    places = promiser.before(draft)
-    assert [other for other, _, _ in places] == list(reversed(promiser.line.orders and
-            [o.id for o in promiser.line.orders]))  # fmt: skip
+    places = list(promiser.before(draft))
+    blocks = [promiser.line.orders[n].id for n in promiser.line.blocks()]
+    assert [other for other, _, _ in places] == blocks[::-1]
     assert min(day for _, day, _ in places) < behind
+    assert all(promiser.day_before(draft, other) == day for other, day, _ in places)
     assert all(set(late) <= {"a", "b"} for _, _, late in places)
     assert promiser.day(draft) == behind  # trying changed nothing
+    assert len(list(promiser.before(draft, most=1))) == 1
 
 
 def test_days_on_which_clocks_change_have_their_hours_and_nothing_is_begun_in_the_past():

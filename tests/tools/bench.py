@@ -31,7 +31,7 @@ from clothyard.core.house.check import default_house
 from clothyard.core.job.check import job_from
 from clothyard.core.stitches.facts import DesignFacts, analyse
 from clothyard.core.work import simulate
-from clothyard.core.work.schedule import plan_orders, promise
+from clothyard.core.work.schedule import Promiser, plan_orders
 from clothyard.core.work.simulate import run_plan
 from clothyard.demo.build import demo_shop
 from clothyard.demo.stitching import crest, stitch_file
@@ -51,6 +51,7 @@ from tests.core.test_orders import FLEECES, SCARF, count, order
 from tests.core.test_schedule import OPEN
 from tests.core.test_schedule import order as order_of
 from tests.services.many_orders import many_orders
+from tests.tools import optimum
 
 CHROMIUM = "/usr/bin/chromium"
 SCREEN_PORT = 8648
@@ -251,6 +252,8 @@ def runs_and_plans() -> list[bool]:
     ]  # fmt: skip
     draft = order_of("draft", 6.0)
     day = "2026-05-04"
+    line = plan_orders(open_orders, OPEN, from_day=day, days=90).line
+    behind = Promiser(open_orders, OPEN, from_day=day, line=line)
 
     def ms(call: Callable[[], object], rounds: int = 3) -> float:
         return min(timed(call) for _ in range(rounds)) * 1000
@@ -263,8 +266,39 @@ def runs_and_plans() -> list[bool]:
         row_of("50 orders over 90 days, planned",
                ms(partial(plan_orders, open_orders, OPEN, from_day=day, days=90)), 300),
         row_of("a draft's promise behind them",
-               ms(partial(promise, draft, open_orders, OPEN, from_day=day, spread=0.15)), 150),
+               ms(partial(behind.promise, draft, spread=0.15)), 150),
+        *lateness(),
     ]  # fmt: skip
+
+
+WEEKS = 200
+MOST_GAP = 0.05
+
+
+def lateness() -> list[bool]:
+    """Days late against a solver's optimum on small weeks, against first come on big ones."""
+    gaps, unproven = [], 0
+    for seed in range(WEEKS):
+        week = optimum.small_week(seed)
+        best, proven = optimum.optimum(week)
+        unproven += not proven
+        gaps.append((optimum.late_days(week) - best) / (best + 1))
+    print(f"{WEEKS} small weeks: worst gap {max(gaps):.2f}, {sum(g == 0 for g in gaps)} optimal, "
+          f"{unproven} not proven in time")  # fmt: skip
+    chance, ours, theirs = random.Random(7), 0, 0
+    for _ in range(10):
+        big = [
+            order_of(str(n), chance.uniform(0.5, 5), rank=n,
+                     promised=f"2026-{chance.randint(5, 6):02d}-{chance.randint(1, 28):02d}")
+            for n in range(40)
+        ]  # fmt: skip
+        mine, plain = optimum.first_come(big)
+        ours, theirs = ours + mine, theirs + plain
+    print(f"10 big months: {ours} days late, first come first served {theirs}")
+    return [
+        row("days late over the optimum's, mean of 200 weeks", sum(gaps) / WEEKS, MOST_GAP, ""),
+        row("days late ÷ first come first served", ours / max(1, theirs), 1.0, "×"),
+    ]
 
 
 def growth(shop: Shop, quote_id: int) -> list[bool]:

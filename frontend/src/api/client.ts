@@ -21,6 +21,11 @@ export type PieceRow = Schemas["PieceRow"];
 export type PiecesChange = Schemas["PiecesChange"];
 export type RunSheet = Schemas["RunSheet"];
 export type PlanDocument = Schemas["PlanDocument"];
+export type PlanOrder = Schemas["PlanOrder"];
+export type PlanPin = Schemas["PlanPin"];
+export type WayOut = Schemas["WayOut"];
+export type TodayRow = Schemas["TodayRow"];
+export type TodayPress = Schemas["TodayPress"];
 export type RunDocument = Schemas["RunDocument"];
 export type RunSpread = Schemas["SpreadStep"];
 export type StockRow = Schemas["StockRow"];
@@ -282,6 +287,29 @@ export const api = {
   runSheet: (order_id: number) =>
     unpack(client.GET("/api/v1/orders/{order_id}/run-sheet", { params: { path: { order_id } } })),
   plan: () => unpack(client.GET("/api/v1/plan")),
+  planSeen: () => done(client.PUT("/api/v1/plan/seen")),
+  pinOrder: (order_id: number, pin: PlanPin) =>
+    unpack(
+      client.PUT("/api/v1/orders/{order_id}/pin", { params: { path: { order_id } }, body: pin }),
+    ),
+  planLink: () => unpack(client.GET("/api/v1/plan/link")),
+  makePlanLink: () => unpack(client.POST("/api/v1/plan/link")),
+  withdrawPlanLink: () => done(client.DELETE("/api/v1/plan/link")),
+  calendarDays: (file: File) =>
+    unpack(
+      client.POST("/api/v1/calendar-days", {
+        body: { file: file as unknown as string },
+        bodySerializer: () => {
+          const form = new FormData();
+          form.append("file", file);
+          return form;
+        },
+      }),
+    ),
+  closeDays: (days: string[]) => unpack(client.POST("/api/v1/closed-days", { body: { days } })),
+  today: () => unpack(client.GET("/api/v1/today")),
+  pressToday: (pressed: Schemas["Pressed"]) =>
+    unpack(client.POST("/api/v1/today", { body: pressed })),
   promise: (quote_id: number) =>
     unpack(client.GET("/api/v1/quotes/{quote_id}/promise", { params: { path: { quote_id } } })),
   run: (of: "orders" | "quotes", id: number) =>

@@ -5648,6 +5648,8 @@ export interface components {
             strips: components["schemas"]["PlanStrip"][];
             /** Over */
             over: string[];
+            /** Rest Days */
+            rest_days: string[];
             /** Tries */
             tries: number;
             /** Moved */

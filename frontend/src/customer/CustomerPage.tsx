@@ -85,6 +85,7 @@ export function CustomerPage({ token }: { token: string }) {
       <p>
         For <strong>{view.customer}</strong>
         {view.due_on && `, wanted by ${day(view.due_on)}`}
+        {view.promise && `. ${view.promise}`}
         {view.valid_until && `. Holds until ${day(view.valid_until)}`}.
       </p>
       {view.lines.map((line, n) => (

@@ -14,7 +14,8 @@ import {
   type History,
 } from "./store";
 
-const HEAD = { customer: "", email: "", due_on: "", valid_until: "", notes: "" };
+const HEAD = { customer: "", email: "", due_on: "", valid_until: "", notes: "",
+  promised_on: "", goes_before: 0, express: false, first_part: 0 }; // prettier-ignore
 const JOB = {
   format: "clothyard-job/1",
   lines: [

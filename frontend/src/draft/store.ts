@@ -22,6 +22,13 @@ export interface Head {
   due_on: string;
   valid_until: string;
   notes: string;
+  /** The day that its papers state; "" for the safe one. */
+  promised_on: string;
+  /** The order it goes before, by its id; 0 for none. */
+  goes_before: number;
+  express: boolean;
+  /** Pieces that are delivered first; 0 for all at once. */
+  first_part: number;
 }
 
 /** What is kept of a quote, and undone. */
@@ -67,7 +74,17 @@ export const PAUSE_MS = 700;
 export const draftOf = (quote: QuoteView): Draft => {
   const { customer, email, due_on, valid_until, notes } = quote;
   return {
-    head: { customer, email, due_on, valid_until, notes },
+    head: {
+      customer,
+      email,
+      due_on,
+      valid_until,
+      notes,
+      promised_on: quote.promised_on ?? "",
+      goes_before: quote.goes_before ?? 0,
+      express: quote.express ?? false,
+      first_part: quote.first_part ?? 0,
+    },
     job: jobOf(quote.job, quote.currency),
   };
 };

@@ -11,6 +11,7 @@ import style from "./Frame.module.scss";
 const KEYS: [string, string][] = [
   ["Enter", "in a field: on to the next"],
   ["Alt + N", "new quote"],
+  ["Alt + T / Alt + P", "today, the plan"],
   ["Alt + Q / Alt + C / Alt + O", "quotes, customers, orders"],
   ["Alt + H / Alt + W", "shelf, workshop"],
   ["Alt + 1 2 3 4", "on the bench: ask, piece, making, price"],
@@ -41,6 +42,8 @@ export function Frame() {
         }
       }
       const place = {
+        KeyT: "/",
+        KeyP: "/orders/plan",
         KeyQ: "/quotes",
         KeyC: "/customers",
         KeyO: "/orders",
@@ -63,11 +66,16 @@ export function Frame() {
   }, [navigate]);
   return (
     <header className={style["frame-bar"]}>
-      <Link to="/quotes" className={style["shop-name"]} aria-label="Clothyard">
+      <Link to="/" className={style["shop-name"]} aria-label="Clothyard">
         <img src="/favicon.svg" width="24" height="24" alt="" />
         <span className={style["wide-only"]}>Clothyard</span>
       </Link>
       <nav aria-label="Places">
+        {!costsHidden && (
+          <NavLink to="/" end>
+            Today
+          </NavLink>
+        )}
         <NavLink to="/quotes">Quotes</NavLink>
         {!costsHidden && (
           <>

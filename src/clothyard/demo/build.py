@@ -53,7 +53,13 @@ DOGS = (
 )  # fmt: skip
 SUPPLIERS: dict[str, dict[str, Any]] = {
     "Saltmarsh Blanks": {"delivery": "6.50", "free_from": "200", "days": 3},
-    "Loom & Ladder Wholesale": {"delivery": "9.00", "free_from": "350", "days": 6},
+    "Loom & Ladder Wholesale": {
+        "delivery": "9.00",
+        "free_from": "350",
+        "days": 6,
+        "express_days": 2,
+        "express": "14.00",
+    },
 }
 _SALT, _LOOM = "saltmarsh-blanks", "loom-ladder-wholesale"
 BLANKS: dict[str, dict[str, Any]] = {
@@ -246,17 +252,17 @@ class _Story:
                                       ("topping|film-500|", "film-500", 1)], came=2)  # fmt: skip
         with _days_ago(13):
             hats = self._sent(
-                ROWING, self._job("knitted-hat", "watch-hat", 24, "oars"), due=16, answer="accepted"
+                ROWING, self._job("knitted-hat", "watch-hat", 24, "oars"), due=15, answer="accepted"
             )
             bags = self._sent(
-                ROWING, self._job("kit-bag", "kit-bag-40-litres", 3, "crest"), due=20,
+                ROWING, self._job("kit-bag", "kit-bag-40-litres", 14, "crest"), due=18,
                 answer="accepted",
             )  # fmt: skip
         with _days_ago(10):
-            polos = self._sent(ROWING, self._polos(), due=24, answer="accepted")
+            polos = self._sent(ROWING, self._polos(), due=17, answer="accepted")
             covers = self._sent(
                 GUESTS, self._job("cushion-cover", "linen-look-cushion-cover", 12, "lighthouse"),
-                due=18, answer="accepted",
+                due=16, answer="accepted",
             )  # fmt: skip
         with _days_ago(7):
             shop.cancelled(coat)
@@ -264,7 +270,7 @@ class _Story:
                                 ("blank|kit-bag-40-litres|navy", "", 3)], came=0)  # fmt: skip
             clinic = self._sent(VETS, self._clinic(), due=12, answer="accepted")
             towels = self._sent(
-                GUESTS, self._job("terry-towel", "3.80", 8, "anchor"), due=26, answer="accepted"
+                GUESTS, self._job("terry-towel", "3.80", 30, "anchor"), due=14, answer="accepted"
             )
         with _days_ago(3):
             shop.done(tunics, deposit="60", on=today())

@@ -18,7 +18,7 @@ from clothyard.core.job.document import Job
 from clothyard.core.record import record
 from clothyard.core.stock.buying import arrives_on, item_of, supplier_of
 from clothyard.core.stock.ledger import ZERO
-from clothyard.core.work.calendar import Calendar, calendar_of, handed_over_by
+from clothyard.core.work.calendar import Calendar, Horizon, calendar_of, handed_over_by
 from clothyard.core.work.schedule import NO_PIN, Pin, Placed, Plan, Planned, Told, plan_orders
 from clothyard.core.work.units import Unit, work_units
 from clothyard.services import orders
@@ -33,6 +33,7 @@ from clothyard.store.shop import Shop, hour_now, today
 
 OPEN = ("accepted", "waiting", "ready", "in-work")
 MOST_PLANNED = 200
+REST_AHEAD_DAYS = 42
 TOLD = "plan-told"
 
 
@@ -119,6 +120,7 @@ class PlanDocument(BaseModel):
     orders: list[PlanOrder]
     strips: list[PlanStrip]
     over: list[str]
+    rest_days: list[str]
     tries: int
     moved: list[PlanMoved]
     machines: list[PlanLane]
@@ -366,7 +368,8 @@ def plan_shop(shop: Shop) -> PlanDocument:
     out = dict(open_.calendar.out)
     return PlanDocument(
         from_day=today(), orders=found, over=[by_id[key].number for key in plan.over],
-        tries=plan.tries, moved=moved, change_over_min=round(plan.change_s / 60, 1),
+        tries=plan.tries, rest_days=_rest_days(open_.calendar), moved=moved,
+        change_over_min=round(plan.change_s / 60, 1),
         machines=[
             PlanLane(id=key, label=row.label, out=sorted(out.get(key, ())))
             for key, row in house.machines.items()
@@ -374,6 +377,13 @@ def plan_shop(shop: Shop) -> PlanDocument:
         ],
         strips=[_strip(p, by_id) for p in plan.placed if p.kind != "wait"],
     )  # fmt: skip
+
+
+def _rest_days(calendar: Calendar) -> list[str]:
+    """List the coming days on which nobody works."""
+    horizon = Horizon(calendar, today(), REST_AHEAD_DAYS)
+    worked = {horizon.day_and_hour(float(at) + 1)[0] for at in horizon.at}
+    return [day for day in horizon.days if day not in worked]
 
 
 def _strip(placed: Placed, by_id: dict[str, kept.KeptOrder]) -> PlanStrip:

@@ -162,10 +162,8 @@ def _own_place(asked: _Asked, factor: float) -> str:
     """Return the day on which the draft is ready at the place that was taken for it."""
     promiser, draft = asked.promiser(), asked.draft()
     before = str(asked.quote.goes_before or "")
-    if before in asked.open.kept:
-        for other, day, _ in promiser.before(draft, factor=factor):
-            if other == before:
-                return day
+    if before:
+        return promiser.day_before(draft, before, factor=factor)
     return promiser.day(draft, factor=factor)
 
 
@@ -200,11 +198,13 @@ def promise_quote(shop: Shop, quote_id: int, *, ways: bool = True) -> PromiseVie
     wanted = quote.promised_on or quote.due_on
     part = bool(quote.first_part) and not quote.promised_on
     tight = None if part else date_tight(wanted, likely, safe)
+    found = _ways(asked, wanted) if ways and tight else []
+    if found:
+        tight = date_tight(wanted, likely, safe, ways=len(found))
     return PromiseView(
         likely=likely, safe=safe, stated=_stated(quote, safe),
         waits_until=asked.waits_until, orders=len(asked.open.planned),
-        advice=[tight] if tight else [],
-        ways=_ways(asked, wanted) if ways and tight else [], currency=currency,
+        advice=[tight] if tight else [], ways=found, currency=currency,
         taken=_taken(asked),
     )  # fmt: skip
 

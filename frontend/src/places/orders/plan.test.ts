@@ -13,11 +13,18 @@ const strip = (unit: string, begin: [string, number], end: [string, number]) => 
   begin_h: begin[1],
   end_day: end[0],
   end_h: end[1],
+  behind: "",
+  stay: 0,
+  change_min: 0,
 });
 const plan: PlanDocument = {
   format: "clothyard-plan/1",
   from_day: "2026-05-04",
   over: [],
+  moved: [],
+  machines: [],
+  change_over_min: 0,
+  rest_days: ["2026-05-09", "2026-05-10"],
   tries: 0,
   orders: [
     {
@@ -30,6 +37,11 @@ const plan: PlanDocument = {
       end_day: "2026-05-05",
       late_days: 0,
       why: "",
+      state: "ready",
+      hand_over_by: "",
+      pin: { first: false, day: "", machine: "", before: 0 },
+      unpinned: "",
+      cloth: "",
     },
   ],
   strips: [

@@ -1,4 +1,5 @@
 export { BackupsPage } from "./BackupsPage";
+export { DaysPage } from "./DaysPage";
 export { StandardsPage } from "./StandardsPage";
 export { TablePage } from "./TablePage";
 export { AddRow } from "./AddRow";

@@ -18,6 +18,7 @@ interface Place {
 }
 
 const ALSO: Place["also"] = [
+  ["/workshop/days", "People and days"],
   ["/begin", "Set up step by step"],
   ["/workshop/standards", "All standards"],
   ["/workshop/backups", "Backups"],

@@ -74,13 +74,15 @@ def sample_open(places: Sequence[str]) -> Advice:
     )  # fmt: skip
 
 
-def date_tight(wanted_by: str, likely: str, safe: str) -> Advice | None:
+def date_tight(wanted_by: str, likely: str, safe: str, *, ways: int = 0) -> Advice | None:
     """Say that a wanted day is before it can be ready; None where it is not, or no day is wanted.
 
     Parameters
     ----------
     wanted_by, likely, safe : str
         ISO days; likely and safe "" where it cannot be ready within half a year.
+    ways : int
+        How many ways there are that would make it, told beside it.
     """
     if not wanted_by or (safe and safe <= wanted_by):
         return None
@@ -95,6 +97,7 @@ def date_tight(wanted_by: str, likely: str, safe: str) -> Advice | None:
     return Advice(
         code="date-tight", level="warn", where="due_on",
         message=f"It is wanted by {day_text(wanted_by)}. {when}",
-        fix="Promise the safe day, deliver a part first, or let it go before another order.",
+        fix="Take one of the ways below, or promise the safe day." if ways else
+        "Promise the safe day: as shelf, suppliers and the week stand, nothing makes it sooner.",
         apply=None,
     )  # fmt: skip

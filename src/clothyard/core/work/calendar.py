@@ -5,6 +5,7 @@ Times are of the clock on the shop's wall: a day on which the clocks change has 
 
 from __future__ import annotations
 
+import bisect
 from dataclasses import field
 
 import numpy as np
@@ -157,6 +158,7 @@ class Horizon:
         """When each slot begins, in seconds from the first day's midnight."""
         self.people: NDArray[np.float64] = there[rows, slots].astype(float)
         """How many people are there in each slot."""
+        self._starts: list[float] = self.at.tolist()
         self._number = number
         self._of_day = rows
 
@@ -165,7 +167,7 @@ class Horizon:
 
     def first_from(self, moment: float) -> int:
         """Return the first slot that begins at a moment or later."""
-        return int(np.searchsorted(self.at, moment - 1e-6))
+        return bisect.bisect_left(self._starts, moment - 1e-6)
 
     def moment(self, day: str) -> float:
         """Return the midnight at which a day begins, in seconds; before the first: 0."""

@@ -8,8 +8,9 @@ from __future__ import annotations
 
 import bisect
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
+from itertools import chain
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,8 +20,14 @@ from clothyard.core.work.calendar import DAY_S, SLOT_S, Calendar, Horizon, hours
 from clothyard.core.work.units import SetUp, Unit
 
 MOST_TRIES = 200
-MOST_AGAIN = 700
-"""Orders that tries place anew, in all: many orders get fewer tries, and no longer a wait."""
+MOST_AGAIN = 1600
+"""Units that tries place anew, in all: many orders get fewer tries, and no longer a wait."""
+
+MOST_PLACES = 12
+"""Places in line at which one more order is tried."""
+
+FREE = 3
+"""The rank of what may be moved; below it are what is begun and what is pinned."""
 
 NOT_WORKED = frozenset({"wait", "dry"})
 OUT, TAKEN = 0, -1
@@ -161,10 +168,10 @@ class _Room:
         return self.machines[key]
 
     def copy(self) -> _Room:
-        """Return the same room, to try something in."""
+        """Return the same room, to try something in: what is taken is copied first."""
         other = _Room.__new__(_Room)
-        other.horizon, other.people = self.horizon, self.people.copy()
-        other.machines = {key: machine.copy() for key, machine in self.machines.items()}
+        other.horizon, other.people = self.horizon, self.people
+        other.machines = self.machines.copy()
         return other
 
     def _changed(self, machine: _Machine, before: _Turn | None, to: SetUp) -> tuple[float, int]:
@@ -204,13 +211,14 @@ class _Room:
             stop = min(whole, at + wide)
             free = machine.free[at:stop]
             fits = (free > 0) & (self.people[at:stop] >= share - 1e-9)
-            if not fits.any():
+            begin = int(fits.argmax()) if stop > at else 0
+            if stop == at or not fits[begin]:
                 if stop == whole:
                     return None
                 at = stop
                 continue
-            first = at + int(np.argmax(fits))
-            n = bisect.bisect_right([turn.begin for turn in machine.turns], first)
+            first = at + begin
+            n = bisect.bisect_right(machine.turns, first, key=_begin_of)
             before = machine.turns[n - 1] if n else None
             change_s, stay = self._changed(machine, before, set_up)
             follower = machine.turns[n] if n < len(machine.turns) else None
@@ -221,8 +229,8 @@ class _Room:
                 was, _ = self._changed(machine, before, follower.set_up)
                 extra_s = max(0.0, new - was)
             need = (unit.elapsed_s + change_s + extra_s) / SLOT_S
-            so_far = np.cumsum(fits[first - at :])
-            last = int(np.searchsorted(so_far, need - 1e-9))
+            so_far = fits[begin:].cumsum()
+            last = int(so_far.searchsorted(need - 1e-9))
             if last >= len(so_far):
                 if stop == whole:
                     return None
@@ -232,8 +240,10 @@ class _Room:
             if follower and follower.begin <= end:  # the gap is too short: behind what fills it
                 at = follower.end + 1
                 continue
-            used = fits[first - at : first - at + last + 1].astype(float)
+            used = fits[begin : begin + last + 1].astype(float)
             used[-1] -= so_far[last] - need
+            machine = self.machines[unit.machine] = machine.copy()
+            self.people = self.people.copy()
             self.people[first : end + 1] -= used * share
             machine.free[first : end + 1][used > 1e-9] = TAKEN
             machine.turns.insert(
@@ -250,10 +260,10 @@ class _Room:
         wide = max(48, math.ceil(need) * 3)
         while True:  # most units find their place soon: the far days are looked at only if not
             people = self.people[at : at + wide]
-            amount = np.minimum(1.0, np.maximum(0.0, people))
-            amount[amount < LEAST_OF_A_PERSON] = 0.0
-            so_far = np.cumsum(amount)
-            last = int(np.searchsorted(so_far, need - 1e-9))
+            amount = np.minimum(people, 1.0)
+            amount *= amount >= LEAST_OF_A_PERSON
+            so_far = amount.cumsum()
+            last = int(so_far.searchsorted(need - 1e-9))
             if last < len(so_far):
                 break
             if at + wide >= len(self.horizon):
@@ -261,8 +271,9 @@ class _Room:
             wide *= 4
         used = amount[: last + 1].copy()
         used[-1] -= so_far[last] - need
+        self.people = self.people.copy()
         self.people[at : at + last + 1] -= used
-        first = int(np.argmax(used > 1e-9))
+        first = int((used > 1e-9).argmax())
         begin = float(self.horizon.at[at + first])
         end = float(self.horizon.at[at + last]) + SLOT_S * min(1.0, float(used[-1] / amount[last]))
         return _Taken(begin, end)
@@ -276,27 +287,11 @@ class _Room:
         return self.work(unit, start)
 
 
+def _begin_of(turn: _Turn) -> int:
+    return turn.begin
+
+
 Ends = dict[str, _Taken]
-
-
-def _ends(order: Planned, room: _Room) -> Ends | None:
-    """Place an order's units, each after what goes before it."""
-    found: Ends = {}
-    horizon = room.horizon
-    pinned = horizon.moment(order.pin.day) if order.pin.day else 0.0
-    for unit in order.units:
-        start = max((found[at].end for at in unit.after if at in found), default=0.0)
-        if unit.kind == "wait":
-            until = horizon.moment(unit.until) if unit.until else start
-            found[unit.id] = _Taken(start, max(start, until))
-        elif unit.kind == "dry":
-            found[unit.id] = _Taken(start, start + unit.elapsed_s)
-        else:
-            taken = room.take(unit, max(start, pinned), order.id)
-            if taken is None:
-                return None
-            found[unit.id] = taken
-    return found
 
 
 def _last(ends: Ends) -> float:
@@ -316,88 +311,143 @@ NEVER_LATE_DAYS = 1000.0
 Score = tuple[float, float, float]
 
 
+@record
+class _Step:
+    """A unit in the line: whose it is, which of its units."""
+
+    order: int
+    unit: int
+
+
 class _Line:
-    """Orders placed in a row, with the room as it was before each: what is changed behind some of
+    """Units placed in a row, with the room as it was before each: what is changed behind some of
     them is placed anew from there on. Scored by days late, change-overs, ends."""
 
     def __init__(self, orders: Sequence[Planned], horizon: Horizon):
         self.horizon = horizon
-        self.orders: list[Planned] = []
+        self.orders = tuple(orders)
+        self.steps: list[_Step] = []
         self.rooms: list[_Room] = []
-        self.scores: list[Score] = []
-        self.found: dict[str, Ends | None] = {}
+        self.taken: list[_Taken | None] = []
         self.room = _Room(horizon)
-        self.score: Score = (0.0, 0.0, 0.0)
-        self._go_on(orders)
+        self._found: list[Ends] = [{} for _ in orders]
+        self.go_on([_Step(n, k) for n, order in enumerate(orders) for k in range(len(order.units))])
 
-    def _go_on(self, orders: Sequence[Planned]) -> None:
-        for order in orders:
-            self.orders.append(order)
+    def go_on(self, steps: Sequence[_Step]) -> None:
+        """Place some units more."""
+        for step in steps:
+            self.steps.append(step)
             self.rooms.append(self.room)
-            self.scores.append(self.score)
-            self.room = self.room.copy()
-            ends = _ends(order, self.room)
-            self.found[order.id] = ends
-            last = _last(ends) if ends else 0.0
-            late = NEVER_LATE_DAYS if ends is None else float(_late(order, last, self.horizon))
-            change = sum(taken.change_s for taken in ends.values()) if ends else 0.0
-            self.score = self.score[0] + late, self.score[1] + change, self.score[2] + last
+            order = self.orders[step.order]
+            unit = order.units[step.unit]
+            found = self._found[step.order]
+            taken = self._place(order, unit, found)
+            self.taken.append(taken)
+            if taken is not None:
+                found[unit.id] = taken
+        self.score = self._score()
 
-    def cut(self, at: int) -> _Line:
-        """Return the line up to an order, as it was before it."""
-        if at >= len(self.orders):
-            return self
-        other = _Line((), self.horizon)
-        other.orders, other.rooms = self.orders[:at], self.rooms[:at]
-        other.scores = self.scores[:at]
-        other.found = {order.id: self.found[order.id] for order in other.orders}
-        other.room, other.score = self.rooms[at], self.scores[at]
-        return other
+    def _place(self, order: Planned, unit: Unit, found: Ends) -> _Taken | None:
+        """Place a unit as early as may be after what goes before it."""
+        start = 0.0
+        for at in unit.after:
+            if at in found:
+                start = max(start, found[at].end)
+            elif any(each.id == at for each in order.units):
+                return None  # what goes before it has no place within the horizon
+        if unit.kind == "wait":
+            until = self.horizon.moment(unit.until) if unit.until else start
+            return _Taken(start, max(start, until))
+        if unit.kind == "dry":
+            return _Taken(start, start + unit.elapsed_s)
+        if order.pin.day:
+            start = max(start, self.horizon.moment(order.pin.day))
+        self.room = self.room.copy()
+        return self.room.take(unit, start, order.id)
 
-    def moved(self, n: int, at: int) -> _Line:
-        """Return the line with its n-th order put before an earlier one."""
-        other = self.cut(at)
-        other._go_on([self.orders[n], *self.orders[at:n], *self.orders[n + 1 :]])
+    def _score(self) -> Score:
+        late = change = last = 0.0
+        for n, order in enumerate(self.orders):
+            found = self._found[n]
+            if len(found) < len(order.units):
+                late += NEVER_LATE_DAYS
+                continue
+            end = _last(found)
+            late += _late(order, end, self.horizon)
+            last += end
+            change += sum(taken.change_s for taken in found.values())
+        return late, change, last
+
+    def ends(self, n: int) -> Ends | None:
+        """Return where an order's units lie; None where one has no place within the horizon."""
+        found = self._found[n]
+        return found if len(found) == len(self.orders[n].units) else None
+
+    def late_of(self, n: int) -> int:
+        """Return by how many days an order is late."""
+        ends = self.ends(n)
+        if ends is None:
+            return int(NEVER_LATE_DAYS)
+        return _late(self.orders[n], _last(ends), self.horizon)
+
+    def end_day(self, n: int) -> str:
+        """Return the day on which an order ends, "" where it does not within the horizon."""
+        ends = self.ends(n)
+        return "" if ends is None else self.horizon.day_and_hour(_last(ends))[0]
+
+    def blocks(self) -> list[int]:
+        """List the orders as their first units come."""
+        return list(dict.fromkeys(step.order for step in self.steps))
+
+    def again(self, steps: Sequence[_Step], at: int, orders: Sequence[Planned] = ()) -> _Line:
+        """Return the line up to a step, and then others, placed anew."""
+        other = _Line.__new__(_Line)
+        other.horizon = self.horizon
+        other.orders = tuple(orders) or self.orders
+        other.steps, other.rooms = self.steps[:at], self.rooms[:at]
+        other.taken = self.taken[:at]
+        other.room = self.rooms[at] if at < len(self.rooms) else self.room
+        other._found = [{} for _ in other.orders]
+        for step, taken in zip(other.steps, other.taken, strict=True):
+            if taken is not None:
+                other._found[step.order][other.orders[step.order].units[step.unit].id] = taken
+        other.go_on(steps)
         return other
 
     def with_one(self, order: Planned, at: int) -> _Line:
-        """Return the line with one more, placed before its at-th."""
-        other = self.cut(at)
-        if other is self:
-            other = _Line((), self.horizon)
-            other.orders, other.rooms = [*self.orders], [*self.rooms]
-            other.scores, other.found = [*self.scores], dict(self.found)
-            other.room, other.score = self.room, self.score
-        other._go_on([order, *self.orders[at:]])
-        return other
-
-    def late_of(self, order: Planned) -> int:
-        """Return by how many days an order is late."""
-        ends = self.found[order.id]
-        return int(NEVER_LATE_DAYS) if ends is None else _late(order, _last(ends), self.horizon)
-
-    def end_day(self, id_: str) -> str:
-        """Return the day on which an order ends, "" where it does not within the horizon."""
-        ends = self.found[id_]
-        return "" if ends is None else self.horizon.day_and_hour(_last(ends))[0]
+        """Return the line with one more order, placed before the at-th of its blocks."""
+        blocks = self.blocks()
+        n = len(self.orders)
+        new = [_Step(n, k) for k in range(len(order.units))]
+        if at >= len(blocks):
+            return self.again(new, len(self.steps), (*self.orders, order))
+        from_ = next(i for i, step in enumerate(self.steps) if step.order == blocks[at])
+        return self.again([*new, *self.steps[from_:]], from_, (*self.orders, order))
 
 
 def _held(order: Planned) -> int:
     """Rank what is not to be moved: begun, pinned first, pinned to a day, the others."""
     if order.begun:
         return 0
-    return 1 if order.pin.first else 2 if order.pin.day else 3
+    return 1 if order.pin.first else 2 if order.pin.day else FREE
 
 
-def _first_list(orders: Sequence[Planned], horizon: Horizon) -> list[Planned]:
-    """Sort orders by what time is left beside their own work; those without a day come last."""
+def _first_list(
+    orders: Sequence[Planned], horizon: Horizon, *, shortest: bool = False
+) -> list[Planned]:
+    """Sort orders by what time is left beside their own work; those without a day come last.
+
+    `shortest`: those first that can be ready soonest, or are promised then: where many come to be
+    late, fewer are.
+    """
     day_s = hours_a_day(horizon.calendar) * 3600 or DAY_S
 
     def slack(order: Planned) -> tuple[int, bool, float, int]:
         own = sum(unit.elapsed_s for unit in order.units if unit.kind not in NOT_WORKED)
         due = horizon.moment(order.promised_on) if order.promised_on else 0.0
         held = _held(order)
-        left = due - own / day_s * DAY_S
+        length = own / day_s * DAY_S
+        left = max(due, length) if shortest else due - length
         return held, order.promised_on == "", left if held else 0.0, order.rank
 
     found = sorted(orders, key=slack)
@@ -409,42 +459,109 @@ def _first_list(orders: Sequence[Planned], horizon: Horizon) -> list[Planned]:
     return found
 
 
-def _keeps(orders: Sequence[Planned]) -> bool:
+def _keeps(line: _Line) -> bool:
     """Whether who is to go before another order does."""
-    at = {order.id: n for n, order in enumerate(orders)}
+    at = {line.orders[n].id: k for k, n in enumerate(line.blocks())}
+    begun = {order.id for order in line.orders if order.begun}
     return all(
         at[order.id] < at[order.pin.before]
-        for order in orders
-        if order.pin.before in at and not orders[at[order.pin.before]].begun
+        for order in line.orders
+        if order.pin.before in at and order.pin.before not in begun
     )
 
 
+Move = tuple[list[_Step], int]
+"""The steps from a place in the line on, and that place."""
+
+
+def _block_moves(line: _Line, n: int, held: int) -> Iterator[Move]:
+    """Put a whole order before another one, from near to far, or behind it."""
+    own = [step for step in line.steps if step.order == n]
+    rest = [step for step in line.steps if step.order != n]
+    blocks = line.blocks()
+    at = blocks.index(n)
+    near = sorted(range(held, len(blocks)), key=lambda k: (k > at, abs(k - at)))
+    for k in near:
+        if k == at:
+            continue
+        before = blocks[k] if k < at else (blocks[k + 1] if k + 1 < len(blocks) else None)
+        put = len(rest) if before is None else next(
+            i for i, step in enumerate(rest) if step.order == before
+        )  # fmt: skip
+        yield _from_change(line, [*rest[:put], *own, *rest[put:]])
+
+
+def _unit_moves(line: _Line, n: int, least: int) -> Iterator[Move]:
+    """Put one unit of an order earlier, as far as what goes before it allows."""
+    units = line.orders[n].units
+    places = [i for i, step in enumerate(line.steps) if step.order == n]
+    for i in places:
+        unit = units[line.steps[i].unit]
+        low = max(
+            (j + 1 for j in places if j < i and units[line.steps[j].unit].id in unit.after),
+            default=least,
+        )
+        for j in range(i - 1, max(low, least) - 1, -1):
+            if line.steps[j].order != n:
+                steps = line.steps
+                yield _from_change(line, [*steps[:j], steps[i], *steps[j:i], *steps[i + 1 :]])
+    for i in reversed(places):  # or later, as far as what comes after it allows
+        own = units[line.steps[i].unit].id
+        high = min(
+            (j for j in places if j > i and own in units[line.steps[j].unit].after),
+            default=len(line.steps),
+        )
+        for j in range(i + 2, high + 1):
+            if line.steps[j - 1].order != n:
+                steps = line.steps
+                yield _from_change(line, [*steps[:i], *steps[i + 1 : j], steps[i], *steps[j:]])
+
+
+def _from_change(line: _Line, steps: list[_Step]) -> Move:
+    at = next((i for i, (a, b) in enumerate(zip(line.steps, steps, strict=True)) if a != b), 0)
+    return steps[at:], at
+
+
 def _improved(line: _Line, tries: int) -> tuple[_Line, int]:
-    """Put orders earlier while days late, then change-overs, then ends fall: (line, tries)."""
-    tried, again, better = 0, 0, True  # tries, and orders placed anew by them
-    held = sum(1 for order in line.orders if _held(order) < 3)
+    """Move orders, then units, while days late, then change-overs, then ends fall: (line, tries).
+
+    First improvement; what is late is tried first.
+    """
+    tried, again = 0, 0  # tries, and units placed anew by them
+    held = sum(1 for order in line.orders if _held(order) < FREE)
+    least = sum(len(order.units) for order in line.orders if _held(order) < FREE)
     before = any(order.pin.before for order in line.orders)
+    better = True
     while better:
         better = False
-        late = [line.late_of(order) > 0 for order in line.orders]
-        order_of = sorted(range(held, len(line.orders)), key=lambda n: not late[n])
-        for n in order_of:
-            for at in range(n - 1, held - 1, -1):
-                if tried >= tries or again >= MOST_AGAIN:
-                    return line, tried
-                tried += 1
-                again += len(line.orders) - at
-                other = line.moved(n, at)
-                if other.score < line.score and (not before or _keeps(other.orders)):
-                    line, better = other, True
-                    break
-            if better:
+        free = line.blocks()[held:]
+        late = {n: line.late_of(n) > 0 for n in free}
+        free.sort(key=lambda n: not late[n])
+        moves = chain(
+            (move for n in free for move in _block_moves(line, n, held)),
+            (move for n in free for move in _unit_moves(line, n, least)),
+        )
+        for steps, at in moves:
+            if tried >= tries or again >= MOST_AGAIN:
+                return line, tried
+            tried += 1
+            again += len(steps)
+            other = line.again(steps, at)
+            if other.score < line.score and (not before or _keeps(other)):
+                line, better = other, True
                 break
     return line, tried
 
 
 def _placed_line(orders: Sequence[Planned], horizon: Horizon, tries: int) -> tuple[_Line, int]:
-    return _improved(_Line(_first_list(orders, horizon), horizon), tries)
+    line, tried = _improved(_Line(_first_list(orders, horizon), horizon), tries)
+    if line.score[0] > 0 and tried < tries:  # some are late: once more from another beginning
+        other = _Line(_first_list(orders, horizon, shortest=True), horizon)
+        other, more = _improved(other, tries - tried)
+        tried += more
+        if other.score < line.score:
+            line = other
+    return line, tried
 
 
 def plan_orders(
@@ -486,8 +603,9 @@ def _told(line: _Line, tried: int) -> Plan:
     placed: list[Placed] = []
     told: list[Told] = []
     over: list[str] = []
-    for order in line.orders:
-        ends = line.found[order.id]
+    in_line = [(n, line.orders[n]) for n in line.blocks()]
+    for n, order in in_line:
+        ends = line.ends(n)
         if ends is None:
             over.append(order.id)
             continue
@@ -507,7 +625,7 @@ def _told(line: _Line, tried: int) -> Plan:
                  _late(order, _last(ends), horizon), _unpinned(order, ends, begin_day))
         )  # fmt: skip
     return Plan(
-        tuple(placed), tuple(told), tried, tuple(over), tuple(o.id for o in line.orders),
+        tuple(placed), tuple(told), tried, tuple(over), tuple(order.id for _, order in in_line),
         line.score[1],
     )  # fmt: skip
 
@@ -580,7 +698,8 @@ class Promiser:
     def day(self, draft: Planned, *, factor: float = 1.0) -> str:
         """Return the day on which a draft is ready behind all others, "" for none."""
         draft = replace(draft, units=slower(draft.units, factor))
-        return self.line.with_one(draft, len(self.line.orders)).end_day(draft.id)
+        n = len(self.line.orders)
+        return self.line.with_one(draft, n).end_day(n)
 
     def promise(self, draft: Planned, *, spread: float) -> Promise:
         """Say when a draft is ready: likely with expected times, safely with its own at their P80.
@@ -597,24 +716,46 @@ class Promiser:
         """
         return Promise(self.day(draft), self.day(draft, factor=math.exp(P80 * spread)))
 
-    def before(self, draft: Planned, *, factor: float = 1.0) -> list[tuple[str, str, list[str]]]:
-        """Say when a draft is ready before each of the others, and who is late by it.
+    def day_before(self, draft: Planned, other: str, *, factor: float = 1.0) -> str:
+        """Return the day on which a draft is ready that goes before another order.
 
-        Returns
-        -------
-        list of (id of the order it goes before, ISO day, ids of those that become late)
+        Behind all where that is not among them, or begun already.
+        """
+        draft = replace(draft, units=slower(draft.units, factor))
+        line, orders = self.line, self.line.orders
+        blocks = line.blocks()
+        at = next(
+            (k for k, n in enumerate(blocks) if orders[n].id == other and not orders[n].begun),
+            len(blocks),
+        )
+        return line.with_one(draft, at).end_day(len(orders))
+
+    def before(
+        self, draft: Planned, *, factor: float = 1.0, most: int = MOST_PLACES
+    ) -> Iterator[tuple[str, str, list[str]]]:
+        """Say when a draft is ready before others, and who is late by it.
+
+        Parameters
+        ----------
+        draft : Planned
+        factor : float
+            Of its seconds.
+        most : int
+            Places in line that are tried at most, evenly over it.
+
+        Yields
+        ------
+        (id of the order it goes before, ISO day, ids of those that become later than they are)
             From the last of the line to the first that is not begun.
         """
         draft = replace(draft, units=slower(draft.units, factor))
-        found = []
-        was = {order.id: self.line.late_of(order) for order in self.line.orders}
-        for at in range(len(self.line.orders) - 1, -1, -1):
-            if self.line.orders[at].begun:
-                break
+        orders, blocks = self.line.orders, self.line.blocks()
+        own, begun = len(orders), sum(1 for n in blocks if orders[n].begun)
+        step = max(1, -(-(len(blocks) - begun) // most))
+        for at in range(len(blocks) - 1, begun - 1, -step):
             line = self.line.with_one(draft, at)
-            late = [o.id for o in self.line.orders[at:] if line.late_of(o) > was[o.id]]
-            found.append((self.line.orders[at].id, line.end_day(draft.id), late))
-        return found
+            late = [orders[n].id for n in blocks[at:] if line.late_of(n) > self.line.late_of(n)]
+            yield orders[blocks[at]].id, line.end_day(own), late
 
 
 def promise(

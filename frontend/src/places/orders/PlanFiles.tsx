@@ -1,0 +1,68 @@
+// The plan as a calendar: to take along, or to subscribe to by a link that can be withdrawn.
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api } from "../../api/client";
+import { day } from "../../parts/format";
+import { goOnAt } from "../../parts/goOnAt";
+import { useTell } from "../../parts/toasts";
+import style from "./Plan.module.scss";
+
+export function PlanFiles() {
+  const queries = useQueryClient();
+  const tell = useTell();
+  const link = useQuery({ queryKey: ["plan-link"], queryFn: api.planLink });
+  const [url, setUrl] = useState("");
+  const renew = () => queries.invalidateQueries({ queryKey: ["plan-link"] });
+  const make = useMutation({
+    mutationFn: api.makePlanLink,
+    onSuccess: (made) => {
+      setUrl(made.url);
+      void renew();
+    },
+  });
+  const withdraw = useMutation({
+    mutationFn: api.withdrawPlanLink,
+    onSuccess: () => {
+      setUrl("");
+      tell("The link opens nothing any more.");
+      void renew();
+      goOnAt("main h1");
+    },
+  });
+  return (
+    <section aria-label="As a calendar" className={style["pl-files"]}>
+      <a href="/api/v1/plan.ics" className="btn btn-outline-primary btn-sm">
+        As a calendar (.ics)
+      </a>
+      <button
+        type="button"
+        className="btn btn-outline-primary btn-sm"
+        disabled={make.isPending}
+        onClick={() => make.mutate()}
+      >
+        {link.data?.there ? "Make another link to subscribe to" : "Make a link to subscribe to"}
+      </button>
+      {link.data?.there && (
+        <>
+          <span className="hint">One was made on {day(link.data.made_on)}.</span>
+          <button
+            type="button"
+            className="btn btn-plain"
+            disabled={withdraw.isPending}
+            onClick={() => withdraw.mutate()}
+          >
+            Withdraw it
+          </button>
+        </>
+      )}
+      {url && (
+        <p role="status" className="mb-0">
+          <code>{url}</code>{" "}
+          <span className="hint">
+            Who has it reads customers and days. It is shown once; the one before opens nothing.
+          </span>
+        </p>
+      )}
+    </section>
+  );
+}
