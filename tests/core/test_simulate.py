@@ -3,13 +3,14 @@
 import itertools
 import random
 from dataclasses import replace
+from decimal import Decimal
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from clothyard.core.errors import BadInput
-from clothyard.core.estimate.make import work_of
+from clothyard.core.estimate.make import Pricing, estimate, work_of
 from clothyard.core.house.check import build_house, default_house
 from clothyard.core.job.check import job_from
 from clothyard.core.work.simulate import (
@@ -18,6 +19,7 @@ from clothyard.core.work.simulate import (
     best,
     bottleneck,
     instead,
+    plan_hash,
     run_plan,
     simulate,
     spread,
@@ -148,6 +150,46 @@ def test_what_would_save_is_simulated_again_and_the_spread_holds_the_expected():
     assert found == spread(used, spreads_of(HOUSE), runs=60)
     stopped = spread(used, spreads_of(HOUSE), runs=60, told=lambda n: n < 7)
     assert stopped.runs == 7
+
+
+def test_clipping_afterwards_frees_the_machine():
+    """216 trims of 6 s leave the machine, 216 clips of 4 s come to the hands' finishing."""
+    plan, _ = planned(polos())
+    result = best(plan)[1]
+    ways = {way.id: way for way in instead(plan, result)}
+    assert ways["clipping"].saved_s == pytest.approx(216 * 6 - 216 * 4)
+    by_hand, _ = planned(polos(methods__machine="single-flat"))
+    assert "clipping" not in {way.id for way in instead(by_hand, best(by_hand)[1])}
+
+
+def test_an_estimate_uses_a_run_only_where_it_is_its_own():
+    plan, _ = planned(polos())
+    job = job_from(polos(), currency="GBP")
+    found = Pricing(job, HOUSE, {}, simulated={plan_hash(plan): 30_000.0}).estimate(compare=False)
+    assert (found.run.basis, found.run.elapsed_min) == (
+        "simulated",
+        544.75,
+    )  # 44.75 of set-up and sample
+    other = job_from(polos(line__quantity=23, line__cells=[]), currency="GBP")
+    found = Pricing(other, HOUSE, {}, simulated={plan_hash(plan): 30_000.0}).estimate(compare=False)
+    assert found.run.basis == "closed-form"
+
+
+def test_labour_by_elapsed_time_charges_what_hands_wait():
+    """Hands wait 190 min for the machine: charged at the hour's labour and overhead."""
+    busy, elapsed = (
+        estimate(job_from(polos() | {"house": {"run": {"labour": how}}}, currency="GBP"), HOUSE, {},
+                 working=True, compare=False)
+        for how in ("busy", "elapsed")
+    )  # fmt: skip
+    waits = elapsed.run.operator_min - busy.run.operator_min
+    assert waits == pytest.approx(189.56, abs=0.01)
+    rates = HOUSE.rates
+    more = Decimal(elapsed.lines[0].cost.labour) - Decimal(busy.lines[0].cost.labour)
+    assert float(more) == pytest.approx(waits / 60 * float(rates.labour_per_h), abs=0.01)
+    sheet = {row.id: row for row in elapsed.lines[0].working}
+    assert "waiting for the machine" in {row.name for row in sheet["cost.labour"].inputs}
+    assert elapsed.run.elapsed_min == busy.run.elapsed_min
 
 
 def test_a_run_over_http_and_at_the_command_line(client, shop, run, tmp_path):

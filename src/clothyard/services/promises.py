@@ -40,7 +40,7 @@ from clothyard.services.planning import (
 from clothyard.services.quotes import Shown, price_typed
 from clothyard.services.shelf import shelf_for
 from clothyard.services.standards import shop_house
-from clothyard.store.quotes import KeptQuote, find_quote
+from clothyard.store.quotes import KeptQuote, find_quote, find_version
 from clothyard.store.shop import Shop, hour_now, today
 
 DRAFT = "draft"
@@ -195,14 +195,15 @@ def promise_quote(shop: Shop, quote_id: int, *, ways: bool = True) -> PromiseVie
         )  # fmt: skip
     likely, safe = _days(asked)
     # what is promised is held against; a day that is only wanted where nothing is
-    wanted = quote.promised_on or quote.due_on
+    promised = quote.promised_on or _sent_with(shop, quote)
+    wanted = promised or quote.due_on
     part = bool(quote.first_part) and not quote.promised_on
     tight = None if part else date_tight(wanted, likely, safe)
-    found = _ways(asked, wanted) if ways and tight else []
+    found = _ways(asked, wanted) if ways and tight and quote.state == "draft" else []
     if found:
         tight = date_tight(wanted, likely, safe, ways=len(found))
     return PromiseView(
-        likely=likely, safe=safe, stated=_stated(quote, safe),
+        likely=likely, safe=safe, stated=promised or _stated(quote, safe),
         waits_until=asked.waits_until, orders=len(asked.open.planned),
         advice=[tight] if tight else [], ways=found, currency=currency,
         taken=_taken(asked),
@@ -233,6 +234,13 @@ def stated_day(shop: Shop, quote: KeptQuote, house: House) -> str:
     return _stated(quote, _days(asked)[1]) if asked.job is not None else ""
 
 
+def _sent_with(shop: Shop, quote: KeptQuote) -> str:
+    """Return the day that a quote was sent with, "" for a draft."""
+    if quote.state == "draft" or not quote.version:
+        return ""
+    return str(find_version(shop, quote.id, quote.version).head.get("promised_on", ""))
+
+
 def _stated(quote: KeptQuote, safe: str) -> str:
     if quote.promised_on or not safe:
         return quote.promised_on
@@ -245,7 +253,8 @@ def _ways(asked: _Asked, wanted: str) -> list[WayOut]:
         _overtime, _machines, _before, _express, _quicker, _part,
     ]  # fmt: skip
     found = [way for make in makers for way in make(asked, wanted)]
-    return sorted(found, key=lambda way: (not way.makes_it, Decimal(way.cost), way.day))
+    order = {"part": 1}  # a part is not the whole of it
+    return sorted(found, key=lambda w: (not w.makes_it, order.get(w.id, 0), Decimal(w.cost), w.day))
 
 
 def _way(

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-import hashlib
-import json
-from collections.abc import Iterator
-from dataclasses import asdict
+from collections.abc import Callable, Iterator, Sequence
 from decimal import Decimal
 from pathlib import Path
 from typing import Literal
 
 from pydantic import BaseModel
 
-from clothyard.core.errors import BadInput
+from clothyard.core.errors import BadInput, ClothyardError
 from clothyard.core.estimate.make import settled, work_of
+from clothyard.core.figure_text import counted
 from clothyard.core.house.document import House
 from clothyard.core.job.document import Job
 from clothyard.core.units import exact, money_text
@@ -24,16 +22,19 @@ from clothyard.core.work.simulate import (
     best,
     bottleneck,
     instead,
+    plan_hash,
     run_plan,
     simulate,
     spreads_of,
 )
 from clothyard.services import orders, sending
-from clothyard.services.estimates import read_job_file, work_job
+from clothyard.services.estimates import read_job_file, remember_run, work_job
 from clothyard.store import orders as kept
 from clothyard.store.shop import Shop
 
 MOST_RUNS = 500
+MOST_HOOPS = 4
+"""The largest of the shop's that are tried."""
 
 
 class LaneInterval(BaseModel):
@@ -96,10 +97,6 @@ class SpreadStep(BaseModel):
     p90_s: float | None = None
 
 
-def _hash(plan: RunPlan) -> str:
-    return hashlib.sha256(json.dumps(asdict(plan), sort_keys=True).encode()).hexdigest()
-
-
 def _interval(each: Interval) -> LaneInterval:
     return LaneInterval(
         start_s=round(each.start_s, 2), end_s=round(each.end_s, 2), cause=each.cause, of=each.of,
@@ -107,7 +104,48 @@ def _interval(each: Interval) -> LaneInterval:
     )  # fmt: skip
 
 
-def run_of(work: Work, house: House, *, currency: str, seed: int | None = None) -> RunDocument:
+def larger_hoopings(
+    work: Work, house: House, again: Callable[[Job], Work], job: Job
+) -> list[tuple[str, str, RunPlan]]:
+    """Work a job out in larger hoops of the shop, where that makes fewer hoopings."""
+    hoopings = sum(each.hoopings for each in work.passes)
+    areas = {key: h.field_width_mm * h.field_height_mm for key, h in house.hoops.items() if h.owned}
+    found: list[tuple[int, str, RunPlan]] = []
+    for key in sorted(areas, key=lambda each: -areas[each])[:MOST_HOOPS]:
+        try:
+            other = again(_in_hoop(job, key))
+        except ClothyardError:
+            continue  # it cannot be sewn in that one
+        fewer = sum(each.hoopings for each in other.passes)
+        fits = all(p.hoop == key for line in other.lines for p in line.placements)
+        if fits and fewer < hoopings:
+            found.append((fewer, house.hoops[key].label, run_plan(other, house)))
+    if not found:
+        return []
+    fewer, label, plan = min(found, key=lambda row: row[0])
+    said = f"{counted(fewer, 'hooping')} in {label}, not {hoopings}"
+    return [("hoopings", said, plan)]
+
+
+def _in_hoop(job: Job, hoop: str) -> Job:
+    lines = []
+    for line in job.lines:
+        placements = tuple(
+            place.model_copy(update={"methods": place.methods.model_copy(update={"hoop": hoop})})
+            for place in line.placements
+        )
+        lines.append(line.model_copy(update={"placements": placements}))
+    return job.model_copy(update={"lines": tuple(lines)})
+
+
+def run_of(
+    work: Work,
+    house: House,
+    *,
+    currency: str,
+    seed: int | None = None,
+    more: Sequence[tuple[str, str, RunPlan]] = (),
+) -> RunDocument:
     """Simulate an order's run, and what else could be done.
 
     Parameters
@@ -116,10 +154,14 @@ def run_of(work: Work, house: House, *, currency: str, seed: int | None = None) 
         The house as the job changes it.
     seed : int, optional
         One run as it may fall; expected values without.
+    more : sequence of (id, label, RunPlan)
+        Other ways to look at, beside those of `instead`.
     """
     plan = run_plan(work, house)
     used, result = best(plan)
-    ways = instead(plan, result)
+    ways = instead(plan, result, more=more)
+    if seed is None:
+        remember_run(plan_hash(plan), result.elapsed_s)
     if seed is not None:
         result = simulate(used, seed=seed, spreads=spreads_of(house))
     an_hour = house.rates.labour_per_h + house.rates.overhead_per_h
@@ -137,7 +179,7 @@ def run_of(work: Work, house: House, *, currency: str, seed: int | None = None) 
         )  # fmt: skip
     closed = sum(part.seconds for part in work.run.parts[1:])
     return RunDocument(
-        plan_sha256=_hash(plan), seed=seed, elapsed_s=round(result.elapsed_s, 2),
+        plan_sha256=plan_hash(plan), seed=seed, elapsed_s=round(result.elapsed_s, 2),
         closed_form_s=round(closed, 2), waits=result.waits, bottleneck=bottleneck(result),
         lanes=lanes,
         instead=[
@@ -177,7 +219,9 @@ def order_run(shop: Shop, order_id: int, *, seed: int | None = None) -> RunDocum
         If its work cannot be told any more.
     """
     work, house, job = _of_order(shop, order_id)
-    return run_of(work, house, currency=job.currency or house.price.currency, seed=seed)
+    more = larger_hoopings(work, house, lambda other: work_job(shop, other, house), job)
+    currency = job.currency or house.price.currency
+    return run_of(work, house, currency=currency, seed=seed, more=more)
 
 
 def quote_run(shop: Shop, quote_id: int, *, seed: int | None = None) -> RunDocument:
@@ -190,7 +234,9 @@ def quote_run(shop: Shop, quote_id: int, *, seed: int | None = None) -> RunDocum
         If it has no price yet.
     """
     work, house, job = _of_quote(shop, quote_id)
-    return run_of(work, house, currency=job.currency or house.price.currency, seed=seed)
+    more = larger_hoopings(work, house, lambda other: work_job(shop, other, house), job)
+    currency = job.currency or house.price.currency
+    return run_of(work, house, currency=currency, seed=seed, more=more)
 
 
 def spread_in_steps(

@@ -123,6 +123,7 @@ function Order({ order }: { order: OrderView }) {
           {capital(problem.detail)} {problem.remedy}
         </p>
       )}
+      <ByPlan order={order} />
       {held.length > 0 && (
         <section aria-label="It waits for" className={style["od-held"]}>
           <h2 className="small-caps-head">It waits for</h2>
@@ -165,6 +166,23 @@ function Order({ order }: { order: OrderView }) {
       </div>
       <RunLanes of="orders" id={order.id} revision={order.version} />
     </main>
+  );
+}
+
+/** When it ends by the plan, and whether what was promised still holds. */
+function ByPlan({ order }: { order: OrderView }) {
+  const open = ["accepted", "waiting", "ready", "in-work"].includes(order.state);
+  const plan = useQuery({ queryKey: ["plan"], queryFn: api.plan, staleTime: 0, enabled: open });
+  const row = plan.data?.orders.find((each) => each.id === order.id);
+  const over = plan.data?.over.includes(order.number);
+  if (!open || (!row && !over)) return null;
+  return (
+    <p className={row && row.late_days === 0 ? "hint" : style["od-late"]}>
+      {row
+        ? `By the plan ready ${day(row.end_day)}${row.why ? `: ${row.why}` : ""}. `
+        : "It does not end within four months by the plan. "}
+      <Link to={`/orders/plan?order=${order.id}`}>Plan</Link>
+    </p>
   );
 }
 

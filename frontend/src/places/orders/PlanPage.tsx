@@ -176,7 +176,7 @@ function Strips({ plan, open, onOpen, onPin }: StripsProps) {
                       type="button"
                       className="btn btn-plain"
                       aria-expanded={open === order.id}
-                      aria-label={`Pin ${order.number}`}
+                      aria-label={`${pinned(order) ? "Pinned" : "Pin"} ${order.number}`}
                       onClick={() => onOpen(open === order.id ? 0 : order.id)}
                     >
                       {pinned(order) ? "Pinned" : "Pin"}

@@ -31,6 +31,7 @@ from clothyard.core.work.document import Work
 from clothyard.core.work.line_work import LineDone
 from clothyard.core.work.order import OrderWork, plan_order
 from clothyard.core.work.run import elapsed_parts
+from clothyard.core.work.simulate import plan_hash, run_plan
 from clothyard.core.work.write import write_work
 
 
@@ -210,6 +211,9 @@ class Pricing:
     ----------
     job, house, designs
         As of `estimate`.
+    simulated : mapping of str to float
+        Seconds of runs that were simulated, by the hash of what they were simulated from: one is
+        used only where that is this job's own.
 
     Raises
     ------
@@ -217,13 +221,31 @@ class Pricing:
         As `estimate`.
     """
 
-    def __init__(self, job: Job, house: House, designs: Mapping[str, DesignFacts]):
+    def __init__(
+        self,
+        job: Job,
+        house: House,
+        designs: Mapping[str, DesignFacts],
+        *,
+        simulated: Mapping[str, float] | None = None,
+    ):
         self.job, self.house = settled(job, house)
         check_margins(self.job, self.house)
         self._worked = _work_out(self.job, plan_order(self.job, self.house, designs))
         lines = [_line(self.job, i, self._worked) for i in range(len(self.job.lines))]
         self._lines = _shown(lines, self.job.currency)
         self._whole = _whole(self.job, self._worked, self._lines)
+        self._simulated = simulated or {}
+
+    def _run_s(self) -> float | None:
+        """Return the run as simulated from this very work, set-up before it; None for none. [s]"""
+        if not self._simulated:
+            return None
+        order = self._worked.order
+        supplies = [coster.supply for coster in self._worked.costers]
+        work = write_work(order, _spares(order, supplies))
+        found = self._simulated.get(plan_hash(run_plan(work, self.house)))
+        return None if found is None else self._whole.elapsed[0].seconds + found
 
     @property
     def cost(self) -> Decimal:
@@ -254,7 +276,7 @@ class Pricing:
             _compared(figures, i, worked) if compare is True or _is_index(compare, i) else figures
             for i, figures in enumerate(self._lines)
         ]
-        total, run = pack_total(lines, self._whole, house, currency)
+        total, run = pack_total(lines, self._whole, house, currency, run_s=self._run_s())
         supplies = [coster.supply for coster in worked.costers]
         owned = [machine_id for machine_id, machine in house.machines.items() if machine.owned]
         tried = [] if compare is False else owned

@@ -156,9 +156,14 @@ def _total(lines: Sequence[LineFigures], whole: OrderFigures, house: House, curr
 
 
 def pack_total(
-    lines: Sequence[LineFigures], whole: OrderFigures, house: House, currency: str
+    lines: Sequence[LineFigures],
+    whole: OrderFigures,
+    house: House,
+    currency: str,
+    *,
+    run_s: float | None = None,
 ) -> tuple[Total, Run]:
-    """Pack the order: lines, kits and charges, tax, what is to pay, the run in closed form.
+    """Pack the order: lines, kits and charges, tax, what is to pay, the run.
 
     Parameters
     ----------
@@ -170,6 +175,8 @@ def pack_total(
         The standards.
     currency : str
         ISO code.
+    run_s : float, optional
+        The run as simulated; in closed form without. [s]
 
     Returns
     -------
@@ -177,9 +184,9 @@ def pack_total(
     """
     done = [f.cost.done for f in lines]
     run = Run(
-        elapsed_min=minutes(whole.elapsed_s),
+        elapsed_min=minutes(whole.elapsed_s if run_s is None else run_s),
         machine_min=minutes(sum(d.machine_s + d.sample_machine_s for d in done)),
         operator_min=minutes(sum(f.cost.done.labour_s + f.cost.set_up_s for f in lines)),
-        basis="closed-form",
+        basis="closed-form" if run_s is None else "simulated",
     )
     return _total(lines, whole, house, currency), run

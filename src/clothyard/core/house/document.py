@@ -599,6 +599,7 @@ class RunRules(_Part):
 
     finishing: Literal["batch", "piece"]
     operators: Count
+    labour: Literal["busy", "elapsed"] = "busy"
     dry_s: Num = 14_400
     look_s: Num = 600
     goods_days: Count = 2

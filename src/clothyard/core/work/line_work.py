@@ -10,6 +10,7 @@ from clothyard.core.work.handwork import TaskUse, name_tasks
 from clothyard.core.work.line_plan import LinePlan
 from clothyard.core.work.passes import Pass, Passes, PatchKey, cut_together, share_of
 from clothyard.core.work.placement_plan import PlacementPlan
+from clothyard.core.work.run import pass_seconds, passes_of
 
 
 @record
@@ -103,9 +104,25 @@ class LineDone:
         return self.plan.hand_s * self.quantity + sum([p.hand_s * p.pieces for p in self.passes])
 
     @property
+    def waiting_s(self) -> float:
+        """Hands waiting for the machine, where labour is by elapsed time; else 0. [s]
+
+        Its share of its batch's passes in closed form, less what hands do of them.
+
+        Source: docs/formulas.md 9.
+        """
+        rules = self.plan.house.run
+        if rules.labour != "elapsed":
+            return 0.0
+        runs = passes_of(self)
+        elapsed = sum(sum(pass_seconds(run, rules)) for run in runs) * rules.operators
+        busy = sum(run.attend_s + run.before_s + run.after_s for run in runs)
+        return max(0.0, elapsed - busy) * self.share
+
+    @property
     def labour_s(self) -> float:
-        """Hand and attendance of the good pieces. [s]"""
-        return self.hand_s + self.attend_s
+        """Hand and attendance of the good pieces, and waiting where that is charged. [s]"""
+        return self.hand_s + self.attend_s + self.waiting_s
 
     @property
     def sample_machine_s(self) -> float:

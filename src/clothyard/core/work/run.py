@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from typing import TYPE_CHECKING
 
 from clothyard.core.house.document import House, RunRules
 from clothyard.core.record import record
 from clothyard.core.work.handwork import TaskUse
-from clothyard.core.work.line_work import LineDone
 from clothyard.core.work.once import once_an_order
 from clothyard.core.work.passes import Pass
 from clothyard.core.work.placement_plan import PlacementPlan
+
+if TYPE_CHECKING:
+    from clothyard.core.work.line_work import LineDone
 
 
 @record

@@ -6,9 +6,11 @@ pieces only; what the time saved is worth is the estimate's.
 
 from __future__ import annotations
 
+import hashlib
+import json
 import math
 from collections.abc import Callable, Generator, Sequence
-from dataclasses import replace
+from dataclasses import asdict, replace
 from typing import Any, Literal
 
 import numpy as np
@@ -37,7 +39,8 @@ class PassPlan:
 
     `machine_s` the machine runs, `load_s` of a person to load it, `attend_s` of a person while it
     sews, `served` the stops that a person comes to: (machine's, person's, how often a cycle);
-    `before_s` readies the next piece, `after_s` finishes one; `hoops` go round for it.
+    `before_s` readies the next piece, `after_s` finishes one; `hoops` go round for it. Of the
+    machine's seconds `trim_s` are jump threads that it cuts; by hand afterwards they take `clip_s`.
     """
 
     id: str
@@ -51,6 +54,8 @@ class PassPlan:
     before_s: float
     after_s: float
     hoops: int
+    trim_s: float = 0.0
+    clip_s: float = 0.0
 
 
 @record
@@ -155,8 +160,11 @@ def run_plan(work: Work, house: House) -> RunPlan:
                 after += sum(t.total_s for t in lines[of.line].tasks if not t.before)
         hoop = house.hoops.get(places[each.of[0].placement].hoop or "")
         position = house.positions.get(places[each.of[0].placement].position)
+        trims = [e for e in each.events if e.task == "trim"]
+        clip_s = float(house.tasks["clip"].seconds) * sum(e.times for e in trims)
         found.append(
             PassPlan(
+                trim_s=sum(e.machine_s for e in trims) / cycles, clip_s=clip_s / cycles,
                 id=each.id, label=position.label if position else each.id, machine=each.machine,
                 cycles=cycles, machine_s=each.machine_s / cycles,
                 served=_served(each.events, cycles), before_s=before / cycles,
@@ -493,8 +501,24 @@ def bottleneck(result: RunResult) -> str:
     return f"Hands wait {minutes(idle)} for the machine: it is what holds the run up."
 
 
-def instead(plan: RunPlan, result: RunResult) -> list[Instead]:
-    """Simulate what else could be done, and say what each would save."""
+def plan_hash(plan: RunPlan) -> str:
+    """Return the content hash of what a run is simulated from."""
+    return hashlib.sha256(json.dumps(asdict(plan), sort_keys=True).encode()).hexdigest()
+
+
+def instead(
+    plan: RunPlan, result: RunResult, *, more: Sequence[tuple[str, str, RunPlan]] = ()
+) -> list[Instead]:
+    """Simulate what else could be done, and say what each would save.
+
+    Parameters
+    ----------
+    plan : RunPlan
+    result : RunResult
+        Of it.
+    more : sequence of (id, label, RunPlan)
+        Ways that are worked out elsewhere: larger hoopings.
+    """
     passes = plan.passes
     ways: list[tuple[str, str, RunPlan]] = [
         ("hoop", "one more hoop",
@@ -504,7 +528,14 @@ def instead(plan: RunPlan, result: RunResult) -> list[Instead]:
          "finishing in one batch" if plan.piecewise else "finishing each piece as it comes",
          replace(plan, piecewise=not plan.piecewise)),
         ("machine", "a second machine like it", replace(plan, passes=_halved(passes))),
+        *more,
     ]  # fmt: skip
+    if any(p.trim_s for p in passes):
+        clipped = tuple(
+            replace(p, machine_s=p.machine_s - p.trim_s, after_s=p.after_s + p.clip_s)
+            for p in passes
+        )
+        ways.append(("clipping", "clipping jump threads afterwards", replace(plan, passes=clipped)))
     found = []
     for key, label, other in ways:
         elapsed = best(other)[1].elapsed_s

@@ -12,6 +12,7 @@ from clothyard.core.price.amounts import ZERO, hours_at, thread_price_per_m
 from clothyard.core.price.cost import LineCost, bobbin_cost, consumables_cost, of_share
 from clothyard.core.time.steps import FixedPart
 from clothyard.core.units import exact
+from clothyard.core.work.line_work import LineDone
 
 
 def goods(sheet: Sheet, figures: LineFigures) -> None:
@@ -232,13 +233,22 @@ def times(sheet: Sheet, figures: LineFigures, ats: list[Where]) -> None:
         [worked("machine time, all pieces", done.machine_s, "s", "run.machine"), *rates],
         cost.parts["machine"], "money",
     )  # fmt: skip
+    waits = waiting(done)
+    said = "hand + standing by + waiting" if waits else "hand + standing by"
     sheet.add(
-        "cost.labour", "Handwork", "(hand + standing by) × rate of an hour",
+        "cost.labour", "Handwork", f"({said}) × rate of an hour",
         [worked("hand, all pieces", done.hand_s, "s", "run.hand"),
-         worked("standing by, all pieces", done.attend_s, "s", "run.attend"),
+         worked("standing by, all pieces", done.attend_s, "s", "run.attend"), *waits,
          sheet.standard("labour", "rates.labour_per_h", "money/h")],
         cost.parts["labour"], "money",
     )  # fmt: skip
+
+
+def waiting(done: LineDone) -> list[Input]:
+    """Hands that wait for the machine, where labour is by elapsed time."""
+    if not done.waiting_s:
+        return []
+    return [Input("waiting for the machine", done.waiting_s, "s", "the run in closed form")]
 
 
 def sample(sheet: Sheet, figures: LineFigures) -> None:
@@ -322,7 +332,7 @@ def overhead(sheet: Sheet, figures: LineFigures) -> None:
     sheet.add(
         "cost.overhead", "Overhead", "labour hours, set-up and sample included × rate",
         [worked("hand", done.hand_s, "s", "run.hand"),
-         worked("standing by", done.attend_s, "s", "run.attend"), set_up_s,
+         worked("standing by", done.attend_s, "s", "run.attend"), *waiting(done), set_up_s,
          sheet.standard("overhead", "rates.overhead_per_h", "money/h")],
         cost.parts["overhead"], "money",
     )  # fmt: skip
