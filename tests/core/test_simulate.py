@@ -152,6 +152,14 @@ def test_what_would_save_is_simulated_again_and_the_spread_holds_the_expected():
     assert stopped.runs == 7
 
 
+def test_two_who_are_asked_for_at_one_moment_are_one_person():
+    """No sewing before the first stop: who stands by and who serves are asked for at once."""
+    each = PassPlan("p", "x", "m", 1, 20.0, 0.0, 1.0, ((10.0, 5.0, 2.0),), 0.0, 0.0, 1)
+    lanes = simulate(RunPlan((each,), 2, False)).lanes
+    hands = [lane for lane in lanes if lane.kind == "hands"]
+    assert sum(lane.total("stand by", "serve") for lane in hands) == pytest.approx(11.0)
+
+
 def test_clipping_afterwards_frees_the_machine():
     """216 trims of 6 s leave the machine, 216 clips of 4 s come to the hands' finishing."""
     plan, _ = planned(polos())

@@ -72,13 +72,6 @@ def customer_kept(page: Page) -> None:
     page.get_by_role("link", name="Q-0009").wait_for()
 
 
-def first_hour(page: Page) -> None:
-    """A step of the first hour: thread and backing."""
-    page.goto(f"{BASE}/begin/shelf")
-    page.get_by_role("button", name="Marigold").wait_for()
-    page.get_by_text("what you change shows here").wait_for()
-
-
 def made(page: Page) -> None:
     """Ten key tabs made in the hoop: layers, what hands do, all that share the hoop."""
     page.goto(f"{BASE}/quotes")
@@ -130,11 +123,20 @@ def run(page: Page) -> None:
     page.get_by_text("In 80 of 100 runs").scroll_into_view_if_needed()
 
 
-def price_opened(page: Page) -> None:
-    """The price opened: three ways, the curve."""
-    polos(page)
-    page.get_by_role("button", name="more on it").click()
-    page.get_by_label("The price, opened").wait_for()
+def today(page: Page) -> None:
+    """What needs the seller now, each row one press from done."""
+    page.goto(f"{BASE}/")
+    page.get_by_role("heading", name="On the machines").wait_for()
+
+
+def promise(page: Page) -> None:
+    """A draft that is wanted too soon, and what would make the day."""
+    page.goto(f"{BASE}/quotes/11")
+    page.locator(".due_on input").fill("2026-05-07")
+    when = page.get_by_role("region", name="By when?")
+    when.get_by_role("button", name="Take it").first.wait_for()
+    when.scroll_into_view_if_needed()
+    when.get_by_role("button", name="Take it").first.scroll_into_view_if_needed()
 
 
 def customers_page(page: Page) -> None:
@@ -158,18 +160,18 @@ def workshop(page: Page) -> None:
 VIEWS: dict[str, tuple[tuple[int, int], Callable[[Page], None]]] = {
     "quotes": ((1280, 800), listing),
     "customers": ((1280, 800), customer_kept),
-    "first-hour": ((1280, 800), first_hour),
     "bench": ((1280, 800), polos),
     "bench-working": ((1280, 800), with_working),
     "bench-narrow": ((390, 844), polos),
     "bench-names": ((1280, 800), names),
     "bench-made": ((1280, 800), made),
-    "bench-price": ((1280, 800), price_opened),
     "customer": ((1280, 800), customers_page),
     "order": ((1280, 800), order),
     "workshop": ((1280, 800), workshop),
     "stock": ((1280, 800), stock),
     "to-buy": ((1280, 800), to_buy),
+    "today": ((1280, 800), today),
+    "promise": ((1280, 800), promise),
     "plan": ((1280, 800), plan),
     "run-sheet": ((1280, 800), on_screen),
     "run": ((1280, 800), run),

@@ -6808,6 +6808,12 @@ export interface components {
             /** Operators */
             operators: number;
             /**
+             * Labour
+             * @default busy
+             * @enum {string}
+             */
+            labour: "busy" | "elapsed";
+            /**
              * Dry S
              * @default 14400
              */

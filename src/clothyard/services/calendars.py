@@ -7,7 +7,7 @@ import secrets
 
 from pydantic import BaseModel
 
-from clothyard.core.errors import NotFound
+from clothyard.core.errors import BadInput, NotFound
 from clothyard.core.house.week_text import read_dates, write_dates
 from clothyard.files.calendars import DayOff, Entry, read_days, write_ics
 from clothyard.services.links import link_base
@@ -135,7 +135,12 @@ def close_days(shop: Shop, days: list[str]) -> str:
     BadInput
         If one is no day.
     """
-    closed = read_dates(shop_house(shop).week.closed) | read_dates(", ".join(days))
+    try:
+        closed = read_dates(shop_house(shop).week.closed) | read_dates(", ".join(days))
+    except ValueError as error:
+        raise BadInput(
+            f"{error}.", where="days", remedy="Write each like 2026-12-24.", code="not-dates"
+        ) from None
     ahead = [day for day in closed if day >= today()]  # what is past holds nothing
     text = write_dates(ahead)
     change_standard(shop, "week.closed", text)

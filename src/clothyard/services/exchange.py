@@ -226,7 +226,7 @@ def _import_order(shop: Shop, document: OrderOut) -> str:
     order = kept.find_order(shop, accepted.id)
     kept.make_order(
         shop, accepted.id, order.version, needs=needs, pieces=pieces or wanted,
-        work_days=order.work_days,
+        work_days=order.work_days, units=order.units,
     )  # fmt: skip
     if document.proof == "approved":
         proofs.tick_proof(shop, accepted.id, by="as imported")

@@ -27,7 +27,7 @@ from clothyard.core.stock.needs import needs_of
 from clothyard.core.units import Money, money_text, read_typed
 from clothyard.core.work.calendar import calendar_of, hours_a_day
 from clothyard.core.work.document import Work
-from clothyard.core.work.units import Unit, days_of, work_units
+from clothyard.core.work.units import Unit, days_of, units_text, work_units
 from clothyard.files.tables import SheetKind, write_sheet
 from clothyard.services import proofs
 from clothyard.services.estimates import work_job
@@ -363,7 +363,7 @@ def _make(shop: Shop, order_id: int, version: int) -> None:
     idle = order.state in {"accepted", "waiting"}
     kept.make_order(
         shop, order_id, version, needs=_with_remakes(opened, pieces), pieces=pieces,
-        work_days=days, waits="proof" if open_ and idle else "",
+        work_days=days, units=units_text(units), waits="proof" if open_ and idle else "",
     )  # fmt: skip
 
 

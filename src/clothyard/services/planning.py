@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import replace
 from functools import lru_cache
 from typing import Literal
@@ -20,7 +20,7 @@ from clothyard.core.stock.buying import arrives_on, item_of, supplier_of
 from clothyard.core.stock.ledger import ZERO
 from clothyard.core.work.calendar import Calendar, Horizon, calendar_of, handed_over_by
 from clothyard.core.work.schedule import NO_PIN, Pin, Placed, Plan, Planned, Told, plan_orders
-from clothyard.core.work.units import Unit, work_units
+from clothyard.core.work.units import Unit, read_units, work_units
 from clothyard.services import orders
 from clothyard.services.estimates import work_job
 from clothyard.services.quotes import read_day
@@ -164,9 +164,9 @@ def _units(shop: Shop, identity: str, order: kept.KeptOrder) -> tuple[Unit, ...]
     if key not in _KNOWN:
         if len(_KNOWN) >= _MOST_KNOWN:
             _KNOWN.clear()
-        opened = orders.Opened(shop, order.quote_id, order.version)
-        units = tuple(opened.units())
+        units = read_units(order.units)
         if order.pin_machine:
+            opened = orders.Opened(shop, order.quote_id, order.version)
             try:
                 job = on_machine(opened.asked, order.pin_machine)
                 units = units_of_job(shop, job, opened.house)
@@ -226,17 +226,20 @@ def _unknown(house: House) -> str:
     )
 
 
-def _goods_days(shop: Shop, house: House) -> dict[int, str]:
+def _goods_days(shop: Shop, house: House, planned: Collection[int]) -> dict[int, str]:
     """Say on which day each open order has what it is short of: ordered, or after its supplier."""
     shelf = Shelf(shop, house)
     found: dict[int, str] = {}
+    arrives = {key: arrives_on(supplier, today()) for key, supplier in house.suppliers.items()}
     for need in stock.open_needs(shop, short=True):
+        if need.order not in planned:
+            continue
         day = shelf.coming_on.get(need.item, "")
         if shelf.coming.get(need.item, ZERO) < need.short or not day:
             known = shelf.items.get(need.item)
             item = item_of(need.item, shelf.unit(need.item))
             supplier = supplier_of(item, house, chosen=known.supplier if known else "")
-            day = arrives_on(house.suppliers[supplier], today())
+            day = arrives[supplier]
         if day < today():  # it should be here, and is not
             day = _unknown(house)
         found[need.order] = max(found.get(need.order, ""), day)
@@ -264,7 +267,8 @@ def open_orders(shop: Shop, house: House | None = None) -> OpenOrders:
     rows, _ = kept.list_orders(
         shop, search="", state="", sort="promise", down=None, offset=0, limit=MOST_PLANNED
     )
-    goods = _goods_days(shop, house) if stock.on_hand(shop) else {}
+    planned = {row.quote_id for row in rows}
+    goods = _goods_days(shop, house, planned) if stock.is_kept(shop) else {}
     found, by_id = [], {}
     identity = shop.identity()
     counts = kept.count_pieces(shop, [row.quote_id for row in rows])

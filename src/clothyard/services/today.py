@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from decimal import Decimal
 from typing import Any, Literal
 
@@ -18,7 +18,7 @@ from clothyard.services.planning import OpenOrders, open_orders, plan_of
 from clothyard.services.shelf import number
 from clothyard.store import orders as kept
 from clothyard.store import stock
-from clothyard.store.quotes import KeptQuote, find_version, list_quotes
+from clothyard.store.quotes import KeptQuote, list_quotes
 from clothyard.store.shop import Shop, today
 
 LAPSE_DAYS = 3
@@ -93,8 +93,9 @@ def _heard(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
         )
         for quote in _quotes(shop, "change")
     ]  # fmt: skip
+    proofs = kept.proofs_of(shop, {o.quote_id: o.version for o in open_.kept.values()})
     for order in open_.kept.values():
-        proof = kept.find_proof(shop, order.quote_id, order.version)
+        proof = proofs.get(order.quote_id)
         if proof and proof.state == "corrected":
             rows.append(
                 TodayRow(
@@ -185,7 +186,7 @@ def _lay_ready(open_: OpenOrders, order: str, unit_id: str) -> str:
 def _short(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
     """What is short, and which orders it stops."""
     by_item: dict[str, list[stock.OpenNeed]] = {}
-    if not stock.on_hand(shop):
+    if not stock.is_kept(shop):
         return []
     for need in stock.open_needs(shop, short=True):
         by_item.setdefault(need.item, []).append(need)
@@ -234,18 +235,22 @@ def _promised(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
     return [row for _, _, row in sorted(rows, key=lambda each: each[:2])]
 
 
-def _due(shop: Shop, order: kept.KeptOrder) -> tuple[Decimal, Decimal]:
-    """Return what of the deposit, and of all, is still due."""
-    total = find_version(shop, order.quote_id, order.version).estimate["total"]
-    paid = sum((Decimal(row["amount"]) for row in order.payments), Decimal(0))
-    return Decimal(total["deposit"]) - paid, Decimal(total["to_pay"]) - paid
+def _due(shop: Shop, found: Collection[kept.KeptOrder]) -> dict[int, tuple[Decimal, Decimal]]:
+    """Return what of each one's deposit, and of all, is still due."""
+    wanted = kept.to_pay(shop, {order.quote_id: order.version for order in found})
+    dues = {}
+    for order in found:
+        deposit, whole = wanted.get(order.quote_id, ("0", "0"))
+        paid = sum((Decimal(row["amount"]) for row in order.payments), Decimal(0))
+        dues[order.quote_id] = Decimal(deposit) - paid, Decimal(whole) - paid
+    return dues
 
 
 def _money(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
     """Deposits that are due."""
-    rows = []
+    rows, dues = [], _due(shop, open_.kept.values())
     for order in open_.kept.values():
-        deposit, _ = _due(shop, order)
+        deposit, _ = dues[order.quote_id]
         if deposit <= 0:
             continue
         amount = currency_text(deposit, order.currency)
@@ -264,9 +269,9 @@ def _over(shop: Shop, _: OpenOrders) -> list[TodayRow]:
     found, _n = kept.list_orders(
         shop, search="", state="done", sort="promise", down=None, offset=0, limit=OF_ALL
     )
-    rows = []
+    rows, dues = [], _due(shop, found)
     for order in found:
-        due = _due(shop, order)[1]
+        due = dues[order.quote_id][1]
         money = f"; {currency_text(due, order.currency)} due" if due > 0 else ""
         rows.append(
             TodayRow(
@@ -323,7 +328,7 @@ def press(shop: Shop, pressed: Pressed) -> TodayDocument:
         return todays(shop)
     payments = [orders.Payment.model_validate(row) for row in order.payments]
     if pressed.do == "deposit":
-        due = _due(shop, order)[0]
+        due = _due(shop, [order])[order.quote_id][0]
         if due <= 0:
             raise BadInput(
                 "its deposit came already.", where="order", remedy="Look at its payments.",

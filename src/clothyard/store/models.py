@@ -151,6 +151,7 @@ class WorkOrder(Base):
     """What becomes of an accepted quote: how far it is, what it waits for, what was paid.
 
     `ready` are the keys of what lies ready, `payments` day, amount and kind of each, both JSON.
+    `units` are those of its work, JSON, "" until they are listed.
     It is pinned on the plan before all others, before one (its id, 0 for none), to a day, to a
     machine.
     """
@@ -180,6 +181,7 @@ class WorkOrder(Base):
     pin_day: Mapped[str] = mapped_column(Text, default="", server_default="")
     pin_machine: Mapped[str] = mapped_column(Text, default="", server_default="")
     pin_before: Mapped[int] = mapped_column(default=0, server_default="0")
+    units: Mapped[str] = mapped_column(Text, default="", server_default="")
 
 
 class OrderNeed(Base):

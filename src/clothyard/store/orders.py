@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass
 from decimal import Decimal
 from typing import Any
@@ -52,6 +52,7 @@ class KeptOrder:
     pin_machine: str = ""
     pin_before: int = 0
     drawn: str = ""
+    units: str = ""
 
     @property
     def cloth(self) -> str:
@@ -109,7 +110,7 @@ def _read(order: WorkOrder, quote: Quote) -> KeptOrder:
         accepted_on=order.accepted_on, changed_on=order.changed_on,
         made_version=order.made_version, work_days=order.work_days,
         pin_first=bool(order.pin_first), pin_day=order.pin_day, pin_machine=order.pin_machine,
-        pin_before=order.pin_before, drawn=quote.drawn,
+        pin_before=order.pin_before, drawn=quote.drawn, units=order.units,
     )  # fmt: skip
 
 
@@ -265,6 +266,7 @@ def make_order(
     needs: Sequence[KeptNeed],
     pieces: Sequence[KeptPiece],
     work_days: int,
+    units: str,
     waits: str = "",
 ) -> None:
     """Write what an order needs and its pieces, as its version has them.
@@ -276,6 +278,8 @@ def make_order(
     needs, pieces : sequences
         All there are, what stood before is replaced.
     work_days : int
+    units : str
+        Of its work, JSON.
     waits : str
         What it waits for from now on, "" to leave that as it is.
     """
@@ -290,7 +294,8 @@ def make_order(
         session.execute(
             update(WorkOrder)
             .where(WorkOrder.quote_id == quote_id)
-            .values(made_version=version, work_days=work_days, revision=WorkOrder.revision + 1,
+            .values(made_version=version, work_days=work_days, units=units,
+                    revision=WorkOrder.revision + 1,
                     **state)
         )  # fmt: skip
 
@@ -396,6 +401,36 @@ def list_proofs(shop: Shop, quote_id: int) -> list[KeptProof]:
         KeptProof(row.version, row.state, row.said_by, json.loads(row.said), row.said_on)
         for row in rows
     ]
+
+
+def proofs_of(shop: Shop, versions: Mapping[int, int]) -> dict[int, KeptProof]:
+    """Find what was said of some quotes' versions: quote to proof, those without left out."""
+    with shop.reading() as session:
+        rows = session.scalars(select(Proof).where(Proof.quote_id.in_(versions))).all()
+    return {
+        row.quote_id: KeptProof(row.version, row.state, row.said_by, json.loads(row.said),
+                                row.said_on)
+        for row in rows
+        if versions[row.quote_id] == row.version
+    }  # fmt: skip
+
+
+def to_pay(shop: Shop, versions: Mapping[int, int]) -> dict[int, tuple[str, str]]:
+    """Return what some quotes' versions come to: quote to (deposit, all of it)."""
+    total = [
+        func.json_extract(QuoteVersion.estimate, f"$.total.{n}") for n in ("deposit", "to_pay")
+    ]
+    with shop.reading() as session:
+        rows = session.execute(
+            select(QuoteVersion.quote_id, QuoteVersion.version, *total).where(
+                QuoteVersion.quote_id.in_(versions)
+            )
+        ).all()
+    return {
+        quote_id: (str(deposit or "0"), str(whole or "0"))
+        for quote_id, version, deposit, whole in rows
+        if versions[quote_id] == version
+    }
 
 
 def keep_proof(shop: Shop, quote_id: int, proof: KeptProof) -> None:

@@ -141,6 +141,12 @@ def on_hand(shop: Shop, items: Sequence[str] | None = None) -> dict[str, Decimal
         return {item: amount_of(total) for item, total in session.execute(query).all()}
 
 
+def is_kept(shop: Shop) -> bool:
+    """Whether anything was ever booked: without, the shelf is not kept here."""
+    with shop.reading() as session:
+        return session.scalar(select(StockMove.id).limit(1)) is not None
+
+
 def last_costs(shop: Shop) -> dict[str, Decimal]:
     """Return what a unit of each item cost when it came last, where that is known."""
     newest = select(func.max(StockMove.id)).where(StockMove.cost != "").group_by(StockMove.item)

@@ -231,6 +231,10 @@ class _Machine:
             return
         turn = self.hands.resource.request(priority=priority)
         yield turn
+        if self.with_it:  # somebody asked for at the same moment came first: they stay longer
+            self.hands.resource.release(turn)
+            self.until += seconds
+            return
         self.with_it, self.until = True, self.env.now + seconds
         self.env.process(self._leave(turn, cause, of, cycle))
 

@@ -8,6 +8,8 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable, Sequence
 from typing import Any, Literal
 
+from pydantic import TypeAdapter
+
 from clothyard.core.house.document import House
 from clothyard.core.record import record
 from clothyard.core.work.document import LineTold, PassTold, TaskTold, Work
@@ -64,6 +66,22 @@ class Unit:
     of: str = ""
     until: str = ""
     set_up: SetUp | None = None
+
+
+_UNITS: TypeAdapter[tuple[Unit, ...]] = TypeAdapter(tuple[Unit, ...])
+
+
+def units_text(units: Sequence[Unit]) -> str:
+    """Write units as JSON, as they are kept with an order."""
+    return _UNITS.dump_json(tuple(units)).decode()
+
+
+def read_units(text: str) -> tuple[Unit, ...]:
+    """Read units as they were written; () of what cannot be read."""
+    try:
+        return _UNITS.validate_json(text) if text else ()
+    except ValueError:
+        return ()
 
 
 def _sum(tasks: Iterable[TaskTold]) -> float:

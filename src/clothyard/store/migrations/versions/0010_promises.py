@@ -17,8 +17,10 @@ def upgrade() -> None:
         "quote": {"promised_on": text, "goes_before": whole, "express": whole, "first_part": whole},
         "work_order": {
             "pin_first": whole, "pin_day": text, "pin_machine": text, "pin_before": whole,
+            "units": text,
         },
     }  # fmt: skip
     for table, added in columns.items():
         for name, (kind, default) in added.items():
             op.add_column(table, sa.Column(name, kind, nullable=False, server_default=default))
+    op.execute("UPDATE work_order SET made_version = 0")  # their units are listed when next asked
