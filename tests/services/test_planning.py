@@ -149,6 +149,14 @@ def test_overtime_another_machine_express_goods_and_a_part(client, shop):
     express = next(way for way in late["ways"] if way["id"] == "express")
     assert (express["cost"], express["head"]) == ("9.00", {"express": True})
     assert express["patch"] == [{"op": "add", "path": "/delivery", "value": "9.00"}]
+    quotes.save_quote(
+        shop, draft.id,
+        quotes.QuoteDocument(**head, express=True, job=job | {"delivery": "13.50"}), seen=1,
+    )  # fmt: skip
+    held = promised(client, draft.id)
+    assert held["taken"] == ["goods are sent express"]
+    assert held["waits_until"] == "2026-05-05"
+    assert held["let_go"] == [{"op": "add", "path": "/delivery", "value": "4.50"}]
     assert "here by 5 May 2026" in express["label"]
 
 
@@ -162,6 +170,12 @@ def test_a_part_is_told_on_what_is_sent(client, shop):
     link = client.post(f"{API}/quotes/{sent.id}/link").json()
     seen = client.get(f"{API}/customer/{link['path'].rpartition('/')[2]}").json()
     assert seen["promise"] == "10 of it by 6 May 2026, the rest by 12 May 2026"
+    many = polos(line__quantity=400, line__cells=[])
+    big = quotes.create_quote(
+        shop, quotes.QuoteDocument(**HEAD | {"due_on": "2026-05-05"}, first_part=200, job=many)
+    )
+    [tight] = promised(client, big.id)["advice"]
+    assert tight["message"].startswith("200 pieces of it are promised for 5 May 2026.")
     paper = client.get(f"{API}/quotes/{sent.id}/versions/1/documents/quote-pdf")
     assert paper.status_code in {200, 404}
 

@@ -100,6 +100,12 @@ EXDATE:20260608T090000\r
 SUMMARY:Market\r
 END:VEVENT\r
 BEGIN:VEVENT\r
+UID:4\r
+DTSTART:20200106T090000\r
+RRULE:FREQ=DAILY;UNTIL=20260505T090000\r
+SUMMARY:Every day for years\r
+END:VEVENT\r
+BEGIN:VEVENT\r
 UID:3\r
 DTSTART;VALUE=DATE:20240101\r
 SUMMARY:Long past\r
@@ -111,14 +117,15 @@ END:VCALENDAR\r
 def test_closing_days_come_from_a_calendar(client):
     found = client.post(f"{API}/calendar-days", files={"file": ("days.ics", DAYS)}).json()["days"]
     assert [(row["day"], row["name"]) for row in found] == [
+        ("2026-05-04", "Every day for years"), ("2026-05-05", "Every day for years"),
         ("2026-05-25", "Spring fair"), ("2026-05-26", "Spring fair"), ("2026-06-01", "Market"),
         ("2026-06-15", "Market"),
     ]  # fmt: skip
-    days = [row["day"] for row in found[:2]]
+    days = [row["day"] for row in found[2:4]]
     closed = client.post(f"{API}/closed-days", json={"days": days}).json()["closed"]
     assert closed == "2026-05-25..2026-05-26"
     again = client.post(f"{API}/calendar-days", files={"file": ("days.ics", DAYS)}).json()["days"]
-    assert [row["closed"] for row in again] == [True, True, False, False]
+    assert [row["closed"] for row in again] == [False, False, True, True, False, False]
     for bad in (b"", b"not a calendar", b"\xff\xfe\x00", b"BEGIN:VEVENT\r\nEND:VEVENT\r\n"):
         answer = client.post(f"{API}/calendar-days", files={"file": ("x.ics", bad)})
         assert (answer.status_code, answer.json()["code"]) == (422, "calendar-unreadable"), bad

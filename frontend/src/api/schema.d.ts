@@ -6050,6 +6050,10 @@ export interface components {
             currency: string;
             /** Taken */
             taken: string[];
+            /** Let Go */
+            let_go: {
+                [key: string]: unknown;
+            }[];
         };
         /**
          * ProofLine

@@ -136,7 +136,7 @@ def _days_of(event: Component, first: date, last: date) -> list[date]:
             rule = rrulestr(repeats.to_ical().decode(), dtstart=datetime.combine(start, time()),
                             ignoretz=True)  # fmt: skip
             until = datetime.combine(last, time())
-            from_ = datetime.combine(min(first, start), time())
+            from_ = datetime.combine(max(first - timedelta(days=max(1, length)), start), time())
             starts = [moment.date() for moment in rule.xafter(from_, count=MOST_DAYS, inc=True)
                       if moment <= until]  # fmt: skip
     except (ValueError, TypeError, KeyError, AttributeError, OverflowError):

@@ -422,11 +422,8 @@ def pin_order(shop: Shop, order_id: int, pin: PlanPin) -> PlanDocument:
             f"the shop has no machine {pin.machine[:40]!r}.", where="machine",
             remedy="Choose one of its own.", code="unknown-id",
         )  # fmt: skip
-    order = kept.find_order(shop, order_id)
     if pin.before:
         kept.find_order(shop, pin.before)
-    kept.change_order(
-        shop, order_id, seen=order.revision, pin_first=int(pin.first), pin_day=day,
-        pin_machine=pin.machine, pin_before=pin.before if pin.before != order_id else 0,
-    )  # fmt: skip
+    before = pin.before if pin.before != order_id else 0
+    kept.pin_order(shop, order_id, first=pin.first, day=day, machine=pin.machine, before=before)
     return plan_shop(shop)

@@ -38,7 +38,7 @@ from clothyard.services.planning import (
     wait_unit,
 )
 from clothyard.services.quotes import Shown, price_typed
-from clothyard.services.shelf import shelf_for
+from clothyard.services.shelf import LackRow, shelf_for
 from clothyard.services.standards import shop_house
 from clothyard.store.quotes import KeptQuote, find_quote, find_version
 from clothyard.store.shop import Shop, hour_now, today
@@ -91,6 +91,8 @@ class PromiseView(BaseModel):
     ways: list[WayOut]
     currency: str
     taken: list[str]
+    let_go: list[dict[str, Any]]
+    """JSON Patch on the job that takes back what was charged for what was taken."""
 
 
 @lru_cache(maxsize=8)
@@ -107,6 +109,7 @@ class _Asked:
         self.shop, self.quote, self.house = shop, quote, house
         self.waits_until = ""
         self.units: tuple[Unit, ...] = ()
+        self.short: list[LackRow] = []
         self.open: OpenOrders = OpenOrders(house, (), {})
         self.priced = price_typed(shop, quote.job, house, Shown(), first=True)
         self.job: Job | None = self.priced.job
@@ -191,22 +194,29 @@ def promise_quote(shop: Shop, quote_id: int, *, ways: bool = True) -> PromiseVie
     if asked.job is None:
         return PromiseView(
             likely="", safe="", stated=quote.promised_on, waits_until="", orders=0, advice=[],
-            ways=[], currency=currency, taken=[],
+            ways=[], currency=currency, taken=[], let_go=[],
         )  # fmt: skip
     likely, safe = _days(asked)
+    shown = likely
     # what is promised is held against; a day that is only wanted where nothing is
     promised = quote.promised_on or _sent_with(shop, quote)
     wanted = promised or quote.due_on
-    part = bool(quote.first_part) and not quote.promised_on
-    tight = None if part else date_tight(wanted, likely, safe)
+    said = "It is promised for" if promised else "It is wanted by"
+    if quote.first_part and quote.due_on and not quote.promised_on:  # a part by then is enough
+        part = asked.there(_part_day(asked, quote.first_part))
+        wanted, likely, safe_for = quote.due_on, part, part
+        said = f"{counted(quote.first_part, 'piece')} of it are promised for"
+    else:
+        safe_for = safe
+    tight = date_tight(wanted, likely, safe_for, said=said)
     found = _ways(asked, wanted) if ways and tight and quote.state == "draft" else []
     if found:
-        tight = date_tight(wanted, likely, safe, ways=len(found))
+        tight = date_tight(wanted, likely, safe_for, said=said, ways=len(found))
     return PromiseView(
-        likely=likely, safe=safe, stated=promised or _stated(quote, safe),
+        likely=shown, safe=safe, stated=promised or _stated(quote, safe),
         waits_until=asked.waits_until, orders=len(asked.open.planned),
         advice=[tight] if tight else [], ways=found, currency=currency,
-        taken=_taken(asked),
+        taken=_taken(asked), let_go=_let_go(asked),
     )  # fmt: skip
 
 
@@ -221,6 +231,24 @@ def _taken(asked: _Asked) -> list[str]:
         by = f" by {day_text(quote.due_on)}" if quote.due_on else ""
         said.append(f"{counted(quote.first_part, 'piece')}{by} as a first part")
     return said
+
+
+def _let_go(asked: _Asked) -> list[dict[str, Any]]:
+    """Take what express goods cost off the delivery that is charged."""
+    if not asked.quote.express or asked.job is None:
+        return []
+    left = max(Decimal(0), asked.job.delivery - _express_cost(asked))
+    charged = money_text(left, asked.house.price.currency)
+    return [{"op": "add", "path": "/delivery", "value": charged}]
+
+
+def _express_cost(asked: _Asked) -> Decimal:
+    """Add up what the suppliers of what lacks ask for sending it express."""
+    labels = {row.supplier for row in asked.short}
+    return sum(
+        (s.express for s in asked.house.suppliers.values() if s.label in labels and s.express_days),
+        Decimal(0),
+    )
 
 
 def stated_day(shop: Shop, quote: KeptQuote, house: House) -> str:
@@ -382,11 +410,7 @@ def _express(asked: _Asked, wanted: str) -> list[WayOut]:
     until = asked._wait(express=True)
     if until >= asked.waits_until:
         return []
-    labels = {row.supplier for row in asked.short}
-    cost = sum(
-        (s.express for s in asked.house.suppliers.values() if s.label in labels and s.express_days),
-        Decimal(0),
-    )
+    cost = _express_cost(asked)
     ready = asked.promiser().day(asked.draft(until=until), factor=asked.factor)
     assert asked.job is not None
     charged = money_text(asked.job.delivery + cost, asked.house.price.currency)
@@ -448,6 +472,19 @@ def _with_method(job: Job, line: int, placement: int, key: str, value: Any) -> J
     return job.model_copy(update={"lines": tuple(lines)})
 
 
+def _part_day(asked: _Asked, count: int) -> str:
+    """Return the day on which so many pieces are ready, safely."""
+    pieces = sum(line.quantity for line in asked.job.lines) if asked.job else 1
+    share = min(1.0, count / pieces)
+    units = tuple(
+        replace(u, elapsed_s=u.elapsed_s * share, person_s=u.person_s * share,
+                machine_s=u.machine_s * share)
+        if u.kind in {"prepare", "sew", "finish", "pack"} else u
+        for u in asked.units
+    )  # fmt: skip
+    return asked.promiser().day(asked.draft(units), factor=asked.factor)
+
+
 def _part(asked: _Asked, wanted: str) -> list[WayOut]:
     """Deliver as many pieces as are ready by then, the rest on the safe day."""
     by = handed_over_by(wanted, asked.house)
@@ -455,14 +492,7 @@ def _part(asked: _Asked, wanted: str) -> list[WayOut]:
     low, high = 0, pieces
     while low < high:  # the most that are ready by the day
         middle = (low + high + 1) // 2
-        share = middle / pieces
-        units = tuple(
-            replace(u, elapsed_s=u.elapsed_s * share, person_s=u.person_s * share,
-                    machine_s=u.machine_s * share)
-            if u.kind in {"prepare", "sew", "finish", "pack"} else u
-            for u in asked.units
-        )  # fmt: skip
-        ready = asked.promiser().day(asked.draft(units), factor=asked.factor)
+        ready = _part_day(asked, middle)
         low, high = (middle, high) if ready and ready <= by else (low, middle - 1)
     if not 0 < low < pieces:
         return []

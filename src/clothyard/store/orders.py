@@ -243,6 +243,24 @@ def change_order(
         return found
 
 
+def pin_order(
+    shop: Shop, quote_id: int, *, first: bool, day: str, machine: str, before: int
+) -> None:
+    """Pin an order on the plan; its revision stays, since nothing of the order itself changes.
+
+    Raises
+    ------
+    NotFound
+    """
+    with shop.writing() as session:
+        session.execute(
+            update(WorkOrder)
+            .where(WorkOrder.quote_id == quote_id)
+            .values(pin_first=int(first), pin_day=day, pin_machine=machine, pin_before=before)
+        )
+        _find(session, quote_id)
+
+
 def unmade_orders(shop: Shop, *, limit: int = 50) -> list[tuple[int, int]]:
     """List accepted orders whose needs and pieces are not those of their version: (id, version)."""
     with shop.reading() as session:

@@ -58,6 +58,10 @@ type Change = (now: OrderView) => Partial<OrderDocument>;
 function useMoving(order: OrderView) {
   const queries = useQueryClient();
   const tell = useTell();
+  const renew = () => {
+    for (const key of ["orders", "plan", "today"])
+      void queries.invalidateQueries({ queryKey: [key] });
+  };
   const save = useMutation({
     scope: { id: `order.${order.id}` }, // one after the other, each upon what the last one left
     mutationFn: (change: Change) => {
@@ -66,7 +70,7 @@ function useMoving(order: OrderView) {
     },
     onSuccess: (view) => {
       queries.setQueryData(["order", order.id], view);
-      void queries.invalidateQueries({ queryKey: ["orders"] });
+      renew();
     },
     onError: (error) => {
       const stale = error instanceof ProblemError && error.problem.status === 412;
@@ -83,7 +87,7 @@ function useMoving(order: OrderView) {
           does: () =>
             void api.saveOrder(view.id, before, view.revision).then((back) => {
               queries.setQueryData(["order", order.id], back);
-              void queries.invalidateQueries({ queryKey: ["orders"] });
+              renew();
             }),
         }),
     });

@@ -70,6 +70,7 @@ export function Promised() {
             type="button"
             className="btn btn-plain"
             onClick={() => {
+              if (promise.let_go.length > 0) actions.fix(promise.let_go);
               actions.head({ goes_before: 0, express: false, first_part: 0 });
               goOnAt("[aria-label='By when?'] h3");
             }}

@@ -78,9 +78,9 @@ export function TodayPage() {
               {section.title}
             </h2>
             <ul>
-              {section.rows.map((row) => (
+              {section.rows.map((row, n) => (
                 <Row
-                  key={row.text}
+                  key={`${n} ${row.text}`}
                   row={row}
                   busy={press.isPending}
                   onPress={(pressed) => press.mutate(pressed)}

@@ -71,7 +71,7 @@ export function DaysPage() {
               })}
             </div>
             {rows(own.filter((each) => ["label", "off", "also"].includes(columnOf(each))))}
-            {people.length > 1 && <LetGo person={person} renew={renew} />}
+            {label?.added && <Gone person={person} name={String(label.value)} renew={renew} />}
           </section>
         );
       })}
@@ -104,11 +104,19 @@ export function DaysPage() {
   );
 }
 
-function LetGo({ person, renew }: { person: string; renew: () => Promise<void> }) {
+interface GoneProps {
+  person: string;
+  name: string;
+  renew: () => Promise<void>;
+}
+
+function Gone({ person, name, renew }: GoneProps) {
+  const tell = useTell();
   const remove = useMutation({
     mutationFn: () => api.removeRow("people", person),
     onSuccess: () => {
       void renew();
+      tell(`${name} is removed, with their week.`);
       goOnAt("main h2");
     },
   });
@@ -116,7 +124,7 @@ function LetGo({ person, renew }: { person: string; renew: () => Promise<void> }
   return (
     <>
       <button type="button" className="btn btn-plain" onClick={() => remove.mutate()}>
-        They are gone
+        Remove {name}
       </button>
       {problem && (
         <p role="alert" className="invalid-feedback d-block">

@@ -74,7 +74,9 @@ def sample_open(places: Sequence[str]) -> Advice:
     )  # fmt: skip
 
 
-def date_tight(wanted_by: str, likely: str, safe: str, *, ways: int = 0) -> Advice | None:
+def date_tight(
+    wanted_by: str, likely: str, safe: str, *, ways: int = 0, said: str = "It is wanted by"
+) -> Advice | None:
     """Say that a wanted day is before it can be ready; None where it is not, or no day is wanted.
 
     Parameters
@@ -83,6 +85,8 @@ def date_tight(wanted_by: str, likely: str, safe: str, *, ways: int = 0) -> Advi
         ISO days; likely and safe "" where it cannot be ready within half a year.
     ways : int
         How many ways there are that would make it, told beside it.
+    said : str
+        How the day stands: wanted, or promised.
     """
     if not wanted_by or (safe and safe <= wanted_by):
         return None
@@ -96,7 +100,7 @@ def date_tight(wanted_by: str, likely: str, safe: str, *, ways: int = 0) -> Advi
         when = f"It may be ready by {day_text(likely)}, but safely only by {day_text(safe)}."
     return Advice(
         code="date-tight", level="warn", where="due_on",
-        message=f"It is wanted by {day_text(wanted_by)}. {when}",
+        message=f"{said} {day_text(wanted_by)}. {when}",
         fix="Take one of the ways below, or promise the safe day." if ways else
         "Promise the safe day: as shelf, suppliers and the week stand, nothing makes it sooner.",
         apply=None,
