@@ -5,7 +5,7 @@ import pytest
 
 from clothyard.services import quotes, sending
 from tests.conftest import polos
-from tests.services.test_orders import HEAD, URL, accepted, moved, passes, put
+from tests.services.test_orders import HEAD, URL, accepted, moved, passes
 from tests.services.test_shelf import API, NAVY, booked
 
 
@@ -61,7 +61,12 @@ def test_an_order_from_yes_to_handed_over_by_presses(client, shop):
     ]
     assert (short["hint"], short["href"]) == ("stops Q-0001", "/shelf/to-buy")
     moved(client, [f"l1-{n}" for n in range(1, 25)], ["waiting", "prepared"], "sewn")
-    put(client, client.get(f"{URL}/1").json(), state="done")
+    pressed(client, "begin")
+    [sewn] = sections(client)["sewn"]
+    assert sewn["text"] == "Q-0001 for Orrin Hill Choir: all 24 pieces are sewn"
+    assert "sewn" not in pressed(client, sewn["press"]["do"])
+    assert "sewn" in pressed(client, "undone")
+    pressed(client, "done")
     [over] = sections(client)["over"]
     assert over["press"] == {"do": "hand-over", "order": 1, "label": "Handed over"}
     assert "over" not in pressed(client, "hand-over")

@@ -5879,7 +5879,7 @@ export interface components {
              * Do
              * @enum {string}
              */
-            do: "begin" | "unbegin" | "deposit" | "undeposit" | "hand-over" | "unhand-over";
+            do: "begin" | "unbegin" | "deposit" | "undeposit" | "done" | "undone" | "hand-over" | "unhand-over";
             /** Order */
             order: number;
         };
@@ -6028,8 +6028,7 @@ export interface components {
          * @description When a quote could be ready; `orders` are open before it. "" where it is not priced yet.
          *
          *     `stated` is the day that its papers state: the one typed, else the safe one, or the one wanted
-         *     where that is later. `ways` are what
-         *     would make the day that is wanted, the cheapest first.
+         *     where that is later. `ways` are what would make the day that is wanted, the cheapest first.
          */
         PromiseView: {
             /** Likely */
@@ -7841,7 +7840,7 @@ export interface components {
              * Do
              * @enum {string}
              */
-            do: "begin" | "unbegin" | "deposit" | "undeposit" | "hand-over" | "unhand-over";
+            do: "begin" | "unbegin" | "deposit" | "undeposit" | "done" | "undone" | "hand-over" | "unhand-over";
             /** Order */
             order: number;
             /** Label */
@@ -7878,7 +7877,7 @@ export interface components {
              * Id
              * @enum {string}
              */
-            id: "heard" | "lapsing" | "machines" | "short" | "promised" | "money" | "over";
+            id: "heard" | "lapsing" | "machines" | "short" | "promised" | "money" | "sewn" | "over";
             /** Title */
             title: string;
             /** Rows */

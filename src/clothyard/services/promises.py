@@ -78,8 +78,7 @@ class PromiseView(BaseModel):
     """When a quote could be ready; `orders` are open before it. "" where it is not priced yet.
 
     `stated` is the day that its papers state: the one typed, else the safe one, or the one wanted
-    where that is later. `ways` are what
-    would make the day that is wanted, the cheapest first.
+    where that is later. `ways` are what would make the day that is wanted, the cheapest first.
     """
 
     likely: str
@@ -150,11 +149,10 @@ class _Asked:
             units = (wait, *(u if u.after else replace(u, after=(wait.id,)) for u in units))
         return Planned(DRAFT, units, "", 10**6)
 
-    def promiser(self, calendar: Calendar | None = None) -> Promiser:
+    def promiser(self) -> Promiser:
         """Return what says when it is ready beside the open orders."""
-        calendar = calendar or self.open.calendar
-        line = plan_of(replace(self.open)).line
-        return _promiser(self.open.planned, line, calendar, today(), quarter(hour_now()))
+        line = plan_of(self.open).line
+        return _promiser(self.open.planned, line, self.open.calendar, today(), quarter(hour_now()))
 
     def there(self, ready: str) -> str:
         """Return the day on which it is with the customer."""

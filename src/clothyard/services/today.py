@@ -27,14 +27,17 @@ NEXT_UNITS = 3
 MOST_ROWS = 12
 OF_ALL = 200
 
-SectionId = Literal["heard", "lapsing", "machines", "short", "promised", "money", "over"]
+SectionId = Literal["heard", "lapsing", "machines", "short", "promised", "money", "sewn", "over"]
+Do = Literal[
+    "begin", "unbegin", "deposit", "undeposit", "done", "undone", "hand-over", "unhand-over"
+]
 Tone = Literal["plain", "danger"]
 
 
 class TodayPress(BaseModel):
     """What one press does here: `do` and the order it is of; taken back by the other."""
 
-    do: Literal["begin", "unbegin", "deposit", "undeposit", "hand-over", "unhand-over"]
+    do: Do
     order: int
     label: str
 
@@ -75,7 +78,7 @@ class Pressed(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    do: Literal["begin", "unbegin", "deposit", "undeposit", "hand-over", "unhand-over"]
+    do: Do
     order: int = Field(ge=1, le=2**53)
 
 
@@ -264,6 +267,26 @@ def _money(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
     return rows
 
 
+def _sewn(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
+    """What is sewn whole, and not said to be done."""
+    begun = [order for order in open_.kept.values() if order.state == "in-work"]
+    counts = kept.count_pieces(shop, [order.quote_id for order in begun])
+    rows = []
+    for order in begun:
+        pieces = counts.get(order.quote_id, {})
+        sewn = sum(pieces.get(state, 0) for state in ("sewn", "good", "mended"))
+        if not sewn or pieces.get("waiting", 0) or pieces.get("prepared", 0):
+            continue
+        rows.append(
+            TodayRow(
+                text=f"{order.number} for {order.customer}: all {counted(sewn, 'piece')} are sewn",
+                hint=order.summary, tone="plain", href=f"/orders/{order.quote_id}", go="Open",
+                press=TodayPress(do="done", order=order.quote_id, label="Done"),
+            )
+        )  # fmt: skip
+    return rows
+
+
 def _over(shop: Shop, _: OpenOrders) -> list[TodayRow]:
     """What is done and waits to be handed over, with what is still due."""
     found, _n = kept.list_orders(
@@ -290,6 +313,7 @@ _SECTIONS: tuple[tuple[SectionId, str, Callable[[Shop, OpenOrders], list[TodayRo
     ("machines", "On the machines", _machines),
     ("lapsing", "About to lapse", _lapsing),
     ("money", "Deposits due", _money),
+    ("sewn", "Sewn, and not said to be done", _sewn),
     ("over", "Done, to hand over", _over),
 )
 
@@ -321,7 +345,8 @@ def press(shop: Shop, pressed: Pressed) -> TodayDocument:
     """
     order = kept.find_order(shop, pressed.order)
     to: dict[str, orders.State] = {
-        "begin": "in-work", "unbegin": "ready", "hand-over": "handed-over", "unhand-over": "done",
+        "begin": "in-work", "unbegin": "ready", "done": "done", "undone": "in-work",
+        "hand-over": "handed-over", "unhand-over": "done",
     }  # fmt: skip
     if pressed.do in to:
         _save(shop, order, state=to[pressed.do])

@@ -14,6 +14,8 @@ const BACK: Record<TodayPress["do"], TodayPress["do"]> = {
   unbegin: "begin",
   deposit: "undeposit",
   undeposit: "deposit",
+  done: "undone",
+  undone: "done",
   "hand-over": "unhand-over",
   "unhand-over": "hand-over",
 };
@@ -23,6 +25,8 @@ const SAID: Record<TodayPress["do"], string> = {
   unbegin: "It is ready again.",
   deposit: "The deposit is noted for today.",
   undeposit: "The deposit is taken back.",
+  done: "It is done: what it took is off the shelf.",
+  undone: "It is in work again.",
   "hand-over": "It is handed over.",
   "unhand-over": "It is done, and here.",
 };
