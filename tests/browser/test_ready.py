@@ -295,8 +295,12 @@ def test_a_quote_looks_ahead_at_shelf_and_papers(page: Page, base_url: str, said
     expect(when).to_contain_text("Likely")
     due = page.get_by_label("Due", exact=True)
     assert due.input_value() == ""
-    when.get_by_role("button", name="Promise").click()
-    expect(due).not_to_have_value("")
+    promised = when.get_by_label("Promised")
+    expect(promised).not_to_have_value("")  # the safe day, until another is typed
+    safe = promised.input_value()
+    promised.fill("2099-12-24")
+    when.get_by_role("button", name="As worked out").click()
+    expect(promised).to_have_value(safe)
     due.fill("2026-01-05")
     expect(when).to_contain_text("It is wanted by 5 Jan 2026.")
     ahead = page.get_by_text("Look ahead on paper")

@@ -104,14 +104,17 @@ def _promiser(
 class _Asked:
     """A priced draft beside a shop's open orders."""
 
-    def __init__(self, shop: Shop, quote: KeptQuote, house: House):
+    def __init__(self, shop: Shop, quote: KeptQuote, house: House, job: Job | None = None):
         self.shop, self.quote, self.house = shop, quote, house
         self.waits_until = ""
         self.units: tuple[Unit, ...] = ()
         self.short: list[LackRow] = []
         self.open: OpenOrders = OpenOrders(house, (), {})
-        self.priced = price_typed(shop, quote.job, house, Shown(), first=True)
-        self.job: Job | None = self.priced.job
+        self.estimate: Estimate | None = None
+        self.job = job  # as it was priced before, or as it can be now
+        if job is None:
+            priced = price_typed(shop, quote.job, house, Shown(), first=True)
+            self.job, self.estimate = priced.job, priced.estimate
         if self.job is None:
             return
         job, changed = settled(self.job, house)
@@ -249,15 +252,16 @@ def _express_cost(asked: _Asked) -> Decimal:
     )
 
 
-def stated_day(shop: Shop, quote: KeptQuote, house: House) -> str:
+def stated_day(shop: Shop, quote: KeptQuote, house: House, job: Job) -> str:
     """Return the day that a quote's papers state: as typed, else the safe one, "" for none.
+
+    `job` is the quote's, as it was priced.
 
     What is wanted later than that is promised for the day it is wanted: it has time.
     """
     if quote.promised_on:
         return quote.promised_on
-    asked = _Asked(shop, quote, house)
-    return _stated(quote, _days(asked)[1]) if asked.job is not None else ""
+    return _stated(quote, _days(_Asked(shop, quote, house, job))[1])
 
 
 def _sent_with(shop: Shop, quote: KeptQuote) -> str:
@@ -352,8 +356,8 @@ def _cost_of(asked: _Asked, job: Job) -> Decimal:
 
 
 def _now(asked: _Asked) -> Estimate:
-    assert asked.priced.estimate is not None
-    return asked.priced.estimate
+    assert asked.estimate is not None
+    return asked.estimate
 
 
 def _machines(asked: _Asked, wanted: str) -> list[WayOut]:

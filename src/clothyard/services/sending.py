@@ -231,7 +231,7 @@ def send_in_steps(
     )
     job, estimate = _whole(priced)
     _check_stops(estimate)
-    head = _head(quote, promises.stated_day(shop, quote, house.house))
+    head = _head(quote, promises.stated_day(shop, quote, house.house, job))
     files: list[kept.Document] = []
     yield Step(next="papers", done=1, of=of)
     for paper in papers(head, job, estimate, house.house, outbox.pictures(shop, job, house.house)):
@@ -331,7 +331,7 @@ def preview(shop: Shop, quote_id: int) -> tuple[PaperHead, Job, Estimate, House]
         return head, job_from(version.job), Estimate.model_validate(version.estimate), house
     house = shop_house(shop)
     job, estimate = _whole(price_typed(shop, quote.job, house, Shown()))
-    return _head(quote, promises.stated_day(shop, quote, house)), job, estimate, house
+    return _head(quote, promises.stated_day(shop, quote, house, job)), job, estimate, house
 
 
 def preview_view(shop: Shop, quote_id: int) -> QuoteForCustomer:
