@@ -73,7 +73,7 @@ def _day(iso: str) -> int:
     return n // 7 * 5 + min(n % 7, 5)
 
 
-def optimum(orders: Sequence[Planned], *, most_s: float = 4.0) -> tuple[int, bool]:
+def optimum(orders: Sequence[Planned], *, most_s: float = 30.0) -> tuple[int, bool]:
     """Return the least sum of days late a solver can prove, and whether it is reached.
 
     The same shop: hand work takes what is left of the person slot by slot and may pause; sewing
