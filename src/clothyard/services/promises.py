@@ -18,7 +18,13 @@ from clothyard.core.estimate.document import Estimate
 from clothyard.core.estimate.make import settled
 from clothyard.core.figure_text import counted, day_text
 from clothyard.core.house.document import House
-from clothyard.core.house.week_text import day_after, read_own_hours, weekday_of, write_own_hours
+from clothyard.core.house.week_text import (
+    Spans,
+    day_after,
+    read_own_hours,
+    weekday_of,
+    write_own_hours,
+)
 from clothyard.core.job.document import Job
 from clothyard.core.stock.buying import arrives_on
 from clothyard.core.stock.needs import needs_of
@@ -298,17 +304,14 @@ def _way(
     )  # fmt: skip
 
 
-def _later(asked: _Asked, day: str) -> list[tuple[str, tuple[int, int]]]:
-    """List the days until one on which somebody works, with the last span of the first person."""
-    calendar = asked.open.calendar
-    person = calendar.people[0]
+def _later(asked: _Asked, day: str) -> dict[str, Spans]:
+    """Return the days until one on which the first person works, each with its hours."""
+    person = asked.open.calendar.people[0]
     others = dict(person.others)
-    found = []
-    at = today()
+    found, at = {}, today()
     while at <= day:
-        spans = others.get(at, person.week[weekday_of(at)])
-        if spans:
-            found.append((at, spans[-1]))
+        if spans := others.get(at, person.week[weekday_of(at)]):
+            found[at] = spans
         at = day_after(at, 1)
     return found
 
@@ -319,16 +322,13 @@ def _overtime(asked: _Asked, wanted: str) -> list[WayOut]:
     days = _later(asked, by)
     person = next(iter(asked.house.people))
     row = asked.house.people[person]
-    usual = dict(calendar_of(asked.house).people[0].others)
-    week = calendar_of(asked.house).people[0].week
     rate = asked.house.rates.labour_per_h + asked.house.rates.overhead_per_h
     for hours in range(1, MOST_OVERTIME_H + 1):
         also = read_own_hours(row.also)
         more_min = 0
-        for day, (_, end) in days:
+        for day, (*before, (begin, end)) in days.items():
             longer = min(end + hours * 60, 24 * 60)
-            spans = usual.get(day, week[weekday_of(day)])
-            also[day] = (*spans[:-1], (spans[-1][0], longer))
+            also[day] = (*before, (begin, longer))
             more_min += longer - end
         text = write_own_hours(also)
         changed = asked.house.model_copy(

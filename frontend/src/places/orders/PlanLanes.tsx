@@ -1,6 +1,7 @@
 // The plan machine by machine, and what hands do: orders as strips of their cloth.
 import type { PlanDocument } from "../../api/client";
 import { day } from "../../parts/format";
+import { DayHeads } from "./DayHeads";
 import { daysOf, laneStrips } from "./plan.geometry";
 import style from "./Plan.module.scss";
 
@@ -21,11 +22,7 @@ export function PlanLanes({ plan }: { plan: PlanDocument }) {
         <thead>
           <tr>
             <th scope="col">Who</th>
-            {days.map((each) => (
-              <th key={each.iso} scope="col" data-rest={each.rest || undefined}>
-                {each.short}
-              </th>
-            ))}
+            <DayHeads days={days} />
           </tr>
         </thead>
         <tbody>

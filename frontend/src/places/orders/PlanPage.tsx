@@ -8,6 +8,7 @@ import { Loading } from "../../parts/Loading";
 import { useTell } from "../../parts/toasts";
 import { useLook } from "../../parts/useLook";
 import { usePageTitle } from "../../parts/usePageTitle";
+import { DayHeads } from "./DayHeads";
 import { PlanFiles } from "./PlanFiles";
 import { PlanLanes } from "./PlanLanes";
 import { PlanPins } from "./PlanPins";
@@ -157,11 +158,7 @@ function Strips({ plan, open, onOpen, onPin }: StripsProps) {
             <tr>
               <th scope="col">Order</th>
               <th scope="col">Ends</th>
-              {days.map((each) => (
-                <th key={each.iso} scope="col" data-rest={each.rest || undefined}>
-                  {each.short}
-                </th>
-              ))}
+              <DayHeads days={days} />
             </tr>
           </thead>
           <tbody>
