@@ -15,7 +15,19 @@ from starlette.concurrency import run_in_threadpool
 from starlette.middleware.gzip import GZipMiddleware
 
 from clothyard import __version__
-from clothyard.api import calendars, customers, links, orders, problems, quotes, routes, runs, stock
+from clothyard.api import (
+    at_machine,
+    calendars,
+    customers,
+    links,
+    log,
+    orders,
+    problems,
+    quotes,
+    routes,
+    runs,
+    stock,
+)
 from clothyard.api.safety import Safety
 from clothyard.core.job.document import Job
 from clothyard.files.guarded import shared_reader
@@ -112,6 +124,8 @@ def create_app(shop: Shop, *, frontend: Path = FRONTEND) -> FastAPI:
     app.include_router(orders.router)
     app.include_router(stock.router)
     app.include_router(runs.router)
+    app.include_router(at_machine.router)
+    app.include_router(log.router)
     app.include_router(links.router)
     app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
     if (frontend / "index.html").is_file():

@@ -28,6 +28,7 @@ HASHED = ("designs", "documents")
 
 NAMING_TABLES = (
     ("design_file", "designs"), ("quote_document", "documents"), ("mail", "documents"),
+    ("photo", "documents"),
 )  # fmt: skip
 """Tables whose rows name files by their hash, and the folder of these."""
 

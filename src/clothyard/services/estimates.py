@@ -72,18 +72,17 @@ def pricing_of(shop: Shop, job: Job, house: House) -> Pricing:
     BadInput
         Also when it names a file by its path: that is for the command line.
     """
-    return Pricing(job, house, _kept_designs(shop, job), simulated=_SIMULATED)
+    return Pricing(job, house, _kept_designs(shop, job), simulated=shop.simulated)
 
 
-_SIMULATED: dict[str, float] = {}
 _MOST_SIMULATED = 200
 
 
-def remember_run(plan_sha256: str, elapsed_s: float) -> None:
+def remember_run(shop: Shop, plan_sha256: str, elapsed_s: float) -> None:
     """Remember how long a run takes as simulated: an estimate of the same work uses it. [s]"""
-    if len(_SIMULATED) >= _MOST_SIMULATED:
-        _SIMULATED.clear()
-    _SIMULATED[plan_sha256] = elapsed_s
+    if len(shop.simulated) >= _MOST_SIMULATED:
+        shop.simulated.clear()
+    shop.simulated[plan_sha256] = elapsed_s
 
 
 def price_job(

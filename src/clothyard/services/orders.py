@@ -36,6 +36,7 @@ from clothyard.services.shelf import Shelf, number, outstanding
 from clothyard.services.standards import shop_house
 from clothyard.store import orders as kept
 from clothyard.store import stock
+from clothyard.store.log import logged_orders
 from clothyard.store.quotes import KeptVersion, find_house, find_version
 from clothyard.store.shop import Shop, now
 
@@ -673,10 +674,11 @@ def _settling(shop: Shop, order: kept.KeptOrder, to: State) -> list[tuple[str, M
     stem = f"settle:{order.quote_id}:r{order.revision}"
     id_ = str(order.quote_id)
     if is_ and not was:
+        logged = _all_logged(shop, order)
         taken = [
             Move(item, -amount, "taken", id_, now(), "the order is done")
             for item, amount in outstanding(shop, order.quote_id)
-            if amount > ZERO
+            if amount > ZERO and item not in logged
         ]
         left = [
             Move(item, count, "received", id_, now(), "an offcut worth keeping")
@@ -692,6 +694,15 @@ def _settling(shop: Shop, order: kept.KeptOrder, to: State) -> list[tuple[str, M
             if amount
         ]  # fmt: skip
     return []
+
+
+def _all_logged(shop: Shop, order: kept.KeptOrder) -> set[str]:
+    """Return the items whose use the log knows whole: of an order all of whose passes are in it."""
+    logged = logged_orders(shop).get(order.quote_id, set())
+    work = Opened(shop, order.quote_id, order.version).work if logged else None
+    if work is None or not {p.id for p in work.passes if not p.sample} <= logged:
+        return set()
+    return stock.logged_items(shop, order.quote_id)
 
 
 def needs_now(shop: Shop, order_id: int, pieces: Sequence[kept.KeptPiece]) -> list[kept.KeptNeed]:

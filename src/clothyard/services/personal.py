@@ -10,6 +10,7 @@ from pydantic import BaseModel
 from clothyard.services.links import list_said
 from clothyard.store import customers as kept
 from clothyard.store import orders, quotes
+from clothyard.store.log import list_events, list_rows, scrub_rows
 from clothyard.store.mail import find_mails
 from clothyard.store.personal import Told, erase, names_in
 from clothyard.store.shop import Shop, now, today
@@ -66,6 +67,8 @@ def _of_quote(shop: Shop, quote_id: int) -> dict[str, Any]:
             {"id": piece.id, "name": piece.name, "state": piece.state}
             for piece in orders.list_pieces(shop, quote_id)
         ],
+        "at_the_machine": [asdict(event) for event in list_events(shop, quote_id)],
+        "log": [each.row.model_dump() for each in list_rows(shop, quote_id=quote_id)],
         "proofs": [asdict(proof) for proof in orders.list_proofs(shop, quote_id)],
     }
 
@@ -82,7 +85,9 @@ def erase_customer(shop: Shop, customer_id: int) -> Erased:
     found, keys = kept.find_customer(shop, customer_id)
     people = [found.name, found.email, found.phone]
     people += [text for c in found.contacts for text in (c["name"], c["email"], c["phone"])]
-    return _told(shop, erase(shop, keys, people, customer_id=customer_id))
+    told = erase(shop, keys, people, customer_id=customer_id)
+    scrub_rows(shop, people)
+    return _told(shop, told)
 
 
 def erase_names(shop: Shop, customer_id: int) -> Erased:

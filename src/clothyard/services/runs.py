@@ -145,6 +145,7 @@ def run_of(
     currency: str,
     seed: int | None = None,
     more: Sequence[tuple[str, str, RunPlan]] = (),
+    shop: Shop | None = None,
 ) -> RunDocument:
     """Simulate an order's run, and what else could be done.
 
@@ -156,12 +157,14 @@ def run_of(
         One run as it may fall; expected values without.
     more : sequence of (id, label, RunPlan)
         Other ways to look at, beside those of `instead`.
+    shop : Shop, optional
+        Whose estimates of the same work use what is expected.
     """
     plan = run_plan(work, house)
     used, result = best(plan)
     ways = instead(plan, result, more=more)
-    if seed is None:
-        remember_run(plan_hash(plan), result.elapsed_s)
+    if seed is None and shop is not None:
+        remember_run(shop, plan_hash(plan), result.elapsed_s)
     if seed is not None:
         result = simulate(used, seed=seed, spreads=spreads_of(house))
     an_hour = house.rates.labour_per_h + house.rates.overhead_per_h
@@ -221,7 +224,7 @@ def order_run(shop: Shop, order_id: int, *, seed: int | None = None) -> RunDocum
     work, house, job = _of_order(shop, order_id)
     more = larger_hoopings(work, house, lambda other: work_job(shop, other, house), job)
     currency = job.currency or house.price.currency
-    return run_of(work, house, currency=currency, seed=seed, more=more)
+    return run_of(work, house, currency=currency, seed=seed, more=more, shop=shop)
 
 
 def quote_run(shop: Shop, quote_id: int, *, seed: int | None = None) -> RunDocument:
@@ -236,7 +239,7 @@ def quote_run(shop: Shop, quote_id: int, *, seed: int | None = None) -> RunDocum
     work, house, job = _of_quote(shop, quote_id)
     more = larger_hoopings(work, house, lambda other: work_job(shop, other, house), job)
     currency = job.currency or house.price.currency
-    return run_of(work, house, currency=currency, seed=seed, more=more)
+    return run_of(work, house, currency=currency, seed=seed, more=more, shop=shop)
 
 
 def spread_in_steps(

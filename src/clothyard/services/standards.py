@@ -24,6 +24,7 @@ from clothyard.core.standards import Standard, all_standards, default_tree, tabl
 from clothyard.core.units import current_currencies, read_share, read_typed
 from clothyard.files.tables import SheetKind, write_sheet
 from clothyard.store.blobs import content_hash
+from clothyard.store.settings import read_setting
 from clothyard.store.shop import Shop
 from clothyard.store.stock import free_thread
 
@@ -239,9 +240,32 @@ def _aside(text: str) -> Mapping[str, str]:
     return {key: reasons[group] for group in left for key in groups[group]}
 
 
+LEARNT = "learnt"
+"""The setting that says which standards the log has taught: key to (value, words)."""
+
+
+def _learnt(shop: Shop, changed: Mapping[str, Any]) -> dict[str, str]:
+    """Say which of the shop's changes the log has taught, in words; not those typed over."""
+    kept = read_setting(shop, LEARNT)
+    if not isinstance(kept, dict):
+        return {}
+    return {
+        key: str(row["said"])
+        for key, row in kept.items()
+        if str(changed.get(key, "")) == str(row["value"])
+    }
+
+
 @lru_cache(maxsize=16)
 def _house_of(text: str) -> House:
-    return build_house(_patch(json.loads(text)), where="standards")
+    changed, learnt = json.loads(text)
+    house = build_house(_patch(changed), where="standards")
+    return house.model_copy(update={"learnt": learnt}) if learnt else house
+
+
+def _changes_text(shop: Shop) -> str:
+    changed = _changed(shop)
+    return json.dumps([changed, _learnt(shop, changed)], sort_keys=True)
 
 
 @lru_cache(maxsize=16)
@@ -264,7 +288,7 @@ class HouseNow:
 
 def house_now(shop: Shop) -> HouseNow:
     """Read the house: the defaults with the shop's changes laid over them."""
-    changed = json.dumps(_changed(shop), sort_keys=True)
+    changed = _changes_text(shop)
     house = _house_of(changed)
     if house.thread_use.charge != "bought":
         return HouseNow(house, *_house_text_of(changed))
@@ -280,7 +304,7 @@ def _with_shelf(shop: Shop, house: House) -> House:
 
 def shop_house(shop: Shop) -> House:
     """Read the house, where its document is not asked for."""
-    house = _house_of(json.dumps(_changed(shop), sort_keys=True))
+    house = _house_of(_changes_text(shop))
     return _with_shelf(shop, house) if house.thread_use.charge == "bought" else house
 
 

@@ -377,3 +377,67 @@ class Mail(Base):
     sha256: Mapped[str] = mapped_column(Text)
     posted_on: Mapped[str] = mapped_column(Text)
     trouble: Mapped[str] = mapped_column(Text)
+
+
+class RunEvent(Base):
+    """Something that happened at the machine: never changed, never deleted.
+
+    `id` is made by who wrote it down, so that it is kept once however often it arrives; `n` is the
+    order of arrival, `at` when it happened; `data` is JSON.
+    """
+
+    __tablename__ = "run_event"
+    __table_args__ = (Index("ix_run_event_of", "quote_id", "pass_id", "n"),)
+
+    n: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    id: Mapped[str] = mapped_column(Text, unique=True)
+    quote_id: Mapped[int]
+    pass_id: Mapped[str] = mapped_column(Text)
+    kind: Mapped[str] = mapped_column(Text)
+    piece: Mapped[str] = mapped_column(Text)
+    at: Mapped[str] = mapped_column(Text)
+    person: Mapped[str] = mapped_column(Text)
+    data: Mapped[str] = mapped_column(Text)
+
+
+class LogEntry(Base):
+    """A row of the log; `key` names the pass it is of, so that one is written once.
+
+    `quote_id` is its order's, 0 for none; `document` a clothyard-log/1 row; `search` what the list
+    is searched by.
+    """
+
+    __tablename__ = "log_row"
+    __table_args__ = (
+        Index("ix_log_row_listed", "finished_on", "id"),
+        Index("ix_log_row_quote_id", "quote_id"),
+    )
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    key: Mapped[str] = mapped_column(Text, unique=True)
+    quote_id: Mapped[int]
+    finished_on: Mapped[str] = mapped_column(Text)
+    revision: Mapped[int]
+    document: Mapped[str] = mapped_column(Text)
+    search: Mapped[str] = mapped_column(Text)
+
+
+class LogChange(Base):
+    """A row of the log as it was before a change."""
+
+    __tablename__ = "log_change"
+
+    row_id: Mapped[int] = mapped_column(primary_key=True)
+    revision: Mapped[int] = mapped_column(primary_key=True)
+    document: Mapped[str] = mapped_column(Text)
+    changed_on: Mapped[str] = mapped_column(Text)
+
+
+class Photo(Base):
+    """A photo from the machine, kept by its hash; `quote_id` is its order's, 0 for none."""
+
+    __tablename__ = "photo"
+
+    sha256: Mapped[str] = mapped_column(Text, primary_key=True)
+    quote_id: Mapped[int]
+    kept_on: Mapped[str] = mapped_column(Text)

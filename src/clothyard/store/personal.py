@@ -9,18 +9,23 @@ from dataclasses import dataclass
 from typing import Any
 
 from sqlalchemy import delete, select, union
+from sqlalchemy.orm import Session
 
 from clothyard.store.customers import key_of, remove_customer
 from clothyard.store.mail import mails_of
 from clothyard.store.models import (
     CustomerLink,
     CustomerWord,
+    LogChange,
+    LogEntry,
     Mail,
+    Photo,
     Piece,
     Proof,
     Quote,
     QuoteDocument,
     QuoteVersion,
+    RunEvent,
 )
 from clothyard.store.shop import Shop, now
 
@@ -83,6 +88,17 @@ def _without_words(value: Any, words: list[str], key: str = "") -> Any:
     return _scrubbed(value, words) if isinstance(value, str) and key in FREE_TEXT else value
 
 
+def _erase_log(session: Session, entry: LogEntry, words: list[str]) -> None:
+    """Take names and photos out of a log row and what it was before."""
+    found: list[LogEntry | LogChange] = [entry]
+    found += session.scalars(select(LogChange).where(LogChange.row_id == entry.id)).all()
+    for kept in found:
+        row = json.loads(kept.document)
+        row = row | {"customer": "", "photo": "", "note": _scrubbed(row["note"], words)}
+        kept.document = json.dumps(row)
+    entry.search = _scrubbed(entry.search, words)
+
+
 def erase(shop: Shop, keys: list[str], people: list[str], *, customer_id: int | None) -> Told:
     """Erase the name lists of quotes, and the papers and messages that show them.
 
@@ -116,6 +132,14 @@ def erase(shop: Shop, keys: list[str], people: list[str], *, customer_id: int | 
                 piece.name = BLOT * len(piece.name)
             for proof in session.scalars(select(Proof).where(Proof.quote_id == row.id)):
                 _erase_proof(proof, [*names, *people], whole=customer_id is not None)
+            for event in session.scalars(select(RunEvent).where(RunEvent.quote_id == row.id)):
+                told_of = _without_words(json.loads(event.data), [*names, *people])
+                event.data = json.dumps(told_of)
+            for photo in session.scalars(select(Photo).where(Photo.quote_id == row.id)).all():
+                files.add(photo.sha256)
+                session.delete(photo)
+            for entry in session.scalars(select(LogEntry).where(LogEntry.quote_id == row.id)):
+                _erase_log(session, entry, [*names, *people])
             papers = select(QuoteDocument).where(QuoteDocument.quote_id == row.id)
             mails = mails_of(session, row.number)
             posted += [mail.id for mail in mails]
@@ -131,7 +155,8 @@ def erase(shop: Shop, keys: list[str], people: list[str], *, customer_id: int | 
         if customer_id is not None:
             remove_customer(session, customer_id)
         session.flush()
-        still = set(session.scalars(union(select(QuoteDocument.sha256), select(Mail.sha256))))
+        kept_by = union(select(QuoteDocument.sha256), select(Mail.sha256), select(Photo.sha256))
+        still = set(session.scalars(kept_by))
     for sha256 in files - still:
         shop.documents.path(sha256).unlink(missing_ok=True)
     for mail_id in posted:

@@ -28,6 +28,7 @@ from clothyard.store.models import (
     DesignFile,
     HouseSnapshot,
     Mail,
+    Photo,
     Quote,
     QuoteDocument,
     QuoteVersion,
@@ -142,6 +143,10 @@ class Shop:
     ------
     BadInput
         If the folder cannot be used, or its database is damaged, newer, or no shop's.
+
+    Notes
+    -----
+    `simulated`, kept while it is open only: seconds of runs, by the hash of what they are of.
     """
 
     def __init__(self, folder: Path):
@@ -159,6 +164,7 @@ class Shop:
         upgrade(self._write, path)
         self._read = read_engine(path)
         self._writing = threading.Lock()
+        self.simulated: dict[str, float] = {}
 
     def close(self) -> None:
         """Let go of the database."""
@@ -344,6 +350,6 @@ class Shop:
             houses = cast("CursorResult[Any]", session.execute(unused)).rowcount
         with self.reading() as session:
             designs = set(session.scalars(select(DesignFile.sha256)))
-            named = union(select(QuoteDocument.sha256), select(Mail.sha256))
+            named = union(select(QuoteDocument.sha256), select(Mail.sha256), select(Photo.sha256))
             documents = set(session.scalars(named))
         return houses + self.blobs.clear_unnamed(designs) + self.documents.clear_unnamed(documents)

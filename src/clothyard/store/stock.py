@@ -190,6 +190,18 @@ def settled_for(shop: Shop, order_id: int) -> dict[str, Decimal]:
     return {item: amount_of(total) for item, total in rows}
 
 
+def logged_items(shop: Shop, order_id: int) -> set[str]:
+    """Return the items of which the log has booked what an order really took."""
+    with shop.reading() as session:
+        return set(
+            session.scalars(
+                select(StockMove.item).where(
+                    StockMove.quote_id == order_id, StockMove.key.startswith("log:")
+                )
+            )
+        )
+
+
 def list_moves(
     shop: Shop, *, item: str = "", order_id: int = 0, before: int = 2**53, limit: int = 50
 ) -> list[KeptMove]:

@@ -14,6 +14,7 @@ from clothyard.core.estimate.pack_line import pack_line
 from clothyard.core.estimate.pack_order import pack_machines, pack_threads, pack_total
 from clothyard.core.house.check import build_house
 from clothyard.core.house.document import House
+from clothyard.core.house.learnt import with_hands
 from clothyard.core.job.check import check_job
 from clothyard.core.job.document import Job
 from clothyard.core.price.amounts import ZERO
@@ -53,6 +54,7 @@ def settled(job: Job, house: House) -> tuple[Job, House]:
         house = build_house(job.house, on=house)
     if not job.currency:
         job = job.model_copy(update={"currency": house.price.currency})
+    house = with_hands(house)
     check_job(job, made=[key for key, goods in house.goods.items() if goods.made])
     return job, house
 

@@ -212,6 +212,8 @@ class Machine(_Part):
     rate_per_h: Money
     owned: bool = True
     out: Dates = "-"
+    time_factor: Num = 1.0
+    address: str = "-"
 
 
 class ShelfThread(_Part):
@@ -594,6 +596,15 @@ class Seams(_Part):
     near_mm: Num
 
 
+class Hands(_Part):
+    """How long the shop's own hands take against the standards, by group of tasks."""
+
+    loading: Num = 1.0
+    hooping: Num = 1.0
+    finishing: Num = 1.0
+    order: Num = 1.0
+
+
 class RunRules(_Part):
     """How a batch is run."""
 
@@ -649,6 +660,12 @@ class Buying(_Part):
     """Where orders to suppliers go."""
 
     supplier_address: str
+
+
+class Devices(_Part):
+    """What stands beside the machines and can be asked."""
+
+    scale_address: str = "-"
 
 
 class Rush(_Part):
@@ -742,6 +759,7 @@ class House(_Part):
     events: Events
     practice: Practice
     heavy: Heavy
+    hands: Hands = Hands()
     sure: Sure
     sample: SampleRule
     spoilage: Spoilage
@@ -754,7 +772,10 @@ class House(_Part):
     run: RunRules
     papers: Papers
     buying: Buying
+    devices: Devices = Devices()
     week: Week
     on_hand: dict[str, Num] = {}
     """Metres of thread that lie free on the shelf, by "kind|colour", where the shop charges what
     must be bought: not a standard, but what the ledger says when a price is made."""
+    learnt: dict[str, str] = {}
+    """What the log has taught, by the standard's key: in words, of how many jobs."""

@@ -69,6 +69,7 @@ class _Pass:
                 facts, cap_spm=making.cap_spm, profile=profile, speed=house.speed, auto_trim=auto
             )
         )
+        needle_s *= making.machine.time_factor
         cap = design_cap_spm(facts, cap_spm=making.cap_spm, speed=house.speed)
         baste_s = even_seconds(baste, house.basting.stitch_mm, cap_spm=cap, profile=profile)
         sew = needle_s * copies + baste_s * hoopings

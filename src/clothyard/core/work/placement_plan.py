@@ -132,13 +132,15 @@ def _needle_seconds(wish: PlacementWish, house: House) -> tuple[float, ...]:
     making, facts = wish.making, wish.facts
     if wish.like and _as_fast(wish.like, making, facts):
         return wish.like.needle_s
-    return needle_seconds(
+    found = needle_seconds(
         facts,
         cap_spm=making.cap_spm,
         profile=house.speed_profile,
         speed=house.speed,
         auto_trim=making.machine.auto_trim,
     )
+    slower = making.machine.time_factor
+    return found if slower == 1 else tuple(seconds * slower for seconds in found)
 
 
 def _piece_sizes(making: Making, house: House) -> tuple[Size, Size]:
@@ -224,4 +226,5 @@ def _as_fast(one: PlacementPlan, other: Making, facts: DesignFacts) -> bool:
         one.facts is facts
         and making.cap_spm == other.cap_spm
         and making.machine.auto_trim == other.machine.auto_trim
+        and making.machine.time_factor == other.machine.time_factor
     )

@@ -45,14 +45,17 @@ def needle_time(sheet: Sheet, at: Where) -> None:
     making = at.placed.making
     points = sorted((p.length_mm, p.spm) for p in sheet.house.speed_profile.values())
     profile = "; ".join(f"{length:g} mm {spm:g}" for length, spm in points)
+    slower = f"machines.{making.machine_id}.time_factor"
+    own = [] if making.machine.time_factor == 1 else [sheet.standard("factor", slower, "times")]
     sheet.add(
         f"{at.prefix}.needle_time", "Needle time a piece",
-        "Σ 60 ÷ least of set speed, goods, thread and the speed at each stitch's length",
+        "Σ 60 ÷ least of set speed, goods, thread and the speed at each stitch's length"
+        + (" × factor" if own else ""),
         [worked("stitches", at.done.stitches, "stitches", f"{at.prefix}.stitches"),
          sheet.standard("set speed", f"machines.{making.machine_id}.set_spm", "spm"),
          _of_goods(sheet, at, "goods", "cap_spm", "spm"),
          sheet.standard("thread", f"threads.{making.thread_id}.cap_spm", "spm"),
-         Input("speed by length", profile, "spm", "house", standard="speed_profile")],
+         Input("speed by length", profile, "spm", "house", standard="speed_profile"), *own],
         sum(at.placed.needle_s) * making.layout.copies, "s",
     )  # fmt: skip
 

@@ -118,6 +118,8 @@ class Sheet:
     def standard(self, name: str, key: str, unit: str) -> Input:
         """An input that is a standard: the house's default, the goods class's, or the shop's."""
         value = value_at(self.house, key)
+        if key in self.house.learnt:
+            return Input(name, value, unit, self.house.learnt[key], standard=key)
         try:
             same = value_at(default_house(), key) == value
         except KeyError:

@@ -1,0 +1,324 @@
+"""What pays: what work really left, beside what was quoted, and what a price list should change."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from decimal import Decimal
+
+from clothyard.core.house.document import House
+from clothyard.core.price.amounts import thread_price_per_m
+from clothyard.core.record import record
+from clothyard.core.units import exact
+from clothyard.core.work.log import LogRow, Measured
+
+ZERO = Decimal(0)
+HOUR_S = 3600.0
+SIZES: tuple[tuple[int, str], ...] = (
+    (1, "single pieces"), (5, "2 to 5 pieces"), (11, "6 to 11 pieces"), (23, "12 to 23 pieces"),
+    (49, "24 to 49 pieces"), (10**9, "50 pieces and more"),
+)  # fmt: skip
+"""Sizes of orders: up to so many pieces, and what they are called."""
+
+
+def size_of(pieces: int) -> str:
+    """Say of what size an order of so many pieces is.
+
+    >>> size_of(1), size_of(12)
+    ('single pieces', '12 to 23 pieces')
+    """
+    return next(label for most, label in SIZES if pieces <= most)
+
+
+@record
+class Quoted:
+    """A line of an order as it was quoted. Money of the whole line; hours.
+
+    Attributes
+    ----------
+    price : Decimal
+        Without tax.
+    cost : Decimal
+        Full cost, expected spoilage in it.
+    materials : Decimal
+        Goods, thread, backing, topping, packing and what else is bought.
+    spoilage : Decimal
+        What of the cost was set aside for spoiled pieces.
+    bobbin_cost : Decimal
+    goods_each : Decimal
+        What one piece's goods cost.
+    """
+
+    order_id: int
+    order: str
+    line: str
+    customer: str
+    goods: str
+    place: str
+    method: str
+    pieces: int
+    order_pieces: int
+    price: Decimal
+    cost: Decimal
+    materials: Decimal
+    spoilage: Decimal
+    bobbin_cost: Decimal
+    goods_each: Decimal
+    hand_h: float
+    machine_h: float
+
+
+@record
+class Real:
+    """A line as it came to; `reasons` what moved its cost, the largest first."""
+
+    quoted: Quoted
+    logged: bool
+    cost: Decimal
+    materials: Decimal
+    hand_h: float
+    machine_h: float
+    reasons: tuple[tuple[str, Decimal], ...]
+
+    @property
+    def left(self) -> Decimal:
+        """What is left of the price once everything is paid."""
+        return self.quoted.price - self.cost
+
+
+def _expected(row: LogRow, house: House) -> Measured:
+    """What the quote counted on for a row's pass: with the factors of its day. [s, m]"""
+    share = (row.planned or row.sewn) / row.sewn
+    machine = house.machines.get(row.machine)
+    factors = {
+        "needle_s": machine.time_factor if machine else 1.0,
+        "needle_m": house.thread_use.factor_needle, "bobbin_m": house.thread_use.factor_bobbin,
+        "bobbins": house.thread_use.factor_bobbin,
+        **{f"{g}_s": getattr(house.hands, g) for g in ("loading", "hooping", "finishing", "order")},
+    }  # fmt: skip
+    found = {}
+    for name, value in row.estimated:
+        if value is not None:
+            found[name] = value * factors.get(name, 1.0) * (1.0 if name == "order_s" else share)
+    return Measured(**found)
+
+
+_HANDS = {
+    "loading_s": "at the machine", "hooping_s": "hooping", "finishing_s": "finishing",
+    "order_s": "order tasks",
+}  # fmt: skip
+
+
+def _moved(
+    row: LogRow, house: House, quoted: Sequence[Quoted]
+) -> tuple[dict[str, Decimal], float, float]:
+    """Say what a pass moved against its quote: (money by reason, hours of hands, of machine)."""
+    meant, was, money = _expected(row, house), row.actual, dict[str, Decimal]()
+    hour = house.rates.labour_per_h + house.rates.overhead_per_h
+    machine = house.machines.get(row.machine)
+    machine_hour = machine.rate_per_h if machine else ZERO
+    hands = running = 0.0
+
+    def add(reason: str, amount: Decimal) -> None:
+        if amount:
+            money[reason] = money.get(reason, ZERO) + amount
+
+    for name, reason in _HANDS.items():
+        took, expected = getattr(was, name), getattr(meant, name)
+        if took is not None and expected is not None:
+            hours = (took - expected) / HOUR_S
+            hands += hours
+            add(reason, exact(hours) * hour)
+    if was.needle_s is not None and meant.needle_s is not None:
+        hours = (was.needle_s - meant.needle_s) / HOUR_S
+        running += hours
+        add("needle time", exact(hours) * machine_hour)
+    if was.breaks is not None and meant.breaks is not None:
+        hours = (was.breaks - meant.breaks) * house.events.break_s / HOUR_S
+        hands, running = hands + hours, running + hours
+        add("thread breaks", exact(hours) * (hour + machine_hour))
+    if was.needle_m is not None and meant.needle_m:
+        add("needle thread", exact(was.needle_m - meant.needle_m) * _a_metre(row, house))
+    for name in ("bobbins", "bobbin_m"):
+        took, expected = getattr(was, name), getattr(meant, name)
+        if took is not None and expected:
+            bobbins = sum((q.bobbin_cost for q in quoted), ZERO)
+            add("bobbin thread", bobbins * exact(took / expected - 1))
+            break
+    if row.mended:
+        hours = row.mended * house.tasks["repair"].seconds / HOUR_S
+        hands += hours
+        add("mending", exact(hours) * hour)
+    return money, hands, running
+
+
+def _a_metre(row: LogRow, house: House) -> Decimal:
+    """Price a metre of a pass's thread. [money/m]"""
+    kinds = [thread.item.split("|")[1] for thread in row.threads if thread.item]
+    kind = next((kind for kind in kinds if kind in house.threads), house.proposals.thread)
+    return thread_price_per_m(house, kind)
+
+
+def real_lines(
+    quoted: Sequence[Quoted], rows: Sequence[tuple[LogRow, House]]
+) -> list[Real]:  # fmt: skip
+    """Say what an order's lines came to.
+
+    Parameters
+    ----------
+    quoted : sequence of Quoted
+        Its lines, as they were quoted.
+    rows : sequence of (LogRow, House)
+        Its log, each row with the house its quote was made with.
+
+    Returns
+    -------
+    list of Real
+        Where nothing was measured, what was quoted holds. What a pass moved is shared over its
+        lines by pieces. Spoiled pieces cost their goods; what was set aside for them is given back.
+
+    Source
+    ------
+    docs/formulas.md 17.
+    """
+    money: dict[str, dict[str, Decimal]] = {q.line: {} for q in quoted}
+    hours = {q.line: [0.0, 0.0] for q in quoted}
+    logged: set[str] = set()
+    by_line = {q.line: q for q in quoted}
+    for row, house in rows:
+        mine = [by_line[line] for line in row.lines if line in by_line] or list(quoted)
+        moved, hands, running = _moved(row, house, mine)
+        whole = sum(q.pieces for q in mine) or 1
+        for q in mine:
+            share = q.pieces / whole
+            logged.add(q.line)
+            hours[q.line][0] += hands * share
+            hours[q.line][1] += running * share
+            lost = exact(row.spoiled * share) * q.goods_each
+            for reason, amount in [*moved.items()]:
+                found = money[q.line]
+                found[reason] = found.get(reason, ZERO) + amount * exact(share)
+            if lost:
+                money[q.line]["spoiled"] = money[q.line].get("spoiled", ZERO) + lost
+    real: list[Real] = []
+    for q in quoted:
+        reasons = money[q.line]
+        if q.line in logged and q.spoilage:
+            reasons["spoiled"] = reasons.get("spoiled", ZERO) - q.spoilage
+        bought = ("needle thread", "bobbin thread", "spoiled")
+        more = sum(reasons.values(), ZERO)
+        real.append(
+            Real(
+                quoted=q, logged=q.line in logged, cost=q.cost + more,
+                materials=q.materials + sum((reasons.get(b, ZERO) for b in bought), ZERO),
+                hand_h=max(0.0, q.hand_h + hours[q.line][0]),
+                machine_h=max(0.0, q.machine_h + hours[q.line][1]),
+                reasons=tuple(sorted(reasons.items(), key=lambda r: (-abs(r[1]), r[0]))),
+            )
+        )  # fmt: skip
+    return real
+
+
+@record
+class Group:
+    """Lines of one kind, added up. Money, hours; the rates are None where there are no hours.
+
+    `an_hour_of_hands` and `an_hour_of_machine`: what is left of the price once goods and materials
+    are paid, over the hours.
+    """
+
+    name: str
+    orders: int
+    pieces: int
+    logged: int
+    price: Decimal
+    quoted_cost: Decimal
+    cost: Decimal
+    left: Decimal
+    hand_h: float
+    machine_h: float
+    an_hour_of_hands: Decimal | None
+    an_hour_of_machine: Decimal | None
+    reasons: tuple[tuple[str, Decimal], ...]
+
+
+KEYS: Mapping[str, Callable[[Real], str]] = {
+    "order": lambda real: real.quoted.order,
+    "customer": lambda real: real.quoted.customer or "no name",
+    "goods": lambda real: real.quoted.goods,
+    "place": lambda real: real.quoted.place,
+    "method": lambda real: real.quoted.method,
+    "size": lambda real: size_of(real.quoted.order_pieces),
+}
+"""What lines are grouped by."""
+
+
+def _group(name: str, lines: Sequence[Real]) -> Group:
+    price = sum((r.quoted.price for r in lines), ZERO)
+    cost = sum((r.cost for r in lines), ZERO)
+    earned = price - sum((r.materials for r in lines), ZERO)
+    hand_h, machine_h = sum(r.hand_h for r in lines), sum(r.machine_h for r in lines)
+    reasons: dict[str, Decimal] = {}
+    for real in lines:
+        for reason, amount in real.reasons:
+            reasons[reason] = reasons.get(reason, ZERO) + amount
+    return Group(
+        name=name, orders=len({r.quoted.order_id for r in lines}),
+        pieces=sum(r.quoted.pieces for r in lines), logged=sum(r.logged for r in lines),
+        price=price, quoted_cost=sum((r.quoted.cost for r in lines), ZERO), cost=cost,
+        left=price - cost, hand_h=hand_h, machine_h=machine_h,
+        an_hour_of_hands=earned / exact(hand_h) if hand_h > 0 else None,
+        an_hour_of_machine=earned / exact(machine_h) if machine_h > 0 else None,
+        reasons=tuple(sorted(reasons.items(), key=lambda r: (-abs(r[1]), r[0]))[:3]),
+    )  # fmt: skip
+
+
+def what_pays(lines: Iterable[Real], by: str) -> list[Group]:
+    """Add lines up by what they have in common, what earns most an hour of hands first."""
+    found: dict[str, list[Real]] = {}
+    for real in lines:
+        found.setdefault(KEYS[by](real), []).append(real)
+    groups = [_group(name, mine) for name, mine in found.items()]
+    return sorted(groups, key=lambda g: (-(g.an_hour_of_hands or ZERO), g.name))
+
+
+@record
+class Loss:
+    """Work that loses money as it is priced: so many orders of it, so much each.
+
+    `ask` is the price a piece that would have covered it with the shop's margin.
+    """
+
+    goods: str
+    size: str
+    orders: int
+    under: Decimal
+    loses_each: Decimal
+    ask: Decimal
+
+
+LEAST_ORDERS = 2
+
+
+def losses(lines: Sequence[Real], *, margin: Decimal) -> list[Loss]:
+    """Say which work loses money, by class of goods and size of order; the worst first.
+
+    Parameters
+    ----------
+    lines : sequence of Real
+    margin : Decimal
+        The shop's, as a share of the price.
+    """
+    found: dict[tuple[str, str], list[Real]] = {}
+    for real in lines:
+        key = real.quoted.goods, size_of(real.quoted.order_pieces)
+        found.setdefault(key, []).append(real)
+    told = []
+    for (goods, size), mine in found.items():
+        orders, pieces = len({r.quoted.order_id for r in mine}), sum(r.quoted.pieces for r in mine)
+        left = sum((r.left for r in mine), ZERO)
+        if left >= 0 or orders < LEAST_ORDERS:
+            continue
+        cost = sum((r.cost for r in mine), ZERO)
+        most = max(r.quoted.price / r.quoted.pieces for r in mine)
+        told.append(Loss(goods, size, orders, most, -left / pieces, cost / pieces / (1 - margin)))
+    return sorted(told, key=lambda each: (-each.loses_each, each.goods))

@@ -1,0 +1,206 @@
+"""A pass at the machine: what its events add up to."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import field
+from typing import Any, Literal, get_args
+
+from clothyard.core.record import record
+
+Kind = Literal[
+    "begun", "done", "broke", "bobbin", "spoiled", "mended", "paused", "on", "note", "photo",
+    "prepare", "prepared", "finish", "finished", "weighed", "undo",
+]  # fmt: skip
+KINDS: tuple[str, ...] = get_args(Kind)
+MOST_GAP_S = 1800.0
+"""A longer gap between two pieces is no loading: somebody was away."""
+
+
+@record
+class Event:
+    """Something that happened at the machine, as whoever saw it wrote it down.
+
+    Attributes
+    ----------
+    id : str
+        Made by who wrote it: the same id is the same event, however often it arrives.
+    kind : Kind
+    at_s : float
+        When, seconds since some moment that is the same for all events of a pass.
+    piece : str
+        Which piece it is of, "" for none.
+    data : mapping
+        `reason`, `text`, `photo`, `of` (of what is taken back), `needle_s`, `label`, `grams`.
+    """
+
+    id: str
+    kind: str
+    at_s: float
+    piece: str = ""
+    data: Mapping[str, Any] = field(default_factory=dict)
+
+
+@record
+class AtMachine:
+    """How far a pass is. Pieces by id; times in seconds, None where nobody pressed for them."""
+
+    done: tuple[str, ...] = ()
+    spoiled: Mapping[str, str] = field(default_factory=dict)
+    mended: Mapping[str, str] = field(default_factory=dict)
+    breaks: int = 0
+    bobbins: int = 0
+    paused: str | None = None
+    sewing: str = ""
+    preparing: bool = False
+    finishing: bool = False
+    needle_s: float | None = None
+    loading_s: float | None = None
+    prepare_s: float | None = None
+    finish_s: float | None = None
+    elapsed_s: float = 0.0
+    notes: tuple[str, ...] = ()
+    photos: tuple[str, ...] = ()
+    weights: Mapping[str, tuple[float | None, float | None]] = field(default_factory=dict)
+    last: str = ""
+
+
+def standing(events: Sequence[Event]) -> list[Event]:
+    """Leave out what was taken back, and what took it back; each event once."""
+    found: dict[str, Event] = {}
+    for event in events:
+        found.setdefault(event.id, event)
+    gone: set[str] = set()
+    for event in found.values():
+        if event.kind == "undo" and event.id not in gone:
+            gone.add(str(event.data.get("of", "")))
+    return [e for e in found.values() if e.kind != "undo" and e.id not in gone]
+
+
+class _Clock:
+    """Adds up the spans between a beginning and its end."""
+
+    def __init__(self) -> None:
+        self.since: float | None = None
+        self.total: float | None = None
+
+    def start(self, at: float) -> None:
+        if self.since is None:
+            self.since = at
+
+    def stop(self, at: float) -> None:
+        if self.since is not None:
+            self.total = (self.total or 0.0) + max(0.0, at - self.since)
+            self.since = None
+
+
+class _Sum:
+    """What the events so far add up to; a method for each kind of event."""
+
+    def __init__(self) -> None:
+        self.done: list[str] = []
+        self.spoiled: dict[str, str] = {}
+        self.mended: dict[str, str] = {}
+        self.weights: dict[str, tuple[float | None, float | None]] = {}
+        self.prepare, self.finish = _Clock(), _Clock()
+        self.counts = {"broke": 0, "bobbin": 0}
+        self.paused: str | None = None
+        self.sewing = ""
+        self.needle: float | None = None
+        self.loading: float | None = None
+        self.ended: float | None = None
+        self.notes: list[str] = []
+        self.photos: list[str] = []
+
+    def add(self, e: Event) -> None:
+        if e.kind in self.counts:
+            self.counts[e.kind] += 1
+        else:
+            getattr(self, f"_{e.kind}")(e)
+
+    def _begun(self, e: Event) -> None:
+        self.sewing = e.piece
+        if self.ended is not None and 0 <= e.at_s - self.ended <= MOST_GAP_S:
+            self.loading = (self.loading or 0.0) + e.at_s - self.ended
+        self.ended = None
+
+    def _off(self, e: Event) -> None:
+        """A piece comes off the machine, whatever became of it."""
+        if (took := e.data.get("needle_s")) is not None:
+            self.needle = (self.needle or 0.0) + float(took)
+        self.sewing, self.ended = "", e.at_s
+
+    def _done(self, e: Event) -> None:
+        if e.piece not in self.done:
+            self.done.append(e.piece)
+        self._off(e)
+
+    def _spoiled(self, e: Event) -> None:
+        self.spoiled[e.piece] = str(e.data.get("reason", ""))
+        self._off(e)
+
+    def _mended(self, e: Event) -> None:
+        self.mended[e.piece] = str(e.data.get("reason", ""))
+
+    def _paused(self, e: Event) -> None:
+        self.paused, self.ended = str(e.data.get("reason", "")), None
+
+    def _on(self, _: Event) -> None:
+        self.paused = None
+
+    def _prepare(self, e: Event) -> None:
+        self.prepare.start(e.at_s)
+
+    def _prepared(self, e: Event) -> None:
+        self.prepare.stop(e.at_s)
+
+    def _finish(self, e: Event) -> None:
+        self.finish.start(e.at_s)
+
+    def _finished(self, e: Event) -> None:
+        self.finish.stop(e.at_s)
+
+    def _note(self, e: Event) -> None:
+        self.notes.append(str(e.data.get("text", "")))
+
+    def _photo(self, e: Event) -> None:
+        self.photos.append(str(e.data.get("photo", "")))
+
+    def _weighed(self, e: Event) -> None:
+        label, grams = str(e.data.get("label", "")), float(e.data.get("grams", 0.0))
+        before, after = self.weights.get(label, (None, None))
+        self.weights[label] = (before, grams) if e.data.get("after") else (grams, after)
+
+
+def add_up(events: Iterable[Event]) -> AtMachine:
+    """Add up a pass's events.
+
+    Parameters
+    ----------
+    events : iterable of Event
+        In the order in which they were written down; one that is there twice counts once.
+
+    Returns
+    -------
+    AtMachine
+        Needle time is the machine's own report; loading is from a piece's end to the next one's
+        beginning, gaps over half an hour and pauses apart.
+
+    Source
+    ------
+    docs/formulas.md 12.
+    """
+    left = standing(list(events))
+    found = _Sum()
+    for event in left:
+        found.add(event)
+    times = [e.at_s for e in left]
+    return AtMachine(
+        done=tuple(p for p in found.done if p not in found.spoiled), spoiled=found.spoiled,
+        mended=found.mended, breaks=found.counts["broke"], bobbins=found.counts["bobbin"],
+        paused=found.paused, sewing=found.sewing, preparing=found.prepare.since is not None,
+        finishing=found.finish.since is not None, needle_s=found.needle,
+        loading_s=found.loading, prepare_s=found.prepare.total, finish_s=found.finish.total,
+        elapsed_s=max(times) - min(times) if times else 0.0, notes=tuple(found.notes),
+        photos=tuple(found.photos), weights=found.weights, last=left[-1].id if left else "",
+    )  # fmt: skip
