@@ -14,6 +14,8 @@ import { Boundary, Toasts } from "./parts/toasts";
 import { BeginPage, OpensOn } from "./places/begin";
 import { CustomerPage, CustomersList } from "./places/customers";
 import { OrderPage, OrdersList, PlanPage, RunSheetPage } from "./places/orders";
+import { LearnPage, LogPage, LogRowPage, PaysPage } from "./places/log";
+import { MachinePage, PassesPage } from "./places/machine";
 import { Outbox, QuotePage, QuotesList } from "./places/quotes";
 import { TodayPage } from "./places/today";
 import { ItemPage, ShelfPage, ToBuyPage } from "./places/shelf";
@@ -102,6 +104,18 @@ if (root) {
                       element={costsHidden ? <OutOfSight /> : <PlanPage />}
                     />
                     <Route path="/orders/:id/run-sheet" element={<RunSheetPage />} />
+                    <Route path="/orders/:id/run" element={<PassesPage />} />
+                    <Route path="/orders/:id/run/:pass" element={<MachinePage />} />
+                    <Route path="/log" element={costsHidden ? <OutOfSight /> : <LogPage />} />
+                    <Route
+                      path="/log/learn"
+                      element={costsHidden ? <OutOfSight /> : <LearnPage />}
+                    />
+                    <Route path="/log/pays" element={costsHidden ? <OutOfSight /> : <PaysPage />} />
+                    <Route
+                      path="/log/:row"
+                      element={costsHidden ? <OutOfSight /> : <LogRowPage />}
+                    />
                     <Route
                       path="/orders/:id"
                       element={costsHidden ? <OutOfSight /> : <OrderPage />}

@@ -32,6 +32,8 @@ from clothyard.services.designs import (
 )
 from clothyard.services.estimates import price_job_file, work_job_file
 from clothyard.services.exchange import export_order, export_stock, import_file
+from clothyard.services.learning import list_factors
+from clothyard.services.log import list_log, log_document, log_sheet
 from clothyard.services.orders import MOST_WRITTEN as MOST_ORDERS
 from clothyard.services.orders import State, find_order, list_orders, order_numbered
 from clothyard.services.papers import Page, Paper, paper_of
@@ -40,12 +42,14 @@ from clothyard.services.readying import GetReady, get_ready_file
 from clothyard.services.runs import RunDocument, run_file
 from clothyard.services.standards import list_standards, shop_house
 from clothyard.services.words import letter_words, sample_file
+from clothyard.standins.machine import FASTEST, SimulatedMachine, Truths, machine_app
+from clothyard.standins.scale import SimulatedScale, scale_app
 from clothyard.store.disk import unkept
 from clothyard.store.lock import alone_in
 from clothyard.store.shop import Shop
 
 PORT = 8642
-SUPPLIER_PORT = 8643
+SUPPLIER_PORT, MACHINE_PORT, SCALE_PORT = 8643, 8644, 8645
 LOOPBACK = ("127.0.0.1", "localhost", "::1")
 app = typer.Typer(
     add_completion=False, rich_markup_mode=None, no_args_is_help=True,
@@ -107,17 +111,29 @@ def demo(
     from clothyard.demo.build import check_demo_folder, demo_shop  # noqa: PLC0415
 
     check_demo_folder(folder)
-    with _beside("supplier", SUPPLIER_PORT):
-        _run(folder, lambda: demo_shop(folder, reset=reset), "127.0.0.1", port)
+    with (
+        _beside("supplier", SUPPLIER_PORT),
+        _beside("machine", MACHINE_PORT),
+        _beside("scale", SCALE_PORT, "--machine", f"http://127.0.0.1:{MACHINE_PORT}"),
+    ):
+        _run(folder, lambda: _at_work(demo_shop(folder, reset=reset)), "127.0.0.1", port)
+
+
+def _at_work(shop: Shop) -> Shop:
+    """Let somebody sew at the sample shop's machine, beside the server."""
+    from clothyard.demo.hand import begin_work  # noqa: PLC0415
+
+    begin_work(shop)
+    return shop
 
 
 @contextmanager
-def _beside(command: str, port: int) -> Iterator[None]:
+def _beside(command: str, port: int, *more: str) -> Iterator[None]:
     """Serve a stand-in in its own process as long as the sample shop is; one that runs is used."""
     with socket.socket() as probe:
         taken = probe.connect_ex(("127.0.0.1", port)) == 0
     run = "from clothyard.cli import main; main()"
-    asked = [sys.executable, "-c", run, command, "--port", str(port)]
+    asked = [sys.executable, "-c", run, command, "--port", str(port), *more]
     process = None if taken else subprocess.Popen(asked, stdout=subprocess.DEVNULL)
     try:
         yield
@@ -518,6 +534,90 @@ def supplier(
 
     print(f"The simulated supplier is at http://127.0.0.1:{port} (stop it with Ctrl-C)", flush=True)
     uvicorn.run(supplier_app(seed), host="127.0.0.1", port=port, log_level="warning")
+
+
+@app.command()
+def machine(
+    port: Annotated[int, typer.Option(min=1, max=65535)] = MACHINE_PORT,
+    seed: Annotated[int, typer.Option(help="The same seed is the same machine.")] = 1,
+    times: Annotated[
+        float, typer.Option(min=0.1, max=FASTEST, help="How many times faster than real.")
+    ] = 60,
+    exact: Annotated[
+        bool, typer.Option("--exact", help="It is as the standards say, and never breaks.")
+    ] = False,
+) -> None:
+    """Serve the simulated machine on this machine, in its own process."""
+    import uvicorn  # noqa: PLC0415 - only to serve
+
+    truths = Truths(bobbin=1.0, breaks_1000=1e-9) if exact else None
+    made = SimulatedMachine(seed, truths)
+    made.times = times
+    print(f"The simulated machine is at http://127.0.0.1:{port} (stop it with Ctrl-C)", flush=True)
+    uvicorn.run(machine_app(made), host="127.0.0.1", port=port, log_level="warning",
+                timeout_graceful_shutdown=1)  # fmt: skip
+
+
+@app.command()
+def scale(
+    port: Annotated[int, typer.Option(min=1, max=65535)] = SCALE_PORT,
+    seed: Annotated[int, typer.Option(help="The same seed shows the same noise.")] = 1,
+    of: Annotated[
+        str, typer.Option("--machine", help="A simulated machine, whose cones are weighed.")
+    ] = f"http://127.0.0.1:{MACHINE_PORT}",
+) -> None:
+    """Serve the simulated scale on this machine, in its own process."""
+    import uvicorn  # noqa: PLC0415 - only to serve
+
+    print(f"The simulated scale is at http://127.0.0.1:{port} (stop it with Ctrl-C)", flush=True)
+    uvicorn.run(scale_app(SimulatedScale(seed, of)), host="127.0.0.1", port=port,
+                log_level="warning")  # fmt: skip
+
+
+@app.command()
+def log(
+    shop: Annotated[Path, typer.Option("--shop", help="A shop's folder.")],
+    search: Annotated[str, typer.Option(help="Words that a row must hold.")] = "",
+    out: Annotated[Path | None, typer.Option(help="Write it there: .json, .csv or .xlsx.")] = None,
+    as_json: JsonFlag = False,
+) -> None:
+    """Tell what finished passes came to beside what was estimated, the last first."""
+    kept = _open(shop)
+    assert kept is not None
+    if out is not None and out.suffix not in {".json", ".csv", ".xlsx"}:
+        raise BadInput(
+            f"{out.suffix or 'no ending'!r} is no kind of file.", where="--out",
+            remedy="End it with .json, .csv or .xlsx.", code="file-kind",
+        )  # fmt: skip
+    if as_json or (out is not None and out.suffix == ".json"):
+        _write(f"{log_document(kept).model_dump_json()}\n".encode(), out)
+    elif out is not None:
+        kind: Any = out.suffix[1:]
+        _write(log_sheet(kept, kind, search=search), out)
+    else:
+        for row in list_log(kept, search=search, limit=MOST_ORDERS).items:
+            r = row.row
+            spoiled = f", {r.spoiled} spoiled" if r.spoiled else ""
+            said = "; ".join(row.said) or "as estimated"
+            print(f"{r.finished_on}  {r.order or 'no order':8} {r.sewn} × {r.goods}, {r.place}"
+                  f"{spoiled}: {said}")  # fmt: skip
+
+
+@app.command()
+def learn(
+    shop: Annotated[Path, typer.Option("--shop", help="A shop's folder.")],
+    as_json: JsonFlag = False,
+) -> None:
+    """Tell what the log teaches: each factor, the jobs behind it, its spread, what is in force."""
+    kept = _open(shop)
+    assert kept is not None
+    found = list_factors(kept)
+    if as_json:
+        print(json.dumps({"factors": [view.model_dump() for view in found]}))
+        return
+    for view in found:
+        taken = "in force" if view.taken else f"{view.now:g} is in force"
+        print(f"{view.standard} = {view.value:g} ± {view.spread:.3g} ({taken}): {view.said}")
 
 
 def _open(folder: Path | None) -> Shop | None:

@@ -28,6 +28,16 @@ export type TodayRow = Schemas["TodayRow"];
 export type TodayPress = Schemas["TodayPress"];
 export type RunDocument = Schemas["RunDocument"];
 export type RunSpread = Schemas["SpreadStep"];
+export type PassView = Schemas["PassView"];
+export type PassPiece = Schemas["PassPiece"];
+export type RunEvent = Schemas["EventIn"];
+export type MachineNow = Schemas["MachineNow"];
+export type MachineState = Schemas["MachineState"];
+export type LogRow = Schemas["LogRow-Output"];
+export type LogView = Schemas["LogView"];
+export type Factor = Schemas["FactorView"];
+export type PaysView = Schemas["PaysView"];
+export type PaysRow = Schemas["PaysRow"];
 export type StockRow = Schemas["StockRow"];
 export type StockItem = Schemas["ItemView"];
 export type Booking = Schemas["Booking"];
@@ -227,6 +237,13 @@ export interface QuotesAsked {
   cursor?: string;
 }
 
+const passAt = (order_id: number, pass_id: string) => ({ params: { path: { order_id, pass_id } } });
+const keyed = (key: string) => ({ params: { query: { key } } });
+const formOf = (file: File) => () => {
+  const form = new FormData();
+  form.append("file", file);
+  return form;
+};
 const customerAt = (customer_id: number) => ({ params: { path: { customer_id } } });
 
 export const api = {
@@ -347,6 +364,97 @@ export const api = {
         },
       }),
     ),
+  faults: () => unpack(client.GET("/api/v1/faults")),
+  passes: (order_id: number) =>
+    unpack(client.GET("/api/v1/orders/{order_id}/passes", { params: { path: { order_id } } })),
+  pass: (order_id: number, pass_id: string) =>
+    unpack(client.GET("/api/v1/orders/{order_id}/passes/{pass_id}", passAt(order_id, pass_id))),
+  writeEvents: (order_id: number, pass_id: string, events: RunEvent[]) =>
+    unpack(
+      client.POST("/api/v1/orders/{order_id}/passes/{pass_id}/events", {
+        ...passAt(order_id, pass_id),
+        body: { events },
+      }),
+    ),
+  machine: (order_id: number, pass_id: string) =>
+    unpack(
+      client.GET("/api/v1/orders/{order_id}/passes/{pass_id}/machine", passAt(order_id, pass_id)),
+    ),
+  sendDesign: (order_id: number, pass_id: string) =>
+    unpack(
+      client.POST(
+        "/api/v1/orders/{order_id}/passes/{pass_id}/machine/design",
+        passAt(order_id, pass_id),
+      ),
+    ),
+  startPiece: (order_id: number, pass_id: string, piece: string, attempt: number) =>
+    unpack(
+      client.POST("/api/v1/orders/{order_id}/passes/{pass_id}/machine/start", {
+        ...passAt(order_id, pass_id),
+        body: { piece, attempt },
+      }),
+    ),
+  pressMachine: (order_id: number, pass_id: string, what: "go" | "stop" | "bobbin" | "clear") =>
+    unpack(
+      client.POST("/api/v1/orders/{order_id}/passes/{pass_id}/machine/press/{what}", {
+        params: { path: { order_id, pass_id, what } },
+      }),
+    ),
+  weighCone: (needle: number | null) =>
+    unpack(client.POST("/api/v1/scale/weigh", { body: { needle } })),
+  keepPhoto: (order_id: number, file: File) =>
+    unpack(
+      client.POST("/api/v1/orders/{order_id}/photos", {
+        params: { path: { order_id } },
+        body: { file: file as unknown as string },
+        bodySerializer: formOf(file),
+      }),
+    ),
+  passLog: (order_id: number, pass_id: string) =>
+    unpack(client.GET("/api/v1/orders/{order_id}/passes/{pass_id}/log", passAt(order_id, pass_id))),
+  logPass: (order_id: number, pass_id: string, row: LogRow) =>
+    unpack(
+      client.POST("/api/v1/orders/{order_id}/passes/{pass_id}/log", {
+        ...passAt(order_id, pass_id),
+        body: row,
+      }),
+    ),
+  toLog: (order_id: number) =>
+    unpack(client.GET("/api/v1/orders/{order_id}/to-log", { params: { path: { order_id } } })),
+  log: (search: string, cursor: string) =>
+    unpack(client.GET("/api/v1/log", { params: { query: { search, cursor } } })),
+  logRow: (row_id: number) =>
+    unpack(client.GET("/api/v1/log/{row_id}", { params: { path: { row_id } } })),
+  logHistory: (row_id: number) =>
+    unpack(client.GET("/api/v1/log/{row_id}/history", { params: { path: { row_id } } })),
+  writeLog: (order_id: number, row: LogRow) =>
+    unpack(client.POST("/api/v1/log", { body: { order_id, row } })),
+  changeLog: (row_id: number, row: LogRow, revision: number) =>
+    unpack(
+      client.PUT("/api/v1/log/{row_id}", {
+        params: { path: { row_id }, header: { "If-Match": `"r${revision}"` } },
+        body: row,
+      }),
+    ),
+  removeLog: (row_id: number) =>
+    done(client.DELETE("/api/v1/log/{row_id}", { params: { path: { row_id } } })),
+  readLog: (file: File) =>
+    unpack(
+      client.POST("/api/v1/log-documents", {
+        body: { file: file as unknown as string },
+        bodySerializer: formOf(file),
+      }),
+    ),
+  learning: () => unpack(client.GET("/api/v1/learning")),
+  effects: (key: string, value: number | undefined) =>
+    unpack(client.GET("/api/v1/learning/effects", { params: { query: { key, value } } })),
+  takeFactor: (key: string) => unpack(client.POST("/api/v1/learning/taken", keyed(key))),
+  undoFactor: (key: string) => unpack(client.DELETE("/api/v1/learning/taken", keyed(key))),
+  moveByItself: (key: string, on: boolean) =>
+    unpack(client.PUT("/api/v1/learning/by-itself", { ...keyed(key), body: { on } })),
+  pays: (by: PaysView["by"]) => unpack(client.GET("/api/v1/pays", { params: { query: { by } } })),
+  lastTime: (query: { customer: string; design: string; goods: string; place: string }) =>
+    unpack(client.GET("/api/v1/last-time", { params: { query } })),
   stock: (query: { search: string; kind: string; only: string; cursor: string }) =>
     unpack(client.GET("/api/v1/stock", { params: { query: query as never } })),
   stockItem: (item: string) =>

@@ -13,7 +13,7 @@ const KEYS: [string, string][] = [
   ["Alt + N", "new quote"],
   ["Alt + T / Alt + P", "today, the plan"],
   ["Alt + Q / Alt + C / Alt + O", "quotes, customers, orders"],
-  ["Alt + H / Alt + W", "shelf, workshop"],
+  ["Alt + H / Alt + W / Alt + L", "shelf, workshop, log"],
   ["Alt + 1 2 3 4", "on the bench: ask, piece, making, price"],
   ["Alt + M", "costs out of sight, or back: for a screen that a customer looks at"],
   ["Alt + Z / Alt + Y", "undo, redo"],
@@ -49,6 +49,7 @@ export function Frame() {
         KeyO: "/orders",
         KeyH: "/shelf",
         KeyW: "/workshop",
+        KeyL: "/log",
       }[event.code];
       if (event.altKey && place) {
         event.preventDefault();
@@ -82,6 +83,7 @@ export function Frame() {
             <NavLink to="/orders">Orders</NavLink>
             <NavLink to="/shelf">Shelf</NavLink>
             <NavLink to="/workshop">Workshop</NavLink>
+            <NavLink to="/log">Log</NavLink>
           </>
         )}
       </nav>

@@ -125,6 +125,10 @@ export function moment(iso: string): string {
   }).format(new Date(iso));
 }
 
+/** An ISO moment as an hour, here: "09:05". */
+export const clock = (iso: string): string =>
+  new Intl.DateTimeFormat(locale, { hour: "2-digit", minute: "2-digit" }).format(new Date(iso));
+
 /** A size of a file as people read it: "3.2 MB". */
 export function bytes(size: number): string {
   const units = ["bytes", "kB", "MB", "GB"];

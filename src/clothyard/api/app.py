@@ -68,6 +68,13 @@ def _serve_frontend(app: FastAPI, folder: Path) -> None:
     def favicon() -> Response:
         return FileResponse(folder / "favicon.svg")
 
+    @app.get("/machine-worker.js", include_in_schema=False)
+    def machine_worker() -> Response:
+        path, no_cache = folder / "machine-worker.js", {"cache-control": "no-cache"}
+        if not path.is_file():
+            return problems.problem(404, "not-found", "There is no such script.")
+        return FileResponse(path, headers=no_cache, media_type="text/javascript")
+
     @app.get("/preview/{token}", include_in_schema=False)
     @app.get("/q/{token}", include_in_schema=False)
     def customers_page(token: str) -> Response:

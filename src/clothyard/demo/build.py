@@ -12,6 +12,8 @@ from typing import Any
 
 from clothyard.core.errors import BadInput
 from clothyard.demo import stitching
+from clothyard.demo.hand import has_devices
+from clothyard.demo.past import Past
 from clothyard.demo.workshop import CREW, Workshop
 from clothyard.services import customers, quotes, sending
 from clothyard.services.designs import keep_design
@@ -104,6 +106,7 @@ ROWING = ("Brackwater Rowing Club", "kit@brackwater-rowing.example")
 VETS = ("Fennel Lane Veterinary Practice", "desk@fennel-lane.example")
 CHOIR = ("Orrin Hill School Choir", "choir@orrin-hill.example")
 GUESTS = ("Guest House at Pebble Stairs", "house@pebble-stairs.example")
+COUNTER = ("Over the counter", "")
 GROOMER = ("Wick & Whisker Dog Grooming", "tubs@wick-whisker.example")
 
 
@@ -279,7 +282,32 @@ class _Story:
             shop.waits(covers, "goods")
         with _days_ago(1):
             shop.corrected(polos, name=6, to="Saoirse B.", by="Mika Thorne")
+        self._past(gilets, tunics)
+        has_devices(self.shop)
         assert bags.id < towels.id  # these two are accepted, and wait for nobody yet
+
+    def _past(self, gilets: quotes.QuoteView, tunics: quotes.QuoteView) -> None:
+        """Write down what finished work came to; small gifts among it, which took too long."""
+        past, gifts = Past(self.shop), []
+        past.remembered([(date.fromisoformat(today()) - timedelta(days=d)).isoformat()
+                         for d in (150, 118, 92)])  # fmt: skip
+        for days, goods, cost, design in (
+            (58, "terry-towel", "3.80", "anchor"), (52, "terry-towel", "3.80", "lighthouse"),
+            (47, "knitted-hat", "3.20", "oars"), (38, "terry-towel", "3.80", "paw"),
+        ):  # fmt: skip
+            with _days_ago(days):
+                job = self._job(goods, cost, 1, design, repeat=True)
+                job["lines"][0]["unit_price"] = "12.10"
+                gift = self._sent(COUNTER, job, answer="accepted")
+                self.workshop.handed_over(gift, paid="12.10", on=today())
+                gifts.append((days, gift))
+        for days, gift in gifts:
+            with _days_ago(days - 1):
+                past.logged(gift.id, slow=1.5)
+        with _days_ago(19):
+            past.logged(gilets.id, spoiled=1, reason="caught")
+        with _days_ago(3):
+            past.logged(tunics.id)
 
     def _polos(self) -> dict[str, Any]:
         """A crew's polos: the crest, and each one's name on the sleeve side."""

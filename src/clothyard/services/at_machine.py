@@ -16,9 +16,9 @@ from clothyard.core.measures import Units
 from clothyard.core.work.at_machine import AtMachine, Event, Kind, add_up
 from clothyard.core.work.calendar import Horizon, calendar_of
 from clothyard.core.work.cautions import cautions_for
-from clothyard.core.work.document import PassTold
+from clothyard.core.work.document import PassTold, PlacementTold
 from clothyard.core.work.log import LogRow, Measured, ThreadWeighed
-from clothyard.documents.run_sheet import SheetNeedle, SheetPass, SheetStep
+from clothyard.documents.run_sheet import SheetNeedle, SheetPass
 from clothyard.services import orders, papers
 from clothyard.services.learning import follow
 from clothyard.services.log import LogView, NewLogRow, PassOf, key_of, write_row
@@ -85,6 +85,14 @@ class PassBlock(BaseModel):
     stitch_from: int
 
 
+class PassStop(BaseModel):
+    """A stop or a step: what is done, and at which stitch of a piece; None once it is sewn."""
+
+    when: str
+    label: str
+    stitch: int | None
+
+
 class PassWeight(BaseModel):
     """A thread's cone: what it weighed before and after; None where it was not weighed. [g]"""
 
@@ -140,7 +148,7 @@ class PassView(BaseModel):
     sheet: SheetPass
     pieces: list[PassPiece]
     blocks: list[PassBlock]
-    steps: list[SheetStep]
+    stops: list[PassStop]
     needles: list[SheetNeedle]
     heads: int
     cycle_s: float
@@ -283,7 +291,7 @@ def find_pass(shop: Shop, order_id: int, pass_id: str) -> PassView:
                       state=_state(p, at), reason=at.spoiled.get(p.id, p.reason))
             for n, p in enumerate(_pieces(shop, order_id, _of_pass(told)), 1)
         ],
-        blocks=blocks, steps=mine.steps, needles=mine.needles, heads=max(1, told.heads),
+        blocks=blocks, stops=_stops(put, blocks), needles=mine.needles, heads=max(1, told.heads),
         cycle_s=told.machine_s / cycles,
         sew_s=sum(e.machine_s for e in told.events if e.task == "sew") / cycles,
         bobbin_every=told.bobbins[0].pieces_per_bobbin if told.bobbins else 0,
@@ -323,6 +331,29 @@ def _blocks(told: PassTold, sheet: SheetPass) -> list[PassBlock]:
         )  # fmt: skip
         stitch += stitches
     return found
+
+
+def _stops(put: PlacementTold, blocks: Sequence[PassBlock]) -> list[PassStop]:
+    """List what hands do at the machine and after it, in order."""
+    found = []
+    for step in put.steps:
+        if step.at is None:
+            found.append(PassStop(when="once sewn", label=step.label, stitch=None))
+            continue
+        block = int(step.at)
+        begins = blocks[block].stitch_from if block < len(blocks) else _all(blocks)
+        inside = step.at != block
+        when = f"inside block {block + 1}" if inside else f"after block {block}"
+        stitch = begins + blocks[block].stitches // 2 if inside and block < len(blocks) else begins
+        found.append(
+            PassStop(when=when if step.at else "before the first stitch", label=step.label,
+                     stitch=stitch)
+        )  # fmt: skip
+    return sorted(found, key=lambda stop: (stop.stitch is None, stop.stitch or 0))
+
+
+def _all(blocks: Sequence[PassBlock]) -> int:
+    return sum(block.stitches for block in blocks)
 
 
 def _weights(of: PassOf, pass_id: str, at: AtMachine, sheet: SheetPass) -> list[PassWeight]:

@@ -8,9 +8,11 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from clothyard.core.errors import BadInput
+from clothyard.core.figure_text import counted
 from clothyard.core.stock.ledger import Move
 from clothyard.core.units import read_decimal
 from clothyard.services import orders, proofs
+from clothyard.services.log import read_log_document
 from clothyard.services.quotes import QuoteDocument, create_quote
 from clothyard.services.sending import answer_quote, send_quote
 from clothyard.services.shelf import Shelf, number
@@ -22,7 +24,7 @@ from clothyard.store.shop import Shop
 
 Text = Annotated[str, Field(max_length=500)]
 Day = Annotated[str, Field(pattern=r"^(\d{4}-\d{2}-\d{2})?$")]
-ORDER, STOCK = "clothyard-order/1", "clothyard-stock/1"
+ORDER, STOCK, LOG = "clothyard-order/1", "clothyard-stock/1", "clothyard-log/1"
 
 
 class _Part(BaseModel):
@@ -161,6 +163,9 @@ def import_file(shop: Shop, data: bytes, *, where: str) -> str:
             return _import_stock(shop, StockOut.model_validate(found))
         if format_ == ORDER:
             return _import_order(shop, OrderOut.model_validate(found))
+        if format_ == LOG:
+            read = read_log_document(shop, data)
+            return f"{counted(read.added, 'row')} of the log added, {read.there} were there"
     except ValidationError as error:
         first = error.errors()[0]
         at = ".".join(str(part) for part in first["loc"])
@@ -175,7 +180,7 @@ def import_file(shop: Shop, data: bytes, *, where: str) -> str:
         ) from None  # fmt: skip
     raise BadInput(
         f"its format is {format_!r}.", where=where,
-        remedy=f"Choose a {ORDER} or {STOCK} document.", code="document",
+        remedy=f"Choose a {ORDER}, {STOCK} or {LOG} document.", code="document",
     )  # fmt: skip
 
 

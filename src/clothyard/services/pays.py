@@ -11,7 +11,7 @@ from pydantic import BaseModel
 
 from clothyard.core.house.check import kept_house
 from clothyard.core.house.document import House
-from clothyard.core.price.pays import Group, Loss, Quoted, Real, losses, real_lines, what_pays
+from clothyard.core.price.pays import KEYS, Group, Loss, Quoted, Real, losses, real_lines, what_pays
 from clothyard.core.units import money_text
 from clothyard.core.work.log import LogRow
 from clothyard.files.tables import SheetKind, write_sheet
@@ -205,7 +205,7 @@ def _loss(loss: Loss, currency: str) -> LossTold:
 def pays(shop: Shop, by: By = "order") -> PaysView:
     """Say what pays: finished or logged orders in the shop's currency, by one thing."""
     lines, unlogged, currency, others = _lines(shop)
-    ids = {real.quoted.order: real.quoted.order_id for real in lines} if by == "order" else {}
+    ids = {KEYS["order"](real): real.quoted.order_id for real in lines} if by == "order" else {}
     margin = Decimal(str(shop_house(shop).price.margin))
     return PaysView(
         by=by, currency=currency, unlogged=unlogged, others=others,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Mapping
 from decimal import Decimal
 from typing import Any, Literal
 
@@ -18,6 +18,7 @@ from clothyard.services.planning import OpenOrders, open_orders, plan_of
 from clothyard.services.shelf import number
 from clothyard.store import orders as kept
 from clothyard.store import stock
+from clothyard.store.log import logged_orders
 from clothyard.store.quotes import KeptQuote, list_quotes
 from clothyard.store.shop import Shop, today
 
@@ -268,7 +269,8 @@ def _money(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
 
 
 def _sewn(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
-    """What is sewn whole, and not said to be done."""
+    """What is sewn whole and not said to be done, or done and not in the log."""
+    logged = logged_orders(shop)
     begun = [order for order in open_.kept.values() if order.state == "in-work"]
     counts = kept.count_pieces(shop, [order.quote_id for order in begun])
     rows = []
@@ -280,11 +282,29 @@ def _sewn(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
         rows.append(
             TodayRow(
                 text=f"{order.number} for {order.customer}: all {counted(sewn, 'piece')} are sewn",
-                hint=order.summary, tone="plain", href=f"/orders/{order.quote_id}", go="Open",
+                hint=order.summary, tone="plain", **_to_log(order.quote_id, logged),
                 press=TodayPress(do="done", order=order.quote_id, label="Done"),
             )
         )  # fmt: skip
+    done, _n = kept.list_orders(
+        shop, search="", state="done", sort="promise", down=None, offset=0, limit=OF_ALL
+    )
+    for order in done:
+        if order.quote_id not in logged:
+            rows.append(
+                TodayRow(
+                    text=f"{order.number} for {order.customer} is done, and not in the log",
+                    hint=order.summary, tone="plain", **_to_log(order.quote_id, logged),
+                )
+            )  # fmt: skip
     return rows
+
+
+def _to_log(order_id: int, logged: Mapping[int, set[str]]) -> dict[str, str]:
+    """Say where a sewn order's row goes: to the log, or to the order once it is there."""
+    if order_id in logged:
+        return {"href": f"/orders/{order_id}", "go": "Open"}
+    return {"href": f"/log/new?order={order_id}", "go": "Log it"}
 
 
 def _over(shop: Shop, _: OpenOrders) -> list[TodayRow]:
@@ -313,7 +333,7 @@ _SECTIONS: tuple[tuple[SectionId, str, Callable[[Shop, OpenOrders], list[TodayRo
     ("machines", "On the machines", _machines),
     ("lapsing", "About to lapse", _lapsing),
     ("money", "Deposits due", _money),
-    ("sewn", "Sewn, and not said to be done", _sewn),
+    ("sewn", "Sewn, and not said to be done or not logged", _sewn),
     ("over", "Done, to hand over", _over),
 )
 

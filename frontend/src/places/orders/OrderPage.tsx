@@ -107,6 +107,8 @@ function Order({ order }: { order: OrderView }) {
           {order.number} {order.customer}
         </h1>
         <span className="d-flex gap-3">
+          <Link to={`/orders/${order.id}/run`}>At the machine</Link>
+          <Link to={`/log/new?order=${order.id}`}>Log it</Link>
           <Link to={`/quotes/${order.id}`}>The quote</Link>
           <Link to="/orders">All orders</Link>
         </span>

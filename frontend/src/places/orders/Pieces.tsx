@@ -5,8 +5,9 @@ import Form from "react-bootstrap/Form";
 import { api, type OrderView, type PieceRow } from "../../api/client";
 import { capital, counted } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
+import { useFaults } from "../machine";
 import { useProblem } from "./useProblem";
-import { PIECE_STATES, SPOILED, pieceWord } from "./words";
+import { PIECE_STATES, pieceWord } from "./words";
 import style from "./Orders.module.scss";
 
 const SHOWN = 12;
@@ -15,6 +16,7 @@ export function Pieces({ order }: { order: OrderView }) {
   const id = useId();
   const queries = useQueryClient();
   const tell = useTell();
+  const { faults, word } = useFaults();
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [to, setTo] = useState<PieceRow["state"]>("sewn");
   const [reason, setReason] = useState("");
@@ -89,7 +91,7 @@ export function Pieces({ order }: { order: OrderView }) {
                   <span className="hint">
                     {piece.name && [piece.size, piece.colour].filter(Boolean).join(" ")}{" "}
                     {pieceWord(piece.state)}
-                    {piece.reason && `: ${reasonWord(piece.reason)}`}
+                    {piece.reason && `: ${word(piece.reason)}`}
                     {piece.instead_of && ", in place of a spoiled one"}
                   </span>
                 </>
@@ -145,9 +147,9 @@ export function Pieces({ order }: { order: OrderView }) {
             onChange={(e) => setReason(e.target.value)}
           >
             <option value="">what was seen</option>
-            {SPOILED.map(([key, name]) => (
-              <option key={key} value={key}>
-                {name}
+            {faults.map((fault) => (
+              <option key={fault.id} value={fault.id}>
+                {fault.short}
               </option>
             ))}
           </Form.Select>
@@ -164,5 +166,3 @@ export function Pieces({ order }: { order: OrderView }) {
     </section>
   );
 }
-
-const reasonWord = (reason: string) => SPOILED.find(([key]) => key === reason)?.[1] ?? reason;

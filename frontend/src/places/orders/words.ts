@@ -42,25 +42,5 @@ export function piecesWord(row: Pick<OrderRow, "pieces">): string {
   return all > 0 ? `${of("sewn", "good", "mended")} of ${all}` : "";
 }
 
-/** What is seen of a spoiled piece. */
-export const SPOILED: [string, string][] = [
-  ["pucker", "puckered"],
-  ["gap", "outline off its fill"],
-  ["loops-top", "loops on top"],
-  ["bobbin-top", "bobbin colour on top"],
-  ["nest", "a nest under the plate"],
-  ["needle-break", "a needle broke"],
-  ["skip", "stitches missing"],
-  ["sunk", "sunk in the pile"],
-  ["closed", "letters filled up"],
-  ["burn", "a ring of the hoop stays"],
-  ["crooked", "tilted or off the mark"],
-  ["caught", "another layer sewn in"],
-  ["holes", "holes along an edge"],
-  ["wrong-colour", "a wrong thread"],
-  ["wrong-word", "a wrong word, name or size"],
-  ["stain", "stained"],
-  ["shrink", "rippled after the wash"],
-];
 export const waitsWord = (waits: OrderRow["waits"]) =>
   WAITS.find(([key]) => key === waits)?.[1] ?? waits;

@@ -15,6 +15,7 @@ import { longText } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
 import { CutPlans } from "./CutPlans";
 import { FromShelf } from "./FromShelf";
+import { LastTime } from "./LastTime";
 import { LookAhead } from "./LookAhead";
 import { Machines } from "./Machines";
 import { MethodRow } from "./MethodRow";
@@ -106,6 +107,7 @@ export function MakingPanel() {
         {!costsHidden && <span className="hint">differences are for the whole line</span>}
       </header>
       <PanelAdvice panel="making" />
+      {!costsHidden && <LastTime keys={ROWS.map(([key]) => key)} typed={typed} />}
       {shares && (
         <p className="hint">
           Held as the place before: the same hoop, backing and machine, hooped and loaded once.

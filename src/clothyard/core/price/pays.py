@@ -242,7 +242,7 @@ class Group:
 
 
 KEYS: Mapping[str, Callable[[Real], str]] = {
-    "order": lambda real: real.quoted.order,
+    "order": lambda real: f"{real.quoted.order} {real.quoted.customer}".strip(),
     "customer": lambda real: real.quoted.customer or "no name",
     "goods": lambda real: real.quoted.goods,
     "place": lambda real: real.quoted.place,

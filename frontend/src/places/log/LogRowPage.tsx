@@ -1,0 +1,517 @@
+// A row of the log: written from a pass that was pressed, typed in a minute, or changed.
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useId, useState } from "react";
+import Form from "react-bootstrap/Form";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { api, ProblemError, type LogRow, type LogView } from "../../api/client";
+import { capital, counted, day, moment, number } from "../../parts/format";
+import { goOnAt } from "../../parts/goOnAt";
+import { Loading } from "../../parts/Loading";
+import { useTell } from "../../parts/toasts";
+import { usePageTitle } from "../../parts/usePageTitle";
+import { useFaults } from "../machine";
+import { MEASURED, shown, typed } from "./fields";
+import { LogHead } from "./LogHead";
+import style from "./Log.module.scss";
+
+export function LogRowPage() {
+  const asked = useParams()["row"] ?? "";
+  const [where] = useSearchParams();
+  usePageTitle("Log");
+  if (asked === "new")
+    return (
+      <NewRow
+        key={where.toString()}
+        order={Number(where.get("order") ?? 0)}
+        pass={where.get("pass") ?? ""}
+      />
+    );
+  return <KeptRow key={asked} id={Number(asked)} />;
+}
+
+function Told({ error }: { error: unknown }) {
+  if (!(error instanceof ProblemError)) return null;
+  const { detail, remedy, errors } = error.problem;
+  return (
+    <div role="alert" className="invalid-feedback d-block">
+      {capital(detail)} {remedy}
+      {errors.length > 1 && (
+        <ul>
+          {errors.map((each) => (
+            <li key={each.where}>
+              {each.where}: {each.detail}
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+/** A new row: its order and pass are chosen first, unless the way here says them. */
+function NewRow({ order, pass }: { order: number; pass: string }) {
+  const navigate = useNavigate();
+  const tell = useTell();
+  const queries = useQueryClient();
+  const orders = useQuery({
+    queryKey: ["orders", "to log"],
+    queryFn: () =>
+      api.orders({ search: "", sort: "promise", down: undefined, state: "all", cursor: "" }),
+    enabled: order === 0,
+  });
+  const passes = useQuery({
+    queryKey: ["to-log", order],
+    queryFn: () => api.toLog(order),
+    enabled: order > 0,
+    staleTime: 0,
+  });
+  const pressed = useQuery({
+    queryKey: ["pass-log", order, pass],
+    queryFn: () => api.passLog(order, pass),
+    enabled: order > 0 && pass !== "",
+    staleTime: 0,
+  });
+  const open = passes.data?.filter((each) => !each.logged) ?? [];
+  const chosen = pass || (open.length === 1 ? (open[0]?.pass_id ?? "") : "");
+  const begun = pass ? pressed.data?.row : open.find((each) => each.pass_id === chosen)?.row;
+  const save = useMutation({
+    mutationFn: (row: LogRow) =>
+      pass ? api.logPass(order, pass, row) : api.writeLog(order, { ...row, pass_id: chosen }),
+    onSuccess: (view) => {
+      renew(queries);
+      tell("It is in the log, and what it took is off the shelf.");
+      void navigate(`/log/${view.id}`);
+      goOnAt("main h1");
+    },
+  });
+  const error = passes.error ?? pressed.error;
+  return (
+    <main className="standards">
+      <LogHead title="A row for the log" />
+      {order === 0 && (
+        <section aria-label="Which order">
+          <p>Which order was it?</p>
+          <ul className={style["lg-choose"]}>
+            {orders.data?.items.map((row) => (
+              <li key={row.id}>
+                <Link to={`/log/new?order=${row.id}`}>
+                  {row.number} {row.customer}
+                </Link>{" "}
+                <span className="hint">{row.summary}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <Told error={error} />
+      {order > 0 && !begun && !error && (passes.isPending || pressed.isPending) && (
+        <Loading what="The estimate" />
+      )}
+      {order > 0 && !pass && passes.data && open.length !== 1 && (
+        <ul className={style["lg-choose"]} aria-label="Passes">
+          {open.map((each) => (
+            <li key={each.pass_id}>
+              <Link to={`/log/new?order=${order}&pass=${encodeURIComponent(each.pass_id)}`}>
+                {each.label}
+              </Link>
+            </li>
+          ))}
+          {open.length === 0 && <li>All its passes are in the log.</li>}
+        </ul>
+      )}
+      {begun && (
+        <RowForm
+          key={chosen}
+          row={begun}
+          estimatedFor={begun.sewn}
+          error={save.error}
+          busy={save.isPending}
+          label="Write it"
+          onSave={(row) => save.mutate(row)}
+        />
+      )}
+    </main>
+  );
+}
+
+function renew(queries: ReturnType<typeof useQueryClient>) {
+  for (const key of ["log", "learning", "pays", "stock", "today", "pass", "standards", "last-time"])
+    void queries.invalidateQueries({ queryKey: [key] });
+}
+
+function KeptRow({ id }: { id: number }) {
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const tell = useTell();
+  const found = useQuery({
+    queryKey: ["log-row", id],
+    queryFn: () => api.logRow(id),
+    staleTime: 0,
+  });
+  const keep = (view: LogView) => {
+    queries.setQueryData(["log-row", id], view);
+    renew(queries);
+  };
+  const save = useMutation({
+    mutationFn: ({ row, revision }: { row: LogRow; revision: number }) =>
+      api.changeLog(id, row, revision),
+    onSuccess: (view, sent) => {
+      const before = found.data;
+      keep(view);
+      tell("The row is changed.", {
+        label: "Undo",
+        does: () => before && save.mutate({ row: before.row, revision: sent.revision + 1 }),
+      });
+    },
+  });
+  const remove = useMutation({
+    mutationFn: () => api.removeLog(id),
+    onSuccess: () => {
+      const before = found.data;
+      renew(queries);
+      tell("The row is gone, and the shelf has back what it had booked.", {
+        label: "Undo",
+        does: () =>
+          before &&
+          void api.writeLog(before.order_id, before.row).then((view) => {
+            renew(queries);
+            void navigate(`/log/${view.id}`);
+          }),
+      });
+      void navigate("/log");
+      goOnAt("main h1");
+    },
+  });
+  const view = found.data;
+  return (
+    <main className="standards">
+      <LogHead title={view ? `Log, ${view.row.order || view.row.goods}` : "Log"}>
+        {view && view.order_id > 0 && <Link to={`/orders/${view.order_id}`}>The order</Link>}
+      </LogHead>
+      {found.error && <Told error={found.error} />}
+      {found.isPending && <Loading what="The row" />}
+      {view && (
+        <>
+          <p>
+            {view.row.customer || "No customer"}: {view.row.design || "no design"}, sewn{" "}
+            {day(view.row.finished_on)}. {view.row.method}
+          </p>
+          <ul aria-label="What was different">
+            {view.said.map((words) => (
+              <li key={words}>{capital(words)}</li>
+            ))}
+            {view.said.length === 0 && <li>As estimated, as far as it was measured.</li>}
+          </ul>
+          {view.wild.map((key) => (
+            <p key={key} className={style["lg-wild"]} role="alert">
+              {capital(key)}: more than three times off. Was it so?{" "}
+              <button
+                type="button"
+                className="btn btn-outline-primary btn-sm"
+                onClick={() =>
+                  save.mutate({
+                    row: { ...view.row, confirmed: [...view.row.confirmed, key] },
+                    revision: view.revision,
+                  })
+                }
+              >
+                It was so: let it count
+              </button>{" "}
+              <span className="hint">Or correct the figure below; until then it is left out.</span>
+            </p>
+          ))}
+          <RowForm
+            key={view.revision}
+            row={view.row}
+            estimatedFor={view.row.sewn}
+            error={save.error ?? remove.error}
+            busy={save.isPending}
+            label="Keep the change"
+            onSave={(row) => save.mutate({ row, revision: view.revision })}
+          >
+            <button
+              type="button"
+              className="btn btn-outline-primary"
+              onClick={() => remove.mutate()}
+            >
+              Remove the row
+            </button>
+          </RowForm>
+          {view.row.photo && (
+            <img
+              className={style["lg-photo"]}
+              src={`/api/v1/photos/${view.row.photo}.jpg`}
+              alt="From this pass"
+            />
+          )}
+          {view.revision > 1 && <History id={id} revision={view.revision} />}
+        </>
+      )}
+    </main>
+  );
+}
+
+function History({ id, revision }: { id: number; revision: number }) {
+  const found = useQuery({
+    queryKey: ["log-history", id, revision],
+    queryFn: () => api.logHistory(id),
+  });
+  return (
+    <section aria-label="What it was">
+      <h2 className="small-caps-head">What it was</h2>
+      <ul>
+        {found.data?.map((was) => (
+          <li key={was.revision}>
+            Until {moment(was.until)}: {counted(was.row.sewn, "piece")}, {was.row.spoiled} spoiled
+            {MEASURED.map(([name, label, unit, by]) => {
+              const value = was.row.actual[name];
+              return value === null || value === undefined
+                ? ""
+                : `, ${label.toLowerCase()} ${shown(value, by)}${unit && ` ${unit}`}`;
+            }).join("")}
+            {was.row.excluded && ", left out"}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+interface FormProps {
+  row: LogRow;
+  /** For how many pieces the estimate was made. */
+  estimatedFor: number;
+  error: unknown;
+  busy: boolean;
+  label: string;
+  onSave: (row: LogRow) => void;
+  children?: React.ReactNode;
+}
+
+function RowForm({ row, estimatedFor, error, busy, label, onSave, children }: FormProps) {
+  const id = useId();
+  const { faults } = useFaults();
+  const [text, setText] = useState(() =>
+    Object.fromEntries(MEASURED.map(([name, , , by]) => [name, shown(row.actual[name], by)])),
+  );
+  const [whole, setWhole] = useState(row);
+  const [sewn, setSewn] = useState(String(row.sewn));
+  const [spoiled, setSpoiled] = useState(String(row.spoiled));
+  const [reason, setReason] = useState(Object.keys(row.reasons)[0] ?? "");
+  const [wrong, setWrong] = useState("");
+  const scale = (Number(sewn) || estimatedFor) / Math.max(1, estimatedFor);
+  const estimate = (name: (typeof MEASURED)[number][0], by: number) => {
+    const value = row.estimated[name];
+    if (value === null || value === undefined) return "";
+    return number((value * (name === "order_s" ? 1 : scale)) / by, by === 60 ? 1 : 1);
+  };
+  const submit = () => {
+    const actual = { ...row.actual };
+    for (const [name, said, , by] of MEASURED) {
+      const value = typed(text[name] ?? "", by);
+      if (Number.isNaN(value)) {
+        setWrong(`${said}: ${text[name]} is no amount. Write a number, such as 12.5.`);
+        document.getElementById(`${id}-${name}`)?.focus();
+        return;
+      }
+      actual[name] = value;
+    }
+    const [count, bad] = [Number(sewn), Number(spoiled || 0)];
+    if (!Number.isInteger(count) || count < 1 || !Number.isInteger(bad) || bad < 0 || bad > count) {
+      setWrong("Sewn and spoiled are whole numbers; spoiled ones are counted as sewn, too.");
+      document.getElementById(`${id}-sewn`)?.focus();
+      return;
+    }
+    setWrong("");
+    const estimated = { ...row.estimated };
+    if (scale !== 1)
+      for (const [name] of MEASURED)
+        if (name !== "order_s" && estimated[name] !== null)
+          estimated[name] = (estimated[name] ?? 0) * scale;
+    const reasons =
+      Object.keys(row.reasons).length > 1 || bad + row.mended === 0 || !reason
+        ? row.reasons
+        : { [reason]: bad + row.mended };
+    const threads = whole.threads.map((each) => ({
+      ...each,
+      estimated_m: each.estimated_m * scale,
+    }));
+    onSave({ ...whole, actual, estimated, sewn: count, spoiled: bad, reasons, threads });
+  };
+  return (
+    <form
+      noValidate
+      onSubmit={(event) => {
+        event.preventDefault();
+        submit();
+      }}
+    >
+      <div className={style["lg-form"]}>
+        <div>
+          <Form.Label htmlFor={`${id}-on`}>Finished</Form.Label>
+          <Form.Control
+            id={`${id}-on`}
+            type="date"
+            value={whole.finished_on}
+            onChange={(e) => setWhole({ ...whole, finished_on: e.target.value })}
+          />
+        </div>
+        <div>
+          <Form.Label htmlFor={`${id}-sewn`}>Sewn, spoiled ones too</Form.Label>
+          <Form.Control
+            id={`${id}-sewn`}
+            inputMode="numeric"
+            value={sewn}
+            onChange={(e) => setSewn(e.target.value)}
+          />
+        </div>
+        <div>
+          <Form.Label htmlFor={`${id}-spoiled`}>Spoiled of them</Form.Label>
+          <Form.Control
+            id={`${id}-spoiled`}
+            inputMode="numeric"
+            value={spoiled}
+            onChange={(e) => setSpoiled(e.target.value)}
+          />
+        </div>
+        {Number(spoiled) > 0 && (
+          <div>
+            <Form.Label htmlFor={`${id}-why`}>What was seen</Form.Label>
+            <Form.Select
+              id={`${id}-why`}
+              value={reason}
+              onChange={(e) => setReason(e.target.value)}
+            >
+              <option value="">not said</option>
+              {faults.map((fault) => (
+                <option key={fault.id} value={fault.id}>
+                  {fault.short}
+                </option>
+              ))}
+            </Form.Select>
+          </div>
+        )}
+      </div>
+      <table className={style["lg-measured"]}>
+        <thead>
+          <tr>
+            <th scope="col">What it took</th>
+            <th scope="col">Estimated</th>
+            <th scope="col">It was</th>
+          </tr>
+        </thead>
+        <tbody>
+          {MEASURED.map(([name, said, unit, by]) => (
+            <tr key={name}>
+              <th scope="row">
+                <label htmlFor={`${id}-${name}`}>
+                  {said}
+                  {unit && <span className="hint"> {unit}</span>}
+                </label>
+              </th>
+              <td>{estimate(name, by)}</td>
+              <td>
+                <Form.Control
+                  id={`${id}-${name}`}
+                  inputMode="decimal"
+                  value={text[name] ?? ""}
+                  onChange={(e) => setText({ ...text, [name]: e.target.value })}
+                />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="hint">
+        What nobody measured stays empty. Estimated with every factor at 1; thread and needle time
+        teach {row.known ? "here, since the design is a file" : "only where the design is a file"}.
+      </p>
+      {whole.threads.length > 0 && (
+        <Threads
+          threads={whole.threads}
+          scale={scale}
+          onChange={(threads) => setWhole({ ...whole, threads })}
+        />
+      )}
+      <Form.Label htmlFor={`${id}-note`}>Note, for next time</Form.Label>
+      <Form.Control
+        id={`${id}-note`}
+        as="textarea"
+        rows={2}
+        maxLength={2000}
+        value={whole.note}
+        onChange={(e) => setWhole({ ...whole, note: e.target.value })}
+      />
+      <Form.Check
+        id={`${id}-out`}
+        className="mt-2"
+        label="Leave it out of what the log teaches"
+        checked={whole.excluded}
+        onChange={(e) => setWhole({ ...whole, excluded: e.target.checked })}
+      />
+      {wrong && (
+        <p role="alert" className="invalid-feedback d-block">
+          {wrong}
+        </p>
+      )}
+      <Told error={error} />
+      <p className="d-flex gap-2 mt-3">
+        <button type="submit" className="btn btn-primary" disabled={busy}>
+          {label}
+        </button>
+        {children}
+      </p>
+    </form>
+  );
+}
+
+type Thread = LogRow["threads"][number];
+
+interface ThreadsProps {
+  threads: Thread[];
+  scale: number;
+  onChange: (threads: Thread[]) => void;
+}
+
+/** Thread by colour: cones before and after, or metres. */
+function Threads({ threads, scale, onChange }: ThreadsProps) {
+  const change = (n: number, name: "grams_before" | "grams_after" | "metres", said: string) => {
+    const value = typed(said, 1);
+    if (Number.isNaN(value)) return;
+    onChange(threads.map((each, i) => (i === n ? { ...each, [name]: value } : each)));
+  };
+  const field = (n: number, each: Thread, name: "grams_before" | "grams_after" | "metres") => (
+    <Form.Control
+      aria-label={`${each.label}, ${
+        { grams_before: "grams before", grams_after: "grams after", metres: "metres" }[name]
+      }`}
+      inputMode="decimal"
+      defaultValue={shown(each[name], 1)}
+      onChange={(e) => change(n, name, e.target.value)}
+    />
+  );
+  return (
+    <table className={style["lg-measured"]}>
+      <thead>
+        <tr>
+          <th scope="col">Needle thread by colour</th>
+          <th scope="col">Estimated, m</th>
+          <th scope="col">Before, g</th>
+          <th scope="col">After, g</th>
+          <th scope="col">or metres</th>
+        </tr>
+      </thead>
+      <tbody>
+        {threads.map((each, n) => (
+          <tr key={each.label}>
+            <th scope="row">{each.label}</th>
+            <td>{number(each.estimated_m * scale, 1)}</td>
+            <td>{field(n, each, "grams_before")}</td>
+            <td>{field(n, each, "grams_after")}</td>
+            <td>{field(n, each, "metres")}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,489 @@
+// At the machine: one piece, one name, the next stop; what happens is pressed, or reported.
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
+import { Link, useParams } from "react-router";
+import { api, ProblemError, type PassView, type RunEvent } from "../../api/client";
+import { capital, clock, counted, day, number } from "../../parts/format";
+import { Loading } from "../../parts/Loading";
+import { usePageTitle } from "../../parts/usePageTitle";
+import { MachinePanel } from "./MachinePanel";
+import { MoreDialog } from "./MoreDialog";
+import { eventId, queueOf, withWaiting } from "./queue";
+import { SewnPath } from "./SewnPath";
+import { SpoiledDialog, TroubleDialog } from "./Trouble";
+import { useFaults } from "./faults";
+import { keepSound, beep, soundOn } from "./sound";
+import { useMachine } from "./useMachine";
+import style from "./Machine.module.scss";
+
+/** Let a reload open this page with the server away, where the browser can (here, or over https). */
+function keepPage() {
+  if ("serviceWorker" in navigator)
+    void navigator.serviceWorker
+      .register("/machine-worker.js", { scope: "/orders/" })
+      .catch(() => undefined);
+}
+
+export function MachinePage() {
+  useEffect(keepPage, []);
+  const order = Number(useParams()["id"]);
+  const pass = useParams()["pass"] ?? "";
+  const found = useQuery({
+    queryKey: ["pass", order, pass],
+    queryFn: () => api.pass(order, pass),
+    staleTime: 0,
+  });
+  if (found.error instanceof ProblemError && !found.data)
+    return (
+      <main className="standards">
+        <h1 tabIndex={-1}>At the machine</h1>
+        <p role="alert">
+          {capital(found.error.problem.detail)} {found.error.problem.remedy}{" "}
+          <Link to={`/orders/${order}`}>The order</Link>
+        </p>
+      </main>
+    );
+  if (!found.data)
+    return (
+      <main className="standards">
+        <Loading what="The pass" />
+      </main>
+    );
+  return <AtMachine key={`${order} ${pass}`} kept={found.data} />;
+}
+
+/** The pass as it is, with what waits for the server laid over it; and how to write more. */
+function usePass(kept: PassView) {
+  const { order_id: order, pass_id: pass } = kept;
+  const queries = useQueryClient();
+  const queue = useMemo(
+    () =>
+      queueOf(order, pass, (view) => {
+        queries.setQueryData(["pass", order, pass], view);
+        for (const key of ["order", "orders", "today"])
+          void queries.invalidateQueries({ queryKey: [key] });
+      }),
+    [order, pass, queries],
+  );
+  const told = useSyncExternalStore(queue.listen, queue.now);
+  useEffect(() => {
+    const again = () => void queue.flush();
+    again();
+    window.addEventListener("online", again);
+    return () => {
+      window.removeEventListener("online", again);
+    };
+  }, [queue]);
+  const view = withWaiting(kept, told.waiting);
+  const [person, setPerson] = useState(() => localStorage.getItem("clothyard.person") ?? "");
+  const write = useCallback(
+    (events: RunEvent[]) => queue.add(events.map((e) => (person ? { ...e, person } : e))),
+    [queue, person],
+  );
+  return {
+    view,
+    told,
+    write,
+    person,
+    choose: (name: string) => {
+      localStorage.setItem("clothyard.person", name);
+      setPerson(name);
+    },
+    press: (kind: RunEvent["kind"], more: Partial<RunEvent> = {}) =>
+      write([{ id: eventId(), kind, at: new Date().toISOString(), ...more } as RunEvent]),
+    back: () => {
+      const last = view.last;
+      if (last && !queue.drop(last.id))
+        write([
+          { id: eventId(), kind: "undo", at: new Date().toISOString(), of: last.id } as RunEvent,
+        ]);
+    },
+    forget: (id: string) => queue.forget(id),
+  };
+}
+
+const TOLD: Record<string, string> = {
+  begun: "begun",
+  done: "piece done",
+  broke: "thread broke",
+  bobbin: "bobbin changed",
+  spoiled: "spoiled",
+  mended: "mended",
+  paused: "paused",
+  on: "gone on",
+  note: "note",
+  photo: "photo",
+  prepare: "preparing begun",
+  prepared: "preparing ended",
+  finish: "finishing begun",
+  finished: "finishing ended",
+  weighed: "weighed",
+};
+
+type Open = "" | "spoiled" | "mended" | "trouble" | "more";
+
+function AtMachine({ kept }: { kept: PassView }) {
+  const pass = usePass(kept);
+  const { view, press, back } = pass;
+  usePageTitle(`${view.number} at the machine`);
+  const [open, setOpen] = useState<Open>("");
+  const [sound, setSound] = useState(soundOn);
+  const { word } = useFaults();
+  const machine = useMachine(view, pass.write);
+  const heard = machine.heard;
+  const kind = heard?.kind ?? "";
+  useEffect(() => {
+    if (sound && ["break", "bobbin-out", "stop", "end"].includes(kind)) beep(kind === "end");
+  }, [sound, kind, heard?.run]);
+  const waiting = view.pieces.filter((p) => p.state === "waiting" || p.state === "sewing");
+  const piece = view.pieces.find((p) => p.state === "sewing") ?? waiting[0];
+  const size = [piece?.size, piece?.colour].filter(Boolean).join(" ");
+  const done = view.pieces.filter((p) => p.state === "done" || p.state === "mended").length;
+  const wanted = view.pieces.filter((p) => p.state !== "spoiled").length;
+  const sewing = heard && piece && heard.run.includes(`:${piece.id}:`) ? heard : null;
+  const total = view.blocks.reduce((n, b) => n + b.stitches, 0);
+  const share = sewing && total > 0 ? Math.min(1, sewing.stitch / total) : null;
+  const sewn = useCallback(() => {
+    for (const each of waiting.slice(0, view.heads)) press("done", { piece: each.id });
+  }, [waiting, view.heads, press]);
+  const held = view.held !== "";
+  const high = useRoom();
+  useKeys(open === "", {
+    d: () => !held && piece && sewn(),
+    b: () => press("broke", piece ? { piece: piece.id } : {}),
+    o: () => press("bobbin"),
+    s: () => piece && setOpen("spoiled"),
+    u: back,
+    t: () => setOpen("trouble"),
+    m: () => setOpen("more"),
+  });
+  return (
+    <main className={style["mc-page"]} aria-label="At the machine">
+      <header className={style["mc-head"]}>
+        <h1 tabIndex={-1}>
+          {view.number}, {view.label}
+        </h1>
+        <span className="hint">
+          {view.customer}
+          {view.promised_on && `, promised ${day(view.promised_on)}`}; {view.machine_label}
+        </span>
+        <span className={style["mc-links"]}>
+          <Link to={`/orders/${view.order_id}/run-sheet?pass=${view.pass_id}`}>Run sheet</Link>
+          <Link to={`/orders/${view.order_id}`}>The order</Link>
+        </span>
+      </header>
+      {held && (
+        <p role="alert" className={style["mc-held"]}>
+          {view.held} <Link to={`/orders/${view.order_id}`}>To the order</Link>
+        </p>
+      )}
+      <Waiting told={pass.told} onForget={pass.forget} word={word} />
+      <div className={style["mc-columns"]}>
+        <section aria-label="The piece" className={style["mc-piece"]}>
+          {piece ? (
+            <>
+              <p className={style["mc-count"]}>
+                Piece {done + 1} of {wanted}
+                {piece.name && size && `, ${size}`}
+                {view.heads > 1 && `, ${counted(Math.min(view.heads, waiting.length), "head")}`}
+              </p>
+              <p className={style["mc-name"]}>{piece.name || size || view.sheet.place}</p>
+              {view.sheet.marks.slice(0, 1).map((mark) => (
+                <p key={mark.words} className={style["mc-mark"]}>
+                  {mark.words}
+                </p>
+              ))}
+            </>
+          ) : (
+            <AllDone view={view} />
+          )}
+          <SewnPath
+            sha256={view.sha256}
+            share={share}
+            threads={view.blocks.map((block) => block.colour)}
+            high={high}
+            label={
+              share === null ? "The design" : `The design, ${Math.round(share * 100)} % of it sewn`
+            }
+          />
+        </section>
+        <div className={style["mc-side"]}>
+          <NextStop view={view} stitch={sewing?.stitch ?? null} done={done} />
+          <OnNeedles view={view} block={sewing?.block ?? null} />
+          <MinutesLeft view={view} share={share} left={waiting.length} />
+          {view.machine_address && (
+            <MachinePanel view={view} machine={machine} piece={held ? null : (piece ?? null)} />
+          )}
+        </div>
+      </div>
+      {view.paused !== null && (
+        <p className={style["mc-held"]} role="status">
+          Paused{view.paused && `: ${view.paused}`}.{" "}
+          <button type="button" className="btn btn-outline-primary" onClick={() => press("on")}>
+            Go on
+          </button>
+        </p>
+      )}
+      <p className={style["mc-last"]} role="status">
+        {view.last
+          ? `Last: ${TOLD[view.last.kind] ?? view.last.kind}, ${clock(view.last.at)}. `
+          : "Nothing pressed yet. "}
+        {counted(view.breaks, "break")}, {counted(view.bobbins, "bobbin change")},{" "}
+        {number(view.pieces.filter((p) => p.state === "spoiled").length)} spoiled.
+      </p>
+      <nav className={style["mc-actions"]} aria-label="What happened">
+        <Big label="Piece done" hint="D" main disabled={!piece || held} onPress={sewn} />
+        <Big
+          label="Thread broke"
+          hint="B"
+          onPress={() => press("broke", piece ? { piece: piece.id } : {})}
+        />
+        <Big label="Bobbin changed" hint="O" onPress={() => press("bobbin")} />
+        <Big label="Spoiled" hint="S" disabled={!piece} onPress={() => setOpen("spoiled")} />
+        <Big label="Take back" hint="U" disabled={!view.last} onPress={back} />
+        <Big label="Trouble" hint="T" onPress={() => setOpen("trouble")} />
+        <Big label="More" hint="M" onPress={() => setOpen("more")} />
+      </nav>
+      {open === "trouble" && (
+        <TroubleDialog
+          view={view}
+          onClose={() => setOpen("")}
+          onSpoiled={(reason) => {
+            if (piece) press("spoiled", { piece: piece.id, reason });
+            setOpen("");
+          }}
+        />
+      )}
+      {(open === "spoiled" || open === "mended") && (
+        <SpoiledDialog
+          order={view.order_id}
+          mended={open === "mended"}
+          pieces={
+            open === "mended"
+              ? view.pieces.filter((p) => p.state === "done" || p.state === "mended")
+              : piece
+                ? [piece, ...view.pieces.filter((p) => p !== piece && p.state !== "spoiled")]
+                : []
+          }
+          onClose={() => setOpen("")}
+          onDone={(of, reason, photo) => {
+            if (photo) press("photo", { photo, piece: of });
+            press(open === "mended" ? "mended" : "spoiled", { piece: of, reason });
+            setOpen("");
+          }}
+        />
+      )}
+      {open === "more" && (
+        <MoreDialog
+          view={view}
+          person={pass.person}
+          onPerson={pass.choose}
+          sound={sound}
+          onSound={(on) => {
+            keepSound(on);
+            setSound(on);
+          }}
+          onMended={() => setOpen("mended")}
+          press={press}
+          onClose={() => setOpen("")}
+        />
+      )}
+    </main>
+  );
+}
+
+/** How tall the drawing may be: what the window leaves over. */
+function useRoom(): number {
+  const [high, setHigh] = useState(() => window.innerHeight);
+  useEffect(() => {
+    const measure = () => setHigh(window.innerHeight);
+    window.addEventListener("resize", measure);
+    return () => window.removeEventListener("resize", measure);
+  }, []);
+  return Math.max(200, high - 440);
+}
+
+function useKeys(on: boolean, keys: Record<string, () => unknown>) {
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      const typing = (event.target as Element).closest("input, textarea, select");
+      if (!on || typing || event.altKey || event.ctrlKey || event.metaKey || event.repeat) return;
+      const does = keys[event.key.toLowerCase()];
+      if (does) {
+        event.preventDefault();
+        does();
+      }
+    };
+    window.addEventListener("keydown", listen);
+    return () => window.removeEventListener("keydown", listen);
+  });
+}
+
+interface BigProps {
+  label: string;
+  hint: string;
+  main?: boolean;
+  disabled?: boolean;
+  onPress: () => void;
+}
+
+function Big({ label, hint, main = false, disabled = false, onPress }: BigProps) {
+  return (
+    <button
+      type="button"
+      className={`btn ${main ? "btn-primary" : "btn-outline-primary"}`}
+      disabled={disabled}
+      aria-keyshortcuts={hint}
+      onClick={onPress}
+    >
+      {label} <kbd aria-hidden="true">{hint}</kbd>
+    </button>
+  );
+}
+
+interface WaitingProps {
+  told: ReturnType<typeof usePass>["told"];
+  word: (id: string) => string;
+  onForget: (id: string) => void;
+}
+
+/** What the server has not yet, and what it would not take. */
+function Waiting({ told, word, onForget }: WaitingProps) {
+  return (
+    <>
+      {told.waiting.length > 0 && (
+        <p className={style["mc-waiting"]} role="status">
+          {counted(told.waiting.length, "event")} kept in this browser until the server has them.
+        </p>
+      )}
+      {told.refused.map(({ event, why }) => (
+        <p key={event.id} className={style["mc-held"]} role="alert">
+          Not taken: {TOLD[event.kind] ?? event.kind}
+          {event.reason && ` (${word(event.reason)})`}. {capital(why)}{" "}
+          <button type="button" className="btn btn-plain" onClick={() => onForget(event.id)}>
+            Leave it out
+          </button>
+        </p>
+      ))}
+    </>
+  );
+}
+
+function AllDone({ view }: { view: PassView }) {
+  return (
+    <>
+      <p className={style["mc-count"]}>All pieces of this pass are sewn.</p>
+      <p className={style["mc-done"]}>
+        {view.logged ? (
+          <Link to="/log">It is in the log</Link>
+        ) : (
+          <Link
+            className="btn btn-primary"
+            to={`/log/new?order=${view.order_id}&pass=${encodeURIComponent(view.pass_id)}`}
+          >
+            Write it in the log
+          </Link>
+        )}
+      </p>
+    </>
+  );
+}
+
+interface NextProps {
+  view: PassView;
+  stitch: number | null;
+  done: number;
+}
+
+/** What is laid, trimmed or turned next, and after which piece the bobbin is changed. */
+function NextStop({ view, stitch, done }: NextProps) {
+  const next = view.stops.find((stop) => stop.stitch === null || stop.stitch > (stitch ?? -1));
+  const thread = view.blocks.find((block) => block.stitch_from > (stitch ?? 0));
+  const every = view.bobbin_every;
+  const bobbinAt = every > 0 ? (Math.floor(done / every) + 1) * every : 0;
+  return (
+    <section aria-label="Next stop" className={style["mc-next"]}>
+      <h2 className="small-caps-head">Next stop</h2>
+      <p className={style["mc-stop"]}>
+        {next ? (
+          <>
+            {capital(next.label)} <span className="hint">{next.when}</span>
+          </>
+        ) : (
+          "none: it sews through"
+        )}
+      </p>
+      {thread && (
+        <p>
+          Then {thread.name},{" "}
+          {thread.needle === null ? "threaded by hand" : `needle ${thread.needle}`}, at stitch{" "}
+          {number(thread.stitch_from)}.
+        </p>
+      )}
+      {every > 0 && bobbinAt < view.pieces.length && (
+        <p>
+          Bobbin: change it after piece {bobbinAt}
+          {bobbinAt === done + 1 && ", this one"}.
+        </p>
+      )}
+      {every === 0 && <p>Bobbin: it ends inside a piece. Have the next one ready.</p>}
+    </section>
+  );
+}
+
+/** Thread by needle, the one that sews marked. */
+function OnNeedles({ view, block }: { view: PassView; block: number | null }) {
+  const now = block === null ? null : (view.blocks[block] ?? null);
+  return (
+    <section aria-label="On the needles">
+      <h2 className="small-caps-head">On the needles</h2>
+      <ol className={style["mc-needles"]}>
+        {view.needles.map((row) => (
+          <li key={row.block} aria-current={now && row.block === now.block ? "step" : undefined}>
+            <span
+              className={style["mc-thread"]}
+              style={{ background: row.colour ?? "#8a8378" }}
+              aria-hidden="true"
+            />
+            <b>{row.needle ?? "by hand"}</b> {row.name}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+interface LeftProps {
+  view: PassView;
+  share: number | null;
+  left: number;
+}
+
+function MinutesLeft({ view, share, left }: LeftProps) {
+  const piece = view.cycle_s * (1 - (share ?? 0));
+  const cycles = Math.ceil(left / view.heads);
+  const batch = left === 0 ? 0 : piece + (cycles - 1) * view.cycle_s;
+  return (
+    <dl className={style["mc-left"]}>
+      <div>
+        <dt>this piece</dt>
+        <dd>{left === 0 ? "–" : minutes(piece)}</dd>
+      </div>
+      <div>
+        <dt>this batch</dt>
+        <dd>{minutes(batch)}</dd>
+      </div>
+      <div>
+        <dt>of today's work left</dt>
+        <dd>{minutes(view.day_left_h * 3600)}</dd>
+      </div>
+    </dl>
+  );
+}
+
+function minutes(seconds: number): string {
+  const whole = Math.round(seconds / 60);
+  if (whole < 60) return `${number(whole)} min`;
+  const rest = whole % 60;
+  return rest ? `${number(Math.floor(whole / 60))} h ${number(rest)} min` : `${whole / 60} h`;
+}

@@ -1,0 +1,41 @@
+// An order's passes, to choose the one that is sewn; where there is one only it opens by itself.
+import { useQuery } from "@tanstack/react-query";
+import { Link, Navigate, useParams } from "react-router";
+import { api, ProblemError } from "../../api/client";
+import { capital } from "../../parts/format";
+import { Loading } from "../../parts/Loading";
+import { usePageTitle } from "../../parts/usePageTitle";
+
+export function PassesPage() {
+  const order = Number(useParams()["id"]);
+  usePageTitle("At the machine");
+  const found = useQuery({
+    queryKey: ["passes", order],
+    queryFn: () => api.passes(order),
+    staleTime: 0,
+  });
+  const at = (pass: string) => `/orders/${order}/run/${encodeURIComponent(pass)}`;
+  const only = found.data?.length === 1 ? found.data[0] : undefined;
+  if (only) return <Navigate to={at(only.pass_id)} replace />;
+  return (
+    <main className="standards">
+      <h1 tabIndex={-1}>At the machine: which pass?</h1>
+      {found.error instanceof ProblemError && (
+        <p role="alert">
+          {capital(found.error.problem.detail)} {found.error.problem.remedy}
+        </p>
+      )}
+      {found.isPending && <Loading what="The passes" />}
+      <ul className="list-unstyled">
+        {found.data?.map((row) => (
+          <li key={row.pass_id} className="mb-2">
+            <Link className="btn btn-outline-primary" to={at(row.pass_id)}>
+              {row.label}: {row.done} of {row.pieces} sewn{row.logged ? ", in the log" : ""}
+            </Link>
+          </li>
+        ))}
+      </ul>
+      <Link to={`/orders/${order}`}>The order</Link>
+    </main>
+  );
+}

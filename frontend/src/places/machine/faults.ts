@@ -1,0 +1,12 @@
+// Faults in the server's words, for reasons of spoiled and mended pieces.
+import { useQuery } from "@tanstack/react-query";
+import { api } from "../../api/client";
+
+export function useFaults() {
+  const found = useQuery({ queryKey: ["faults"], queryFn: api.faults, staleTime: Infinity });
+  const faults = found.data ?? [];
+  return {
+    faults,
+    word: (id: string) => faults.find((fault) => fault.id === id)?.short ?? id,
+  };
+}

@@ -1,0 +1,3 @@
+export { MachinePage } from "./MachinePage";
+export { PassesPage } from "./PassesPage";
+export { useFaults } from "./faults";
