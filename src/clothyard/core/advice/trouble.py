@@ -78,6 +78,12 @@ def settings_of(line: LineTold, placed: PlacementTold, house: House) -> frozense
         Of the work.
     house : House
     """
+    holds = every_setting(line, placed, house).items()
+    return frozenset(name for name, is_so in holds if is_so)
+
+
+def every_setting(line: LineTold, placed: PlacementTold, house: House) -> dict[str, bool]:
+    """Say of every setting that a cause may name whether this piece has it."""
     goods, methods = house.goods[line.goods], placed.methods
     backing = house.backings.get(methods.get("backing", ""))
     hoop = house.hoops.get(placed.hoop or "")
@@ -85,7 +91,7 @@ def settings_of(line: LineTold, placed: PlacementTold, house: House) -> frozense
     floated = methods.get("hold") == "float"
     topped = methods.get("topping", "none") not in {"", "none"}
     names = any(piece.name for piece in line.pieces)
-    facts = {
+    return {
         "stretch": goods.stretch > 0,
         "tear-on-stretch": goods.stretch > 0 and backing is not None and backing.removal == "tear",
         "light-backing": backing is None or backing.thickness_mm <= LIGHT_MM,
@@ -113,7 +119,6 @@ def settings_of(line: LineTold, placed: PlacementTold, house: House) -> frozense
         "washable": goods.washable,
         "bobbin-seen": goods.back_seen != "no",
     }
-    return frozenset(name for name, holds in facts.items() if holds)
 
 
 def troubles(settings: frozenset[str]) -> list[Trouble]:
