@@ -52,11 +52,13 @@ from tests.core.test_schedule import OPEN
 from tests.core.test_schedule import order as order_of
 from tests.services.many_orders import many_orders
 from tests.tools import optimum
+from tests.tools.truth import at_one, shops
 
 CHROMIUM = "/usr/bin/chromium"
 SCREEN_PORT = 8648
 STITCHES = 100_000
 ROUNDS = 9
+SHOPS = 10
 
 
 def timed(work: Callable[[], object]) -> float:
@@ -301,6 +303,24 @@ def lateness() -> list[bool]:
     ]
 
 
+def truth() -> list[bool]:
+    """Made-up shops that log ten jobs: what they then estimate, against what is true."""
+    found = shops(SHOPS)
+    told = []
+    for name, label, most in (("needle", "weighed thread", 5.0), ("clocked", "clocked time", 8.0)):
+        offs = [abs(figures[name]) * 100 for figures in found]
+        print(f"{SHOPS} shops, {label}: worst {max(offs):.1f} % off")
+        told.append(row(f"after ten jobs, {label}: mean off", statistics.mean(offs), most, "%"))
+    inside = [figures["held"] for figures in found]
+    print(f"{SHOPS} shops: of 100 further jobs the band of 80 held {min(inside):.0f} to "
+          f"{max(inside):.0f}, mean {statistics.mean(inside):.1f}")  # fmt: skip
+    told.append(row("the band of 80, off 80", abs(statistics.mean(inside) - 80), 10, "jobs"))
+    ones = at_one(2, noise=0.0)
+    worst = max(abs(f - 1) * 100 for each in ones.values() for f in each)
+    told.append(row("with true factors of 1, no noise: worst factor off", worst, 1, "%"))
+    return told
+
+
 def growth(shop: Shop, quote_id: int) -> list[bool]:
     """In a shop of 10,000 quotes, 2,000 designs, 3,000 messages: each list, opening, saving."""
     kept = designs.keep_design(shop, stitch_file(crest(), "dst"), "crest.dst")
@@ -415,5 +435,6 @@ if __name__ == "__main__":
     found += listing()
     found += shelf_and_papers()
     found += runs_and_plans()
+    found += truth()
     found += screen()
     raise SystemExit(0 if all(found) else 1)

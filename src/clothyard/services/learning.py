@@ -209,7 +209,7 @@ def _views(shop: Shop) -> list[FactorView]:
                 key=factor.key, label=factor.label, standard=factor.standard,
                 start=_start(factor.standard), now=now, value=round(learnt.factor, EXACT),
                 low=learnt.factor / reach, high=learnt.factor * reach,
-                spread_now=_value(house, factor.spread), spread=round(learnt.spread, EXACT),
+                spread_now=_value(house, factor.spread), spread=round(learnt.of_next, EXACT),
                 jobs=learnt.jobs, points=log.points(factor.key),
                 taken=round(learnt.factor, EXACT) == round(now, EXACT),
                 auto=factor.key in kept_now["auto"], can_undo=factor.key in kept_now["before"],

@@ -490,6 +490,7 @@ class Sure(_Part):
     sewing: Num
     sewing_guessed: Num
     loading: Num
+    standby: Num = 0.35
     hooping: Num
     finishing: Num
     order: Num

@@ -186,13 +186,25 @@ SEWING, LOADING, STANDBY, BREAKS = "needle time", "loading", "standing by", "thr
 HOOPING, PREPARING, FINISHING = "hooping", "preparing", "finishing"
 CUSTOMER = "the customer"
 _CERTAIN = {"trim"}
+_GROUPS = {HOOPING: "hooping", PREPARING: "hooping", CUSTOMER: "order"}
+_TOGETHER = {"hooping": "preparing and hooping", "order": "order tasks"}
 
 
 class _Sums:
     """Adds up what each factor moves, by name and spread."""
 
-    def __init__(self, rules: Sure):
-        self.rules, self.found = rules, dict[tuple[str, float], float]()
+    def __init__(self, house: House):
+        self.rules: Sure = house.sure
+        self.found = dict[tuple[str, float], float]()
+        self._together = {
+            name: group for name, group in _GROUPS.items() if f"sure.{group}" in house.learnt
+        }
+
+    def of(self, name: str) -> str:
+        """What a hand task's factor is called: its group's, where the log has taught that, since
+        what was clocked is the whole group."""
+        group = self._together.get(name)
+        return _TOGETHER[group] if group else name
 
     def add(self, name: str, spread: float, moves: float) -> None:
         if moves:
@@ -220,7 +232,7 @@ def _add_events(
         m, o = event.machine_s * n * machine, event.operator_s * n * hand
         if event.name == "sew":
             sums.add(SEWING, sewing, m)
-            sums.add(STANDBY, rules.loading, o)
+            sums.add(STANDBY, rules.standby, o)
             sums.add(STITCHES, stitches, m + o)
         elif event.name == "break":
             sums.add(BREAKS, rules.breaks, m + o)
@@ -240,7 +252,7 @@ def _add_hands(
         hooped = task.task.startswith("hoop-")
         name = HOOPING if hooped else PREPARING if task.before else FINISHING
         spread = rules.hooping if task.before else rules.finishing
-        sums.add(name, spread, seconds * hand)
+        sums.add(sums.of(name), spread, seconds * hand)
     sums.add(FINISHING, rules.finishing, done.winding_s * pieces * hand)
 
 
@@ -250,7 +262,7 @@ def _add_piece(sums: _Sums, done: LineDone, pieces: float, *, hand: float) -> No
         name, spread = (PREPARING, sums.rules.hooping) if task.before else (
             FINISHING, sums.rules.finishing
         )  # fmt: skip
-        sums.add(name, spread, task.total_s * pieces * hand)
+        sums.add(sums.of(name), spread, task.total_s * pieces * hand)
 
 
 def cost_terms(cost: LineCost) -> list[Term]:
@@ -265,7 +277,7 @@ def cost_terms(cost: LineCost) -> list[Term]:
     docs/formulas.md 15.
     """
     house, done = cost.done.plan.house, cost.done
-    sums = _Sums(house.sure)
+    sums = _Sums(house)
     hand = float(cost.rates.labour_per_h + cost.rates.overhead_per_h) / 3600
     passes = [(placed, each, float(each.pieces)) for placed, each in done.placed]
     passes += [
@@ -282,8 +294,9 @@ def cost_terms(cost: LineCost) -> list[Term]:
     for task in cost.order.tasks:
         customer = task.task.startswith("customer")
         name = CUSTOMER if customer else task.label[:1].lower() + task.label[1:]
+        name = name if sums.of(CUSTOMER) == CUSTOMER else sums.of(CUSTOMER)
         sums.add(name, house.sure.order, task.total_s * share)
-    sums.add(CUSTOMER, house.sure.order, done.names_s * hand)
+    sums.add(sums.of(CUSTOMER), house.sure.order, done.names_s * hand)
     return sums.terms
 
 
@@ -321,7 +334,7 @@ def order_band(costs: Sequence[LineCost]) -> Band:
 
     Source: docs/formulas.md 15.
     """
-    sums = _Sums(costs[0].done.plan.house.sure)
+    sums = _Sums(costs[0].done.plan.house)
     pieces = spoiled = spent = 0.0
     for cost in costs:
         for term in cost_terms(cost):
@@ -338,7 +351,7 @@ def order_band(costs: Sequence[LineCost]) -> Band:
 def minutes_bands(cost: LineCost) -> Mapping[str, tuple[float, float]]:
     """Work out P10 and P90 of a piece's minutes: at the machine, and of hands. [min]"""
     done = cost.done
-    machine, hands = _Sums(done.plan.house.sure), _Sums(done.plan.house.sure)
+    machine, hands = _Sums(done.plan.house), _Sums(done.plan.house)
     for placed, each in done.placed:
         _add_events(machine, placed, each, each.pieces, machine=1.0, hand=0.0)
         _add_events(hands, placed, each, each.pieces, machine=0.0, hand=1.0)

@@ -13,6 +13,8 @@ WILD = 3.0
 """Further from the estimate than this times is asked about, and left out until confirmed."""
 CLIPPED = 1.5
 """What lies further from the factor than so many spreads counts as so many."""
+SEEN = 0.7784652
+"""Share of a normal variance that is left when what is beyond 1.5 spreads counts as 1.5."""
 OLD_DAYS = 365
 PRIOR_PIECES = 20.0
 ROUNDS = 200
@@ -74,6 +76,11 @@ class Learnt:
     weight: float
     asked: tuple[str, ...] = ()
 
+    @property
+    def of_next(self) -> float:
+        """The spread of the next job about this factor: a job's own, and the factor's error."""
+        return math.hypot(self.spread, self.error)
+
 
 def is_wild(value: float) -> bool:
     """Whether a ratio is so far off that it is asked about."""
@@ -100,7 +107,8 @@ def learn(ratios: Sequence[Ratio], *, start: float, spread: float) -> Learnt:
     Source
     ------
     docs/formulas.md 12: factor = exp((n₀·ln f₀ + Σ w·ln r)/(n₀ + Σ w)), where what lies beyond
-    1.5 spreads counts as 1.5 of them; factor and spread are found together.
+    1.5 spreads counts as 1.5 of them; factor and spread are found together, and the spread is made
+    good for what was cut off.
     """
     asked = tuple(sorted(r.of for r in ratios if is_wild(r.value) and not r.confirmed))
     used = sorted(
@@ -115,7 +123,7 @@ def learn(ratios: Sequence[Ratio], *, start: float, spread: float) -> Learnt:
         reach = CLIPPED * wide
         near = [(min(max(x, at - reach), at + reach), w) for x, w in used]
         moved = math.fsum([PRIOR_JOBS * math.log(start), *(w * x for x, w in near)]) / all_of_it
-        off = math.fsum(w * (x - moved) ** 2 for x, w in near)
+        off = math.fsum(w * (x - moved) ** 2 for x, w in near) / SEEN
         wider = math.sqrt((PRIOR_JOBS * spread**2 + off) / all_of_it)
         still = abs(moved - at) < 1e-13 and abs(wider - wide) < 1e-13
         at, wide = moved, wider
