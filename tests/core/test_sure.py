@@ -13,8 +13,8 @@ from tests.conftest import polos, price
 D = Decimal
 NONE = {
     "sure": dict.fromkeys(
-        ("stitches_count", "needle_guessed", "bobbin_guessed", "sewing_guessed", "loading", "standby",
-         "hooping", "finishing", "order", "breaks"), 0,
+        ("stitches_count", "needle_guessed", "bobbin_guessed", "sewing_guessed", "loading",
+         "standby", "hooping", "finishing", "order", "breaks"), 0,
     ),
     "goods": {"pique-polo": {"spoil": 0}},
 }  # fmt: skip

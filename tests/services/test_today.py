@@ -64,7 +64,10 @@ def test_an_order_from_yes_to_handed_over_by_presses(client, shop):
     pressed(client, "begin")
     [sewn] = sections(client)["sewn"]
     assert sewn["text"] == "Q-0001 for Orrin Hill Choir: all 24 pieces are sewn"
-    assert "sewn" not in pressed(client, sewn["press"]["do"])
+    assert (sewn["href"], sewn["go"]) == ("/log/new?order=1", "Log it")
+    [done] = pressed(client, sewn["press"]["do"])["sewn"]
+    assert done["text"] == "Q-0001 for Orrin Hill Choir is done, and not in the log"
+    assert (done["go"], done["press"]) == ("Log it", None)
     assert "sewn" in pressed(client, "undone")
     pressed(client, "done")
     [over] = sections(client)["over"]

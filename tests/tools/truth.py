@@ -290,7 +290,8 @@ def told(count: int) -> None:
     found = shops(count)
     for name in found[0]:
         values = np.array([figures[name] for figures in found])
-        print(f"{name:10} mean off {np.mean(np.abs(values)):.3f}, worst {np.max(np.abs(values)):.3f}, "
+        far = np.abs(values)
+        print(f"{name:10} mean off {np.mean(far):.3f}, worst {np.max(far):.3f}, "
               f"mean {np.mean(values):.3f}, least {np.min(values):.2f}")  # fmt: skip
     for noise in (0.0, 1.0):
         means = {

@@ -22,6 +22,15 @@ const KEYS: [string, string][] = [
   ["?", "this list"],
 ];
 
+/** The places that a narrow window keeps under *more*. */
+const Rest = () => (
+  <>
+    <NavLink to="/shelf">Shelf</NavLink>
+    <NavLink to="/workshop">Workshop</NavLink>
+    <NavLink to="/log">Log</NavLink>
+  </>
+);
+
 export function Frame() {
   const [help, setHelp] = useState(false);
   useFocusKept();
@@ -81,9 +90,21 @@ export function Frame() {
         {!costsHidden && (
           <>
             <NavLink to="/orders">Orders</NavLink>
-            <NavLink to="/shelf">Shelf</NavLink>
-            <NavLink to="/workshop">Workshop</NavLink>
-            <NavLink to="/log">Log</NavLink>
+            <span className={style["rest"]}>
+              <Rest />
+            </span>
+            <details
+              className={style["more"]}
+              onClick={(event) => {
+                // chosen, it closes; pressed elsewhere in it, it opens and closes by itself
+                if ((event.target as Element).closest("a")) event.currentTarget.open = false;
+              }}
+            >
+              <summary>more</summary>
+              <div>
+                <Rest />
+              </div>
+            </details>
           </>
         )}
       </nav>

@@ -574,10 +574,12 @@ def _sse(machine: SimulatedMachine, after: int) -> Iterator[str]:
         for event in events:
             after = event.n
             yield f"id: {event.epoch}:{event.n}\ndata: {event.model_dump_json()}\n\n"
-        if not events:
-            with machine.changed:
-                if not machine.changed.wait(timeout=1.0):
-                    yield ": still here\n\n"
+        if events:
+            continue
+        with machine.changed:
+            more = machine.changed.wait(timeout=1.0)
+        if not more:
+            yield ": still here\n\n"
 
 
 def run_clock(machine: SimulatedMachine, lock: threading.Lock) -> None:

@@ -197,16 +197,15 @@ def threads_of(
     """List a pass's threads with what each is estimated to take; one row a colour. [m]"""
     each = next(p for p in work.passes if p.id == pass_id)
     share = sewn / max(1, sum(of.pieces for of in each.of))
-    found: dict[tuple[str, str | None], float] = {}
+    found: dict[tuple[str, str], float] = {}
     for laid in each.threads:
-        key = (laid.thread, laid.colour)
+        key = (laid.thread, laid.colour or f"colour {laid.block}")
         found[key] = found.get(key, 0.0) + laid.needle_m * share
-    labels = {(t.thread, t.colour): t.label for t in work.threads}
+    labels = {(t.thread, t.colour or t.label): t.label for t in work.threads}
     return [
         ThreadWeighed(
-            label=labels.get(key, key[1] or key[0])[:200], estimated_m=metres,
-            item=f"thread|{key[0]}|{key[1] or labels.get(key, '')}"[:200],
-            tex=tex.get(key[0], 27.0),
+            label=labels.get(key, key[1])[:200], item=f"thread|{key[0]}|{key[1]}"[:200],
+            estimated_m=metres, tex=tex.get(key[0], 27.0),
         )
         for key, metres in found.items()
     ]  # fmt: skip

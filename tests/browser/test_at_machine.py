@@ -1,0 +1,269 @@
+"""A whole pass at the machine, then the log, what it teaches, the next quote's price, what pays."""
+
+import re
+import threading
+import time
+
+import pytest
+import uvicorn
+from playwright.sync_api import Page, expect
+
+from clothyard.services import orders, quotes, sending
+from clothyard.services.designs import list_designs
+from clothyard.services.standards import change_standard
+from clothyard.standins.machine import SimulatedMachine, Truths, machine_app
+from clothyard.standins.scale import SimulatedScale, scale_app
+from clothyard.store import orders as kept
+from tests.browser.conftest import axe, free_port
+
+NAMES = ["Ines", "Torben", "Maud", "Kofi", "Ruaridh", "Anneke"]
+
+
+def serving(app):
+    """Serve an application beside the browser: (address, stop)."""
+    port = free_port()
+    server = uvicorn.Server(uvicorn.Config(app, port=port, log_level="error"))
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    while not server.started:
+        time.sleep(0.01)
+
+    def stop():
+        server.should_exit = server.force_exit = True
+        thread.join(5)
+
+    return f"http://127.0.0.1:{port}", stop
+
+
+@pytest.fixture
+def machine(shop):
+    """A machine of the shop's, with a scale: nothing happens but what the test lets happen."""
+    truths = Truths(slower=1.25, needle=1.1, breaks_1000=0.4, fill=0.012)
+    simulated = SimulatedMachine(5, truths)
+    simulated.times = 60
+    address, stop = serving(machine_app(simulated))
+    scale, stop_scale = serving(scale_app(SimulatedScale(2, address)))
+    change_standard(shop, "machines.compact-10.address", address)
+    change_standard(shop, "devices.scale_address", scale)
+    yield simulated
+    stop_scale()
+    stop()
+
+
+def ordered(shop, *, customer, names):
+    """An accepted order of six polos with the sample shop's oars, ready to be sewn."""
+    [design] = list_designs(shop, search="crossed-oars").items
+    line = {"goods": {"class": "pique-polo", "unit_cost": "6.40"}, "quantity": 6,
+            "placements": [{"design": {"sha256": design.sha256, "repeat": True}}]}  # fmt: skip
+    if names:
+        line["placements"].append({"position": "sleeve", "design": {"text": "{name}"}})
+        line["names"] = names
+    job = {"format": "clothyard-job/1", "lines": [line]}
+    head = {"customer": customer, "email": "", "due_on": ""}
+    draft = quotes.create_quote(shop, quotes.QuoteDocument(**head, job=job))
+    sent = sending.send_quote(shop, draft.id, seen=draft.revision)
+    made = sending.answer_quote(shop, sent.id, "accepted", seen=sent.revision)
+    orders.keep_up(shop)
+    order = kept.find_order(shop, made.id)
+    ready = [row.key for row in orders.find_order(shop, made.id).samples]
+    document = orders.OrderDocument(state="ready", promised_on=order.promised_on, ready=ready)
+    if not names:
+        orders.save_order(shop, made.id, document, seen=order.revision)
+    return made.id
+
+
+def served_to_its_end(page: Page, panel):
+    """Serve the machine's stops until the piece is sewn."""
+    go = panel.get_by_role("button", name="Let it go on")
+    start = panel.get_by_role("button", name="Start this piece")
+    for _ in range(200):
+        if start.is_visible():
+            return
+        if go.is_enabled() if go.is_visible() else False:
+            go.press("Enter")
+        page.wait_for_timeout(150)
+    raise AssertionError("it is never sewn")
+
+
+def test_a_whole_pass_of_six_and_what_it_teaches(
+    page: Page, base_url: str, shop, machine, said: list[str]
+):
+    order = ordered(shop, customer="Hollow Lane Choir", names=[])
+    page.goto(f"/orders/{order}")
+    page.get_by_role("link", name="At the machine").click()
+    expect(page.get_by_text("Piece 1 of 6")).to_be_visible()
+    panel = page.get_by_label("The machine", exact=True)
+    expect(panel).to_contain_text("It has no design.")
+    assert axe(page) == []
+    weighed_and_prepared(page)
+    panel.get_by_role("button", name="Send it the design").press("Enter")
+    panel.get_by_role("button", name="Start this piece").click()
+    expect(panel).to_contain_text("It sews, needle 1")
+    served_to_its_end(page, panel)
+    expect(page.get_by_text("Piece 2 of 6")).to_be_visible()
+    broken_taken_back_and_spoiled(page)
+    away_and_back(page, shop, order)
+    written_in_the_log(page)
+    learnt_and_taken(page)
+    next_time(page, shop, order)
+    paid(page)
+    for path in (f"/orders/{order}/run/l1.p1.run", "/log", "/log/learn", "/log/pays", "/log/1"):
+        for width in (1024, 390, 320):
+            page.set_viewport_size({"width": width, "height": 768})
+            page.goto(path)
+            expect(page.get_by_role("heading").first).to_be_visible()
+            page.wait_for_timeout(200)
+            wide = page.evaluate("() => document.documentElement.scrollWidth")
+            assert wide <= width, (path, width, wide)
+    gone = ("ERR_FAILED", "Failed to load")
+    assert [line for line in said if not any(word in line for word in gone)] == []
+
+
+def weighed_and_prepared(page: Page):
+    page.keyboard.press("m")
+    more = page.get_by_role("dialog")
+    more.get_by_role("button", name="Weigh colour 1, before").click()
+    expect(more.get_by_label("colour 1, before, grams")).not_to_have_value("")
+    more.get_by_role("button", name="Preparing begins").click()
+    more.get_by_role("button", name="Preparing ends").click()
+    assert axe(page) == []
+    page.keyboard.press("Escape")
+
+
+def broken_taken_back_and_spoiled(page: Page):
+    expect(page.get_by_text("Last: piece done")).to_be_visible()
+    last = page.get_by_role("status").filter(has_text="Last:")
+    expect(last).to_contain_text(re.compile(r"[1-9]\d* bobbin changes?"))
+    # by hand: a thread breaks, is taken back, breaks again; a piece is spoiled
+    before = last.inner_text()
+    page.keyboard.press("b")
+    expect(last).to_contain_text("Last: thread broke")
+    page.keyboard.press("u")
+    expect(last).to_have_text(re.compile(re.escape(before.split(". ")[1])))
+    page.keyboard.press("b")
+    page.keyboard.press("t")
+    trouble = page.get_by_role("dialog")
+    trouble.get_by_role("button", name="A knot of thread under the plate").click()
+    expect(trouble.get_by_text("Stop the machine before any remedy")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("s")
+    spoiled = page.get_by_role("dialog")
+    spoiled.get_by_label("What was seen").select_option("pucker")
+    spoiled.get_by_role("button", name="It is spoiled").click()
+    expect(last).to_contain_text("1 spoiled")
+    expect(page.get_by_text("Piece 2 of 6")).to_be_visible()  # another is made in its place
+
+
+def away_and_back(page: Page, shop, order: int):
+    """With the server away it goes on, also over a reload of what waits."""
+    page.route("**/api/v1/orders/*/passes/*/events", lambda route: route.abort())
+    for n in (3, 4):
+        page.keyboard.press("d")
+        expect(page.get_by_text(f"Piece {n} of 6")).to_be_visible()
+    expect(page.get_by_text("2 events kept in this browser")).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("Piece 4 of 6")).to_be_visible()
+    page.unroute("**/api/v1/orders/*/passes/*/events")
+    expect(page.get_by_text("events kept in this browser")).to_be_hidden(timeout=15_000)
+    states = [p.state for p in kept.list_pieces(shop, order)]
+    assert (states.count("sewn"), states.count("spoiled")) == (3, 1)
+    for _ in range(3):
+        page.keyboard.press("d")
+    expect(page.get_by_text("All pieces of this pass are sewn.")).to_be_visible()
+    page.keyboard.press("m")
+    page.get_by_role("button", name="Weigh colour 1, after").click()
+    expect(page.get_by_label("colour 1, after, grams")).not_to_have_value("")
+    page.keyboard.press("Escape")
+
+
+def written_in_the_log(page: Page):
+    page.get_by_role("link", name="Write it in the log").click()
+    expect(page.get_by_label("Sewn, spoiled ones too")).to_have_value("7")
+    expect(page.get_by_label("What was seen")).to_have_value("pucker")
+    expect(page.get_by_label(re.compile("^Needle time"))).not_to_have_value("")
+    hooping = page.get_by_label(re.compile("^Preparing and hooping"))
+    hooping.fill("a while")
+    page.get_by_role("button", name="Write it").click()
+    expect(page.get_by_role("alert")).to_contain_text("is no amount")
+    hooping.fill("38:30")
+    page.get_by_label("Note, for next time").fill("Soft cuffs: tape them back.")
+    assert axe(page) == []
+    page.get_by_role("button", name="Write it").press("Enter")
+    expect(page.get_by_label("What was different")).to_contain_text("ooping")
+
+
+TAKE = re.compile("^Take it: Preparing and hooping")
+
+
+def learnt_and_taken(page: Page):
+    page.get_by_role("link", name="What it teaches").click()
+    take = page.get_by_role("button", name=TAKE)
+    expect(take).to_be_visible()
+    page.get_by_role("button", name="What it does to prices: Preparing and hooping").or_(
+        page.get_by_role("heading", name=re.compile("The last quotes with preparing"))
+    ).first.click()
+    expect(page.get_by_label("What it does to prices", exact=True)).to_contain_text("→")
+    assert axe(page) == []
+    take.press("Enter")
+    expect(page.get_by_role("button", name="Go back: Preparing and hooping")).to_be_visible()
+
+
+def next_time(page: Page, shop, order: int):
+    """The next quote is dearer by it; what was done last time stands there."""
+    copy = quotes.copy_quote(shop, order)
+    page.goto(f"/quotes/{copy.id}")
+    now = page.get_by_label("Last time")
+    expect(now).to_contain_text("Soft cuffs: tape them back.")
+    expect(now).to_contain_text("6 good pieces, 1 spoiled (puckered)")
+    now.get_by_role("button", name="Make it as last time").press("Enter")
+    expect(page.get_by_text("Made as last time")).to_be_visible()
+    page.goto("/log/learn")
+    page.get_by_role("button", name="Go back: Preparing and hooping").press("Enter")
+    expect(page.get_by_role("button", name=TAKE)).to_be_visible()
+
+
+def paid(page: Page):
+    page.goto("/log/pays")
+    expect(page.get_by_label("An hour of hands")).to_contain_text("Hollow Lane Choir")
+    page.get_by_label("By", exact=True).select_option("size")
+    expect(page.get_by_label("An hour of hands")).to_contain_text("6 to 11 pieces")
+    assert axe(page) == []
+
+
+def test_two_tablets_on_two_passes_and_a_wrong_design(page: Page, base_url: str, shop, machine):
+    order = ordered(shop, customer="Quill Street Band", names=NAMES)
+    page.goto(f"/orders/{order}/run")
+    links = page.get_by_role("link", name=re.compile("of 6 sewn"))
+    expect(links).to_have_count(2)
+    at = [link.get_attribute("href") for link in links.all()]
+    page.goto(at[1])
+    expect(page.get_by_role("alert")).to_contain_text("The proof is not approved")
+    expect(page.get_by_role("button", name="Piece done")).to_be_disabled()
+    view = page.request.put(f"{base_url}/api/v1/orders/{order}/proof", data={"by": "post"}).json()
+    passed = orders.OrderDocument(state="ready", ready=[row["key"] for row in view["samples"]])
+    orders.save_order(shop, order, passed, seen=view["revision"])
+    page.reload()
+    expect(page.get_by_text("Ines", exact=True)).to_be_visible()
+    other = page.context.new_page()
+    other.goto(at[0])
+    expect(other.get_by_text("Piece 1 of 6")).to_be_visible()
+    for each in (page, other):
+        each.bring_to_front()
+        each.keyboard.press("d")
+    expect(page.get_by_text("Torben", exact=True)).to_be_visible()
+    expect(other.get_by_text("Piece 2 of 6")).to_be_visible()
+    for _ in range(40):  # a piece is sewn once all its passes are done
+        states = [p.state for p in kept.list_pieces(shop, order)]
+        if "sewn" in states:
+            break
+        page.wait_for_timeout(100)
+    assert states.count("sewn") == 1
+    machine.clear()
+    machine.take(shop.blobs.sound(list_designs(shop, search="paw").items[0].sha256),
+                 "paw.exp")  # fmt: skip
+    other.bring_to_front()
+    expect(other.get_by_role("alert")).to_contain_text("Wrong design: it has paw.exp")
+    expect(other.get_by_role("button", name="Start this piece")).to_be_hidden()
+    other.get_by_role("button", name="Send it the design").click()
+    expect(other.get_by_role("button", name="Start this piece")).to_be_visible()
+    other.close()
