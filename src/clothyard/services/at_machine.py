@@ -374,9 +374,6 @@ def _followed(of: PassOf, told: PassTold) -> str:
     put = of.placement(told)
     if put.design.source != "file" or not put.design.sha256:
         return "No stitch file is behind this design: the machine is followed by hand."
-    if any(piece.name for line in of.work.lines for piece in line.pieces
-           if line.id in _of_pass(told)):  # fmt: skip
-        return "Each piece has a name of its own: load its file at the machine."
     return ""
 
 
