@@ -88,7 +88,7 @@ def served_to_its_end(page: Page, panel):
 def test_a_whole_pass_of_six_and_what_it_teaches(
     page: Page, base_url: str, shop, machine, said: list[str]
 ):
-    order = ordered(shop, customer="Hollow Lane Choir", names=[])
+    order = ordered(shop, customer="Low Quay Singers", names=[])
     page.goto(f"/orders/{order}")
     page.get_by_role("link", name="At the machine").click()
     expect(page.get_by_text("Piece 1 of 6")).to_be_visible()
@@ -224,7 +224,7 @@ def next_time(page: Page, shop, order: int):
 
 def paid(page: Page):
     page.goto("/log/pays")
-    expect(page.get_by_label("An hour of hands")).to_contain_text("Hollow Lane Choir")
+    expect(page.get_by_label("An hour of hands")).to_contain_text("Low Quay Singers")
     page.get_by_label("By", exact=True).select_option("size")
     expect(page.get_by_label("An hour of hands")).to_contain_text("6 to 11 pieces")
     assert axe(page) == []

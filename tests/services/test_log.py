@@ -1,6 +1,7 @@
 """At the machine, the log, what it teaches and what pays: over the routes, with a real machine."""
 
 import io
+import json
 import random
 import threading
 import time
@@ -374,3 +375,48 @@ def test_what_was_done_last_time_is_found_again(client, shop, crest_files):
     assert (found["result"], found["row"]["methods"]["hoop"] != "") == ("6 good", True)
     assert client.get(f"{API}/last-time", params={"customer": "nobody"}).json() == []
     assert client.get(f"{API}/last-time", params={"goods": "pique-polo"}).json() == []
+
+
+def test_the_log_and_what_it_teaches_from_the_command_line(
+    client, shop, crest_files, run, tmp_path
+):
+    order = ordered(shop, crest_files)
+    [begun] = client.get(f"{URL}/{order}/to-log").json()
+    logged(client, order, hooping_s=begun["row"]["estimated"]["hooping_s"] * 1.5, breaks=1)
+    folder = shop.folder
+    code, out, _ = run("log", "--shop", folder)
+    assert (code, "hooping 50 % longer" in out) == (0, True)
+    code, out, _ = run("learn", "--shop", folder, "--json")
+    found = {f["key"]: f for f in json.loads(out)["factors"]}
+    assert found["hooping"]["value"] == pytest.approx(1.5 ** (1 / 5), rel=0.02)
+    assert "hands.hooping = " in run("learn", "--shop", folder)[1]
+    document = tmp_path / "log.json"
+    assert run("log", "--shop", folder, "--out", document)[0] == 0
+    code, out, _ = run("import", document, "--shop", folder)
+    assert (code, out) == (0, "0 rows of the log added, 1 were there\n")
+    assert run("log", "--shop", folder, "--out", tmp_path / "log.xlsx")[0] == 0
+    assert run("log", "--shop", folder, "--out", tmp_path / "log.doc")[0] == 2
+
+
+def test_who_is_erased_is_not_in_the_log_either(client, shop, crest_files):
+    order = ordered(shop, crest_files)
+    url = opened(client, order)
+    out = io.BytesIO()
+    Image.new("RGB", (40, 30), "#345678").save(out, "PNG")
+    sent = client.post(f"{URL}/{order}/photos", files={"file": ("p.png", out.getvalue())})
+    photo = sent.json()["photo"]
+    let_go(client, order)
+    pressed(client, url, event("photo", photo=photo), event("note", text="Orrin Hill Choir: rush"))
+    row = logged(client, order, hooping_s=300.0)
+    row["row"] |= {"note": "for Orrin Hill Choir", "photo": photo}
+    client.put(f"{API}/log/{row['id']}", json=row["row"], headers={"If-Match": '"r1"'})
+    own = row["row"] | {"order": "", "pass_id": "", "photo": "", "threads": []}
+    client.post(f"{API}/log", json={"order_id": 0, "row": own})
+    [customer] = client.get(f"{API}/customers").json()["items"]
+    told = client.get(f"{API}/customers/{customer['id']}/personal.json").text
+    assert "for Orrin Hill Choir" in told
+    assert client.delete(f"{API}/customers/{customer['id']}").status_code == 200
+    assert "Orrin" not in client.get(f"{API}/log-documents/log.json").text
+    assert "Orrin" not in json.dumps([e.data for e in list_events(shop, order)])
+    assert client.get(f"{API}/photos/{photo}.jpg").status_code == 404
+    assert client.get(f"{API}/log").json()["total"] == 2  # what it took stays

@@ -138,7 +138,7 @@ def test_the_demo_keeps_edits_and_never_touches_another_folder(tmp_path: Path):
         "wave-border.xxx",
     }  # fmt: skip
     listed = list_quotes(shop).items
-    assert len(listed) == 18
+    assert len(listed) == 22
     assert {row.state for row in listed} == {"draft", "sent", "accepted", "declined", "expired"}
     assert {row.version for row in listed} == {0, 1, 2}
     shop.change_standards({"price.margin": "0.5"})
@@ -200,5 +200,5 @@ def test_a_sample_shop_whose_building_was_cut_off_is_begun_anew(tmp_path: Path):
         child.wait()
         child.stdout.close()
         shop = demo_shop(folder)
-        assert list_quotes(shop).total == 18
+        assert list_quotes(shop).total == 22
         shop.close()

@@ -16,12 +16,15 @@ from playwright.sync_api import Page, sync_playwright
 from clothyard.api.app import create_app
 from clothyard.demo.build import demo_shop
 from clothyard.services.papers import order_paper
+from clothyard.services.standards import change_standard
+from clothyard.standins.machine import SimulatedMachine, Truths, machine_app
 from clothyard.store.quotes import find_document
 
 FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
 PORT = 8649
 
 
+MACHINE = SimulatedMachine(1, Truths(breaks_1000=1e-9))
 BASE = f"http://127.0.0.1:{PORT}"
 
 
@@ -56,14 +59,6 @@ def with_working(page: Page) -> None:
     page.get_by_label("Working", exact=True).get_by_text("rate").first.wait_for()
 
 
-def names(page: Page) -> None:
-    """24 dog coats in three sizes, a paw and a name on each."""
-    page.goto(f"{BASE}/quotes/11")
-    page.get_by_label("Places").get_by_role("button").nth(1).click()
-    page.get_by_label("Names on S moss").scroll_into_view_if_needed()
-    page.get_by_text("3 of 5").wait_for()
-
-
 def customer_kept(page: Page) -> None:
     """A customer: how they are reached, what was agreed, what they order."""
     page.goto(f"{BASE}/customers")
@@ -95,22 +90,10 @@ def stock(page: Page) -> None:
     page.get_by_role("link", name="Terry towel").wait_for()
 
 
-def to_buy(page: Page) -> None:
-    """What is to be bought, by supplier, and what was ordered."""
-    page.goto(f"{BASE}/shelf/to-buy")
-    page.get_by_role("heading", name="Ordered").wait_for()
-
-
 def plan(page: Page) -> None:
     """Open orders over the coming days."""
     page.goto(f"{BASE}/orders/plan")
     page.get_by_role("link", name="Q-0018").wait_for()
-
-
-def on_screen(page: Page) -> None:
-    """The run sheet on screen, at the machine."""
-    page.goto(f"{BASE}/orders/15/run-sheet?pass=l1.p1.run")
-    page.get_by_label("Pieces in sewing order").wait_for()
 
 
 def run(page: Page) -> None:
@@ -127,16 +110,6 @@ def today(page: Page) -> None:
     """What needs the seller now, each row one press from done."""
     page.goto(f"{BASE}/")
     page.get_by_role("heading", name="On the machines").wait_for()
-
-
-def promise(page: Page) -> None:
-    """A draft that is wanted too soon, and what would make the day."""
-    page.goto(f"{BASE}/quotes/11")
-    page.locator(".due_on input").fill("2026-05-07")
-    when = page.get_by_role("region", name="By when?")
-    when.get_by_role("button", name="Take it").first.wait_for()
-    when.scroll_into_view_if_needed()
-    when.get_by_role("button", name="Take it").first.scroll_into_view_if_needed()
 
 
 def customers_page(page: Page) -> None:
@@ -157,24 +130,58 @@ def workshop(page: Page) -> None:
     page.locator(".toasts").get_by_role("button", name="Close this message").click()
 
 
+def at_machine(page: Page) -> None:
+    """A pass at the machine, half of the piece sewn."""
+    page.goto(f"{BASE}/orders/13/run/l1.p1.run")
+    page.get_by_role("button", name="Send it the design").click()
+    page.get_by_role("button", name="Start this piece").click()
+    page.get_by_text("It sews, needle").wait_for()
+    MACHINE.times = 60
+    while MACHINE.told().stitch < 620:
+        page.wait_for_timeout(20)
+    MACHINE.times = 1
+    page.wait_for_timeout(1200)
+
+
+def the_log(page: Page) -> None:
+    """Finished passes, estimated beside actual, in words."""
+    page.goto(f"{BASE}/log")
+    page.get_by_role("row", name="Q-0004").wait_for()
+
+
+def learn(page: Page) -> None:
+    """What the log teaches of hooping, and what it does to prices."""
+    page.goto(f"{BASE}/log/learn")
+    page.get_by_role(
+        "button", name="What it does to prices: Needle time"
+    ).first.scroll_into_view_if_needed()
+    page.get_by_text("→").first.wait_for()
+
+
+def pays(page: Page) -> None:
+    """What is left for an hour of hands, by order, and what the price list should change."""
+    page.goto(f"{BASE}/log/pays")
+    page.get_by_text("What the price list should change").wait_for()
+
+
 VIEWS: dict[str, tuple[tuple[int, int], Callable[[Page], None]]] = {
     "quotes": ((1280, 800), listing),
     "customers": ((1280, 800), customer_kept),
     "bench": ((1280, 800), polos),
     "bench-working": ((1280, 800), with_working),
     "bench-narrow": ((390, 844), polos),
-    "bench-names": ((1280, 800), names),
     "bench-made": ((1280, 800), made),
     "customer": ((1280, 800), customers_page),
     "order": ((1280, 800), order),
     "workshop": ((1280, 800), workshop),
     "stock": ((1280, 800), stock),
-    "to-buy": ((1280, 800), to_buy),
     "today": ((1280, 800), today),
-    "promise": ((1280, 800), promise),
     "plan": ((1280, 800), plan),
-    "run-sheet": ((1280, 800), on_screen),
     "run": ((1280, 800), run),
+    "machine": ((1024, 768), at_machine),
+    "log": ((1280, 800), the_log),
+    "learn": ((1280, 800), learn),
+    "pays": ((1280, 800), pays),
 }
 
 
@@ -188,6 +195,9 @@ def main() -> None:
         threading.Thread(target=server.run, daemon=True).start()
         while not server.started:
             time.sleep(0.05)
+        made = uvicorn.Config(machine_app(MACHINE), port=PORT + 1, log_level="warning")
+        threading.Thread(target=uvicorn.Server(made).run, daemon=True).start()
+        change_standard(shop, "machines.compact-10.address", f"http://127.0.0.1:{PORT + 1}")
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium")
         for name, ((width, height), show) in VIEWS.items():
             page = browser.new_page(viewport={"width": width, "height": height})

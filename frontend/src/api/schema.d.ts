@@ -10241,6 +10241,11 @@ export interface components {
             sewing_guessed: number;
             /** Loading */
             loading: number;
+            /**
+             * Standby
+             * @default 0.35
+             */
+            standby: number;
             /** Hooping */
             hooping: number;
             /** Finishing */

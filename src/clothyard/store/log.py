@@ -13,6 +13,7 @@ from sqlalchemy.dialects.sqlite import insert
 from clothyard.core.errors import NotFound, Stale
 from clothyard.core.work.log import LogRow
 from clothyard.store.models import LogChange, LogEntry, Photo, Quote, RunEvent
+from clothyard.store.personal import ERASED, scrubbed
 from clothyard.store.shop import Shop, now
 
 
@@ -224,7 +225,7 @@ def logged_orders(shop: Shop) -> dict[int, set[str]]:
 
 
 def scrub_rows(shop: Shop, words: Sequence[str]) -> None:
-    """Take a customer's name out of rows that were typed without an order, and their history."""
+    """Take a customer's name out of rows and their notes, and out of their history."""
     named = {word.strip().casefold() for word in words if word.strip()}
     if not named:
         return
@@ -233,8 +234,11 @@ def scrub_rows(shop: Shop, words: Sequence[str]) -> None:
         kept += session.scalars(select(LogChange)).all()
         for entry in kept:
             row = LogRow.model_validate_json(entry.document)
-            if row.customer.strip().casefold() in named:
-                row = row.model_copy(update={"customer": "erased"})
+            mine = row.customer.strip().casefold() in named
+            note = scrubbed(row.note, words)
+            if mine or note != row.note:
+                customer = ERASED if mine else row.customer
+                row = row.model_copy(update={"customer": customer, "note": note})
                 entry.document = row.model_dump_json()
                 if isinstance(entry, LogEntry):
                     entry.search = _search(row)

@@ -72,7 +72,7 @@ FREE_TEXT = frozenset(
 """Keys whose values are people's words: a name may stand there. Kinds and ids are not touched."""
 
 
-def _scrubbed(text: str, words: Iterable[str]) -> str:
+def scrubbed(text: str, words: Iterable[str]) -> str:
     """Take words out of a text, wherever they stand as words of their own."""
     for word in sorted({word.strip() for word in words} - {""}, key=len, reverse=True):
         text = re.sub(rf"(?<!\w){re.escape(word)}(?!\w)", ERASED, text, flags=re.IGNORECASE)
@@ -85,7 +85,7 @@ def _without_words(value: Any, words: list[str], key: str = "") -> Any:
         return {k: _without_words(part, words, k) for k, part in value.items()}
     if isinstance(value, list):
         return [_without_words(part, words, key) for part in value]
-    return _scrubbed(value, words) if isinstance(value, str) and key in FREE_TEXT else value
+    return scrubbed(value, words) if isinstance(value, str) and key in FREE_TEXT else value
 
 
 def _erase_log(session: Session, entry: LogEntry, words: list[str]) -> None:
@@ -94,9 +94,9 @@ def _erase_log(session: Session, entry: LogEntry, words: list[str]) -> None:
     found += session.scalars(select(LogChange).where(LogChange.row_id == entry.id)).all()
     for kept in found:
         row = json.loads(kept.document)
-        row = row | {"customer": "", "photo": "", "note": _scrubbed(row["note"], words)}
+        row = row | {"customer": "", "photo": "", "note": scrubbed(row["note"], words)}
         kept.document = json.dumps(row)
-    entry.search = _scrubbed(entry.search, words)
+    entry.search = scrubbed(entry.search, words)
 
 
 def erase(shop: Shop, keys: list[str], people: list[str], *, customer_id: int | None) -> Told:
@@ -166,9 +166,9 @@ def erase(shop: Shop, keys: list[str], people: list[str], *, customer_id: int | 
 
 def _erase_quote(row: Quote, words: list[str], *, whole: bool) -> None:
     row.job = json.dumps(_without_words(_without_names(json.loads(row.job)), words))
-    row.summary = _scrubbed(row.summary, words)
-    row.search = _scrubbed(row.search, words)
-    row.notes = "" if whole else _scrubbed(row.notes, words)
+    row.summary = scrubbed(row.summary, words)
+    row.search = scrubbed(row.search, words)
+    row.notes = "" if whole else scrubbed(row.notes, words)
     if whole:
         row.customer, row.email, row.customer_key = ERASED, "", key_of(ERASED)
     row.revision += 1
@@ -183,10 +183,10 @@ def _erase_proof(proof: Proof, words: list[str], *, whole: bool) -> None:
     for row in said.get("names", []):
         row |= {"to": BLOT * len(row["to"]), "was": BLOT * len(row["was"])}
     for row in said.get("words", []):
-        row |= {key: _scrubbed(row[key], words) for key in ("to", "was")}
-    said["other"] = "" if whole else _scrubbed(said.get("other", ""), words)
+        row |= {key: scrubbed(row[key], words) for key in ("to", "was")}
+    said["other"] = "" if whole else scrubbed(said.get("other", ""), words)
     proof.said = json.dumps(said)
-    proof.said_by = ERASED if whole else _scrubbed(proof.said_by, words)
+    proof.said_by = ERASED if whole else scrubbed(proof.said_by, words)
 
 
 def _erase_version(version: QuoteVersion, words: list[str], *, whole: bool) -> None:

@@ -107,7 +107,6 @@ export function MakingPanel() {
         {!costsHidden && <span className="hint">differences are for the whole line</span>}
       </header>
       <PanelAdvice panel="making" />
-      {!costsHidden && <LastTime keys={ROWS.map(([key]) => key)} typed={typed} />}
       {shares && (
         <p className="hint">
           Held as the place before: the same hoop, backing and machine, hooped and loaded once.
@@ -130,6 +129,7 @@ export function MakingPanel() {
           />
         );
       })}
+      {!costsHidden && <LastTime keys={ROWS.map(([key]) => key)} typed={typed} />}
       {design && <Threads design={design} />}
       {!made && <StepStrip key={placement.id} />}
       <MinutesStrip minutes={line.minutes} />
