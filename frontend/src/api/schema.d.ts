@@ -6762,7 +6762,8 @@ export interface components {
          *
          *     `cycle_s` is from one piece's beginning to the next one's, `heads` pieces at once; `day_left_h`
          *     what is left of today's work; `bobbin_every` after how many pieces a bobbin is changed, 0 inside
-         *     of one.
+         *     of one. `heard` are the ids of
+         *     the machine's own events that are kept.
          */
         PassView: {
             /** Order Id */
@@ -6819,6 +6820,8 @@ export interface components {
             last: components["schemas"]["clothyard__services__at_machine__EventTold"] | null;
             /** Events */
             events: number;
+            /** Heard */
+            heard: string[];
             /** Machine */
             machine: string;
             /** Machine Label */

@@ -7,15 +7,18 @@ import time
 from datetime import UTC, datetime
 
 from clothyard.core.errors import ClothyardError
+from clothyard.core.work.at_machine import Kind
 from clothyard.services import at_machine, machines
 from clothyard.services import orders as orders_service
 from clothyard.services.standards import change_standard, shop_house
+from clothyard.standins.machine import MachineState
 from clothyard.store.shop import Shop
 
 MACHINE_ADDRESS, SCALE_ADDRESS = "http://127.0.0.1:8644", "http://127.0.0.1:8645"
 ROUND_S = 1.0
 WAITS_S = 3.0
 GIVES_UP_S = 30.0
+STOPS: dict[str, Kind] = {"break": "broke", "bobbin-out": "bobbin"}
 
 
 def has_devices(shop: Shop) -> None:
@@ -43,6 +46,7 @@ class Hand:
         self.shop, self.order_id, self.pass_id = shop, order_id, pass_id
         self.over = threading.Event()
         self.attempt = 0
+        self.stem = f"{order_id}:{pass_id}:"
 
     def work(self) -> None:
         """Go on, a look at the machine after the other."""
@@ -67,11 +71,14 @@ class Hand:
         if state.state == "sewing":
             return False
         if state.state == "stopped":
+            kind = STOPS.get(state.why)
+            if kind and state.run.startswith(self.stem):  # its last event is why it stopped
+                self._write(f"m:{state.epoch}:{state.n}", kind, self._piece(state.run))
             self.over.wait(WAITS_S)
             machines.press(self.shop, self.order_id, self.pass_id, "go")
             return False
         view = at_machine.find_pass(self.shop, self.order_id, self.pass_id)
-        if state.state == "ended" and self._sewn(view, state.run, state.epoch, state.n):
+        if state.state == "ended" and self._sewn(view, state):
             view = at_machine.find_pass(self.shop, self.order_id, self.pass_id)
             self.over.wait(WAITS_S)
         piece = next((p for p in view.pieces if p.state in {"waiting", "sewing"}), None)
@@ -84,20 +91,25 @@ class Hand:
         machines.start_piece(self.shop, self.order_id, self.pass_id, asked)
         return False
 
-    def _sewn(self, view: at_machine.PassView, run: str, epoch: str, n: int) -> bool:
-        """Write down that a piece is done, as the page at the machine does: the same event."""
-        stem = f"{self.order_id}:{self.pass_id}:"
-        if not run.startswith(stem):
+    def _piece(self, run: str) -> str:
+        return run.removeprefix(self.stem).rpartition(":")[0]
+
+    def _write(self, id_: str, kind: Kind, piece: str, needle_s: float | None = None) -> None:
+        """Write down what happened, as the page at the machine does: the same event."""
+        at = datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
+        event = at_machine.EventIn(id=id_, kind=kind, at=at, piece=piece, needle_s=needle_s)
+        written = at_machine.EventsIn(events=[event])
+        at_machine.write_events(self.shop, self.order_id, self.pass_id, written)
+
+    def _sewn(self, view: at_machine.PassView, state: MachineState) -> bool:
+        """Write down that a piece is done; whether it was news."""
+        if not state.run.startswith(self.stem):
             return False
-        piece = run.removeprefix(stem).rpartition(":")[0]
+        piece = self._piece(state.run)
         there = next((p for p in view.pieces if p.id == piece), None)
         if there is None or there.state not in {"waiting", "sewing"}:
             return False
-        at = datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
-        event = at_machine.EventIn(id=f"m:{epoch}:{n}", kind="done", at=at, piece=piece)
-        at_machine.write_events(
-            self.shop, self.order_id, self.pass_id, at_machine.EventsIn(events=[event])
-        )
+        self._write(f"m:{state.epoch}:{state.n}", "done", piece, state.needle_s)
         return True
 
 

@@ -28,6 +28,8 @@ from clothyard.store import orders as kept_orders
 from clothyard.store.shop import Shop, hour_now, today
 
 MOST_EVENTS = 500
+BY_MACHINE = "m:"
+"""Begins the id of an event that a machine reported: then come its epoch and its number."""
 PHOTO_PX = 1600
 PHOTO_BYTES = 20_000_000
 MOST_PIXELS = 80_000_000
@@ -136,7 +138,8 @@ class PassView(BaseModel):
 
     `cycle_s` is from one piece's beginning to the next one's, `heads` pieces at once; `day_left_h`
     what is left of today's work; `bobbin_every` after how many pieces a bobbin is changed, 0 inside
-    of one.
+    of one. `heard` are the ids of
+    the machine's own events that are kept.
     """
 
     order_id: int
@@ -167,6 +170,7 @@ class PassView(BaseModel):
     weights: list[PassWeight]
     last: EventTold | None
     events: int
+    heard: list[str]
     machine: str
     machine_label: str
     machine_address: bool
@@ -300,7 +304,8 @@ def find_pass(shop: Shop, order_id: int, pass_id: str) -> PassView:
         finish_s=at.finish_s, notes=list(at.notes), photos=list(at.photos),
         weights=_weights(of, pass_id, at, mine),
         last=EventTold(id=last.id, kind=last.kind, piece=last.piece, at=last.at) if last else None,
-        events=len(events), machine=told.machine,
+        events=len(events), heard=[e.id for e in events if e.id.startswith(BY_MACHINE)],
+        machine=told.machine,
         machine_label=machine.label if machine else told.machine,
         machine_address=address not in {"", "-"},
         scale_address=now.devices.scale_address not in {"", "-"}, sha256=put.design.sha256,

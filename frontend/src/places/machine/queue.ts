@@ -198,8 +198,10 @@ function over(view: PassView, event: RunEvent): PassView {
       return state("spoiled");
     case "mended":
       return state("mended");
-    case "begun":
-      return state("sewing");
+    case "begun": // of a piece that came off already it says nothing
+      return view.pieces.some((p) => p.id === event.piece && p.state === "waiting")
+        ? state("sewing")
+        : view;
     case "broke":
       return { ...view, breaks: view.breaks + 1 };
     case "bobbin":

@@ -70,10 +70,10 @@ export function useMachine(pass: PassView, write: (events: RunEvent[]) => void) 
     refetchInterval: LOOK_MS,
     staleTime: 0,
   });
-  const writing = useRef(write);
+  const writing = useRef({ write, heard: pass.heard });
   useEffect(() => {
-    writing.current = write;
-  }, [write]);
+    writing.current = { write, heard: pass.heard };
+  }, [write, pass.heard]);
   const there = pass.machine_address && found.data?.state?.epoch;
   useEffect(() => {
     if (!there) return;
@@ -85,7 +85,8 @@ export function useMachine(pass: PassView, write: (events: RunEvent[]) => void) 
       const { run, stitch, block, needle, spm, kind } = told;
       setHeard({ run, stitch, block, needle, spm, kind });
       const event = eventOf(told, { order_id: order, pass_id }, new Date().toISOString());
-      if (event) writing.current([event]);
+      // what it tells again after a reload is kept already
+      if (event && !writing.current.heard.includes(event.id)) writing.current.write([event]);
       if (kind !== "stitch" && kind !== "trim")
         void queries.invalidateQueries({ queryKey: ["machine", order, pass_id] });
     };
