@@ -161,7 +161,11 @@ function Figures({ view, rows }: { view: PaysView; rows: PaysRow[] }) {
             </td>
             <td>{row.an_hour_of_machine && money(row.an_hour_of_machine, currency)}</td>
             <td>
-              {row.reasons.map((r) => `${r.reason} ${signedMoney(r.amount, currency)}`).join("; ")}
+              {row.reasons.map((r) => (
+                <span key={r.reason} className="d-block text-nowrap">
+                  {r.reason} {signedMoney(r.amount, currency)}
+                </span>
+              ))}
             </td>
           </tr>
         ))}
