@@ -106,6 +106,7 @@ def test_a_whole_pass_of_six_and_what_it_teaches(
     written_in_the_log(page)
     learnt_and_taken(page)
     next_time(page, shop, order)
+    out_of_a_notebook(page)
     paid(page)
     for path in (f"/orders/{order}/run/l1.p1.run", "/log", "/log/learn", "/log/pays", "/log/1"):
         for width in (1024, 390, 320):
@@ -214,6 +215,8 @@ def learnt_and_taken(page: Page):
     assert axe(page) == []
     take.press("Enter")
     expect(page.get_by_role("button", name="Go back: Preparing and hooping")).to_be_visible()
+    heading = page.get_by_role("heading", name="Preparing and hooping", exact=True)
+    expect(heading).to_be_focused()  # its button is gone
 
 
 def next_time(page: Page, shop, order: int):
@@ -228,6 +231,26 @@ def next_time(page: Page, shop, order: int):
     page.goto("/log/learn")
     page.get_by_role("button", name="Go back: Preparing and hooping").press("Enter")
     expect(page.get_by_role("button", name=TAKE)).to_be_visible()
+
+
+def out_of_a_notebook(page: Page):
+    """A row without an order: all that the document can say is asked."""
+    page.goto("/log/new")
+    page.get_by_role("link", name="one without an order").press("Enter")
+    page.get_by_label("Customer").fill("Kelp Row Market")
+    page.get_by_label("Goods").select_option("scarf")
+    page.get_by_label("Sewn, spoiled ones too").fill("4")
+    page.get_by_label("Mended").fill("1")
+    page.get_by_label("What was seen").select_option("gap")
+    page.get_by_label("Finishing, estimated").fill("20")
+    page.get_by_label(re.compile("^Finishing min")).fill("30")
+    assert axe(page) == []
+    page.get_by_role("button", name="Write it").press("Enter")
+    told = page.get_by_label("What was different")
+    expect(told).to_contain_text("Finishing 50 % longer: 30.0 instead of 20.0 min")
+    expect(page.get_by_role("heading", level=1)).to_be_focused()
+    page.get_by_role("button", name="Remove the row").press("Enter")
+    expect(page.get_by_role("heading", name="Log", exact=True)).to_be_focused()
 
 
 def paid(page: Page):

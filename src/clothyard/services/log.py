@@ -285,7 +285,7 @@ def _checked(row: LogRow) -> LogRow:
             remedy="Count spoiled ones as sewn, too.", code="out-of-range",
         )  # fmt: skip
     used = [thread.used_m for thread in row.threads]
-    if used and row.actual.needle_m is None and None not in used:
+    if used and None not in used:  # colour by colour goes before a sum that was typed
         metres = sum(each or 0.0 for each in used)
         row = row.model_copy(update={"actual": row.actual.model_copy(update={"needle_m": metres})})
     return row

@@ -109,94 +109,96 @@ function FactorRow(props: RowProps) {
   const asked = factor.points.filter((point) => point.asked);
   return (
     <li className={style["lg-factor"]} data-here={here || undefined}>
-      <div className={style["lg-head"]}>
-        <h2>{factor.label}</h2>
-        <span>
-          in force {text(factor, factor.now)}
-          {factor.jobs > 0 && !factor.taken && `, learnt ${text(factor, factor.value)}`}
-          {factor.jobs > 0 && factor.taken && ", as learnt"}
-        </span>
-        <span className="hint">
-          {counted(factor.jobs, "job")}
-          {factor.jobs > 0 &&
-            !isShare(factor) &&
-            `, a job ± ${percent(factor.spread)}, the factor itself ${text(factor, factor.low)} to ${text(factor, factor.high)}`}
-        </span>
-      </div>
-      {factor.jobs > 0 && !isShare(factor) && (
-        <>
-          <Ruler factor={factor} tried={tried} />
-          <Form.Label htmlFor={`${id}-try`} className="visually-hidden">
-            Try {factor.label}
-          </Form.Label>
-          <input
-            id={`${id}-try`}
-            type="range"
-            className={style["lg-slide"]}
-            min={0}
-            max={1000}
-            value={Math.round(1000 * placeOf(tried ?? factor.value, reach(factor)))}
-            aria-valuetext={text(factor, tried ?? factor.value)}
-            onChange={(e) => props.onTry(tryAt(factor, Number(e.target.value) / 1000))}
-          />
-        </>
-      )}
-      {isShare(factor) && <p className="mb-0">{factor.said}</p>}
-      {asked.map((point) => (
-        <p key={point.row_id} className="mb-0">
-          {point.label}, {day(point.on)}, took {number(point.ratio, 2)} times what was estimated.{" "}
-          <Link to={`/log/${point.row_id}`} className={style["lg-ask"]}>
-            Was it so? It is left out until you say.
-          </Link>
-        </p>
-      ))}
-      {factor.jobs > 0 && (
-        <div className={style["lg-does"]}>
-          {!factor.taken && (
-            <button
-              type="button"
-              className="btn btn-primary btn-sm"
-              disabled={props.busy}
-              aria-label={`Take it: ${factor.label} ${text(factor, factor.value)}`}
-              onClick={props.onTake}
-            >
-              Take it
-            </button>
-          )}
-          {factor.can_undo && (
-            <button
-              type="button"
-              className="btn btn-outline-primary btn-sm"
-              disabled={props.busy}
-              aria-label={`Go back: ${factor.label}`}
-              onClick={props.onUndo}
-            >
-              Go back
-            </button>
-          )}
-          {!here && (
-            <button
-              type="button"
-              className="btn btn-plain btn-sm"
-              aria-label={`What it does to prices: ${factor.label}`}
-              onClick={props.onShow}
-            >
-              What it does to prices
-            </button>
-          )}
-          <Form.Check
-            id={`${id}-auto`}
-            label={
-              <>
-                moves by itself <span className="visually-hidden">, {factor.label}</span>
-              </>
-            }
-            checked={factor.auto}
-            disabled={props.busy}
-            onChange={(e) => props.onAuto(e.target.checked)}
-          />
+      <section aria-label={factor.label}>
+        <div className={style["lg-head"]}>
+          <h2>{factor.label}</h2>
+          <span>
+            in force {text(factor, factor.now)}
+            {factor.jobs > 0 && !factor.taken && `, learnt ${text(factor, factor.value)}`}
+            {factor.jobs > 0 && factor.taken && ", as learnt"}
+          </span>
+          <span className="hint">
+            {counted(factor.jobs, "job")}
+            {factor.jobs > 0 &&
+              !isShare(factor) &&
+              `, a job ± ${percent(factor.spread)}, the factor itself ${text(factor, factor.low)} to ${text(factor, factor.high)}`}
+          </span>
         </div>
-      )}
+        {factor.jobs > 0 && !isShare(factor) && (
+          <>
+            <Ruler factor={factor} tried={tried} />
+            <Form.Label htmlFor={`${id}-try`} className="visually-hidden">
+              Try {factor.label}
+            </Form.Label>
+            <input
+              id={`${id}-try`}
+              type="range"
+              className={style["lg-slide"]}
+              min={0}
+              max={1000}
+              value={Math.round(1000 * placeOf(tried ?? factor.value, reach(factor)))}
+              aria-valuetext={text(factor, tried ?? factor.value)}
+              onChange={(e) => props.onTry(tryAt(factor, Number(e.target.value) / 1000))}
+            />
+          </>
+        )}
+        {isShare(factor) && <p className="mb-0">{factor.said}</p>}
+        {asked.map((point) => (
+          <p key={point.row_id} className="mb-0">
+            {point.label}, {day(point.on)}, took {number(point.ratio, 2)} times what was estimated.{" "}
+            <Link to={`/log/${point.row_id}`} className={style["lg-ask"]}>
+              Was it so? It is left out until you say.
+            </Link>
+          </p>
+        ))}
+        {factor.jobs > 0 && (
+          <div className={style["lg-does"]}>
+            {!factor.taken && (
+              <button
+                type="button"
+                className="btn btn-primary btn-sm"
+                disabled={props.busy}
+                aria-label={`Take it: ${factor.label} ${text(factor, factor.value)}`}
+                onClick={props.onTake}
+              >
+                Take it
+              </button>
+            )}
+            {factor.can_undo && (
+              <button
+                type="button"
+                className="btn btn-outline-primary btn-sm"
+                disabled={props.busy}
+                aria-label={`Go back: ${factor.label}`}
+                onClick={props.onUndo}
+              >
+                Go back
+              </button>
+            )}
+            {!here && (
+              <button
+                type="button"
+                className="btn btn-plain btn-sm"
+                aria-label={`What it does to prices: ${factor.label}`}
+                onClick={props.onShow}
+              >
+                What it does to prices
+              </button>
+            )}
+            <Form.Check
+              id={`${id}-auto`}
+              label={
+                <>
+                  moves by itself <span className="visually-hidden">, {factor.label}</span>
+                </>
+              }
+              checked={factor.auto}
+              disabled={props.busy}
+              onChange={(e) => props.onAuto(e.target.checked)}
+            />
+          </div>
+        )}
+      </section>
     </li>
   );
 }

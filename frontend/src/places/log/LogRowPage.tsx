@@ -23,6 +23,7 @@ export function LogRowPage() {
       <NewRow
         key={where.toString()}
         order={Number(where.get("order") ?? 0)}
+        own={where.has("own")}
         pass={where.get("pass") ?? ""}
       />
     );
@@ -49,7 +50,7 @@ function Told({ error }: { error: unknown }) {
 }
 
 /** A new row: its order and pass are chosen first, unless the way here says them. */
-function NewRow({ order, pass }: { order: number; pass: string }) {
+function NewRow({ order, own, pass }: { order: number; own: boolean; pass: string }) {
   const navigate = useNavigate();
   const tell = useTell();
   const queries = useQueryClient();
@@ -57,7 +58,7 @@ function NewRow({ order, pass }: { order: number; pass: string }) {
     queryKey: ["orders", "to log"],
     queryFn: () =>
       api.orders({ search: "", sort: "promise", down: undefined, state: "all", cursor: "" }),
-    enabled: order === 0,
+    enabled: order === 0 && !own,
   });
   const passes = useQuery({
     queryKey: ["to-log", order],
@@ -73,7 +74,8 @@ function NewRow({ order, pass }: { order: number; pass: string }) {
   });
   const open = passes.data?.filter((each) => !each.logged) ?? [];
   const chosen = pass || (open.length === 1 ? (open[0]?.pass_id ?? "") : "");
-  const begun = pass ? pressed.data?.row : open.find((each) => each.pass_id === chosen)?.row;
+  const ofPass = pass ? pressed.data?.row : open.find((each) => each.pass_id === chosen)?.row;
+  const begun = own ? blankRow() : ofPass;
   const save = useMutation({
     mutationFn: (row: LogRow) =>
       pass ? api.logPass(order, pass, row) : api.writeLog(order, { ...row, pass_id: chosen }),
@@ -88,9 +90,12 @@ function NewRow({ order, pass }: { order: number; pass: string }) {
   return (
     <main className="standards">
       <LogHead title="A row for the log" />
-      {order === 0 && (
+      {order === 0 && !own && (
         <section aria-label="Which order">
-          <p>Which order was it?</p>
+          <p>
+            Which order was it? Or <Link to="/log/new?own">one without an order</Link>, out of a
+            notebook.
+          </p>
           <ul className={style["lg-choose"]}>
             {orders.data?.items.map((row) => (
               <li key={row.id}>
@@ -123,6 +128,7 @@ function NewRow({ order, pass }: { order: number; pass: string }) {
         <RowForm
           key={chosen}
           row={begun}
+          order={order}
           estimatedFor={begun.sewn}
           error={save.error}
           busy={save.isPending}
@@ -223,6 +229,7 @@ function KeptRow({ id }: { id: number }) {
           <RowForm
             key={view.revision}
             row={view.row}
+            order={view.order_id}
             estimatedFor={view.row.sewn}
             error={save.error ?? remove.error}
             busy={save.isPending}
@@ -279,6 +286,8 @@ function History({ id, revision }: { id: number; revision: number }) {
 
 interface FormProps {
   row: LogRow;
+  /** Whose pass it was; 0 for none. */
+  order: number;
   /** For how many pieces the estimate was made. */
   estimatedFor: number;
   error: unknown;
@@ -288,18 +297,25 @@ interface FormProps {
   children?: React.ReactNode;
 }
 
-function RowForm({ row, estimatedFor, error, busy, label, onSave, children }: FormProps) {
+function RowForm(props: FormProps) {
+  const { row, order, estimatedFor, error, busy, label, onSave, children } = props;
+  const own = row.order === "";
   const id = useId();
   const { faults } = useFaults();
   const [text, setText] = useState(() =>
     Object.fromEntries(MEASURED.map(([name, , , by]) => [name, shown(row.actual[name], by)])),
   );
+  const [meant, setMeant] = useState(() =>
+    Object.fromEntries(MEASURED.map(([name, , , by]) => [name, shown(row.estimated[name], by)])),
+  );
   const [whole, setWhole] = useState(row);
+  const [mended, setMended] = useState(String(row.mended));
   const [sewn, setSewn] = useState(String(row.sewn));
   const [spoiled, setSpoiled] = useState(String(row.spoiled));
   const [reason, setReason] = useState(Object.keys(row.reasons)[0] ?? "");
   const [wrong, setWrong] = useState("");
-  const scale = (Number(sewn) || estimatedFor) / Math.max(1, estimatedFor);
+  // a row of its own is estimated as it is typed; a pass's follows how many were sewn
+  const scale = own ? 1 : (Number(sewn) || estimatedFor) / Math.max(1, estimatedFor);
   const estimate = (name: (typeof MEASURED)[number][0], by: number) => {
     const value = row.estimated[name];
     if (value === null || value === undefined) return "";
@@ -307,36 +323,52 @@ function RowForm({ row, estimatedFor, error, busy, label, onSave, children }: Fo
   };
   const submit = () => {
     const actual = { ...row.actual };
+    const estimated = { ...row.estimated };
     for (const [name, said, , by] of MEASURED) {
-      const value = typed(text[name] ?? "", by);
-      if (Number.isNaN(value)) {
-        setWrong(`${said}: ${text[name]} is no amount. Write a number, such as 12.5.`);
-        document.getElementById(`${id}-${name}`)?.focus();
-        return;
+      const sides = [
+        [actual, text[name] ?? "", `${id}-${name}`],
+        ...(own ? [[estimated, meant[name] ?? "", `${id}-${name}-e`] as const] : []),
+      ] as const;
+      for (const [side, written, field] of sides) {
+        const value = typed(written, by);
+        if (Number.isNaN(value)) {
+          setWrong(`${said}: ${written} is no amount. Write a number, such as 12.5.`);
+          document.getElementById(field)?.focus();
+          return;
+        }
+        side[name] = value;
       }
-      actual[name] = value;
     }
-    const [count, bad] = [Number(sewn), Number(spoiled || 0)];
-    if (!Number.isInteger(count) || count < 1 || !Number.isInteger(bad) || bad < 0 || bad > count) {
-      setWrong("Sewn and spoiled are whole numbers; spoiled ones are counted as sewn, too.");
+    const [count, bad, again] = [Number(sewn), Number(spoiled || 0), Number(mended || 0)];
+    const whole_ = [count, bad, again].every((n) => Number.isInteger(n) && n >= 0);
+    if (!whole_ || count < 1 || bad > count) {
+      setWrong("Sewn, spoiled and mended are whole numbers; spoiled ones are sewn, too.");
       document.getElementById(`${id}-sewn`)?.focus();
       return;
     }
     setWrong("");
-    const estimated = { ...row.estimated };
     if (scale !== 1)
       for (const [name] of MEASURED)
         if (name !== "order_s" && estimated[name] !== null)
           estimated[name] = (estimated[name] ?? 0) * scale;
     const reasons =
-      Object.keys(row.reasons).length > 1 || bad + row.mended === 0 || !reason
+      Object.keys(row.reasons).length > 1 || bad + again === 0 || !reason
         ? row.reasons
-        : { [reason]: bad + row.mended };
+        : { [reason]: bad + again };
     const threads = whole.threads.map((each) => ({
       ...each,
       estimated_m: each.estimated_m * scale,
     }));
-    onSave({ ...whole, actual, estimated, sewn: count, spoiled: bad, reasons, threads });
+    onSave({
+      ...whole,
+      actual,
+      estimated,
+      sewn: count,
+      spoiled: bad,
+      mended: again,
+      reasons,
+      threads,
+    });
   };
   return (
     <form
@@ -374,7 +406,16 @@ function RowForm({ row, estimatedFor, error, busy, label, onSave, children }: Fo
             onChange={(e) => setSpoiled(e.target.value)}
           />
         </div>
-        {Number(spoiled) > 0 && (
+        <div>
+          <Form.Label htmlFor={`${id}-mended`}>Mended</Form.Label>
+          <Form.Control
+            id={`${id}-mended`}
+            inputMode="numeric"
+            value={mended}
+            onChange={(e) => setMended(e.target.value)}
+          />
+        </div>
+        {Number(spoiled) + Number(mended) > 0 && (
           <div>
             <Form.Label htmlFor={`${id}-why`}>What was seen</Form.Label>
             <Form.Select
@@ -392,6 +433,7 @@ function RowForm({ row, estimatedFor, error, busy, label, onSave, children }: Fo
           </div>
         )}
       </div>
+      {own && <OwnWords id={id} row={whole} onChange={setWhole} />}
       <table className={style["lg-measured"]}>
         <thead>
           <tr>
@@ -409,7 +451,19 @@ function RowForm({ row, estimatedFor, error, busy, label, onSave, children }: Fo
                   {unit && <span className="hint"> {unit}</span>}
                 </label>
               </th>
-              <td>{estimate(name, by)}</td>
+              <td>
+                {own ? (
+                  <Form.Control
+                    id={`${id}-${name}-e`}
+                    aria-label={`${said}, estimated`}
+                    inputMode="decimal"
+                    value={meant[name] ?? ""}
+                    onChange={(e) => setMeant({ ...meant, [name]: e.target.value })}
+                  />
+                ) : (
+                  estimate(name, by)
+                )}
+              </td>
               <td>
                 <Form.Control
                   id={`${id}-${name}`}
@@ -424,7 +478,8 @@ function RowForm({ row, estimatedFor, error, busy, label, onSave, children }: Fo
       </table>
       <p className="hint">
         What nobody measured stays empty. Estimated with every factor at 1; thread and needle time
-        teach {row.known ? "here, since the design is a file" : "only where the design is a file"}.
+        teach {whole.known ? "here, since the design is a file" : "only where the design is a file"}
+        .
       </p>
       {whole.threads.length > 0 && (
         <Threads
@@ -449,6 +504,20 @@ function RowForm({ row, estimatedFor, error, busy, label, onSave, children }: Fo
         checked={whole.excluded}
         onChange={(e) => setWhole({ ...whole, excluded: e.target.checked })}
       />
+      <Form.Check
+        id={`${id}-known`}
+        label="The design is a stitch file: thread and needle time teach"
+        checked={whole.known}
+        onChange={(e) => setWhole({ ...whole, known: e.target.checked })}
+      />
+      {order > 0 && (
+        <PhotoField
+          id={`${id}-photo`}
+          order={order}
+          kept={whole.photo !== ""}
+          onKept={(photo) => setWhole({ ...whole, photo })}
+        />
+      )}
       {wrong && (
         <p role="alert" className="invalid-feedback d-block">
           {wrong}
@@ -463,6 +532,120 @@ function RowForm({ row, estimatedFor, error, busy, label, onSave, children }: Fo
       </p>
     </form>
   );
+}
+
+interface WordsProps {
+  id: string;
+  row: LogRow;
+  onChange: (row: LogRow) => void;
+}
+
+/** What a row without an order is of: in the shop's own words and tables. */
+function OwnWords({ id, row, onChange }: WordsProps) {
+  const house = useQuery({ queryKey: ["house"], queryFn: api.house }).data;
+  const words: ["customer" | "design" | "method", string][] = [
+    ["customer", "Customer"],
+    ["design", "Design"],
+    ["method", "How it was made"],
+  ];
+  const tables: ["goods" | "place" | "machine", string, Record<string, { label: string }>][] = [
+    ["goods", "Goods", house?.goods ?? {}],
+    ["place", "Place", house?.positions ?? {}],
+    ["machine", "Machine", house?.machines ?? {}],
+  ];
+  return (
+    <div className={style["lg-form"]}>
+      {words.map(([name, label]) => (
+        <div key={name}>
+          <Form.Label htmlFor={`${id}-${name}`}>{label}</Form.Label>
+          <Form.Control
+            id={`${id}-${name}`}
+            maxLength={200}
+            value={row[name]}
+            onChange={(e) => onChange({ ...row, [name]: e.target.value })}
+          />
+        </div>
+      ))}
+      {tables.map(([name, label, rows]) => (
+        <div key={name}>
+          <Form.Label htmlFor={`${id}-${name}`}>{label}</Form.Label>
+          <Form.Select
+            id={`${id}-${name}`}
+            value={row[name]}
+            onChange={(e) => onChange({ ...row, [name]: e.target.value })}
+          >
+            <option value="">not said</option>
+            {Object.entries(rows).map(([key, each]) => (
+              <option key={key} value={key}>
+                {each.label}
+              </option>
+            ))}
+          </Form.Select>
+        </div>
+      ))}
+    </div>
+  );
+}
+
+interface PhotoProps {
+  id: string;
+  order: number;
+  kept: boolean;
+  onKept: (photo: string) => void;
+}
+
+function PhotoField({ id, order, kept, onKept }: PhotoProps) {
+  const send = useMutation({
+    mutationFn: (file: File) => api.keepPhoto(order, file),
+    onSuccess: (found) => onKept(found["photo"] ?? ""),
+  });
+  return (
+    <div className="mt-2">
+      <Form.Label htmlFor={id}>{kept ? "Another photo" : "Photo"}</Form.Label>
+      <Form.Control
+        id={id}
+        type="file"
+        accept="image/jpeg,image/png,image/webp"
+        onChange={(e) => {
+          const file = (e.target as HTMLInputElement).files?.[0];
+          if (file) send.mutate(file);
+        }}
+      />
+      <Told error={send.error} />
+    </div>
+  );
+}
+
+/** A row of which nothing is known yet. */
+function blankRow(): LogRow {
+  const none = Object.fromEntries(MEASURED.map(([name]) => [name, null])) as LogRow["actual"];
+  const words = { order: "", pass_id: "", customer: "", design: "", goods: "", place: "" };
+  const today = new Date();
+  const local = new Date(today.getTime() - today.getTimezoneOffset() * 60_000);
+  return {
+    ...words,
+    machine: "",
+    method: "",
+    methods: {},
+    finished_on: local.toISOString().slice(0, 10),
+    sewn: 1,
+    planned: 0,
+    lines: [],
+    spoiled: 0,
+    mended: 0,
+    reasons: {},
+    known: false,
+    estimated: none,
+    actual: none,
+    threads: [],
+    bobbin_item: "",
+    scale_g: 0.1,
+    note: "",
+    photo: "",
+    source: "typed",
+    excluded: false,
+    confirmed: [],
+  };
 }
 
 type Thread = LogRow["threads"][number];

@@ -33,8 +33,18 @@ export function MachinePanel({ view, machine, piece }: Props) {
   const problem = act.error instanceof ProblemError ? act.error.problem : null;
   const state = now?.state ?? null;
   const mine = state?.sha256 === view.sha256 && (now?.wrong.length ?? 0) === 0;
-  const press = (what: "go" | "stop" | "bobbin" | "clear") =>
-    act.mutate(() => api.pressMachine(order, pass, what));
+  const press = (what: "go" | "stop" | "bobbin" | "clear") => () =>
+    api.pressMachine(order, pass, what);
+  const button = (label: string, does: () => Promise<MachineNow>, main = false) => (
+    <button
+      type="button"
+      className={`btn ${main ? "btn-primary" : "btn-outline-primary"}`}
+      disabled={act.isPending}
+      onClick={() => act.mutate(does)}
+    >
+      {label}
+    </button>
+  );
   return (
     <section aria-label="The machine" className={style["mc-machine"]}>
       <h2 className="small-caps-head">The machine</h2>
@@ -58,66 +68,18 @@ export function MachinePanel({ view, machine, piece }: Props) {
         <p className={style["mc-buttons"]}>
           {(state.state === "idle" || state.state === "ended") && (
             <>
-              {(!mine || !state.sha256) && (
-                <button
-                  type="button"
-                  className="btn btn-outline-primary"
-                  disabled={act.isPending}
-                  onClick={() => act.mutate(() => api.sendDesign(order, pass))}
-                >
-                  Send it the design
-                </button>
-              )}
-              {mine && piece && (
-                <button
-                  type="button"
-                  className="btn btn-primary"
-                  disabled={act.isPending}
-                  onClick={() => act.mutate(() => api.startPiece(order, pass, piece.id, 1))}
-                >
-                  Start this piece
-                </button>
-              )}
-              {mine && (
-                <button
-                  type="button"
-                  className="btn btn-outline-primary"
-                  disabled={act.isPending}
-                  onClick={() => press("bobbin")}
-                >
-                  New bobbin in it
-                </button>
-              )}
+              {!mine && button("Send it the design", () => api.sendDesign(order, pass))}
+              {mine &&
+                piece &&
+                button("Start this piece", () => api.startPiece(order, pass, piece.id, 1), true)}
+              {mine && button("New bobbin in it", press("bobbin"))}
             </>
           )}
-          {state.state === "sewing" && (
-            <button
-              type="button"
-              className="btn btn-outline-primary"
-              disabled={act.isPending}
-              onClick={() => press("stop")}
-            >
-              Stop it
-            </button>
-          )}
+          {state.state === "sewing" && button("Stop it", press("stop"))}
           {state.state === "stopped" && (
             <>
-              <button
-                type="button"
-                className="btn btn-primary"
-                disabled={act.isPending}
-                onClick={() => press("go")}
-              >
-                Let it go on
-              </button>
-              <button
-                type="button"
-                className="btn btn-outline-primary"
-                disabled={act.isPending}
-                onClick={() => press("clear")}
-              >
-                Take the piece off
-              </button>
+              {button("Let it go on", press("go"), true)}
+              {button("Take the piece off", press("clear"))}
             </>
           )}
         </p>
