@@ -6,6 +6,7 @@ from playwright.sync_api import Page, expect
 from clothyard.store.shop import Shop
 from tests.browser.conftest import axe
 from tests.browser.test_bench import PRICE, ask, count, drop, saved, start, unit
+from tests.browser.test_rest_of_bench import make
 
 PLACES = ("/quotes", "/quotes/11", "/customers/1", "/begin/shelf", "/workshop", "/workshop/backups")
 
@@ -66,13 +67,22 @@ def test_the_price_bar_never_covers_the_field_in_focus(page: Page):
     assert seen > 40
 
 
-def test_nothing_runs_over_at_any_width_nor_at_twice_the_size(page: Page):
-    for path in (*PLACES, "/shelf/blanks"):
-        shown(page, path)
-        for width, zoom in ((768, 1), (1280, 1), (1280, 2), (1920, 1)):
-            page.set_viewport_size({"width": width // zoom, "height": 800 // zoom})
-            wide = page.evaluate("() => document.documentElement.scrollWidth")
-            assert wide <= width // zoom, (path, wide)
+def test_nothing_runs_over_at_any_width_nor_at_twice_the_size(page: Page, base_url: str):
+    """Nor with a customer whose name is one word of 72 letters."""
+    name, origin = "Llanfair" * 9, {"origin": base_url}
+    quote = make(page, base_url, customer=name)
+    to = f"{base_url}/api/v1/customers"
+    customer = page.request.post(to, data={"name": name}, headers=origin).json()["id"]
+    try:
+        for path in (*PLACES, "/shelf/blanks", "/customers", quote, f"/customers/{customer}"):
+            shown(page, path)
+            for width, zoom in ((390, 1), (768, 1), (1280, 1), (1280, 2), (1920, 1)):
+                page.set_viewport_size({"width": width // zoom, "height": 800 // zoom})
+                wide = page.evaluate("() => document.documentElement.scrollWidth")
+                assert wide <= width // zoom, (path, wide)
+    finally:
+        page.request.delete(f"{to}/{customer}", headers=origin)
+        page.request.delete(f"{base_url}/api/v1{quote}", headers=origin)
 
 
 def test_the_new_price_is_told_once_when_it_has_come_to_rest(page: Page, said: list[str]):
