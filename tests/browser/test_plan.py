@@ -40,7 +40,7 @@ END:VCALENDAR\r
 
 def test_a_day_is_promised_planned_pinned_and_closed(page: Page, base_url: str, said: list[str]):
     plan = api(page, base_url, "GET", "/plan")
-    soon = working(plan, 2)
+    soon = just_missed(page, base_url, plan)
     head = {"customer": "Petrel Surgery", "email": "", "due_on": soon, "job": JOB}
     quote = api(page, base_url, "POST", "/quotes", head)
     takes_the_cheapest(page, base_url, quote["id"], soon)
@@ -49,6 +49,18 @@ def test_a_day_is_promised_planned_pinned_and_closed(page: Page, base_url: str, 
     closes_a_day(page, base_url, working(plan, 4))
     stands_in_today(page, quote["number"])
     assert said == []
+
+
+def just_missed(page: Page, base_url: str, plan: dict) -> str:
+    """The last day of work before the one that is safe, however full the weeks are by now."""
+    quote = api(page, base_url, "POST", "/quotes", {"customer": "Petrel Surgery", "job": JOB})
+    safe = api(page, base_url, "GET", f"/quotes/{quote['id']}/promise")["safe"]
+    api(page, base_url, "DELETE", f"/quotes/{quote['id']}")
+    day, n = working(plan, 1), 1
+    while (later := working(plan, n + 1)) < safe:
+        day, n = later, n + 1
+    assert day < safe
+    return day
 
 
 def working(plan: dict, n: int) -> str:
@@ -104,7 +116,8 @@ def is_pinned_and_let_go(page: Page, base_url: str, order: str) -> None:
     row = page.get_by_role("row", name=re.compile(f"^{order}"))
     strip = row.locator(f"[data-strip='{order}']").first
     days = [cell.get_attribute("data-day") for cell in row.locator("[data-day]").all()]
-    begins = next(o for o in before["orders"] if o["number"] == order)["begin_day"]
+    stood = next(o for o in before["orders"] if o["number"] == order)
+    begins, as_pinned = stood["begin_day"], stood["pin"]
     to = next(d for d in days if d > begins and d not in before["rest_days"])
     strip.scroll_into_view_if_needed()
     box, goal = strip.bounding_box(), row.locator(f"[data-day='{to}']").bounding_box()
@@ -119,13 +132,15 @@ def is_pinned_and_let_go(page: Page, base_url: str, order: str) -> None:
     assert now[order]["pin"]["day"] == to
     assert now[order]["begin_day"] == to
     page.get_by_role("button", name="Undo").last.click()
-    expect(page.get_by_text(f"{order} lies where it lies best")).to_be_visible()
+    expect(page.get_by_text(re.compile(f"{order} (lies where it lies best|goes)"))).to_be_visible()
     again = {o["number"]: o for o in api(page, base_url, "GET", "/plan")["orders"]}
+    assert again[order]["pin"] == as_pinned
     assert again[order]["begin_day"] == begins
-    pin = row.get_by_role("button", name=f"Pin {order}")
+    pin = row.get_by_role("button", name=re.compile(f"^Pin(ned)? {order}"))
     pin.press("Enter")
     held = page.get_by_role("group", name=f"Where {order} is held")
-    held.get_by_label("before all others").click()
+    if not as_pinned["first"]:
+        held.get_by_label("before all others").click()
     expect(row.get_by_role("button", name=f"Pinned {order}")).to_be_visible()
     assert axe(page) == []
     held.get_by_role("button", name="Let it go").click()
