@@ -265,6 +265,7 @@ def current_currencies() -> list[tuple[str, str]]:
     return sorted(named, key=lambda pair: pair[1])
 
 
+@lru_cache(maxsize=8192)
 def exact(quantity: float) -> Decimal:
     """Turn a computed quantity into a Decimal, dropping binary noise below 1e-9."""
     return Decimal(f"{quantity:.9f}")

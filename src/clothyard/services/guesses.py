@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
-from clothyard.core.estimate.document import Estimate
+from clothyard.core.estimate.make import Pricing
 from clothyard.core.estimate.rates_used import rates_used
-from clothyard.core.house.document import House
 from clothyard.services.standards import StandardView, standards_of
 from clothyard.store.shop import Shop
 
@@ -37,7 +36,7 @@ def _rate(view: StandardView) -> Rate:
     )  # fmt: skip
 
 
-def rates_of(shop: Shop, estimate: Estimate, house: House) -> Rates:
+def rates_of(shop: Shop, pricing: Pricing) -> Rates:
     """Say which rates an estimate is made of, and which of them nobody has set yet."""
-    rows = [_rate(view) for view in standards_of(shop, rates_used(estimate, house))]
+    rows = [_rate(view) for view in standards_of(shop, rates_used(pricing.lines, pricing.house))]
     return Rates(of=len(rows), guessed=sum(row.guessed for row in rows), rates=rows)

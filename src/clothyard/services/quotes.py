@@ -173,7 +173,7 @@ def _told(error: ClothyardError) -> list[FieldTold]:
 class Shown:
     """What an answer's estimate shows: the working, what else could be done, each piece's figures.
 
-    `others` of one line (from 0), or of none (False).
+    `others` of one line (from 0), the open one, or of none (False).
     """
 
     working: bool = False
@@ -182,7 +182,7 @@ class Shown:
 
     @property
     def open_line(self) -> int | None:
-        """The line that is open, of which all is shown."""
+        """The line that is open: of it all is told with a save, of others an overview."""
         return None if isinstance(self.others, bool) else self.others
 
 
@@ -229,7 +229,7 @@ def price_typed(
             working=shown.working,
             compare=False if first else shown.others,
             pieces=shown.pieces,
-            open_line=shown.open_line,
+            open_line=shown.open_line if first else None,
         )
     except (BadInput, NotFound) as error:
         return Priced(None, None, lacks, _told(error))
@@ -259,9 +259,9 @@ def _view(
 
 
 def _rates(shop: Shop, quote: kept.KeptQuote, priced: Priced) -> Rates | None:
-    if quote.state != "draft" or priced.estimate is None or priced.pricing is None:
+    if quote.state != "draft" or priced.pricing is None:
         return None
-    return rates_of(shop, priced.estimate, priced.pricing.house)
+    return rates_of(shop, priced.pricing)
 
 
 def _standards_changed(shop: Shop, quote: kept.KeptQuote, house: HouseNow) -> list[str]:
@@ -312,8 +312,9 @@ def _columns(document: QuoteDocument, priced: Priced, house: HouseNow) -> dict[s
     summary = ", ".join(f"{n.quantity} × {goods_name(n.goods, house.house)}" for n in lines)
     whole = priced.estimate if priced.job else None
     words = [document.customer, document.email, document.notes, summary]
-    words += [design.name for line in whole.lines for design in line.designs] if whole else []
-    words += [whole.total.to_pay] if whole else []
+    if whole and priced.pricing:
+        words += [p.facts.name for line in priced.pricing.lines for p in line.plan.placements]
+        words.append(whole.total.to_pay)
     return document.model_dump(exclude={"job"}) | {
         "drawn": _drawn(priced, house.house),
         "job": job_text,
@@ -333,7 +334,8 @@ def _drawn(priced: Priced, house: House) -> str:
     if priced.estimate is None or priced.pricing is None or not priced.pricing.job.lines:
         return ""
     asked, line = priced.pricing.job.lines[0], priced.estimate.lines[0]
-    colours = [block.colour for design in line.designs for block in design.blocks if block.colour]
+    placed = priced.pricing.lines[0].plan.placements
+    colours = [block.colour for p in placed for block in p.facts.blocks if block.colour]
     return Drawn(
         drawing=drawn_as(asked.goods.class_, house),
         cloth=line.cloth or "",

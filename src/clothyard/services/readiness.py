@@ -114,14 +114,14 @@ def before_sending(shop: Shop, quote_id: int, *, served_at: str) -> SendingView:
     base = link_base(shop, served_at)
     local = urlsplit(base).hostname in LOOPBACK
     rates, missing = Rates(of=0, guessed=0, rates=[]), []
-    if priced.job is None or priced.estimate is None:
+    if priced.job is None or priced.estimate is None or priced.pricing is None:
         said = f"it lacks {', '.join(priced.lacks)}" if priced.lacks else "something is wrong in it"
         missing.append(
             Missing(code="unpriced", level="stop", message=f"It has no price yet: {said}.",
                     fix="Finish it on the bench.")
         )  # fmt: skip
     else:
-        rates = rates_of(shop, priced.estimate, house)
+        rates = rates_of(shop, priced.pricing)
         missing += _of_advice(priced.estimate)
     if not quote.customer.strip():
         missing.append(

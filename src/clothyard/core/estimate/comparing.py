@@ -16,7 +16,6 @@ from clothyard.core.methods.schools import school_methods, schools_for
 from clothyard.core.methods.settle import settle_methods
 from clothyard.core.price.amounts import ZERO
 from clothyard.core.price.cost import LineCost, LineCoster
-from clothyard.core.price.goods import Supply
 from clothyard.core.price.order_level import once_cost
 from clothyard.core.record import record
 from clothyard.core.work.batches import batched, rebatched
@@ -95,7 +94,7 @@ class Comparer:
         self.work = order.lines[index]
         self.costers = costers
         self.plan = self.work.plan
-        self.base: LineCost = self.coster.cost(self.plan.line.quantity)
+        self.base: LineCost = self.coster.alone(self.plan.line.quantity)
         self.once = once_cost(order.plans, order.house)
 
     def differs(
@@ -134,7 +133,7 @@ class Comparer:
             known = self.costers[n]
             quantity = known.plan.line.quantity
             changed = LineCoster(work, known.supply).cost(quantity)
-            money += changed.own - known.cost(quantity).own
+            money += changed.own - known.alone(quantity).own
             cost = changed if n == self.index else cost
         if order_wide:
             plans = list(self.order.plans)
@@ -156,15 +155,16 @@ class Comparer:
                     continue
                 made = with_other(making, key, value, self.order.house)
                 if made is None:
-                    made = self._settled(i, _rechosen(placement, key, value))
+                    made = self._settled(i, _rechosen(placement, key, value), like=making)
                 money, minutes = self.differs(i, made, order_wide=key in _ORDER_WIDE)
                 found.append(Differs(i, key, value, reason, money, minutes))
         return found
 
-    def _settled(self, at: int, placement: Placement) -> Making:
-        facts = self.order.sewn[self.index][at].facts
+    def _settled(self, at: int, placement: Placement, *, like: Making | None) -> Making:
+        """Settle a placement anew; `like` is as it is made, where only its methods differ."""
+        facts, house = self.order.sewn[self.index][at].facts, self.order.house
         where = f"lines[{self.index}].placements[{at}]"
-        return settle_methods(self.plan.line, placement, facts, self.order.house, where=where)
+        return settle_methods(self.plan.line, placement, facts, house, where=where, like=like)
 
     def _with_school(self, at: int, changes: dict[str, Any]) -> tuple[dict[str, Any], Making]:
         """Take a school for a placement: its methods then, and its making.
@@ -174,12 +174,13 @@ class Comparer:
         ClothyardError
             If the shop has not what it takes.
         """
-        placement = self.plan.line.placements[at]
+        placement, making = self.plan.line.placements[at], self.plan.placements[at].making
         kept = placement.methods.model_dump(exclude_none=True)
         if "hold" in changes:
             kept = {k: v for k, v in kept.items() if k not in {"hoop", "baste"}}
         methods = Methods.model_validate(kept | changes)
-        return kept | changes, self._settled(at, placement.model_copy(update={"methods": methods}))
+        other = placement.model_copy(update={"methods": methods})
+        return kept | changes, self._settled(at, other, like=making)
 
     def schools(self) -> list[SchoolDiffers]:
         """Cost each other school that is for these goods and is not what is done already."""
@@ -212,7 +213,7 @@ class Comparer:
                     "methods": Methods(machine=placement.methods.machine)}
         )  # fmt: skip
         try:
-            made = self._settled(at, asked)
+            made = self._settled(at, asked, like=None)
         except ClothyardError:
             return []
         money, minutes = self.differs(at, made, order_wide=True, asked=asked)
@@ -256,26 +257,29 @@ def _on_machine(order: OrderWork, machine_id: str) -> OrderWork:
     return replace(order, lines=batched(lines))
 
 
-def run_machine(order: OrderWork, supplies: Sequence[Supply], machine_id: str) -> MachineRun:
-    """Cost and time the whole order on one machine.
+def run_machine(order: OrderWork, costers: Sequence[LineCoster], machine_id: str) -> MachineRun:
+    """Cost and time the whole order on one machine; as it is made where that is on it already.
 
     Parameters
     ----------
     order : OrderWork
         As it is made.
-    supplies : sequence of Supply, one a line
+    costers : sequence of LineCoster, one a line
+        Of the lines as they are.
     machine_id : str
 
     Source
     ------
     docs/formulas.md 7 and 9.
     """
-    other = _on_machine(order, machine_id)
-    costs = [
-        LineCoster(line, supply).cost(line.plan.line.quantity)
-        for line, supply in zip(other.lines, supplies, strict=True)
-    ]
     used = {p.making.machine_id for plan in order.plans for p in plan.placements}
+    other = order
+    if used != {machine_id}:
+        other = _on_machine(order, machine_id)
+        costers = [
+            LineCoster(line, known.supply) for line, known in zip(other.lines, costers, strict=True)
+        ]
+    costs = [coster.alone(coster.plan.line.quantity) for coster in costers]
     lines = [cost.done for cost in costs]
     return MachineRun(
         machine_id=machine_id,

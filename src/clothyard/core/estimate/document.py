@@ -512,18 +512,24 @@ class Sure(_Part):
 
 
 class EstimateLine(_Part):
-    """A line of the estimate."""
+    """A line of the estimate.
+
+    One that is not `whole` tells what the order's overview shows; its places, methods, materials
+    and all else that is looked at of the open line are left out. Of `clothyard estimate` and
+    `POST /estimate` every line is whole.
+    """
 
     id: str = ""
+    whole: bool = True
     quantity: int
     cloth: str | None = None
     """What the goods' first colour looks like, "#rrggbb"; None where its name does not tell."""
     per_piece: PerPiece
-    pieces: list[PerPiece]
-    designs: list[PlacedDesign]
+    pieces: list[PerPiece] = []
+    designs: list[PlacedDesign] = []
     places: list[WherePlaced] = []
-    methods: list[Method]
-    materials: list[Material]
+    methods: list[Method] = []
+    materials: list[Material] = []
     cuts: list[CutPlan] = []
     bobbins: Bobbins
     batch: list[str] = []
@@ -543,7 +549,7 @@ class EstimateLine(_Part):
     piece_cost: PieceCost
     price: LinePrice
     sure: Sure | None = None
-    tiers: list[Tier]
+    tiers: list[Tier] = []
     advice: list[Advice]
     working: list[Working]
 

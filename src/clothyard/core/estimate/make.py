@@ -128,7 +128,7 @@ def _work_out(job: Job, order: OrderWork) -> _Worked:
     supplies = plan_supplies(job, house)
     costers = [LineCoster(w, supply) for w, supply in zip(order.lines, supplies, strict=True)]
     spares = _spares(order, supplies)
-    alone = [coster.cost(coster.plan.line.quantity) for coster in costers]
+    alone = [coster.alone(coster.plan.line.quantity) for coster in costers]
     threads = thread_table([cost.done for cost in alone], spares, house)
     bought = [_put_ups([cost.done for cost in alone], i, spares, house) for i in range(len(alone))]
     levels = order_levels(order.plans, [cost.own for cost in alone], bought, house)
@@ -250,6 +250,11 @@ class Pricing:
         return None if found is None else self._whole.elapsed[0].seconds + found
 
     @property
+    def lines(self) -> tuple[LineFigures, ...]:
+        """All that was worked out of each line, unrounded."""
+        return tuple(self._lines)
+
+    @property
     def cost(self) -> Decimal:
         """What the lines cost, nothing of it rounded."""
         return sum((figures.cost.total for figures in self._lines), ZERO)
@@ -271,7 +276,7 @@ class Pricing:
         pieces : bool
             Fill each piece's own figures where they differ.
         open_line : int, optional
-            How sure a line is stands with this one only; None for every line.
+            The line of which all is told, of others what an overview shows; None for every line.
         """
         worked, house, currency = self._worked, self.house, self.job.currency
         lines = [
@@ -279,10 +284,9 @@ class Pricing:
             for i, figures in enumerate(self._lines)
         ]
         total, run = pack_total(lines, self._whole, house, currency, run_s=self._run_s())
-        supplies = [coster.supply for coster in worked.costers]
         owned = [machine_id for machine_id, machine in house.machines.items() if machine.owned]
         tried = [] if compare is False else owned
-        machines = [run_machine(worked.order, supplies, machine_id) for machine_id in tried]
+        machines = [run_machine(worked.order, worked.costers, machine_id) for machine_id in tried]
         return Estimate(
             currency=currency,
             sendable=_sendable(lines),

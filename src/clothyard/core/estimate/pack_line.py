@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from decimal import ROUND_CEILING, Decimal
 from functools import partial
+from typing import Any
 
 from clothyard.core.colours import colour_of
 from clothyard.core.estimate.document import (
@@ -214,6 +215,29 @@ def _piece_cost(figures: LineFigures) -> PieceCost:
     )
 
 
+def _details(figures: LineFigures, currency: str, *, pieces: bool) -> dict[str, Any]:
+    """Pack what is looked at of the line that is open only."""
+    cost = figures.cost
+    return {
+        "pieces": pack_pieces(cost.done) if pieces else [],
+        "designs": pack_designs(cost.done),
+        "places": pack_places(cost.done),
+        "methods": _methods(figures, currency),
+        "materials": pack_materials(figures, figures.shown, currency),
+        "cuts": pack_cuts(cost.done, figures.batch_spares, currency),
+        "supplied": _supplied(figures, currency),
+        "minutes": pack_minutes(cost.done),
+        "needles": pack_needles(cost.done),
+        "schools": _schools(figures, currency),
+        "next_step": _next_step(figures, currency),
+        "break_evens": [
+            *_digitising_even(figures, currency), *_small_order_even(figures, currency)
+        ],
+        "sure": pack_sure(figures, currency),
+        "tiers": _tiers(figures, currency),
+    }  # fmt: skip
+
+
 def pack_line(
     figures: LineFigures,
     whole: OrderFigures | None,
@@ -236,39 +260,27 @@ def pack_line(
     pieces : bool
         Fill each piece's own figures where they differ.
     open_ : bool
-        Fill how sure it is.
+        Fill what is looked at of the open line only; without it the line is not `whole`.
     """
     plan, cost, priced = figures.plan, figures.cost, figures.priced
     shown = {name: money_text(part, currency) for name, part in figures.shown.items()}
     total = money_text(sum(figures.shown.values(), Decimal(0)), currency)
     return EstimateLine(
         id=plan.line.id,
+        whole=open_,
         quantity=cost.quantity,
         cloth=colour_of(plan.line.cells[0].colour) if plan.line.cells else None,
         batch=[each.line.id for each in cost.done.together],
         batch_quantity=cost.done.batch,
         per_piece=pack_piece(cost.done),
-        pieces=pack_pieces(cost.done) if pieces else [],
-        designs=pack_designs(cost.done),
-        places=pack_places(cost.done),
-        methods=_methods(figures, currency),
-        materials=pack_materials(figures, figures.shown, currency),
-        cuts=pack_cuts(cost.done, figures.batch_spares, currency),
         bobbins=pack_bobbins(cost.done),
         spares=priced.spares,
         goods_bought=cost.goods.bought,
-        supplied=_supplied(figures, currency),
         tier_quantity=cost.quantity + cost.order.alike,
-        minutes=pack_minutes(cost.done),
-        needles=pack_needles(cost.done),
-        schools=_schools(figures, currency),
-        next_step=_next_step(figures, currency),
-        break_evens=[*_digitising_even(figures, currency), *_small_order_even(figures, currency)],
         cost=Cost(**shown, total=total),
         piece_cost=_piece_cost(figures),
         price=_price(figures, currency),
-        sure=pack_sure(figures, currency) if open_ else None,
-        tiers=_tiers(figures, currency),
         advice=figures.advice,
         working=line_working(figures, whole, currency) if working else [],
+        **(_details(figures, currency, pieces=pieces) if open_ else {}),
     )

@@ -11,7 +11,6 @@ from clothyard.core.house.document import House
 from clothyard.core.price.cost import of_share
 from clothyard.core.time.steps import FixedPart
 from clothyard.core.units import exact, metres, money_text, round_half_up, round_money
-from clothyard.core.work.once import colour_ids
 from clothyard.core.work.passes import Pass
 from clothyard.core.work.placement_plan import PlacementPlan
 
@@ -82,7 +81,7 @@ def _add_blocks(
     rows: _Threads, placed: PlacementPlan, done: Pass, metred: tuple[float, ...], tail_m: float
 ) -> None:
     thread_id, facts = placed.making.thread_id, placed.facts
-    for colour, key, length in zip(colour_ids(facts), facts.colour_keys, metred, strict=True):
+    for colour, key, length in zip(placed.colour_ids, facts.colour_keys, metred, strict=True):
         label = f"{thread_id} {key}"
         rows.add((thread_id, colour), label, facts.name, (length + tail_m) * done.pieces)
 

@@ -60,9 +60,8 @@ def pack_sure(figures: LineFigures, currency: str) -> Sure:
 
 def pack_order_sure(lines: Sequence[LineFigures], currency: str) -> Sure:
     """Pack how sure the order's cost is: what is uncertain moves all its lines together."""
-    band = order_band([f.cost for f in lines]) if len(lines) > 1 else (
-        lines[0].priced.pricer.band(lines[0].cost.quantity)
-    )  # fmt: skip
+    bands = [f.priced.pricer.band(f.cost.quantity) for f in lines]
+    band = order_band([f.cost for f in lines], bands) if len(lines) > 1 else bands[0]
     sold = sum(
         float(f.priced.net) * f.cost.quantity * (1 - float(f.priced.pricer.terms.fee_share))
         + float(f.priced.pricer.apart(f.cost.quantity))

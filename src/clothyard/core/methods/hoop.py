@@ -92,7 +92,44 @@ def _check_motifs(wish: Wish, motif_mm: float) -> None:
         )
 
 
-def settle(chosen: Chosen, *, machine: Machine, hold: HoldKind, margin_mm: float) -> Hooped:
+def _tries(
+    wish: Wish, *, machine: Machine, hold: HoldKind, margin_mm: float, like: Making | None
+) -> list[HoopTry]:
+    """Try every hoop that the shop has and the one that is asked for, or take them as tried so."""
+    hoops = {
+        hoop_id: hoop
+        for hoop_id, hoop in wish.house.hoops.items()
+        if hoop.owned or hoop_id == wish.placement.methods.hoop
+    }
+    if (
+        like
+        and like.machine is machine
+        and like.hold == hold
+        and like.sewn_mm == grown(like.layout.size_mm, margin_mm)
+        and {tried.hoop_id for tried in like.tries} == set(hoops)
+    ):
+        return list(like.tries)
+    return try_hoops(
+        wish.placement,
+        _lying(wish),
+        hoops=hoops,
+        machine=machine,
+        goods=wish.goods,
+        hold=hold,
+        margin_mm=margin_mm,
+        most=wish.line.quantity,
+        room=room_of(wish),
+    )
+
+
+def settle(
+    chosen: Chosen,
+    *,
+    machine: Machine,
+    hold: HoldKind,
+    margin_mm: float,
+    like: Making | None = None,
+) -> Hooped:
     """Try every hoop and settle which is taken.
 
     Parameters
@@ -102,25 +139,13 @@ def settle(chosen: Chosen, *, machine: Machine, hold: HoldKind, margin_mm: float
     hold : hoop or float
     margin_mm : float
         Basting or base outside the sewn area, each side. [mm]
+    like : Making, optional
+        Of the same placement with other methods.
     """
     wish = chosen.wish
     lying, most = _lying(wish), wish.line.quantity
     _check_motifs(wish, lying[0])
-    tries = try_hoops(
-        wish.placement,
-        lying,
-        hoops={
-            hoop_id: hoop
-            for hoop_id, hoop in wish.house.hoops.items()
-            if hoop.owned or hoop_id == wish.placement.methods.hoop
-        },
-        machine=machine,
-        goods=wish.goods,
-        hold=hold,
-        margin_mm=margin_mm,
-        most=most,
-        room=room_of(wish),
-    )
+    tries = _tries(wish, machine=machine, hold=hold, margin_mm=margin_mm, like=like)
     hoop_id = chosen.settle("hoop", propose(wish, tries, margin_mm), known=wish.house.hoops)
     found = next((tried for tried in tries if tried.hoop_id == hoop_id), None)
     if found:

@@ -133,7 +133,13 @@ def wish_of(
 
 
 def settle_methods(
-    line: Line, placement: Placement, facts: DesignFacts, house: House, *, where: str
+    line: Line,
+    placement: Placement,
+    facts: DesignFacts,
+    house: House,
+    *,
+    where: str,
+    like: Making | None = None,
 ) -> Making:
     """Settle every method of a placement: the chosen ones kept, the rest proposed.
 
@@ -145,6 +151,9 @@ def settle_methods(
     house : House
     where : str
         Path of the placement, for errors.
+    like : Making, optional
+        Of the same placement with other methods: hoops are not tried again where they were tried
+        so.
 
     Returns
     -------
@@ -172,7 +181,8 @@ def settle_methods(
         house.basting.margin_mm if baste else 0.0,
         house.knock_down.margin_mm if knock_down else 0.0,
     )
-    found = hoop.settle(chosen, machine=house.machines[machine_id], hold=held, margin_mm=margin)
+    taken_on = house.machines[machine_id]
+    found = hoop.settle(chosen, machine=taken_on, hold=held, margin_mm=margin, like=like)
     needle_id = needle.settle(chosen, thread_id)
     colour, policy = bobbin.settle(chosen)
     sewn = grown(found.layout.size_mm, margin)
@@ -181,7 +191,7 @@ def settle_methods(
         goods_id=PATCH if placement.as_patch else line.goods.class_,
         goods=wish.goods,
         machine_id=machine_id,
-        machine=house.machines[machine_id],
+        machine=taken_on,
         hold=held,
         hoop_id=found.hoop_id,
         hoop=taken,

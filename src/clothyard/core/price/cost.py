@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import field, fields
+from dataclasses import field
 from decimal import Decimal
 
 from clothyard.core.house.document import House, Rates
@@ -41,7 +41,11 @@ class Spent:
     def times(self, n: float) -> Spent:
         """So many of it."""
         number = exact(n)
-        return Spent(*(getattr(self, each.name) * number for each in fields(Spent)))
+        return Spent(
+            self.machine * number, self.needle_thread * number, self.bobbin_thread * number,
+            self.backing * number, self.topping * number, self.consumables * number,
+            self.sheet_goods * number,
+        )  # fmt: skip
 
 
 @record
@@ -66,6 +70,8 @@ class LineCost:
     goods : GoodsBought
     parts : dict of str to Decimal
         Every part, in the order of the yard.
+    total : Decimal
+        Sum of the unrounded parts.
     """
 
     done: LineDone
@@ -80,6 +86,7 @@ class LineCost:
     own: Decimal
     goods: GoodsBought
     parts: dict[str, Decimal] = field(hash=False)
+    total: Decimal
 
     @property
     def quantity(self) -> int:
@@ -90,11 +97,6 @@ class LineCost:
     def passes(self) -> tuple[Pass, ...]:
         """Its placements over their pieces."""
         return self.done.passes
-
-    @property
-    def total(self) -> Decimal:
-        """Sum of the unrounded parts."""
-        return sum(self.parts.values(), ZERO)
 
     @property
     def set_up_whole(self) -> Decimal:
@@ -172,7 +174,8 @@ def _sheet_goods(plan: LinePlan, passes: Sequence[Pass], pieces: int) -> Decimal
     """Cost sheet goods as cut, and hardware."""
     found, prices = ZERO, plan.house.hardware
     for placement, done in zip(plan.placements, passes, strict=True):
-        found += sum((laid.cost for laid in done.sheets), ZERO) * exact(done.share)
+        if done.sheets:
+            found += sum((laid.cost for laid in done.sheets), ZERO) * exact(done.share)
         for part in placement.steps.parts:
             found += prices[part.item].price * exact(part.amount) * done.pieces
     for part in plan.hardware:
@@ -185,7 +188,7 @@ def of_share(cost: Decimal, done: Pass) -> Decimal:
     return cost if done.share == 1 else cost * exact(done.share)
 
 
-def spent_on(plan: LinePlan, passes: Sequence[Pass], *, pieces: int) -> Spent:
+def spent_on(plan: LinePlan, passes: Sequence[Pass], *, pieces: int, metred: bool = False) -> Spent:
     """Add up what some pieces take, in money.
 
     Parameters
@@ -194,30 +197,28 @@ def spent_on(plan: LinePlan, passes: Sequence[Pass], *, pieces: int) -> Spent:
     passes : sequence of Pass, shape (n_placements,)
     pieces : int
         Good pieces they make.
+    metred : bool
+        Of one first piece: bobbin thread by the metre, without ends.
 
     Source
     ------
     docs/formulas.md 11 and 14.
     """
     house = plan.house
-    pairs = list(zip(plan.placements, passes, strict=True))
-    machines = machine_seconds_by(plan, passes)
-    return Spent(
-        machine=sum((hours_at(s, house.machines[m].rate_per_h) for m, s in machines.items()), ZERO),
-        needle_thread=sum(
-            (
-                exact(done.needle_m * done.pieces)
-                * thread_price_per_m(house, placed.making.thread_id)
-                for placed, done in pairs
-            ),
-            ZERO,
-        ),
-        bobbin_thread=sum((bobbin_cost(placed, done, house) for placed, done in pairs), ZERO),
-        backing=sum([of_share(p.backing_wanted.cost, p) for p in passes if p.backing_wanted], ZERO),
-        topping=sum([of_share(p.topping_wanted.cost, p) for p in passes if p.topping_wanted], ZERO),
-        consumables=sum((consumables_cost(placed, done, house) for placed, done in pairs), ZERO),
-        sheet_goods=_sheet_goods(plan, passes, pieces),
-    )
+    machine = needle = bobbin = backing = topping = consumables = ZERO
+    for machine_id, seconds in machine_seconds_by(plan, passes).items():
+        machine += hours_at(seconds, house.machines[machine_id].rate_per_h)
+    for placed, done in zip(plan.placements, passes, strict=True):
+        price = thread_price_per_m(house, placed.making.thread_id)
+        needle += exact(done.needle_m * done.pieces) * price
+        bobbin += (_metred_bobbin if metred else bobbin_cost)(placed, done, house)
+        consumables += consumables_cost(placed, done, house)
+        if done.backing_wanted:
+            backing += of_share(done.backing_wanted.cost, done)
+        if done.topping_wanted:
+            topping += of_share(done.topping_wanted.cost, done)
+    sheets = _sheet_goods(plan, passes, pieces)
+    return Spent(machine, needle, bobbin, backing, topping, consumables, sheets)
 
 
 class LineCoster:
@@ -233,6 +234,7 @@ class LineCoster:
     def __init__(self, work: LineWork, supply: Supply):
         self.work, self.plan, self.supply = work, work.plan, supply
         self._first: Spent | None = None
+        self._alone: dict[int, LineCost] = {}
 
     def first(self) -> Spent:
         """Cost one first piece: unpractised, its own cut, bobbin by the metre.
@@ -240,17 +242,7 @@ class LineCoster:
         Source: docs/formulas.md 14.
         """
         if self._first is None:
-            plan, passes = self.plan, self.work.first()
-            one = spent_on(plan, passes, pieces=1)
-            metred = sum(
-                (
-                    _metred_bobbin(placed, done, plan.house)
-                    for placed, done in zip(plan.placements, passes, strict=True)
-                ),
-                ZERO,
-            )
-            parts = {each.name: getattr(one, each.name) for each in fields(Spent)}
-            self._first = Spent(**(parts | {"bobbin_thread": metred}))
+            self._first = spent_on(self.plan, self.work.first(), pieces=1, metred=True)
         return self._first
 
     def _goods(self, quantity: int, bought: GoodsBought) -> Decimal:
@@ -262,6 +254,12 @@ class LineCoster:
             plan.line, self.supply, quantity, spoil=plan.spoil, rules=plan.house.spoilage
         )
         return bought.total + max(spares, bought.bought - quantity) * bought.each
+
+    def alone(self, quantity: int) -> LineCost:
+        """Cost the line at a quantity as if it were by itself, worked out once; see `cost`."""
+        if quantity not in self._alone:
+            self._alone[quantity] = self.cost(quantity)
+        return self._alone[quantity]
 
     def cost(self, quantity: int, order: OrderLevel = ALONE) -> LineCost:
         """Cost the line at a quantity.
@@ -330,6 +328,7 @@ class LineCoster:
             own=own,
             goods=bought,
             parts=parts,
+            total=sum(parts.values(), ZERO),
         )
 
 

@@ -137,13 +137,13 @@ def digitising_costs(plans: Sequence[LinePlan], house: House) -> list[tuple[str,
     """
     found: dict[str, list[tuple[str, Decimal]]] = {}
     placed = [
-        (plan, asked.design, planned.facts)
+        (plan, asked.design, planned)
         for plan in plans
         for asked, planned in zip(plan.line.placements, plan.placements, strict=True)
     ]
-    repeats = {facts.identity for _, design, facts in placed if design.repeat}
-    for plan, design, facts in placed:
-        key = facts.identity
+    repeats = {planned.identity for _, design, planned in placed if design.repeat}
+    for plan, design, planned in placed:
+        key, facts = planned.identity, planned.facts
         if key in repeats:
             continue
         costs = design_cost(plan.line.digitising or "own", facts, design.origin, house)

@@ -93,8 +93,7 @@ def pieces_alike(plans: Sequence[LinePlan]) -> list[int]:
     Source: docs/formulas.md 11: 24 polos and 24 sweatshirts with one crest are 48.
     """
     sewn = [
-        frozenset((p.facts.identity, p.making.position_id) for p in plan.placements)
-        for plan in plans
+        frozenset((p.identity, p.making.position_id) for p in plan.placements) for plan in plans
     ]
     counts = [plan.line.quantity for plan in plans]
     return [

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from decimal import Decimal
+from functools import lru_cache
 from itertools import accumulate
 from statistics import NormalDist
 from typing import NamedTuple
@@ -68,14 +69,14 @@ def _matched(terms: Sequence[Term]) -> tuple[float, float, float]:
     return mean - scale * math.sqrt(w), math.log(scale), math.sqrt(math.log(w))
 
 
-def _spoiled(remakes: Remakes) -> tuple[list[float], list[float]]:
-    """Numbers of spoiled pieces, gathered, and their chances: a beta-binomial.
+@lru_cache(maxsize=1024)
+def _spoiled(n: int, p: float) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """Numbers of spoiled pieces out of n, gathered, and their chances: a beta-binomial.
 
     Source: docs/formulas.md 12 and 15: the learning rule's own prior of 20 pieces.
     """
-    n, p = remakes.pieces, remakes.chance
-    if p <= 0 or not remakes.each:
-        return [0.0], [1.0]
+    if p <= 0:
+        return (0.0,), (1.0,)
     a, b = PRIOR_PIECES * p, PRIOR_PIECES * (1 - p)
     first = math.lgamma(a + b) - math.lgamma(b) + math.lgamma(b + n) - math.lgamma(a + b + n)
     k = np.arange(n)
@@ -89,7 +90,7 @@ def _spoiled(remakes: Remakes) -> tuple[list[float], list[float]]:
     starts = [k for k in starts if k < len(chances)]
     gathered = np.add.reduceat(chances, starts)
     middles = np.add.reduceat(chances * np.arange(len(chances)), starts) / gathered
-    return middles.tolist(), (gathered / gathered.sum()).tolist()
+    return tuple(middles.tolist()), tuple((gathered / gathered.sum()).tolist())
 
 
 class Band:
@@ -116,8 +117,10 @@ class Band:
         self.at = at
         self.terms = sorted(moved, key=lambda t: -t.spread * t.moves)
         shift, self._mu, self._sigma = _matched(moved)
-        numbers, self._chances = ([0.0], [1.0]) if remakes is None else _spoiled(remakes)
         each = remakes.each if remakes else 0.0
+        numbers, self._chances = (
+            _spoiled(remakes.pieces, remakes.chance) if remakes and each else ((0.0,), (1.0,))
+        )
         mean = remakes.pieces * remakes.chance * each if remakes else 0.0
         fixed = at - mean - sum(t.moves for t in moved)
         self._starts = [fixed + shift + k * each for k in numbers]
@@ -140,14 +143,15 @@ class Band:
 
     def _under_and_slope(self, amount: float) -> tuple[float, float]:
         """Return the chance that it stays under an amount, and how fast that grows there."""
+        log, exp, erfc = math.log, math.exp, math.erfc
         found = slope = 0.0
         for start, chance in zip(self._starts, self._chances, strict=True):
             left = amount - start
             if left > 0:
-                z = (math.log(left) - self._mu) / self._sigma
-                found += chance * _normal(z)
-                slope += chance * math.exp(-z * z / 2) / left
-        return found, slope / (self._sigma * _ROOT_TWO_PI)
+                z = (log(left) - self._mu) / self._sigma
+                found += chance * erfc(-z / _ROOT_TWO)
+                slope += chance * exp(-z * z / 2) / left
+        return found / 2, slope / (self._sigma * _ROOT_TWO_PI)
 
     def quantile(self, share: float) -> float:
         """Return what it stays under in so large a share of cases."""
@@ -164,7 +168,8 @@ class Band:
         if not self._sigma:
             chances = zip(self._starts, accumulate(self._chances), strict=True)
             return next((at for at, under in chances if under >= share - NOISE), high)
-        at = low + wide
+        at = wide + sum(s * chance for s, chance in zip(self._starts, self._chances, strict=True))
+        at = min(max(at, low), high)
         while high - low > NEAR * (1 + abs(high)):
             under, slope = self._under_and_slope(at)
             low, high = (at, high) if under < share else (low, at)
@@ -175,6 +180,7 @@ class Band:
         return high
 
 
+_ROOT_TWO = math.sqrt(2)
 _ROOT_TWO_PI = math.sqrt(2 * math.pi)
 NOISE = 1e-9
 NEAR = 1e-7
@@ -329,15 +335,21 @@ def cost_band(cost: LineCost) -> Band:
     return Band(float(cost.total), cost_terms(cost), _remakes(cost))
 
 
-def order_band(costs: Sequence[LineCost]) -> Band:
+def order_band(costs: Sequence[LineCost], bands: Sequence[Band]) -> Band:
     """Work out the band of an order's cost: a factor moves all its lines together. [money]
 
-    Source: docs/formulas.md 15.
+    Parameters
+    ----------
+    costs, bands : sequences of LineCost and Band, one a line each
+
+    Source
+    ------
+    docs/formulas.md 15.
     """
     sums = _Sums(costs[0].done.plan.house)
     pieces = spoiled = spent = 0.0
-    for cost in costs:
-        for term in cost_terms(cost):
+    for cost, band in zip(costs, bands, strict=True):
+        for term in band.terms:
             sums.add(*term)
         remakes = _remakes(cost)
         if remakes:

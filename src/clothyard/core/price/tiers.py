@@ -65,27 +65,39 @@ class PriceLadder:
         self._bound = bound
         self._raw, self._mode, self._currency, self._least = raw, mode, currency, least
         self._rule: dict[int, Decimal] = {}
-        self.units: dict[int, Decimal] = {}
-        higher = Decimal(0)
-        for tier in reversed(self.tiers):
-            higher = self._rule[tier] = max(raw(tier), higher)
-            self.units[tier] = self._smooth(tier, higher)
+        self._units: dict[int, Decimal] = {}
+        self._left = list(self.tiers)
+        self._higher = Decimal(0)
+
+    def _down_to(self, tier: int) -> None:
+        """Work the tiers out from the largest down to one."""
+        while self._left and self._left[-1] >= tier:
+            at = self._left.pop()
+            self._higher = self._rule[at] = max(self._raw(at), self._higher)
+            self._units[at] = self._smooth(at, self._higher)
+
+    @property
+    def units(self) -> dict[int, Decimal]:
+        """The unit price at each tier."""
+        self._down_to(0)
+        return self._units
 
     def _smooth(self, quantity: int, unit: Decimal) -> Decimal:
         if self._mode != "smooth":
             return unit
-        lines = [t * u for t, u in self.units.items() if t > quantity]
+        lines = [t * u for t, u in self._units.items() if t > quantity]
         if lines and quantity * unit > min(lines):
             return floor_money(min(lines) / quantity, self._currency)
         return unit
 
     def unit(self, quantity: int) -> Decimal:
         """Return the unit price at a quantity."""
-        if quantity in self.units:
-            return self.units[quantity]
         below = max((t for t in self.tiers if t < quantity), default=None)
+        self._down_to(quantity if below is None or quantity in self.tiers else below)
+        if quantity in self._units:
+            return self._units[quantity]
         if below is not None and self._mode == "stepped":
-            return self.units[below]
+            return self._units[below]
         above = min((t for t in self.tiers if t > quantity), default=None)
         least = self._rule[above] if above else Decimal(0)
         if above is not None:

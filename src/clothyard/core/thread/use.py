@@ -149,20 +149,18 @@ def piece_thread(
         How often a piece has the design sewn, hoopings it takes (a share where several pieces
         lie in one), and gaps between motifs or pieces in one hooping.
     """
-    totals: tuple[dict[str, float], dict[str, float]] = (
-        dict.fromkeys(PARTS, 0.0), dict.fromkeys(PARTS, 0.0),
-    )  # fmt: skip
+    totals = (dict.fromkeys(PARTS, 0.0), dict.fromkeys(PARTS, 0.0))
     blocks: tuple[list[float], list[float]] = ([], [])
     factors = (thread.factor_needle, thread.factor_bobbin)
-    for of_copy, of_hooping in zip(thread.of_copy, thread.of_hooping, strict=True):
-        for side in (0, 1):
-            whole = 0.0
-            parts = [(name, mm * copies) for name, mm in of_copy[side].items()]
-            parts += [(name, mm * hoopings) for name, mm in of_hooping[side].items()]
-            parts.append(("gaps", thread.of_gap[side] * gaps))
-            for name, mm in parts:
-                totals[side][name] += mm / 1000
-                whole += mm
+    for side in (0, 1):
+        sums, gap_mm = totals[side], thread.of_gap[side] * gaps
+        for of_copy, of_hooping in zip(thread.of_copy, thread.of_hooping, strict=True):
+            whole = gap_mm
+            for of, often in ((of_copy[side], copies), (of_hooping[side], hoopings)):
+                for name, mm in of.items():
+                    sums[name] += mm * often / 1000
+                    whole += mm * often
+            sums["gaps"] += gap_mm / 1000
             blocks[side].append(whole / 1000 * factors[side])
     return PieceThread(tuple(blocks[0]), tuple(blocks[1]), *totals)
 

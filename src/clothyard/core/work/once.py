@@ -5,23 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from clothyard.core.house.document import House
-from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.time.needles import plan_needles
 from clothyard.core.work.handwork import TaskUse, customer_task, order_tasks
 from clothyard.core.work.line_plan import LinePlan
-
-
-def colour_ids(facts: DesignFacts) -> tuple[str, ...]:
-    """Name each block's thread so that it holds over the order.
-
-    A known colour is the same thread everywhere; unknown ones all differ, and are the same only
-    in the same design.
-    """
-    identity = facts.identity
-    return tuple(
-        block.colour or ("base" if block.role == "base" else f"{identity}|{key}")
-        for block, key in zip(facts.blocks, facts.colour_keys, strict=True)
-    )
 
 
 def once_an_order(plans: Sequence[LinePlan], house: House) -> tuple[TaskUse, ...]:
@@ -48,12 +34,12 @@ def once_an_order(plans: Sequence[LinePlan], house: House) -> tuple[TaskUse, ...
     designs = colours = further = 0
     for machine_id in machines:
         here = [p for p in placed if p.making.machine_id == machine_id]
-        designs += len({p.facts.identity for p in here})
+        designs += len({p.identity for p in here})
         machine = house.machines[machine_id]
         threads = {
             (p.making.thread_id, colour)
             for p in here
-            for colour in plan_needles(colour_ids(p.facts), machine.needles).threaded
+            for colour in plan_needles(p.colour_ids, machine.needles).threaded
         }
         here_threaded = len(threads) if machine.auto_change else 1
         colours += here_threaded

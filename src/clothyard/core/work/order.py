@@ -67,7 +67,11 @@ def plan_place(
         If a step cannot be served.
     """
     sewn = sewn.on_base(house) if making.knock_down else sewn
-    steps = plan_steps(placement, sewn.facts, house, making.layout.size_mm, where=where)
+    size = making.layout.size_mm
+    if like and like.facts is sewn.facts and like.making.layout.size_mm == size:
+        steps = like.steps
+    else:
+        steps = plan_steps(placement, sewn.facts, house, size, where=where)
     wish = PlacementWish(placement, making, sewn.facts, sewn.own, steps, line.finishing, like)
     return plan_placement(wish, house)
 

@@ -445,6 +445,8 @@ def cut_together(
     ------
     docs/formulas.md 4: cut over the whole order; other sizes lie in rows of their own.
     """
+    if not any(done.sheets for done in passes):
+        return passes
     needed = patches_of(passes)
     if all(laid.count == needed[laid.key] and laid.key not in elsewhere
            for done in passes for laid in done.sheets):  # fmt: skip

@@ -33,7 +33,8 @@ class PlacementPlan:
     `baste_s` of one hooping; `gap_s` the way over an uncut gap between motifs. One that `shares`
     lies in the hooping of the place before. `own_bobbin_m` is each piece's bobbin thread where
     designs differ by piece; `covered` says whether a soft cover goes over its back; `hand_s` are
-    its tasks a piece, those practised, a hooping, and those practised.
+    its tasks a piece, those practised, a hooping, and those practised. `identity` tells its design
+    from others, `colour_ids` each block's thread from those of the whole order.
     """
 
     id: str
@@ -55,6 +56,8 @@ class PlacementPlan:
     topping_cutters: tuple[Cutter, ...]
     sheet_cutters: tuple[tuple[Cutter, ...], ...]
     needles: NeedlePlan
+    identity: str
+    colour_ids: tuple[str, ...]
     shares: bool
     hand_s: tuple[float, float, float, float]
 
@@ -111,12 +114,30 @@ def _own_bobbin(
     return tuple((metres / 1000 * thread.factor_bobbin).tolist())
 
 
+def _colour_ids(facts: DesignFacts) -> tuple[str, ...]:
+    """Name each block's thread so that it holds over the order.
+
+    A known colour is the same thread everywhere; unknown ones all differ, and are the same only
+    in the same design.
+    """
+    identity = facts.identity
+    return tuple(
+        block.colour or ("base" if block.role == "base" else f"{identity}|{key}")
+        for block, key in zip(facts.blocks, facts.colour_keys, strict=True)
+    )
+
+
+def _pitch_mm(making: Making) -> float:
+    """From one motif or piece of a hooping to the next. [mm]"""
+    return making.layout.gap_mm + making.sewn_mm[0] / making.layout.columns
+
+
 @record
 class PlacementWish:
     """A placement as asked, settled and drawn: what its plan is made from.
 
     `facts` are as sewn, on its base if it has one; of names, the mean. `like` is a plan of the
-    same design, whose needle time is taken when the speed is the same.
+    same design in the same house, of which is taken what comes out the same.
     """
 
     asked: Placement
@@ -141,6 +162,36 @@ def _needle_seconds(wish: PlacementWish, house: House) -> tuple[float, ...]:
     )
     slower = making.machine.time_factor
     return found if slower == 1 else tuple(seconds * slower for seconds in found)
+
+
+def _sewn_as(making: Making, baste: float) -> tuple[float | int | bool, ...]:
+    """What a design's thread depends on beside the design."""
+    layout, auto = making.layout, making.machine.auto_trim
+    return making.thickness_mm, auto, layout.copies, _pitch_mm(making), baste
+
+
+def _thread(
+    wish: PlacementWish, baste: float, house: House
+) -> tuple[DesignThread, tuple[float, ...]]:
+    """Work out a piece's thread, and the bobbin thread of each piece where designs differ. [m]"""
+    making, facts, own, like = wish.making, wish.facts, wish.own, wish.like
+    if (
+        like
+        and like.facts is facts
+        and like.own is own
+        and _sewn_as(like.making, like.baste_stitches) == _sewn_as(making, baste)
+    ):
+        return like.thread, like.own_bobbin_m
+    thread = design_thread(
+        facts,
+        thickness_mm=making.thickness_mm,
+        use=house.thread_use,
+        auto_trim=making.machine.auto_trim,
+        baste_stitches=baste,
+        baste_stitch_mm=house.basting.stitch_mm,
+        pitch_mm=_pitch_mm(making),
+    )
+    return thread, _own_bobbin(own, thread, making, house) if own else ()
 
 
 def _piece_sizes(making: Making, house: House) -> tuple[Size, Size]:
@@ -169,19 +220,12 @@ def plan_placement(wish: PlacementWish, house: House) -> PlacementPlan:
     """
     making, facts, own = wish.making, wish.facts, wish.own
     machine, basting = making.machine, house.basting
+    like = wish.like if wish.like and wish.like.facts is facts else None
     baste = 0 if wish.asked.shares else _basting(making, facts, own, house)
-    pitch = making.layout.gap_mm + (making.sewn_mm[0] / making.layout.columns)
-    thread = design_thread(
-        facts,
-        thickness_mm=making.thickness_mm,
-        use=house.thread_use,
-        auto_trim=machine.auto_trim,
-        baste_stitches=baste,
-        baste_stitch_mm=basting.stitch_mm,
-        pitch_mm=pitch,
-    )
+    thread, own_bobbin_m = _thread(wish, baste, house)
     tasks = tuple(placement_tasks(making, facts, house, wish.steps, wish.finishing, wish.asked))
     backing_mm, topping_mm = _piece_sizes(making, house)
+    backed, topped = (making.backing_id, backing_mm), (making.topping_id, topping_mm)
     return PlacementPlan(
         id=wish.asked.id,
         making=making,
@@ -190,23 +234,31 @@ def plan_placement(wish: PlacementWish, house: House) -> PlacementPlan:
         thread=thread,
         needle_s=_needle_seconds(wish, house),
         baste_s=baste * 60 / basting.spm,
-        gap_s=0.0 if machine.auto_trim else -(-pitch // 12) * 60 / house.speed.jump_spm,
+        gap_s=0.0 if machine.auto_trim else -(-_pitch_mm(making) // 12) * 60 / house.speed.jump_spm,
         backing_mm=backing_mm,
         topping_mm=topping_mm,
         tasks=tasks,
         steps=wish.steps,
         own=own,
-        own_bobbin_m=_own_bobbin(own, thread, making, house) if own else (),
+        own_bobbin_m=own_bobbin_m,
         covered=covered(making, wish.finishing),
-        backing_cutters=cutters(*backing_mm, stocks_of(making.backing_id, house)),
-        topping_cutters=cutters(*topping_mm, stocks_of(making.topping_id, house)),
+        backing_cutters=like.backing_cutters
+        if like and (like.making.backing_id, like.backing_mm) == backed
+        else cutters(*backing_mm, stocks_of(making.backing_id, house)),
+        topping_cutters=like.topping_cutters
+        if like and (like.making.topping_id, like.topping_mm) == topped
+        else cutters(*topping_mm, stocks_of(making.topping_id, house)),
         sheet_cutters=tuple(
             cutters(
                 sheet.width_mm, sheet.height_mm, stocks_of(sheet.material, house), grain=sheet.grain
             )
             for sheet in wish.steps.sheets
         ),
-        needles=plan_needles(facts.colour_keys, machine.needles),
+        needles=like.needles
+        if like and like.making.machine.needles == machine.needles
+        else plan_needles(facts.colour_keys, machine.needles),
+        identity=like.identity if like else facts.identity,
+        colour_ids=like.colour_ids if like else _colour_ids(facts),
         shares=wish.asked.shares,
         hand_s=_hand_seconds(tasks),
     )

@@ -6,7 +6,6 @@ from collections.abc import Iterator, Sequence
 
 from clothyard.core.record import record
 from clothyard.core.work.line_work import LineDone
-from clothyard.core.work.once import colour_ids
 from clothyard.core.work.passes import Pass
 from clothyard.core.work.placement_plan import PlacementPlan
 
@@ -18,7 +17,7 @@ class ThreadMetres:
     Attributes
     ----------
     thread_id, key : str
-        Kind of thread, and the colour as `colour_ids` names it.
+        Kind of thread, and the colour as the plan's `colour_ids` name it.
     colour : str or None
         "#rrggbb" when known.
     label : str
@@ -40,7 +39,7 @@ class ThreadMetres:
 
 def _of_pass(placed: PlacementPlan, done: Pass, more: float) -> Iterator[ThreadMetres]:
     """Thread of each block of a pass, over its pieces; `more` is what spares and samples add."""
-    ids = colour_ids(placed.facts)
+    ids = placed.colour_ids
     tail = done.hand_change_m / len(ids)
     match = placed.making.bobbin == "match"
     rows = zip(
