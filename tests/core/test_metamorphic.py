@@ -3,11 +3,14 @@ and what is promised of another way is what it comes to."""
 
 import copy
 import random
+from collections.abc import Callable
 from decimal import Decimal
+from typing import Any
 
 import pytest
 
 from clothyard.core.errors import BadInput
+from clothyard.core.estimate import comparing
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.estimate.make import Pricing
 from clothyard.core.house.check import house_json
@@ -15,6 +18,7 @@ from clothyard.core.job.check import job_from
 from tests.conftest import price
 from tests.core.random_jobs import HOUSE, JOBS, SOAK, random_job
 from tests.core.test_advice import apply_patch
+from tests.core.test_orders import FLEECES, LABELS, SCARF, TIE_BACKS, order
 
 D = Decimal
 TREE = house_json(HOUSE)
@@ -208,8 +212,8 @@ def test_what_is_promised_of_another_way_is_what_it_comes_to(part):
             assert abs(came_to - D(difference)) <= rounding, (job, other, difference, came_to)
             tried += 1
         machine = chance.choice(found.machines)
-        moved = copy.deepcopy(job)
-        for each in moved["lines"]:
+        moved = copy.deepcopy(job)  # the chosen one is told as the order is made
+        for each in moved["lines"] if not machine.chosen else ():
             for placement in each["placements"]:
                 methods = placement.setdefault("methods", {})
                 methods.pop("hoop", None)
@@ -217,3 +221,49 @@ def test_what_is_promised_of_another_way_is_what_it_comes_to(part):
         came_to = D(price(moved, compare=False).total.cost)
         assert abs(came_to - D(machine.cost)) <= rounding, (job, machine, came_to)
     assert tried > EACH
+
+
+NAMES = {"quantity": 5, "names": ["Ada", "Wilhelmina", "Bo", "Ada", ""]}
+SOME = range(400 if SOAK else 40)
+
+
+@pytest.mark.parametrize("part", range(PARTS))
+def test_of_the_open_line_all_is_told_and_of_others_the_same_in_short(part):
+    short = 0
+    for seed in SOME[part::PARTS]:
+        job = several(random.Random(seed))
+        try:
+            whole = price(job, compare=False)
+        except BadInput:
+            continue
+        for n in range(len(whole.lines)):
+            found = Pricing(job_from(job), HOUSE, {}).estimate(compare=False, open_line=n)
+            assert found.total == whole.total
+            assert found.lines[n] == whole.lines[n]
+            for told, full in zip(found.lines, whole.lines, strict=True):
+                for name, value in told if not told.whole else ():
+                    assert name == "whole" or not value or value == getattr(full, name), name
+                    short += 1
+    assert short > 100
+
+
+@pytest.mark.parametrize("part", range(PARTS))
+def test_what_is_taken_over_from_the_making_as_it_is_comes_out_as_worked_anew(part, monkeypatch):
+    def dropping(work: Callable[..., Any]) -> Callable[..., Any]:
+        return lambda *given, **named: work(*given, **named | {"like": None})
+
+    jobs = [several(random.Random(seed)) for seed in SOME[part::PARTS]]
+    jobs.append(order((FLEECES, LABELS, SCARF | NAMES, TIE_BACKS)[part]))
+    taken_over = [told(job) for job in jobs]
+    for name in ("settle_methods", "plan_place"):
+        monkeypatch.setattr(comparing, name, dropping(getattr(comparing, name)))
+    assert [told(job) for job in jobs] == taken_over
+    assert any(taken_over)
+
+
+def told(job: dict) -> Estimate | None:
+    """A job's estimate with all that else could be done; None where it cannot be made."""
+    try:
+        return price(job)
+    except BadInput:
+        return None

@@ -111,6 +111,31 @@ def test_the_save_answers_with_the_price_that_the_screen_shows(shop, monkeypatch
     assert plain.estimate.total == saved.estimate.total
 
 
+def test_a_save_tells_all_of_the_open_line_and_keeps_what_it_needs_of_all(shop):
+    """The list's words, its drawing and the rates are of every line, whichever is open."""
+    job = polos()
+    job["lines"].append(copy.deepcopy(job["lines"][0]))
+    job["lines"][1]["placements"][0]["design"] = {"text": "Orrin Hill", "height_mm": 12}
+    job["lines"][1]["placements"][0]["methods"] = {"backing": "mesh"}
+    view = made(shop, job=job)
+    told = []
+    for line in (0, 1):
+        shown = quotes.Shown(others=line)
+        saved = quotes.save_quote(shop, view.id, document(job=job), seen=view.revision, shown=shown)
+        assert [each.whole for each in saved.estimate.lines] == [line == 0, line == 1]
+        assert [bool(each.places) for each in saved.estimate.lines] == [line == 0, line == 1]
+        opened = quotes.find_quote(shop, view.id, shown=shown)
+        assert all(each.whole for each in opened.estimate.lines)
+        assert opened.estimate.total == saved.estimate.total
+        assert (opened.rates, opened.drawn) == (saved.rates, saved.drawn)
+        told.append((saved.rates, saved.drawn))
+        assert [row.id for row in quotes.list_quotes(shop, search="orrin hill").items] == [view.id]
+        view = saved
+    assert told[0] == told[1]
+    cut_from = {key for key, roll in shop_house(shop).rolls.items() if roll.material == "mesh"}
+    assert {f"rolls.{key}.price" for key in cut_from} & {rate.key for rate in told[0][0].rates}
+
+
 def test_a_version_keeps_the_house_that_priced_it(shop, monkeypatch):
     """A rate changes while papers are drawn: what is kept is what the figures came from."""
     view = made(shop)

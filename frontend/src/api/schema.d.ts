@@ -4172,6 +4172,10 @@ export interface components {
         /**
          * EstimateLine
          * @description A line of the estimate.
+         *
+         *     One that is not `whole` tells what the order's overview shows; its places, methods, materials
+         *     and all else that is looked at of the open line are left out. Of `clothyard estimate` and
+         *     `POST /estimate` every line is whole.
          */
         EstimateLine: {
             /**
@@ -4179,23 +4183,40 @@ export interface components {
              * @default
              */
             id: string;
+            /**
+             * Whole
+             * @default true
+             */
+            whole: boolean;
             /** Quantity */
             quantity: number;
             /** Cloth */
             cloth: string | null;
             per_piece: components["schemas"]["PerPiece"];
-            /** Pieces */
+            /**
+             * Pieces
+             * @default []
+             */
             pieces: components["schemas"]["PerPiece"][];
-            /** Designs */
+            /**
+             * Designs
+             * @default []
+             */
             designs: components["schemas"]["PlacedDesign"][];
             /**
              * Places
              * @default []
              */
             places: components["schemas"]["WherePlaced"][];
-            /** Methods */
+            /**
+             * Methods
+             * @default []
+             */
             methods: components["schemas"]["Method"][];
-            /** Materials */
+            /**
+             * Materials
+             * @default []
+             */
             materials: components["schemas"]["Material"][];
             /**
              * Cuts
@@ -4251,7 +4272,10 @@ export interface components {
             piece_cost: components["schemas"]["PieceCost"];
             price: components["schemas"]["LinePrice"];
             sure: components["schemas"]["clothyard__core__estimate__document__Sure"] | null;
-            /** Tiers */
+            /**
+             * Tiers
+             * @default []
+             */
             tiers: components["schemas"]["Tier"][];
             /** Advice */
             advice: components["schemas"]["Advice"][];

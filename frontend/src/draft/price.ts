@@ -37,13 +37,13 @@ export function usePrice(
   saving: Saving,
   wanted: Wanted,
 ): { whole: Price; newest: Price } {
-  const { answer, first, dirty, revision } = saving;
+  const { answer, first, details, dirty, revision } = saving;
   const frozen = quote.state !== "draft";
   const turns = useTurns();
   const covers = answer.turns === turns && same(answer.wanted, wanted);
   const priced = useQuery({
     queryKey: ["price", quote.id, answer.view.revision, wanted, turns],
-    queryFn: () => api.quote(quote.id, wanted),
+    queryFn: () => api.quote(quote.id, wanted).then(details.fill),
     enabled:
       !frozen && !dirty && answer.view.revision === revision && answer.view.estimate !== null,
     initialData: covers ? answer.view : undefined,

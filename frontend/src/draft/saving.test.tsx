@@ -9,9 +9,11 @@ import { useSaving } from "./saving";
 import { actionsOf, createDraftStore, documentOf, draftOf, textOf } from "./store";
 
 const JOB = { lines: [{ id: "one", quantity: 1, goods: {}, placements: [{ id: "p" }] }] };
+/** An estimate that is told from others. */
+const priced = (of: number | string) => ({ of, lines: [] }) as never;
 const view = (revision: number, more: Partial<QuoteView> = {}) =>
   ({ id: 7, state: "draft", revision, customer: "", email: "", due_on: "", valid_until: "", notes: "",
-    currency: "GBP", job: JOB, estimate: { of: revision }, problems: [], lacks: [], ...more,
+    currency: "GBP", job: JOB, estimate: priced(revision), problems: [], lacks: [], ...more,
   }) as unknown as QuoteView; // prettier-ignore
 const refusal = (status: number) =>
   new ProblemError({ status, title: "", detail: "no", remedy: "", errors: [] } as never);
@@ -100,7 +102,7 @@ describe("saving", () => {
     const { hook, type, state } = opened();
     type(5);
     await waitFor(() => expect(state()).toBe("saved"));
-    expect(hook.result.current.price.estimate).toEqual({ of: 2 });
+    expect(hook.result.current.price.estimate).toEqual(priced(2));
     expect([save.mock.calls.length, quote.mock.calls.length]).toEqual([1, 0]);
   });
 
@@ -108,15 +110,15 @@ describe("saving", () => {
     let tell: Parameters<typeof api.saveQuote>[4] = () => undefined;
     save.mockImplementation(async (_, __, ___, ____, whole) => {
       tell = whole;
-      return view(2, { estimate: { of: "price" } as never });
+      return view(2, { estimate: priced("price") });
     });
     const { hook, type, state } = opened();
     type(5);
     await waitFor(() => expect(state()).toBe("saved"));
     const { price, newest } = hook.result.current;
-    expect([price.estimate, newest.estimate]).toEqual([{ of: 1 }, { of: "price" }]);
-    act(() => tell(view(2, { estimate: { of: "both" } as never }), true));
-    expect(hook.result.current.price.estimate).toEqual({ of: "both" });
+    expect([price.estimate, newest.estimate]).toEqual([priced(1), priced("price")]);
+    act(() => tell(view(2, { estimate: priced("both") }), true));
+    expect(hook.result.current.price.estimate).toEqual(priced("both"));
     expect(hook.result.current.newest).toBe(hook.result.current.price);
     expect(quote).not.toHaveBeenCalled();
   });
@@ -151,42 +153,42 @@ describe("saving", () => {
   });
 
   it("asks for what else could be done where the answer breaks off after the price", async () => {
-    quote.mockResolvedValue(view(2, { estimate: { of: "asked" } as never }));
+    quote.mockResolvedValue(view(2, { estimate: priced("asked") }));
     save.mockImplementation(async (_, __, ___, ____, whole) => {
       whole(view(2), false);
       return view(2);
     });
     const { hook, type } = opened();
     type(5);
-    await waitFor(() => expect(hook.result.current.price.estimate).toEqual({ of: "asked" }));
+    await waitFor(() => expect(hook.result.current.price.estimate).toEqual(priced("asked")));
   });
 
   it("asks for the price alone when another line or a working is opened", async () => {
-    quote.mockResolvedValue(view(1, { estimate: { of: "worked" } as never }));
+    quote.mockResolvedValue(view(1, { estimate: priced("worked") }));
     const { hook } = opened();
     hook.rerender({ wanted: { line: 0, working: true } });
-    await waitFor(() => expect(hook.result.current.price.estimate).toEqual({ of: "worked" }));
+    await waitFor(() => expect(hook.result.current.price.estimate).toEqual(priced("worked")));
     expect(save).not.toHaveBeenCalled();
   });
 
   it("asks for the price again when its words turn to other units", async () => {
-    quote.mockResolvedValue(view(1, { estimate: { of: "inches" } as never }));
+    quote.mockResolvedValue(view(1, { estimate: priced("inches") }));
     const { hook } = opened();
-    expect(hook.result.current.price.estimate).toEqual({ of: 1 });
+    expect(hook.result.current.price.estimate).toEqual(priced(1));
     act(sayTurned);
-    await waitFor(() => expect(hook.result.current.price.estimate).toEqual({ of: "inches" }));
+    await waitFor(() => expect(hook.result.current.price.estimate).toEqual(priced("inches")));
   });
 
   it("does not take an answer in the old units that was on its way as they turned", async () => {
     const release: (() => void)[] = [];
     keeps(() => new Promise((done) => release.push(() => done(view(2)))));
-    quote.mockResolvedValue(view(2, { estimate: { of: "inches" } as never }));
+    quote.mockResolvedValue(view(2, { estimate: priced("inches") }));
     const { hook, type } = opened();
     type(2);
     await waitFor(() => expect(save).toHaveBeenCalledTimes(1));
     act(sayTurned);
     act(() => release[0]?.());
-    await waitFor(() => expect(hook.result.current.price.estimate).toEqual({ of: "inches" }));
+    await waitFor(() => expect(hook.result.current.price.estimate).toEqual(priced("inches")));
   });
 
   it("keeps the last good price while something typed is wrong, and says where", async () => {
@@ -196,7 +198,7 @@ describe("saving", () => {
     type(-1);
     await waitFor(() => expect(state()).toBe("saved"));
     const { price } = hook.result.current;
-    expect([price.estimate, price.at("lines[0].quantity")]).toEqual([{ of: 1 }, problem]);
+    expect([price.estimate, price.at("lines[0].quantity")]).toEqual([priced(1), problem]);
   });
 
   it("holds what the server could not be reached with, and sends it when it answers", async () => {
@@ -249,7 +251,7 @@ describe("saving", () => {
     await waitFor(() => expect(state()).toBe("saved"));
     expect([hook.result.current.saving.revision, hook.result.current.price.estimate]).toEqual([
       2,
-      { of: 2 },
+      priced(2),
     ]);
   }, 10_000);
 

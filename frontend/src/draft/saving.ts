@@ -12,6 +12,7 @@ import {
   type Wanted,
 } from "../api/client";
 import { turnsNow } from "../parts/useUnits";
+import { Details } from "./details";
 import { keep, tabs, type Saved } from "./kept";
 import { documentOf, draftOf, textOf, type Draft, type DraftStore } from "./store";
 
@@ -33,6 +34,8 @@ export interface Saving {
   why: string;
   theirs: QuoteView | null;
   dirty: boolean;
+  /** What was told last of lines that an answer tells in short. */
+  details: Details;
   /** The newest answer, priced; `answer` holds what else could be done, too, and comes after it. */
   first: QuoteView;
   answer: Answer;
@@ -68,6 +71,11 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
   const head = useStore(store, (state) => state.head);
   const job = useStore(store, (state) => state.job);
   const draft = textOf({ head, job });
+  const [details] = useState(() => {
+    const begun = new Details();
+    begun.fill(quote);
+    return begun;
+  });
   const [answer, setAnswer] = useState<Answer>({
     view: quote,
     wanted: { line: 0, working: false },
@@ -88,10 +96,14 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
   const going = useRef<Promise<unknown> | null>(null);
   const [theirs, setTheirs] = useState(start.apart === undefined ? null : quote);
   const [refused, setRefused] = useState<{ text: string; why: string } | null>(null);
-  const known = useCallback((view: QuoteView) => {
-    setFirst(view);
-    setAnswer({ view, wanted: { line: 0, working: false }, turns: turnsNow() });
-  }, []);
+  const known = useCallback(
+    (found: QuoteView) => {
+      const view = details.fill(found);
+      setFirst(view);
+      setAnswer({ view, wanted: { line: 0, working: false }, turns: turnsNow() });
+    },
+    [details],
+  );
   const settled = useCallback((to: { revision: number; text: string }) => {
     latest.current = to;
     apart.current = undefined;
@@ -154,11 +166,11 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
             // broken off: what else could be done is asked for as if another line was opened
             const told = all ? asked : { ...asked, line: -1 };
             if (latest.current.revision <= whole.revision)
-              setAnswer({ view: whole, wanted: told, turns });
+              setAnswer({ view: details.fill(whole), wanted: told, turns });
           },
         );
         void keepHere(true); // a page that is left before the answer knows its own write again
-        return { view: await answered, sent };
+        return { view: details.fill(await answered), sent };
       } catch (error) {
         if (!isOffline(error) && !isStale(error)) setRefused({ text: sent, why: why(error) });
         throw error;
@@ -246,6 +258,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
     dirty,
     first,
     answer,
+    details,
     keepMine: () => {
       if (!theirs) return;
       choose(theirs);

@@ -85,7 +85,7 @@ export function QuoteBench({ frame, quote, start, history, reopen, ...was }: Pro
     [quote, editable, store, actions, panels, upload, house.data, open],
   );
   const { estimate, lacks } = newest;
-  const priced = house.data !== undefined && estimate?.lines[lineAt] !== undefined;
+  const priced = house.data !== undefined && estimate?.lines[lineAt]?.whole === true;
   const drop = (file: File | undefined) => {
     if (file && editable) upload.send(file);
     if (file && !editable)
