@@ -98,7 +98,8 @@ def _unsorted(on: OnPlace) -> Iterator[Advice]:
 def _long_names(on: OnPlace) -> Iterator[Advice]:
     own = on.placed.own
     place = on.plan.house.positions[on.making.position_id]
-    for facts in sorted(set(own.sewn) if own else (), key=lambda f: -f.width_mm):
+    each = {facts.name: facts for facts in own.sewn} if own else {}
+    for facts in sorted(each.values(), key=lambda f: -f.width_mm):
         if facts.width_mm <= place.max_width_mm + 1e-6:
             break
         share = place.max_width_mm / facts.width_mm

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 from clothyard.core.job.document import DesignKind
 from clothyard.core.stitches.facts import PULL, BlockFacts, DesignFacts, Lengths
@@ -13,6 +14,7 @@ LETTER_STROKE = 0.14
 LETTER_SATIN_SHARE_KNOWN = 0.9
 
 
+@lru_cache(maxsize=512)
 def count_facts(
     stitches: int,
     *,

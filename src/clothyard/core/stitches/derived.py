@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import math
-from collections import Counter
 from collections.abc import Sequence
+from itertools import chain
 from typing import Any
+
+import numpy as np
 
 from clothyard.core.house.document import Kind, KnockDown
 from clothyard.core.stitches.facts import PULL, BlockFacts, DesignFacts, Lengths
@@ -17,12 +19,11 @@ _SUMS = (
 
 
 def _mean_lengths(several: Sequence[Lengths], n: int) -> Lengths:
-    counts: Counter[float] = Counter()
-    for lengths in several:
-        for mm, count in zip(lengths.mm, lengths.count, strict=True):
-            counts[mm] += count  # type: ignore[assignment]
-    ordered = sorted(counts)
-    return Lengths.model_construct(mm=tuple(ordered), count=tuple(counts[mm] / n for mm in ordered))
+    mm = np.fromiter(chain.from_iterable(lengths.mm for lengths in several), dtype=float)
+    counts = np.fromiter(chain.from_iterable(lengths.count for lengths in several), dtype=float)
+    ordered, at = np.unique(mm, return_inverse=True)
+    means = np.bincount(at, weights=counts, minlength=len(ordered)) / n
+    return Lengths.model_construct(mm=tuple(ordered.tolist()), count=tuple(means.tolist()))
 
 
 def mean_design(designs: Sequence[DesignFacts], *, name: str) -> DesignFacts:

@@ -21,6 +21,8 @@ def _made_alike(one: Making, other: Making, *, own: bool) -> bool:
 
     Of names, `own`, the sizes may differ.
     """
+    if one is other:
+        return True
     if own:
         single = (one.layout.kind, other.layout.kind) == ("single", "single")
         layout = one.layout if single else other.layout

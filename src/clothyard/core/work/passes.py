@@ -141,7 +141,12 @@ def share_of(done: Pass, pieces: int) -> Pass:
         pieces, loads.heads, loads.cycles * part, loads.hoopings * part, loads.gaps * part,
         loads.renames * part, loads.abreast,
     )  # fmt: skip
-    return replace(done, loads=scaled, share=part, waste_m=done.waste_m * part)
+    return Pass(
+        scaled, part, done.stitches, done.thread, done.hand_change_m, done.policy,
+        done.policy_saves, done.waste_m * part, done.bobbins, done.bobbin_changes, done.winding_s,
+        done.backing_wanted, done.topping_wanted, done.sheets, done.events, done.machine_s,
+        done.attend_s, done.practice, done.hand_s,
+    )  # fmt: skip
 
 
 class Passes:
@@ -155,6 +160,7 @@ class Passes:
 
     def __init__(self, plan: PlacementPlan, house: House):
         self.plan, self.house = plan, house
+        self._rename_share = plan.own.rename_share if plan.own else 0.0
         self._known: dict[tuple[int, bool], Pass] = {}
         # the same at most quantities: by hoopings and gaps a piece, by what of the loads is shared
         self._thread: dict[tuple[float, float], PieceThread] = {}
@@ -272,7 +278,7 @@ class Passes:
             self.plan.making,
             pieces,
             own_designs=own is not None,
-            rename_share=own.rename_share if own else 0.0,
+            rename_share=self._rename_share,
         )
 
     def _stitches(self, hoopings: float) -> float:
