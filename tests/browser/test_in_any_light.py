@@ -85,6 +85,32 @@ def test_nothing_runs_over_at_any_width_nor_at_twice_the_size(page: Page, base_u
         page.request.delete(f"{base_url}/api/v1{quote}", headers=origin)
 
 
+CUT = """() => {
+  const found = new Set(), range = document.createRange();
+  const walker = document.createTreeWalker(document.querySelector('main'), NodeFilter.SHOW_TEXT);
+  for (let node = walker.nextNode(); node; node = walker.nextNode()) {
+    if (node.parentElement.closest('pre')) continue;
+    for (const { 0: word, index } of node.textContent.matchAll(/[A-Za-z]{3,}/g)) {
+      range.setStart(node, index);
+      range.setEnd(node, index + word.length);
+      const lines = new Set([...range.getClientRects()].map((box) => Math.round(box.top)));
+      if (lines.size > 1 && word.length < 15) found.add(word);
+    }
+  }
+  return [...found];
+}"""
+"""Words of a usual length that go over two lines."""
+
+
+def test_no_usual_word_is_cut_in_a_list(page: Page):
+    for path in ("/quotes", "/customers", "/orders", "/shelf", "/shelf/to-buy", "/log"):
+        shown(page, path)
+        expect(page.locator("main li, main tbody tr").first).to_be_visible()
+        for width in (320, 390, 768, 1280):
+            page.set_viewport_size({"width": width, "height": 800})
+            assert page.evaluate(CUT) == [], (path, width)
+
+
 def test_the_new_price_is_told_once_when_it_has_come_to_rest(page: Page, said: list[str]):
     start(page)
     ask(page)
