@@ -156,6 +156,7 @@ def learn(page: Page) -> None:
         "button", name="What it does to prices: Needle time"
     ).first.scroll_into_view_if_needed()
     page.get_by_text("→").first.wait_for()
+    page.evaluate("() => window.scrollTo(0, 0)")
 
 
 def pays(page: Page) -> None:
