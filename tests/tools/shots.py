@@ -152,11 +152,7 @@ def the_log(page: Page) -> None:
 def learn(page: Page) -> None:
     """What the log teaches of hooping, and what it does to prices."""
     page.goto(f"{BASE}/log/learn")
-    page.get_by_role(
-        "button", name="What it does to prices: Needle time"
-    ).first.scroll_into_view_if_needed()
     page.get_by_text("→").first.wait_for()
-    page.evaluate("() => window.scrollTo(0, 0)")
 
 
 def pays(page: Page) -> None:
