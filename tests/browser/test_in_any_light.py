@@ -20,7 +20,7 @@ def shown(page: Page, path: str) -> None:
 @pytest.mark.parametrize("light", [{"color_scheme": "dark"}, {"forced_colors": "active"}])
 def test_every_place_can_be_read_in_the_dark_and_in_forced_colours(page: Page, light: dict):
     page.emulate_media(**light)
-    for path in PLACES:
+    for path in (*PLACES, "/shelf", "/shelf/to-buy", "/orders/plan"):
         shown(page, path)
         assert axe(page) == [], path
         ground = page.evaluate("() => getComputedStyle(document.body).backgroundColor")
