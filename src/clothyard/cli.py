@@ -52,9 +52,11 @@ PORT = 8642
 SUPPLIER_PORT, MACHINE_PORT, SCALE_PORT = 8643, 8644, 8645
 LOOPBACK = ("127.0.0.1", "localhost", "::1")
 app = typer.Typer(
-    add_completion=False, rich_markup_mode=None, no_args_is_help=True,
+    add_completion=False,
+    rich_markup_mode=None,
+    no_args_is_help=True,
     help="Clothyard prices custom embroidered orders.",
-)  # fmt: skip
+)
 JsonFlag = Annotated[bool, typer.Option("--json", help="Print one JSON document.")]
 ShopFolder = Annotated[
     Path | None, typer.Option("--shop", help="A shop's folder; without it the defaults are used.")
@@ -306,11 +308,15 @@ def plan(
 
 def _print_run(found: RunDocument) -> None:
     seeded = "" if found.seed is None else f" with seed {found.seed}"
-    print(f"elapsed {duration_text(found.elapsed_s)}{seeded}; closed form "
-          f"{duration_text(found.closed_form_s)}")  # fmt: skip
+    print(
+        f"elapsed {duration_text(found.elapsed_s)}{seeded}; closed form "
+        f"{duration_text(found.closed_form_s)}"
+    )
     for lane in found.lanes:
-        print(f"  {lane.label}: busy {duration_text(lane.busy_s)}, waiting "
-              f"{duration_text(lane.waiting_s)}")  # fmt: skip
+        print(
+            f"  {lane.label}: busy {duration_text(lane.busy_s)}, waiting "
+            f"{duration_text(lane.waiting_s)}"
+        )
     print(found.bottleneck)
     for way in found.instead:
         if way.saved_s >= 1:
@@ -319,10 +325,11 @@ def _print_run(found: RunDocument) -> None:
 
 @app.command("simulate")
 def simulate_run(
-    job: Path, shop: ShopFolder = None,
+    job: Path,
+    shop: ShopFolder = None,
     seed: Annotated[int | None, typer.Option(help="One run as it may fall.")] = None,
     as_json: JsonFlag = False,
-) -> None:  # fmt: skip
+) -> None:
     """Simulate the run of a job document: who waits for whom, and what would save time."""
     found = run_file(job, seed=seed, shop=_open(shop))
     if as_json:
@@ -372,9 +379,11 @@ def backup(
     assert kept is not None
     if not file.parent.is_dir():
         raise BadInput(
-            "there is no such folder.", where=str(file.parent), remedy="Make it first.",
+            "there is no such folder.",
+            where=str(file.parent),
+            remedy="Make it first.",
             code="folder",
-        )  # fmt: skip
+        )
     write_backup(kept, file)
     print(f"{file}: {file.stat().st_size:,} bytes")
 
@@ -401,9 +410,11 @@ def check(
     """Tell what is wrong with a shop, and which backup mends it; exit 1 if anything is."""
     if not shop.is_dir():
         raise BadInput(
-            "there is no such folder.", where=str(shop), remedy="Name a shop's folder.",
+            "there is no such folder.",
+            where=str(shop),
+            remedy="Name a shop's folder.",
             code="folder",
-        )  # fmt: skip
+        )
     found = mend_files(shop) if mend else check_folder(shop)
     for finding in found:
         by = f" Mended by backups/{finding.mended_by}." if finding.mended_by else ""
@@ -425,9 +436,11 @@ def orders(
     known = ("", "all", *get_args(State))
     if state not in known:
         raise BadInput(
-            f"{state[:40]!r} is no state.", where="--state",
-            remedy=f"Say one of {', '.join(known[1:])}.", code="state-unknown",
-        )  # fmt: skip
+            f"{state[:40]!r} is no state.",
+            where="--state",
+            remedy=f"Say one of {', '.join(known[1:])}.",
+            code="state-unknown",
+        )
     found = list_orders(kept, search="", state=state, sort="promise", down=None, limit=MOST_ORDERS)
     if as_json:
         print(found.model_dump_json())
@@ -435,8 +448,10 @@ def orders(
     for row in found.items:
         waits = f" for {row.waits}" if row.waits else ""
         lacks = f", {counted(row.lacks, 'item')} short" if row.lacks else ""
-        print(f"{row.number}  {row.promised_on or 'no day':10}  {row.state}{waits}{lacks}  "
-              f"{row.customer}: {row.summary}")  # fmt: skip
+        print(
+            f"{row.number}  {row.promised_on or 'no day':10}  {row.state}{waits}{lacks}  "
+            f"{row.customer}: {row.summary}"
+        )
 
 
 @app.command()
@@ -484,17 +499,29 @@ PaperOut = Annotated[Path, typer.Option("--out", help="Where the PDF is written.
 PaperPage = Annotated[str, typer.Option("--page", help="a4 or letter; else as the shop has it.")]
 
 
-def _paper(what: str, kind: Paper, shop: Path | None, out: Path, page: str, *, mirrored: bool,
-           ) -> None:  # fmt: skip
+def _paper(
+    what: str,
+    kind: Paper,
+    shop: Path | None,
+    out: Path,
+    page: str,
+    *,
+    mirrored: bool,
+) -> None:
     if page not in get_args(Page):
         raise BadInput(
-            f"{page[:40]!r} is no page.", where="--page", remedy="Say a4 or letter.", code="page",
-        )  # fmt: skip
+            f"{page[:40]!r} is no page.",
+            where="--page",
+            remedy="Say a4 or letter.",
+            code="page",
+        )
     if not out.parent.is_dir():
         raise BadInput(
-            "there is no such folder.", where=str(out.parent), remedy="Make it first.",
+            "there is no such folder.",
+            where=str(out.parent),
+            remedy="Make it first.",
             code="folder",
-        )  # fmt: skip
+        )
     sheet: Any = page
     data = paper_of(what, kind, shop=_open(shop), page=sheet, mirrored=mirrored)
     out.write_bytes(data)
@@ -509,9 +536,12 @@ def run_sheet(what: str, out: PaperOut, shop: ShopFolder = None, page: PaperPage
 
 @app.command()
 def template(
-    what: str, out: PaperOut, shop: ShopFolder = None, page: PaperPage = "",
+    what: str,
+    out: PaperOut,
+    shop: ShopFolder = None,
+    page: PaperPage = "",
     mirrored: Annotated[bool, typer.Option("--mirrored", help="For the wrong side.")] = False,
-) -> None:  # fmt: skip
+) -> None:
     """Write the full-size templates of an order (with --shop) or of a job document, as PDF."""
     _paper(what, "template", shop, out, page, mirrored=mirrored)
 
@@ -554,8 +584,13 @@ def machine(
     made = SimulatedMachine(seed, truths)
     made.times = times
     print(f"The simulated machine is at http://127.0.0.1:{port} (stop it with Ctrl-C)", flush=True)
-    uvicorn.run(machine_app(made), host="127.0.0.1", port=port, log_level="warning",
-                timeout_graceful_shutdown=1)  # fmt: skip
+    uvicorn.run(
+        machine_app(made),
+        host="127.0.0.1",
+        port=port,
+        log_level="warning",
+        timeout_graceful_shutdown=1,
+    )
 
 
 @app.command()
@@ -570,8 +605,9 @@ def scale(
     import uvicorn  # noqa: PLC0415 - only to serve
 
     print(f"The simulated scale is at http://127.0.0.1:{port} (stop it with Ctrl-C)", flush=True)
-    uvicorn.run(scale_app(SimulatedScale(seed, of)), host="127.0.0.1", port=port,
-                log_level="warning")  # fmt: skip
+    uvicorn.run(
+        scale_app(SimulatedScale(seed, of)), host="127.0.0.1", port=port, log_level="warning"
+    )
 
 
 @app.command()
@@ -586,9 +622,11 @@ def log(
     assert kept is not None
     if out is not None and out.suffix not in {".json", ".csv", ".xlsx"}:
         raise BadInput(
-            f"{out.suffix or 'no ending'!r} is no kind of file.", where="--out",
-            remedy="End it with .json, .csv or .xlsx.", code="file-kind",
-        )  # fmt: skip
+            f"{out.suffix or 'no ending'!r} is no kind of file.",
+            where="--out",
+            remedy="End it with .json, .csv or .xlsx.",
+            code="file-kind",
+        )
     if as_json or (out is not None and out.suffix == ".json"):
         _write(f"{log_document(kept).model_dump_json()}\n".encode(), out)
     elif out is not None:
@@ -599,8 +637,10 @@ def log(
             r = row.row
             spoiled = f", {r.spoiled} spoiled" if r.spoiled else ""
             said = "; ".join(row.said) or "as estimated"
-            print(f"{r.finished_on}  {r.order or 'no order':8} {r.sewn} × {r.goods}, {r.place}"
-                  f"{spoiled}: {said}")  # fmt: skip
+            print(
+                f"{r.finished_on}  {r.order or 'no order':8} {r.sewn} × {r.goods}, {r.place}"
+                f"{spoiled}: {said}"
+            )
 
 
 @app.command()
@@ -625,9 +665,11 @@ def _open(folder: Path | None) -> Shop | None:
         return None
     if not folder.is_dir():
         raise BadInput(
-            "there is no such folder.", where=str(folder), remedy="Name a shop's folder.",
+            "there is no such folder.",
+            where=str(folder),
+            remedy="Name a shop's folder.",
             code="folder",
-        )  # fmt: skip
+        )
     return Shop(folder)
 
 

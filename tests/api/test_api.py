@@ -37,22 +37,52 @@ def test_an_estimate_has_every_key(client):
     ]
     [line] = found["lines"]
     assert set(line) >= {
-        "quantity", "per_piece", "pieces", "methods", "materials", "bobbins", "spares", "cost",
-        "price", "tiers", "advice", "working",
-    }  # fmt: skip
+        "quantity",
+        "per_piece",
+        "pieces",
+        "methods",
+        "materials",
+        "bobbins",
+        "spares",
+        "cost",
+        "price",
+        "tiers",
+        "advice",
+        "working",
+    }
     assert (line["pieces"], line["working"]) == ([], [])
     assert found["run"]["elapsed_min"] > found["run"]["machine_min"]
     assert set(line["bobbins"]) == {
-        "policy", "capacity_m", "pieces_per_bobbin", "count", "shelf_m", "waste_m", "ends",
+        "policy",
+        "capacity_m",
+        "pieces_per_bobbin",
+        "count",
+        "shelf_m",
+        "waste_m",
+        "ends",
         "by_colour",
-    }  # fmt: skip
+    }
     assert set(line["methods"][0]) == {
-        "placement", "key", "value", "source", "reason", "others",
-    }  # fmt: skip
+        "placement",
+        "key",
+        "value",
+        "source",
+        "reason",
+        "others",
+    }
     assert set(found["total"]) == {
-        "cost", "sure", "lines", "parts", "price", "charges", "kits", "taxes", "tax", "to_pay",
+        "cost",
+        "sure",
+        "lines",
+        "parts",
+        "price",
+        "charges",
+        "kits",
+        "taxes",
+        "tax",
+        "to_pay",
         "deposit",
-    }  # fmt: skip
+    }
     assert found["run"]["basis"] == "closed-form"
     # money and shares are text, lengths and times numbers
     assert isinstance(line["price"]["unit"], str)
@@ -66,8 +96,10 @@ def test_bobbin_ends_when_run_out(client):
     bobbins = client.post(URL, json=job).json()["lines"][0]["bobbins"]
     assert (bobbins["count"], bobbins["pieces_per_bobbin"]) == (4, 0)
     assert bobbins["ends"] == [
-        {"piece": 5, "block": 1}, {"piece": 9, "block": 2}, {"piece": 13, "block": 3},
-    ]  # fmt: skip
+        {"piece": 5, "block": 1},
+        {"piece": 9, "block": 2},
+        {"piece": 13, "block": 3},
+    ]
 
 
 @pytest.mark.parametrize(
@@ -112,14 +144,17 @@ def test_designs_are_kept_and_drawn(client, crest_files):
 
 def test_bad_uploads_are_told(client):
     for name, data, code in (
-        ("a.dst", b"", "file-empty"), ("a.exe", b"x", "file-kind"),
+        ("a.dst", b"", "file-empty"),
+        ("a.exe", b"x", "file-kind"),
         ("a.pes", b"x", "file-misnamed"),
         ("a.dst", b"0" * (21 * 1024 * 1024), "file-huge"),
-    ):  # fmt: skip
+    ):
         answer = client.post("/api/v1/designs", files={"file": (name, data)})
         assert (answer.status_code, answer.json()["code"], answer.json()["where"]) == (
-            422, code, name,
-        )  # fmt: skip
+            422,
+            code,
+            name,
+        )
     assert client.post("/api/v1/designs").json()["where"] == "file"
     assert client.get("/api/v1/designs").json()["items"] == []
 
@@ -158,8 +193,10 @@ def test_a_changed_standard_changes_prices_until_it_is_reset(client):
     put(client, "price.margin", 0.5)
     put(client, "price.tiers", "1, 10 100")
     assert [t["quantity"] for t in client.post(URL, json=polos()).json()["lines"][0]["tiers"]] == [
-        1, 10, 100,
-    ]  # fmt: skip
+        1,
+        10,
+        100,
+    ]
     assert put(client, "price.margin", "0.350").json()["changed"] is False  # the default again
     assert client.delete("/api/v1/standards").json() == 1
 
@@ -167,14 +204,19 @@ def test_a_changed_standard_changes_prices_until_it_is_reset(client):
 @pytest.mark.parametrize(
     ("key", "value", "says"),
     [
-        ("price.margin", "1", "out of range"), ("price.margin", "lots", "must be a number"),
-        ("price.margn", "0.3", "unknown standard"), ("price.tiers", "1, two", "must be a number"),
-        ("price.tiers", [], "at least 1 item"), ("price.tiers", 7, "list of quantities"),
-        ("goods.pique-polo.backing", "felt", "unknown id"), ("goods.pique-polo.label", " ", "text"),
-        ("goods.pique-polo.deep", "perhaps", "yes or no"), ("price.method", "guess", "unknown"),
+        ("price.margin", "1", "out of range"),
+        ("price.margin", "lots", "must be a number"),
+        ("price.margn", "0.3", "unknown standard"),
+        ("price.tiers", "1, two", "must be a number"),
+        ("price.tiers", [], "at least 1 item"),
+        ("price.tiers", 7, "list of quantities"),
+        ("goods.pique-polo.backing", "felt", "unknown id"),
+        ("goods.pique-polo.label", " ", "text"),
+        ("goods.pique-polo.deep", "perhaps", "yes or no"),
+        ("price.method", "guess", "unknown"),
         ("sample.pieces", "1.5", "out of range"),
     ],
-)  # fmt: skip
+)
 def test_bad_standards_are_refused_and_not_kept(client, shop, key, value, says):
     answer = put(client, key, value)
     assert answer.status_code == 422
@@ -212,14 +254,20 @@ def test_every_answer_is_dressed(client):
 @pytest.mark.parametrize(
     ("headers", "status"),
     [
-        ({"host": "evil.example"}, 403), ({"host": "127.0.0.1.evil.example"}, 403),
-        ({"host": ""}, 403), ({"host": "localhost:9"}, 200), ({"host": "[::1]:8642"}, 200),
-        ({"origin": "http://evil.example"}, 403), ({"origin": "null"}, 403),
-        ({"origin": "http://127.0.0.1:9999"}, 403), ({"origin": "http://127.0.0.1:8642"}, 200),
-        ({"sec-fetch-site": "cross-site"}, 403), ({"sec-fetch-site": "same-site"}, 403),
+        ({"host": "evil.example"}, 403),
+        ({"host": "127.0.0.1.evil.example"}, 403),
+        ({"host": ""}, 403),
+        ({"host": "localhost:9"}, 200),
+        ({"host": "[::1]:8642"}, 200),
+        ({"origin": "http://evil.example"}, 403),
+        ({"origin": "null"}, 403),
+        ({"origin": "http://127.0.0.1:9999"}, 403),
+        ({"origin": "http://127.0.0.1:8642"}, 200),
+        ({"sec-fetch-site": "cross-site"}, 403),
+        ({"sec-fetch-site": "same-site"}, 403),
         ({"sec-fetch-site": "same-origin"}, 200),
     ],
-)  # fmt: skip
+)
 def test_who_may_ask(client, headers, status):
     answer = client.post(URL, json=polos(), headers=headers)
     assert answer.status_code == status
@@ -262,8 +310,9 @@ def test_words_are_lettered(client):
     ):
         refused = client.get("/api/v1/words", params=params)
         assert (refused.status_code, refused.json()["where"]) in {
-            (422, where), (422, f"query.{where}"),
-        }  # fmt: skip
+            (422, where),
+            (422, f"query.{where}"),
+        }
     bad = client.get("/api/v1/words/sample", params={"text": "Ada", "kind": "xyz"})
     assert (bad.status_code, bad.json()["where"]) == (422, "kind")
 
@@ -274,10 +323,12 @@ def test_no_cost_is_answered_where_costs_are_hidden(client):
     answers = []
     for cost, labour in (("6.40", "16.00"), ("3.10", "31.00")):
         job = polos(
-            goods__unit_cost=cost, line__unit_price="30.00", job__tiers=[24],
+            goods__unit_cost=cost,
+            line__unit_price="30.00",
+            job__tiers=[24],
             line__digitising="none",
             job__house={"rates": {"labour_per_h": labour}},
-        )  # fmt: skip
+        )
         answers.append(client.post(URL, json=job, headers=hidden).content)
     assert answers[0] == answers[1]
     found = json.loads(answers[0])
@@ -288,9 +339,10 @@ def test_no_cost_is_answered_where_costs_are_hidden(client):
     assert "9.8950" in client.get(at).text
     for answer in (
         client.get(at, headers=hidden),
-        client.put(at, headers=hidden | {"If-Match": '"r1"'},
-                   json={"customer": "A", "job": polos()}),
-    ):  # fmt: skip
+        client.put(
+            at, headers=hidden | {"If-Match": '"r1"'}, json={"customer": "A", "job": polos()}
+        ),
+    ):
         assert answer.status_code == 200
         assert answer.json()["estimate"]["lines"][0]["price"]["unit"] == "15.25"
         for told in ("9.8950", "237.47", "0.3505"):

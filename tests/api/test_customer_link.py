@@ -13,8 +13,12 @@ URL = "/api/v1/quotes"
 
 def sent(client, monkeypatch, **head):
     monkeypatch.setenv("CLOTHYARD_TODAY", "2026-05-04")
-    body = {"customer": "Orrin Hill Choir", "email": "choir@orrin.example", "job": polos(),
-            "valid_until": "2026-06-03"} | head  # fmt: skip
+    body = {
+        "customer": "Orrin Hill Choir",
+        "email": "choir@orrin.example",
+        "job": polos(),
+        "valid_until": "2026-06-03",
+    } | head
     here = f"{URL}/{client.post(URL, json=body).json()['id']}"
     assert client.post(f"{here}/send", headers={"if-match": '"r1"'}).json()["state"] == "sent"
     return here
@@ -60,11 +64,13 @@ def test_read_ask_for_a_change_and_accept(client, monkeypatch):
 @pytest.mark.parametrize(
     ("answer", "where"),
     [
-        (accept(name="  "), "name"), (accept(agreed=False), "agreed"),
-        ({"kind": "change", "name": "Ada"}, "words"), (accept() | {"price": "1"}, "price"),
+        (accept(name="  "), "name"),
+        (accept(agreed=False), "agreed"),
+        ({"kind": "change", "name": "Ada"}, "words"),
+        (accept() | {"price": "1"}, "price"),
         (accept(name="x" * 300), "name"),
     ],
-)  # fmt: skip
+)
 def test_an_answer_says_who_and_what(client, monkeypatch, answer, where):
     here = sent(client, monkeypatch)
     refused = client.post(f"{page_of(client, here)}/answer", json=answer)
@@ -130,8 +136,9 @@ def test_a_set_is_shown_at_its_one_price(client, monkeypatch):
     """Two lines of 24 sold as 24 boxes: what is summed up adds to what is to pay."""
     [line] = polos()["lines"]
     job = polos() | {
-        "lines": [line, line], "kits": [{"name": "Box", "quantity": 24, "lines": [0, 1]}]
-    }  # fmt: skip
+        "lines": [line, line],
+        "kits": [{"name": "Box", "quantity": 24, "lines": [0, 1]}],
+    }
     view = client.get(page_of(client, sent(client, monkeypatch, job=job))).json()
     assert [row["name"] for row in view["sums"]] == ["24 × Box"]
     assert all(shown["tiers"] == [] for shown in view["lines"])

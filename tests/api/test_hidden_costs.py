@@ -10,18 +10,39 @@ from tests.conftest import polos
 URL = "/api/v1/quotes"
 HIDDEN = {"X-Costs": "hidden"}
 TOLD = {
-    "unit cost": "71.37", "break": "61.17", "delivery": "41.43", "liability": "31.29",
-    "margin": "0.2718", "labour": "23.93", "overhead": "7.79", "packing": "0.83",
-}  # fmt: skip
+    "unit cost": "71.37",
+    "break": "61.17",
+    "delivery": "41.43",
+    "liability": "31.29",
+    "margin": "0.2718",
+    "labour": "23.93",
+    "overhead": "7.79",
+    "packing": "0.83",
+}
 REFUSED = {
-    "/api/v1/standards", "/api/v1/standards/{key}", "/api/v1/standard-rows",
-    "/api/v1/standard-rows/{section}/{row}", "/api/v1/price-lists", "/api/v1/rates",
+    "/api/v1/standards",
+    "/api/v1/standards/{key}",
+    "/api/v1/standard-rows",
+    "/api/v1/standard-rows/{section}/{row}",
+    "/api/v1/price-lists",
+    "/api/v1/rates",
     "/api/v1/price-lists/blanks.csv",
-}  # fmt: skip
+}
 COSTS_IN_ANSWERS = {
-    "unit_cost", "cost", "used_cost", "bought_cost", "floor", "margin", "safe_discount",
-    "cost_difference", "minutes_difference", "delivery", "liability", "discount", "set_up",
-}  # fmt: skip
+    "unit_cost",
+    "cost",
+    "used_cost",
+    "bought_cost",
+    "floor",
+    "margin",
+    "safe_discount",
+    "cost_difference",
+    "minutes_difference",
+    "delivery",
+    "liability",
+    "discount",
+    "set_up",
+}
 NO_NUMBER = ("", None, "full", "variable")
 """The last two name a rule of the house."""
 
@@ -29,9 +50,11 @@ NO_NUMBER = ("", None, "full", "variable")
 def costly(**changes):
     breaks = [{"quantity": 25, "unit_cost": TOLD["break"]}]
     goods = {
-        "goods__unit_cost": TOLD["unit cost"], "goods__price_breaks": breaks,
-        "goods__delivery": TOLD["delivery"], "goods__liability": TOLD["liability"],
-    }  # fmt: skip
+        "goods__unit_cost": TOLD["unit cost"],
+        "goods__price_breaks": breaks,
+        "goods__delivery": TOLD["delivery"],
+        "goods__liability": TOLD["liability"],
+    }
     return polos(**goods | {"job__margin": TOLD["margin"]} | changes)
 
 
@@ -65,9 +88,11 @@ def bare(answer):
 def secretive(client):
     """A shop whose costs are all figures that stand nowhere else."""
     for key, figure in (
-        ("rates.labour_per_h", "labour"), ("rates.overhead_per_h", "overhead"),
-        ("consumables.packing", "packing"), ("price.margin", "margin"),
-    ):  # fmt: skip
+        ("rates.labour_per_h", "labour"),
+        ("rates.overhead_per_h", "overhead"),
+        ("consumables.packing", "packing"),
+        ("price.margin", "margin"),
+    ):
         kept = client.put(f"/api/v1/standards/{key}", json={"value": TOLD[figure]})
         assert kept.status_code == 200
     return client
@@ -85,16 +110,28 @@ def test_every_route_is_bare_or_refused(secretive):
     here = f"{URL}/{made.json()['id']}"
     client.post(f"{here}/send", headers={"if-match": '"r1"'})
     client.post(f"{here}/revise", headers={"if-match": '"r2"'})
-    client.put(here, json={"customer": "Ada", "email": "a@b.example",
-                           "job": costly(line__quantity=30)},
-               headers={"if-match": '"r3"'})  # fmt: skip
+    client.put(
+        here,
+        json={"customer": "Ada", "email": "a@b.example", "job": costly(line__quantity=30)},
+        headers={"if-match": '"r3"'},
+    )
     client.post(f"{here}/send", headers={"if-match": '"r4"'})
     token = client.post(f"{here}/link").json()["path"].removeprefix("/q/")
     ids = {
-        "quote_id": "1", "version": "2", "token": token, "mail_id": "Q-0001-v2", "line": "0",
-        "place": "0", "key": "price.margin", "section": "blanks", "row": "x", "sha256": "0" * 64,
-        "name": "none.zip", "path": "x", "kind": "quote",
-    }  # fmt: skip
+        "quote_id": "1",
+        "version": "2",
+        "token": token,
+        "mail_id": "Q-0001-v2",
+        "line": "0",
+        "place": "0",
+        "key": "price.margin",
+        "section": "blanks",
+        "row": "x",
+        "sha256": "0" * 64,
+        "name": "none.zip",
+        "path": "x",
+        "kind": "quote",
+    }
     seen = 0
     for method, path in routes(client):
         at = path
@@ -117,8 +154,10 @@ def test_every_route_is_bare_or_refused(secretive):
 def test_a_quote_is_worked_on_while_costs_are_hidden_and_keeps_them(secretive):
     client = secretive
     low = {"code": "price-floor", "line": "l1", "reason": "For the lifeboat fund."}
-    job = costly(job__overruled=[low], line__cells=[{"size": "M", "quantity": 24,
-                                                     "unit_cost": TOLD["unit cost"]}])  # fmt: skip
+    job = costly(
+        job__overruled=[low],
+        line__cells=[{"size": "M", "quantity": 24, "unit_cost": TOLD["unit cost"]}],
+    )
     made = client.post(URL, json={"customer": "Ada", "email": "a@b.example", "job": job}).json()
     here, total = f"{URL}/{made['id']}", made["total"]
     seen = bare(client.get(here, headers=HIDDEN)).json()
@@ -128,8 +167,9 @@ def test_a_quote_is_worked_on_while_costs_are_hidden_and_keeps_them(secretive):
     saved = bare(client.put(here, json=body, headers=HIDDEN | {"if-match": '"r1"'}))
     assert saved.json()["total"] == total
     assert client.get(here).json()["job"] == made["job"]
-    priced = bare(client.post("/api/v1/estimates", json=seen["job"], params={"quote": 1},
-                              headers=HIDDEN))  # fmt: skip
+    priced = bare(
+        client.post("/api/v1/estimates", json=seen["job"], params={"quote": 1}, headers=HIDDEN)
+    )
     assert priced.json()["total"]["to_pay"] == total
     twice = seen["job"]["lines"][0] | {"quantity": 48, "cells": []}
     body["job"] = seen["job"] | {"lines": [twice]}
@@ -151,14 +191,21 @@ def test_no_refusal_tells_a_cost(secretive):
         match = {"if-match": '"r1"', "accept": accept}
         refused = bare(client.post(f"{here}/send", headers=HIDDEN | match))
         assert "its price is too low" in refused.text
-    assert "under what the piece itself costs" in client.post(
-        f"{here}/send", headers={"if-match": '"r1"'}
-    ).text  # fmt: skip
+    assert (
+        "under what the piece itself costs"
+        in client.post(f"{here}/send", headers={"if-match": '"r1"'}).text
+    )
     bad = costly(goods__delivery=f"{TOLD['delivery']}x")
     odd = client.post(URL, json={"customer": "Ada", "email": "a@b.example", "job": bad}).json()
     assert odd["problems"]
     seen = bare(client.get(f"{URL}/{odd['id']}", headers=HIDDEN))
     assert seen.json()["problems"] == []
     bare(client.post(f"{URL}/{odd['id']}/send", headers=HIDDEN | {"if-match": '"r1"'}))
-    bare(client.post("/api/v1/estimates", json=seen.json()["job"], headers=HIDDEN,
-                     params={"quote": odd["id"]}))  # fmt: skip
+    bare(
+        client.post(
+            "/api/v1/estimates",
+            json=seen.json()["job"],
+            headers=HIDDEN,
+            params={"quote": odd["id"]},
+        )
+    )

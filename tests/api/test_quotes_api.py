@@ -19,8 +19,10 @@ def test_a_quote_from_draft_to_answer(client):
     assert (made.status_code, made.headers["etag"]) == (201, '"r1"')
     here = f"{URL}/{made.json()['id']}"
     body = {
-        "customer": "Orrin Hill", "email": "choir@orrin.example", "job": polos(line__quantity=50)
-    }  # fmt: skip
+        "customer": "Orrin Hill",
+        "email": "choir@orrin.example",
+        "job": polos(line__quantity=50),
+    }
     saved = client.put(here, json=body, headers={"if-match": '"r1"'})
     assert (saved.headers["etag"], saved.json()["total"]) == ('"r2"', "737.50")
     assert saved.json()["estimate"]["lines"][0]["price"]["unit"] == "14.75"
@@ -48,10 +50,13 @@ def test_a_quote_from_draft_to_answer(client):
 @pytest.mark.parametrize(
     ("if_match", "status", "code"),
     [
-        (None, 428, "revision-needed"), ("r1", 422, "revision-bad"), ('"r9"', 412, "stale"),
-        ('"r-1"', 422, "revision-bad"), ("*", 422, "revision-bad"),
+        (None, 428, "revision-needed"),
+        ("r1", 422, "revision-bad"),
+        ('"r9"', 412, "stale"),
+        ('"r-1"', 422, "revision-bad"),
+        ("*", 422, "revision-bad"),
     ],
-)  # fmt: skip
+)
 def test_writes_say_what_they_have_seen(client, if_match, status, code):
     here = f"{URL}/{make(client).json()['id']}"
     headers = {"if-match": if_match} if if_match else {}
@@ -80,8 +85,10 @@ def test_refusals_are_problems(client):
 def test_a_save_can_answer_with_the_price_first_and_then_with_what_else_could_be_done(client):
     here = f"{URL}/{make(client).json()['id']}"
     body = {
-        "customer": "Orrin Hill", "email": "choir@orrin.example", "job": polos(line__quantity=50)
-    }  # fmt: skip
+        "customer": "Orrin Hill",
+        "email": "choir@orrin.example",
+        "job": polos(line__quantity=50),
+    }
     steps = {"accept": "application/x-ndjson", "if-match": '"r1"'}
     answer = client.put(here, json=body, headers=steps, params={"others": 0})
     assert (answer.status_code, answer.headers["etag"]) == (200, '"r2"')
@@ -161,8 +168,10 @@ def test_no_answer_about_a_quote_tells_a_cost_while_costs_are_hidden(client):
     bare(client.post(f"{here}/copy", params={"pieces": 12}))
     versions = client.get(f"{here}/versions")
     assert {d["kind"] for v in versions.json()["items"] for d in v["documents"]} == {
-        "quote", "message", "tiers",
-    }  # fmt: skip
+        "quote",
+        "message",
+        "tiers",
+    }
     assert "7.77" not in versions.text
     assert "0.41" not in versions.text
     assert any(change.startswith("A piece:") for change in versions.json()["items"][0]["changes"])

@@ -70,15 +70,26 @@ def test_a_list_is_answered_while_files_are_read_and_too_many_are_told_when(
 @pytest.mark.parametrize(
     "job",
     [
-        polos(design__width_mm=1, design__height_mm=1, design__stitches=5, design__colours=1,
-              design__trims=0, placement__band={"length_mm": 100_000, "gap_mm": 0}),
+        polos(
+            design__width_mm=1,
+            design__height_mm=1,
+            design__stitches=5,
+            design__colours=1,
+            design__trims=0,
+            placement__band={"length_mm": 100_000, "gap_mm": 0},
+        ),
         polos(placement__design={"text": "W" * 500, "height_mm": 500}),
-        polos(line__quantity=5000, line__names=["x" * 200] * 5000,
-              placement__design={"text": "{name}", "height_mm": 10}),
-        {"lines": [polos()["lines"][0] | {"placements": polos()["lines"][0]["placements"] * 12}]
-         * 200},
+        polos(
+            line__quantity=5000,
+            line__names=["x" * 200] * 5000,
+            placement__design={"text": "{name}", "height_mm": 10},
+        ),
+        {
+            "lines": [polos()["lines"][0] | {"placements": polos()["lines"][0]["placements"] * 12}]
+            * 200
+        },
     ],
-)  # fmt: skip
+)
 def test_more_work_than_can_be_waited_for_is_refused_with_its_place(client, job):
     answer = client.post("/api/v1/estimates", json=job)
     assert answer.status_code == 422
@@ -106,14 +117,21 @@ def test_who_goes_away_in_the_midst_leaves_no_traceback(client, caplog):
     """Half a body, then the line is cut: nothing is answered, nothing is complained of."""
     sent = []
     scope = {
-        "type": "http", "method": "POST", "path": "/api/v1/estimates", "query_string": b"",
-        "raw_path": b"/api/v1/estimates", "http_version": "1.1", "scheme": "http",
+        "type": "http",
+        "method": "POST",
+        "path": "/api/v1/estimates",
+        "query_string": b"",
+        "raw_path": b"/api/v1/estimates",
+        "http_version": "1.1",
+        "scheme": "http",
         "headers": [(b"host", b"127.0.0.1:8642"), (b"content-type", b"application/json")],
-    }  # fmt: skip
+    }
     steps = iter(
-        [{"type": "http.request", "body": b'{"lines"', "more_body": True},
-         {"type": "http.disconnect"}]
-    )  # fmt: skip
+        [
+            {"type": "http.request", "body": b'{"lines"', "more_body": True},
+            {"type": "http.disconnect"},
+        ]
+    )
 
     async def receive():
         return next(steps, {"type": "http.disconnect"})

@@ -108,17 +108,24 @@ OPENED: dict[str, str] = {
 }
 OTHERS: dict[str, dict[str, str]] = {
     "band": {
-        "length_mm": "Band long", "gap_mm": "Between motifs", "closed": "Closed ring",
-        "fill": "Fill it to both ends", "corners": "Corners", "corner": "At a corner",
+        "length_mm": "Band long",
+        "gap_mm": "Between motifs",
+        "closed": "Closed ring",
+        "fill": "Fill it to both ends",
+        "corners": "Corners",
+        "corner": "At a corner",
         "start": "Begins",
     },
     "blocks": {
-        "columns": "Columns", "rows": "Rows", "width_mm": "Block wide", "height_mm": "Block high",
+        "columns": "Columns",
+        "rows": "Rows",
+        "width_mm": "Block wide",
+        "height_mm": "Block high",
         "order": "Block order",
     },
     "together": {"columns": "Columns", "rows": "Rows", "spacing_mm": "Between pieces"},
     "split": {"columns": "Columns", "rows": "Rows", "overlap_mm": "Overlap"},
-}  # fmt: skip
+}
 LAYOUTS: dict[str, Any] = {
     "band": {"length_mm": 900, "corners": 1, "fill": False},
     "blocks": {"columns": 2, "rows": 2},
@@ -127,15 +134,25 @@ LAYOUTS: dict[str, Any] = {
 }
 STEPS: dict[str, dict[str, str]] = {
     "lay": {
-        "do": "What", "after_block": "When", "at_stop": "When", "sheet": "Material",
-        "side": "Side", "of_block": "Follows the outline of", "width_mm": "Cut wide",
-        "height_mm": "Cut high", "web": "Fused with", "edge": "Its edge",
-        "grain": "Keep the grain", "precut": "Cut to its shape before",
-        "outline_mm": "Its outline", "count": "How often", "per": "For",
+        "do": "What",
+        "after_block": "When",
+        "at_stop": "When",
+        "sheet": "Material",
+        "side": "Side",
+        "of_block": "Follows the outline of",
+        "width_mm": "Cut wide",
+        "height_mm": "Cut high",
+        "web": "Fused with",
+        "edge": "Its edge",
+        "grain": "Keep the grain",
+        "precut": "Cut to its shape before",
+        "outline_mm": "Its outline",
+        "count": "How often",
+        "per": "For",
     },
     "cut-out": {"straight": "Straight edges", "outline_mm": "Outline"},
     "tie": {"hardware": "Hardware", "width_mm": "Length of each"},
-}  # fmt: skip
+}
 WORDS = {
     "lines[].placements[].design.text": "Words; {name} for each piece's own name",
     "lines[].placements[].design.height_mm": "Capitals high",
@@ -212,10 +229,13 @@ def test_the_plain_fields_are_asked(page: Page, base_url: str):
         line__cells=[{"size": "M", "colour": "navy", "quantity": 24, "unit_cost": "6.40"}],
         goods__price_breaks=[{"quantity": 50, "unit_cost": "5.90"}],
         line__hardware=[{"item": "ribbon", "length_mm": 100}],
-        line__sample={"pieces": 1}, methods__hold="float", methods__knock_down=True,
-        design__origin={"kind": "bought", "price": "4.00"}, design__kind="lettering",
+        line__sample={"pieces": 1},
+        methods__hold="float",
+        methods__knock_down=True,
+        design__origin={"kind": "bought", "price": "4.00"},
+        design__kind="lettering",
         line__agreed={"unit_price": "14.00", "until": "2030-01-01"},
-    )  # fmt: skip
+    )
     places = job["lines"][0]["placements"]
     places[0]["seam"] = {"length_mm": 100}
     places.insert(0, {"position": "left-chest", "design": {"stitches": 900}})
@@ -241,11 +261,17 @@ def test_the_fields_of_every_layout_are_asked(page: Page, base_url: str, way):
 def test_the_fields_of_every_step_are_asked(page: Page, base_url: str):
     line = copy.deepcopy(apron())
     line["placements"][0]["steps"] = [
-        {"do": "lay", "after_block": 1, "sheet": "fabric", "per": "hooping", "precut": True,
-         "outline_mm": 300},
+        {
+            "do": "lay",
+            "after_block": 1,
+            "sheet": "fabric",
+            "per": "hooping",
+            "precut": True,
+            "outline_mm": 300,
+        },
         {"do": "cut-out", "outline_mm": 300},
         {"do": "tie", "hardware": "ribbon", "width_mm": 100},
-    ]  # fmt: skip
+    ]
     _open(page, base_url, {"format": "clothyard-job/1", "currency": "GBP", "lines": [line]})
     for n, labels in enumerate(STEPS.values()):
         page.locator(f"[data-step='{n}']").click()
@@ -261,12 +287,20 @@ def test_words_files_the_customers_goods_kits_and_reasons_are_asked(
     _there(page, WORDS)
     kept = page.request.post(
         f"{base_url}/api/v1/designs",
-        multipart={"file": {"name": "crest.vp3", "mimeType": "application/octet-stream",
-                            "buffer": crest_files["vp3"]}},
+        multipart={
+            "file": {
+                "name": "crest.vp3",
+                "mimeType": "application/octet-stream",
+                "buffer": crest_files["vp3"],
+            }
+        },
         headers={"origin": base_url},
-    ).json()  # fmt: skip
-    job = polos(placement__design={"sha256": kept["sha256"]}, goods__supplied_by="customer",
-                methods__backing="tear-away-medium")  # fmt: skip
+    ).json()
+    job = polos(
+        placement__design={"sha256": kept["sha256"]},
+        goods__supplied_by="customer",
+        methods__backing="tear-away-medium",
+    )
     job["lines"].append(copy.deepcopy(job["lines"][0]))
     _open(page, base_url, job)
     page.get_by_role("button", name="sell together").click()

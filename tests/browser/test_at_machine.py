@@ -53,8 +53,11 @@ def machine(shop):
 def ordered(shop, *, customer, names):
     """An accepted order of six polos with the sample shop's oars, ready to be sewn."""
     [design] = list_designs(shop, search="crossed-oars").items
-    line = {"goods": {"class": "pique-polo", "unit_cost": "6.40"}, "quantity": 6,
-            "placements": [{"design": {"sha256": design.sha256, "repeat": True}}]}  # fmt: skip
+    line = {
+        "goods": {"class": "pique-polo", "unit_cost": "6.40"},
+        "quantity": 6,
+        "placements": [{"design": {"sha256": design.sha256, "repeat": True}}],
+    }
     if names:
         line["placements"].append({"position": "sleeve", "design": {"text": "{name}"}})
         line["names"] = names
@@ -290,8 +293,7 @@ def test_two_tablets_on_two_passes_and_a_wrong_design(page: Page, base_url: str,
         page.wait_for_timeout(100)
     assert states.count("sewn") == 1
     machine.clear()
-    machine.take(shop.blobs.sound(list_designs(shop, search="paw").items[0].sha256),
-                 "paw.exp")  # fmt: skip
+    machine.take(shop.blobs.sound(list_designs(shop, search="paw").items[0].sha256), "paw.exp")
     other.bring_to_front()
     expect(other.get_by_role("alert")).to_contain_text("Wrong design: it has paw.exp")
     expect(other.get_by_role("button", name="Start this piece")).to_be_hidden()

@@ -94,8 +94,9 @@ def test_what_was_typed_is_kept_on_the_shelf_and_chosen_the_next_time(
     expect(unit(page)).to_have_text(before)
     row = shop_house(shop).blanks["slipway-jacket"]
     assert (row.goods, {k: str(v) for k, v in row.prices.items()}) == (
-        "denim", {"1": "9.50", "25": "8.80"},
-    )  # fmt: skip
+        "denim",
+        {"1": "9.50", "25": "8.80"},
+    )
     page.keyboard.press("Alt+z")  # undone here: the shelf keeps it
     expect(page.get_by_label("A blank costs, £")).to_have_value("9.50")
     assert said == []

@@ -96,9 +96,12 @@ def test_a_list_is_taken_over_two_are_joined_and_one_is_erased(page: Page, said:
     with page.expect_file_chooser() as chooser:
         box.get_by_text("A file (.csv, .xlsx)").click()
     chooser.value.set_files(
-        {"name": "people.csv", "mimeType": "text/csv",
-         "buffer": b"Name;E-mail\nQuay Florists;leaf@quay.example\nQuay Florist;\nTorn;x@\n"}
-    )  # fmt: skip
+        {
+            "name": "people.csv",
+            "mimeType": "text/csv",
+            "buffer": b"Name;E-mail\nQuay Florists;leaf@quay.example\nQuay Florist;\nTorn;x@\n",
+        }
+    )
     expect(box.get_by_role("textbox")).to_have_value(
         "Name;E-mail\nQuay Florists;leaf@quay.example\nQuay Florist;\nTorn;x@\n"
     )

@@ -20,8 +20,12 @@ def goes_on(page: Page, within: str) -> None:
 
 
 def test_the_focus_is_never_lost_by_what_was_pressed(page: Page, base_url: str, said: list[str]):
-    job = polos(goods__class="plush-blanket", methods__backing="tear-away-medium",
-                methods__layers=1, design__thread_colours=["#20262e"])  # fmt: skip
+    job = polos(
+        goods__class="plush-blanket",
+        methods__backing="tear-away-medium",
+        methods__layers=1,
+        design__thread_colours=["#20262e"],
+    )
     job["lines"].append(copy.deepcopy(job["lines"][0]))
     _open(page, base_url, job)
     making = page.get_by_label("The making")

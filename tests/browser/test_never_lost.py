@@ -29,8 +29,12 @@ def answered(page: Page, method: str, path: str, **data: object) -> dict:
 def test_a_long_list_goes_out_is_stopped_waits_for_the_post_and_is_tried_again(
     page: Page, base_url: str, shop: Shop, monkeypatch, said: list[str]
 ):
-    job = polos(line__quantity=400, line__names=NAMES, line__cells=CELLS,
-                placement__design={"text": "{name}", "height_mm": 10})  # fmt: skip
+    job = polos(
+        line__quantity=400,
+        line__names=NAMES,
+        line__cells=CELLS,
+        placement__design={"text": "{name}", "height_mm": 10},
+    )
     page.goto(make(page, base_url, customer="Long List", email="list@long.example", job=job))
     made, going = sending.papers, threading.Event()
 
@@ -82,9 +86,14 @@ def test_a_torn_paper_and_a_torn_design_are_told(page: Page, base_url: str, shop
     papers = answered(page, "GET", f"{base_url}/api/v1/quotes/{quote_id}/versions")
     assert [d["trouble"] for d in papers["items"][0]["documents"]] == [""] * 6
     with shop.reading() as session:
-        sha256 = session.connection().exec_driver_sql(
-            f"SELECT sha256 FROM quote_document WHERE quote_id = {quote_id} AND kind = 'costing'"
-        ).scalar()  # fmt: skip
+        sha256 = (
+            session.connection()
+            .exec_driver_sql(
+                "SELECT sha256 FROM quote_document WHERE kind = 'costing' "
+                f"AND quote_id = {quote_id}"
+            )
+            .scalar()
+        )
     path = shop.documents.path(sha256)
     whole = path.read_bytes()
     path.write_bytes(b"torn")

@@ -298,9 +298,10 @@ def test_a_page_left_as_its_save_arrives_is_no_conflict(page: Page, said: list[s
 
 def unsent(page: Page, pieces: str) -> None:
     """Type what the server cannot be told."""
-    page.route("**/api/v1/quotes/*", lambda route: (
-        route.abort() if route.request.method == "PUT" else route.continue_()
-    ))  # fmt: skip
+    page.route(
+        "**/api/v1/quotes/*",
+        lambda route: route.abort() if route.request.method == "PUT" else route.continue_(),
+    )
     page.get_by_label("How many", exact=True).fill(pieces)
     expect(bar(page)).to_contain_text("Kept here; sent when")
 

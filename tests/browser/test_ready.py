@@ -283,9 +283,17 @@ def test_the_shelf_is_searched_weighed_and_undone(page: Page, base_url: str, sai
 
 
 def test_a_quote_looks_ahead_at_shelf_and_papers(page: Page, base_url: str, said: list[str]):
-    job = {"lines": [JOB["lines"][0] | {"quantity": 30, "names": [], "placements": [
-        {"design": {"stitches": 8000, "thread_colours": ["#c9972b"]}}],
-        "cells": [{"size": "M", "colour": "navy", "quantity": 30}]}]}  # fmt: skip
+    job = {
+        "lines": [
+            JOB["lines"][0]
+            | {
+                "quantity": 30,
+                "names": [],
+                "placements": [{"design": {"stitches": 8000, "thread_colours": ["#c9972b"]}}],
+                "cells": [{"size": "M", "colour": "navy", "quantity": 30}],
+            }
+        ]
+    }
     quote = api(page, base_url, "POST", "/quotes", {"customer": "Look Ahead", "job": job})
     page.goto(f"/quotes/{quote['id']}")
     shelf = page.get_by_label("Does the shelf have it?")

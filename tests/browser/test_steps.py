@@ -76,8 +76,10 @@ def test_twelve_aprons_with_three_patches_by_keyboard(page: Page, said: list[str
     expect(unit(page)).to_have_text(f"£{price(job, compare=False).lines[0].price.unit}")
     found = kept(page)["job"]["lines"][0]["placements"][0]["steps"]
     told = [(s["do"], int(s["after_block"]), float(s.get("width_mm", 0))) for s in found]
-    assert told == [(s["do"], s["after_block"], float(s.get("width_mm", 0)))
-                    for s in wanted["placements"][0]["steps"]]  # fmt: skip
+    assert told == [
+        (s["do"], s["after_block"], float(s.get("width_mm", 0)))
+        for s in wanted["placements"][0]["steps"]
+    ]
     expect(page.get_by_label("Cut plans")).to_contain_text("Cotton fabric: 12 pieces of 110 mm")
     expect(page.get_by_text("Layers, from the top")).to_be_visible()
     # an order that does not work is told, and mended by one press
@@ -280,8 +282,13 @@ def test_blanks_compared_by_trial_stand_beside_the_cap(page: Page, said: list[st
     page.goto("/shelf/blanks")
     trials = page.get_by_label("Trials")
     for blank, minutes, spoiled, cost in (("Firm", "9", "0", "4.80"), ("Low", "14", "5", "2.90")):
-        for label, value in (("Blank", blank), ("Minutes", minutes), ("Tried", "4"),
-                             ("Spoiled", spoiled), ("Price", cost)):  # fmt: skip
+        for label, value in (
+            ("Blank", blank),
+            ("Minutes", minutes),
+            ("Tried", "4"),
+            ("Spoiled", spoiled),
+            ("Price", cost),
+        ):
             trials.get_by_label(label, exact=True).fill(value)
         trials.get_by_role("button", name="Add the trial").press("Enter")
         if blank == "Low":

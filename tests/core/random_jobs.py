@@ -30,19 +30,28 @@ def random_job(chance: random.Random) -> dict:
     """A line of any class, as a hurried seller might make it."""
     pick = chance.choice
     design = {
-        "stitches": pick([900, 3000, 9000, 25_000, 60_000]), "colours": pick([1, 1, 3, 12]),
-        "width_mm": pick([20, 35, 60, 90, 120, 260]), "height_mm": pick([15, 30, 55, 90, 150, 320]),
+        "stitches": pick([900, 3000, 9000, 25_000, 60_000]),
+        "colours": pick([1, 1, 3, 12]),
+        "width_mm": pick([20, 35, 60, 90, 120, 260]),
+        "height_mm": pick([15, 30, 55, 90, 150, 320]),
         "kind": pick(["mixed", "lettering", "fill"]),
-    }  # fmt: skip
+    }
     if chance.random() < 0.2:
         design["letter_height_mm"] = pick([3, 4.5, 6, 12])
     options = {
-        "backing": [*HOUSE.backings, "none"], "layers": [0, 1, 2, 3], "topping": ["film", "none"],
-        "hoop": list(HOUSE.hoops), "hold": ["hoop", "float"], "thread": list(HOUSE.threads),
-        "needle": list(HOUSE.needles), "bobbin": ["white", "black", "match"],
-        "bobbin_policy": ["run-out", "between-pieces"], "baste": [True, False],
-        "knock_down": [True, False], "machine": list(HOUSE.machines),
-    }  # fmt: skip
+        "backing": [*HOUSE.backings, "none"],
+        "layers": [0, 1, 2, 3],
+        "topping": ["film", "none"],
+        "hoop": list(HOUSE.hoops),
+        "hold": ["hoop", "float"],
+        "thread": list(HOUSE.threads),
+        "needle": list(HOUSE.needles),
+        "bobbin": ["white", "black", "match"],
+        "bobbin_policy": ["run-out", "between-pieces"],
+        "baste": [True, False],
+        "knock_down": [True, False],
+        "machine": list(HOUSE.machines),
+    }
     methods = {key: pick(values) for key, values in options.items() if chance.random() < 0.25}
     placement = {"design": design, "methods": methods}
     if chance.random() < 0.4:
@@ -53,9 +62,11 @@ def random_job(chance: random.Random) -> dict:
         placement["steps"] = [pick(STEPS) for _ in range(chance.choice([1, 1, 2, 4]))]
     line = {
         "goods": {"class": pick(list(HOUSE.goods)), "unit_cost": "4.00"},
-        "quantity": pick([1, 5, 12, 40]), "placements": [placement], "digitising": "none",
+        "quantity": pick([1, 5, 12, 40]),
+        "placements": [placement],
+        "digitising": "none",
         "finishing": pick([[], [], ["press"], ["pins"], ["press", "wash"]]),
-    }  # fmt: skip
+    }
     if chance.random() < 0.1:
         line["unit_price"] = pick(["2.00", "9.00", "400.00"])
     if chance.random() < 0.2:

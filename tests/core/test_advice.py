@@ -44,21 +44,33 @@ def apply_patch(job, patch):
 @pytest.mark.parametrize(
     ("goods", "proposed"),
     [
-        ("pique-polo", {"backing": "cut-away-medium", "layers": "1", "topping": "film",
-                        "hold": "hoop", "needle": "ballpoint-75-11", "bobbin": "white"}),
+        (
+            "pique-polo",
+            {
+                "backing": "cut-away-medium",
+                "layers": "1",
+                "topping": "film",
+                "hold": "hoop",
+                "needle": "ballpoint-75-11",
+                "bobbin": "white",
+            },
+        ),
         ("twill", {"backing": "tear-away-medium", "topping": "none", "needle": "sharp-90-14"}),
-        ("table-linen", {"backing": "wash-away-mesh", "layers": "2", "hold": "float",
-                         "baste": "true"}),
+        (
+            "table-linen",
+            {"backing": "wash-away-mesh", "layers": "2", "hold": "float", "baste": "true"},
+        ),
         ("structured-cap", {"backing": "cap-tear-away", "hoop": "cap-130x60", "baste": "false"}),
         ("toy-thin-part", {"bobbin": "match", "topping": "film"}),
         ("robe", {"backing": "tear-away-medium", "layers": "2"}),
     ],
-)  # fmt: skip
+)
 def test_proposals_by_goods(goods, proposed):
     found = methods(
-        polos(goods__class=goods, placement__position=None, design__width_mm=60,
-              design__height_mm=45)
-    )  # fmt: skip
+        polos(
+            goods__class=goods, placement__position=None, design__width_mm=60, design__height_mm=45
+        )
+    )
     for key, value in proposed.items():
         assert (found[key].value, found[key].source) == (value, "proposed")
         assert found[key].reason
@@ -103,8 +115,9 @@ def test_others_cost_what_choosing_them_costs():
             line = price(job, compare=False).lines[0]
             money = float(line.piece_cost.total) - float(base.lines[0].piece_cost.total)
             assert float(other.cost_difference) == pytest.approx(money * 24, abs=0.02), (
-                method.key, other.value,
-            )  # fmt: skip
+                method.key,
+                other.value,
+            )
 
 
 def test_others_of_a_float_and_of_a_cap():
@@ -122,8 +135,11 @@ ADVICE = [
     ({"design__width_mm": 300, "design__height_mm": 310}, "hoop-none", "stop"),
     ({"methods__hoop": "40x40"}, "hoop-none", "stop"),
     ({"methods__hoop": "cap-130x60"}, "hoop-none", "stop"),
-    ({"goods__class": "structured-cap", "methods__machine": "single-flat", **SMALL},
-     "hoop-none", "stop"),
+    (
+        {"goods__class": "structured-cap", "methods__machine": "single-flat", **SMALL},
+        "hoop-none",
+        "stop",
+    ),
     ({"design__width_mm": 99, "design__height_mm": 99}, "hoop-tight", "warn"),
     ({"methods__hoop": "130x180"}, "hoop-big", "note"),
     ({"job__house": {"rolls": {"cut-away-medium-500": {"width_mm": 150}}}}, "roll-none", "stop"),
@@ -131,19 +147,28 @@ ADVICE = [
     ({"methods__backing": "none"}, "back-stretch", "warn"),
     ({"design__stitches": 30_000}, "back-dense", "warn"),
     ({"goods__class": "scarf", "methods__bobbin": "white"}, "back-seen", "warn"),
-    ({"goods__class": "felt", "methods__backing": "cut-away", "methods__bobbin": "match"},
-     "back-seen", "warn"),
+    (
+        {"goods__class": "felt", "methods__backing": "cut-away", "methods__bobbin": "match"},
+        "back-seen",
+        "warn",
+    ),
     ({"goods__class": "terry-towel", "methods__topping": "none"}, "top-pile", "warn"),
     ({"design__letter_height_mm": 4.5}, "letter-small", "warn"),
     ({"design__letter_height_mm": 3.4}, "letter-small", "stop"),
     ({"design__letter_height_mm": 6.0, "goods__class": "terry-towel"}, "letter-small", "warn"),
     ({"design__letter_height_mm": 3.9, "methods__thread": "polyester-60"}, "letter-small", "warn"),
     ({"methods__thread": "metallic", "methods__needle": "sharp-75-11"}, "speed-metallic", "warn"),
-    ({"job__house": {"goods": {"pique-polo": {"thickness_mm": 3.5}}}, "methods__hold": "float"},
-     "layers-thick", "warn"),
+    (
+        {"job__house": {"goods": {"pique-polo": {"thickness_mm": 3.5}}}, "methods__hold": "float"},
+        "layers-thick",
+        "warn",
+    ),
     ({"goods__class": "soft-cap", **SMALL}, "cap-flat", "warn"),
-    ({"goods__class": "structured-cap", "design__width_mm": 50, "design__height_mm": 58},
-     "cap-tall", "warn"),
+    (
+        {"goods__class": "structured-cap", "design__width_mm": 50, "design__height_mm": 58},
+        "cap-tall",
+        "warn",
+    ),
     ({"design__width_mm": 111}, "place-big", "warn"),
     ({"placement__place": {"side_mm": 60}}, "seam-near", "warn"),
     ({"goods__class": "woven-shirt", "methods__bobbin": "black"}, "show-through", "warn"),
@@ -159,7 +184,7 @@ ADVICE = [
     ({"line__unit_price": "12.00"}, "price-margin", "warn"),
     ({"line__unit_price": "40.00"}, "price-crosscheck", "note"),
     ({"job__tier_mode": "stepped"}, "price-inversion", "warn"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("changes", "code", "level"), ADVICE)
@@ -180,34 +205,60 @@ def test_advice(changes, code, level):
         ("pique-polo", "left-chest", {"side_mm": 68}, (85, 60), "within 8.5 mm", {"side_mm": 70}),
         ("pique-polo", "left-chest", {"side_mm": -20}, (85, 60), "lies over", {"side_mm": -70}),
         ("pique-polo", "left-chest", {"side_mm": 0, "gap_mm": 230}, (85, 60), None, None),
-        ("pique-polo", "left-chest", {"side_mm": 0, "gap_mm": 229}, (85, 60), "lies over",
-         {"gap_mm": 229, "side_mm": 70}),
+        (
+            "pique-polo",
+            "left-chest",
+            {"side_mm": 0, "gap_mm": 229},
+            (85, 60),
+            "lies over",
+            {"gap_mm": 229, "side_mm": 70},
+        ),
         ("t-shirt", "left-chest", {"side_mm": 0}, (85, 60), None, None),
         ("pique-polo", "left-chest", {}, (190, 60), None, None),  # place-big says it
         ("lined-jacket", "full-back", {}, (200, 60), None, None),
         ("structured-cap", "cap-front", {"gap_mm": 10}, (60, 40), None, None),
-        ("structured-cap", "cap-front", {"gap_mm": 6}, (60, 40), "within 6 mm of the peak seam",
-         {"gap_mm": 10}),
+        (
+            "structured-cap",
+            "cap-front",
+            {"gap_mm": 6},
+            (60, 40),
+            "within 6 mm of the peak seam",
+            {"gap_mm": 10},
+        ),
         ("closed-sleeve", "sleeve", {}, (40, 110), "within 5 mm of the cuff", {"gap_mm": 65}),
-        ("closed-sleeve", "sleeve", {"turn": 90}, (110, 40), "within 5 mm of the cuff",
-         {"turn": 90, "gap_mm": 65}),
+        (
+            "closed-sleeve",
+            "sleeve",
+            {"turn": 90},
+            (110, 40),
+            "within 5 mm of the cuff",
+            {"turn": 90, "gap_mm": 65},
+        ),
         # 125 in along the bisector of a square corner is 88.39 from each edge; on the diagonal
         # 150 x 60 takes (150 + 60) / 1.414 = 148.5 each way
         ("table-linen", "corner", {}, (150, 60), None, None),
-        ("table-linen", "corner", {"turn": 0}, (100, 160), "within 8.4 mm of an edge",
-         {"turn": 0, "gap_mm": 128}),
+        (
+            "table-linen",
+            "corner",
+            {"turn": 0},
+            (100, 160),
+            "within 8.4 mm of an edge",
+            {"turn": 0, "gap_mm": 128},
+        ),
         ("table-linen", "corner", {}, (100, 100), None, None),
-        ("table-linen", "corner", {}, (100, 130), "within 7.1 mm of an edge",
-         {"gap_mm": 130}),
+        ("table-linen", "corner", {}, (100, 130), "within 7.1 mm of an edge", {"gap_mm": 130}),
         ("canvas-bag", "bag", {}, (150, 60), None, None),
         ("canvas-bag", "bag", {"gap_mm": 25}, (150, 60), "lies over the top edge", {"gap_mm": 40}),
     ],
-)  # fmt: skip
+)
 def test_what_a_seam_is_near_to(goods, position, place, size, said, fixed):
     job = polos(
-        goods__class=goods, placement__position=position, placement__place=place,
-        design__width_mm=size[0], design__height_mm=size[1],
-    )  # fmt: skip
+        goods__class=goods,
+        placement__position=position,
+        placement__place=place,
+        design__width_mm=size[0],
+        design__height_mm=size[1],
+    )
     told = [a for a in price(job, compare=False).lines[0].advice if a.code == "seam-near"]
     assert [said in a.message for a in told] == ([True] if said else [])
     for advice in told:
@@ -226,28 +277,37 @@ def test_a_youths_chest_is_nearer_to_the_placket():
 
 
 def test_of_two_seams_the_nearer_is_told():
-    job = polos(placement__position="infant-chest", placement__place={"gap_mm": 5},
-                design__width_mm=70)  # fmt: skip
+    job = polos(
+        placement__position="infant-chest", placement__place={"gap_mm": 5}, design__width_mm=70
+    )
     [told] = [a for a in price(job, compare=False).lines[0].advice if a.code == "seam-near"]
     assert "lies over the front's opening" in told.message
 
 
 def test_a_design_too_wide_to_move_aside_is_not_offered_to():
     wide = {"positions": {"infant-chest": {"max_width_mm": 400}}}
-    job = polos(goods__class="softshell", placement__position="infant-chest",
-                design__width_mm=280, job__house=wide)  # fmt: skip
+    job = polos(
+        goods__class="softshell",
+        placement__position="infant-chest",
+        design__width_mm=280,
+        job__house=wide,
+    )
     [told] = [a for a in price(job, compare=False).lines[0].advice if a.code == "seam-near"]
     assert (told.fix, told.apply) == (
-        "Leave 10 mm: make it smaller, or put it elsewhere.", None,
-    )  # fmt: skip
+        "Leave 10 mm: make it smaller, or put it elsewhere.",
+        None,
+    )
 
 
 def test_the_longest_name_is_what_comes_near():
     named = polos(
-        goods__class="woven-shirt", placement__position="left-chest",
-        placement__place={"side_mm": 60}, placement__methods={"backing": "none"},
-        placement__design={"text": "{name}", "height_mm": 12}, line__names=["Al", "Bo"] * 12,
-    )  # fmt: skip
+        goods__class="woven-shirt",
+        placement__position="left-chest",
+        placement__place={"side_mm": 60},
+        placement__methods={"backing": "none"},
+        placement__design={"text": "{name}", "height_mm": 12},
+        line__names=["Al", "Bo"] * 12,
+    )
     assert ("seam-near", "warn") not in codes(named)
     named["lines"][0]["names"][5] = "Wilhelmina"
     assert ("seam-near", "warn") in codes(named)
@@ -283,11 +343,16 @@ def test_stops_come_first():
 @pytest.mark.parametrize(
     "changes",
     [
-        {"hoop": "40x40"}, {"backing": "none"}, {"topping": "none"}, {"hold": "float"},
-        {"machine": "single-flat"}, {"bobbin": "black"}, {"thread": "metallic"},
+        {"hoop": "40x40"},
+        {"backing": "none"},
+        {"topping": "none"},
+        {"hold": "float"},
+        {"machine": "single-flat"},
+        {"bobbin": "black"},
+        {"thread": "metallic"},
     ],
     ids=str,
-)  # fmt: skip
+)
 def test_fixes_mend_orders_of_every_shape(line, changes):
     job = order(copy.deepcopy(line))
     for placement in job["lines"][0]["placements"]:

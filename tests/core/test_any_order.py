@@ -55,15 +55,21 @@ METHODS = st.fixed_dictionaries(
 LAYOUTS = st.one_of(
     st.just({}),
     st.fixed_dictionaries(
-        {"band": st.fixed_dictionaries(
-            {"length_mm": st.floats(50, 3000)},
-            optional={"gap_mm": st.floats(0, 40), "closed": st.booleans(), "fill": st.booleans()},
-        )}
+        {
+            "band": st.fixed_dictionaries(
+                {"length_mm": st.floats(50, 3000)},
+                optional={
+                    "gap_mm": st.floats(0, 40),
+                    "closed": st.booleans(),
+                    "fill": st.booleans(),
+                },
+            )
+        }
     ),
     st.just({"together": {}}),
     st.just({"together": {"columns": 3, "rows": 2, "spacing_mm": 6}}),
     st.just({"split": {}}),
-)  # fmt: skip
+)
 STEPS = st.lists(
     st.sampled_from(
         [
@@ -136,13 +142,19 @@ JOBS = st.fixed_dictionaries(
                 {},
                 {"terms": {"tax_rate": "0.2", "prices_include_tax": True}},
                 {"thread_use": {"charge": "bought"}},
-                {"price": {"set_up_shown": "line", "digitising_shown": "spread",
-                           "names_way": "letters", "minimum_order": "80"}},
+                {
+                    "price": {
+                        "set_up_shown": "line",
+                        "digitising_shown": "spread",
+                        "names_way": "letters",
+                        "minimum_order": "80",
+                    }
+                },
                 {"machines": {"compact-10": {"heads": 4, "needles": 2}}},
             ]
         ),
     },
-)  # fmt: skip
+)
 
 
 @settings(max_examples=150)

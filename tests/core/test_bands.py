@@ -89,8 +89,11 @@ def test_a_quilt_is_sewn_from_the_middle_outwards_or_row_by_row():
 
 def test_a_border_is_told_where_it_is_drawn_and_refused_where_corners_leave_no_room():
     band = {"length_mm": 1500, "corners": 2}
-    changes = {"goods__class": "table-runner", "placement__position": "border",
-               "placement__band": band}  # fmt: skip
+    changes = {
+        "goods__class": "table-runner",
+        "placement__position": "border",
+        "placement__band": band,
+    }
     line = estimate(job_from(polos(**changes)), default_house(), {}, compare=False).lines[0]
     drawn = line.places[0].band
     assert (drawn.length_mm, drawn.motif_mm, drawn.corners_mm) == (1500, 85, [500, 1000])

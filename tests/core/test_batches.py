@@ -128,8 +128,13 @@ def test_names_on_several_lines_cost_what_they_cost_on_one(names, cuts, policy):
 
 def test_equal_patches_of_one_fabric_are_cut_over_the_whole_order():
     """Two lines and two steps of them: 4 + 2 × 3 patches of 80 × 60, 6 across a 500 mm width."""
-    roll = {"material": "felt-sheet", "width_mm": 500, "length_m": 10, "price": "20.00",
-            "perforation_mm": 0}  # fmt: skip
+    roll = {
+        "material": "felt-sheet",
+        "width_mm": 500,
+        "length_m": 10,
+        "price": "20.00",
+        "perforation_mm": 0,
+    }
     house = {"sheets": {"felt-300x200": None}, "rolls": {"felt-500": roll}}
     patch = {"do": "lay", "sheet": "felt-sheet", "width_mm": 80, "height_mm": 60}
     line = copy.deepcopy(polos()["lines"][0])
@@ -137,8 +142,10 @@ def test_equal_patches_of_one_fabric_are_cut_over_the_whole_order():
     other["goods"] = {"class": "twill", "unit_cost": "5.00"}
     line["quantity"] = 4
     line["placements"][0]["steps"] = [patch | {"after_block": 1}]
-    other["placements"][0] |= {"position": "centre", "steps": [
-        patch | {"after_block": 1}, patch | {"after_block": 2}]}  # fmt: skip
+    other["placements"][0] |= {
+        "position": "centre",
+        "steps": [patch | {"after_block": 1}, patch | {"after_block": 2}],
+    }
     found = price(order(line, other, house=house), compare=False)
     [cut] = [c for c in found.lines[0].cuts if c.what == "sheet"]
     assert (cut.count, cut.across, cut.rows, cut.length_mm) == (10, 6, 2, 120)
@@ -152,9 +159,12 @@ def test_another_method_of_one_line_is_priced_as_it_leaves_the_batch():
     job = lines_of(polos(), 12, 12)
     found = price(job)
     [other] = [
-        o for m in found.lines[0].methods if m.key == "backing" for o in m.others
+        o
+        for m in found.lines[0].methods
+        if m.key == "backing"
+        for o in m.others
         if o.value == "cut-away-heavy"
-    ]  # fmt: skip
+    ]
     job["lines"][0]["placements"][0]["methods"] = {"backing": "cut-away-heavy"}
     more = D(price(job, compare=False).total.cost) - D(found.total.cost)
     assert D(other.cost_difference) == pytest.approx(more, abs=D("0.05"))
@@ -166,9 +176,13 @@ def test_another_method_of_one_line_is_priced_as_it_leaves_the_batch():
 def test_twelve_towels_never_drop_sixty_metres_a_time():
     """Handbook: at 49.5 m each, run out, 7 bobbins of 93.5 m are opened, not 12."""
     towels = polos(
-        goods__class="terry-towel", line__quantity=12, design__stitches=18_585,
-        design__width_mm=95, design__height_mm=95, placement__position=None,
-    )  # fmt: skip
+        goods__class="terry-towel",
+        line__quantity=12,
+        design__stitches=18_585,
+        design__width_mm=95,
+        design__height_mm=95,
+        placement__position=None,
+    )
     found = price(towels).lines[0]
     assert found.per_piece.bobbin_m == pytest.approx(49.5, abs=0.1)
     assert (found.bobbins.policy, found.bobbins.count, found.bobbins.waste_m) == ("run-out", 7, 0)
@@ -220,16 +234,22 @@ def _rest(job):
 def test_changes_go_by_the_assigned_thread():
     """Six blocks in one thread need no change; a, a, b, a: two inside a piece, none between."""
     facts = count_facts(
-        900, kind="mixed", mean_stitch_mm=2.8, satin_share=0.45, colours=6,
-    )  # fmt: skip
+        900,
+        kind="mixed",
+        mean_stitch_mm=2.8,
+        satin_share=0.45,
+        colours=6,
+    )
     assert hand_changes(facts, 24) == 143
     assert hand_changes(recoloured(facts, ("#112233",) * 6), 24) == 0
     mixed = ["#112233", "#112233", "#445566", "#112233", "#112233", "#112233"]
     assert hand_changes(recoloured(facts, tuple(mixed)), 24) == 48
     one = polos(
-        design__colours=6, design__thread_colours=["#112233"] * 6, methods__bobbin="match",
+        design__colours=6,
+        design__thread_colours=["#112233"] * 6,
+        methods__bobbin="match",
         methods__machine="single-flat",
-    )  # fmt: skip
+    )
     line = price(one, compare=False).lines[0]
     labels = [m.label for m in line.minutes]
     assert "Colour change by hand" not in labels
@@ -242,10 +262,12 @@ def test_changes_go_by_the_assigned_thread():
 @pytest.mark.parametrize(
     ("changes", "seconds"),
     [
-        ({}, 1200), ({"design__repeat": True}, 400), ({"job__enquiry": "counter"}, 300),
+        ({}, 1200),
+        ({"design__repeat": True}, 400),
+        ({"job__enquiry": "counter"}, 300),
         ({"design__repeat": True, "job__enquiry": "counter"}, 300),
     ],
-)  # fmt: skip
+)
 def test_the_customer_takes_less_of_what_was_sewn_before_or_at_the_counter(changes, seconds):
     job = polos(line__sample={"pieces": 0}, **changes)
     set_up = float(price(job, compare=False).lines[0].cost.set_up)
@@ -257,12 +279,17 @@ def test_each_joint_of_a_border_costs_its_minutes(closed, joints):
     """Five hoopings of a joined border: four joints on a length, five round a ring; 30 and 120."""
     design = {"stitches": 1800, "width_mm": 100, "height_mm": 30, "trims": 1, "colours": 1}
     line = {
-        "goods": {"class": "belt", "unit_cost": "3.00"}, "quantity": 1, "digitising": "none",
+        "goods": {"class": "belt", "unit_cost": "3.00"},
+        "quantity": 1,
+        "digitising": "none",
         "placements": [
-            {"design": design, "band": {"length_mm": 1000, "gap_mm": 0, "closed": closed},
-             "methods": {"hoop": "200x300"}}
+            {
+                "design": design,
+                "band": {"length_mm": 1000, "gap_mm": 0, "closed": closed},
+                "methods": {"hoop": "200x300"},
+            }
         ],
-    }  # fmt: skip
+    }
     found = price(order(line), compare=False).lines[0]
     assert found.places[0].hooping.gap_mm == 0
     [told] = [m for m in found.minutes if m.label == "Line a joint up"]
@@ -274,9 +301,12 @@ def test_equal_names_sorted_together_save_the_changes_they_say():
     """Ada, Bo, Ada, Bo, blank, Ada: four changes, one when sorted; 30 s each."""
     names = ["Ada", "Bo", "Ada", "Bo", "", "Ada"]
     job = polos(
-        goods__class="scarf", line__quantity=6, line__names=names, placement__position=None,
+        goods__class="scarf",
+        line__quantity=6,
+        line__names=names,
+        placement__position=None,
         placement__design={"text": "{name}", "height_mm": 12},
-    )  # fmt: skip
+    )
     before = price(job, compare=False).lines[0]
     [told] = [a for a in before.advice if a.code == "names-sort"]
     assert told.message == (
@@ -330,8 +360,14 @@ def test_a_typed_price_is_not_contradicted_by_its_table():
     """14.00 typed at 24: six and twelve are no less, fifty and more no more; told if it inverts."""
     low = price(polos(line__unit_price="14.00"), compare=False).lines[0]
     assert {t.quantity: t.unit for t in low.tiers} == {
-        1: "30.65", 6: "17.90", 12: "16.15", 24: "14.00", 50: "14.00", 100: "14.00", 250: "14.00",
-    }  # fmt: skip
+        1: "30.65",
+        6: "17.90",
+        12: "16.15",
+        24: "14.00",
+        50: "14.00",
+        100: "14.00",
+        250: "14.00",
+    }
     high = price(polos(line__unit_price="31.00", line__quantity=23), compare=False).lines[0]
     assert {t.quantity: t.unit for t in high.tiers}[12] == "31.00"
     [told] = [a for a in high.advice if a.code == "price-inversion"]
@@ -366,10 +402,15 @@ def test_a_table_never_rises_and_its_order_does_not_matter(tiers, q, lined, mode
 @pytest.mark.parametrize("goods", ["pique-polo", "terry-towel", "structured-cap", "stuffed-toy"])
 def test_passing_over_what_lies_under_its_bound_changes_no_price(goods, monkeypatch):
     jobs = [
-        polos(goods__class=goods, line__quantity=q, placement__position=None,
-              design__width_mm=60, design__height_mm=40)
+        polos(
+            goods__class=goods,
+            line__quantity=q,
+            placement__position=None,
+            design__width_mm=60,
+            design__height_mm=40,
+        )
         for q in (2, 7, 29, 60, 110, 201)
-    ]  # fmt: skip
+    ]
     bounded = [price(job, compare=False).lines[0].price.unit for job in jobs]
     monkeypatch.setattr("clothyard.core.price.selling.Pricer.bounded", False)
     assert [price(job, compare=False).lines[0].price.unit for job in jobs] == bounded
@@ -382,8 +423,7 @@ def test_passing_over_what_lies_under_its_bound_changes_no_price(goods, monkeypa
     ("design", "cost", "names"),
     [
         # 12.00 over five orders
-        ({"origin": {"kind": "bought", "price": "12.00", "orders": 5}}, "2.40",
-         ["Design, bought"]),
+        ({"origin": {"kind": "bought", "price": "12.00", "orders": 5}}, "2.40", ["Design, bought"]),
         ({"origin": {"kind": "digitised", "price": "30.00"}}, "30.00", ["Digitising, bought"]),
         # without an asked price, the supplier's: 8.2 thousands at 6.00
         ({"origin": {"kind": "digitised"}}, "49.20", ["Digitising, bought"]),
@@ -391,7 +431,7 @@ def test_passing_over_what_lies_under_its_bound_changes_no_price(goods, monkeypa
         ({"origin": {"kind": "customer"}}, "1.75", ["Stitch file check"]),  # 300 s at 21.00
         ({"origin": {"kind": "bought", "price": "12.00"}, "repeat": True}, "0.00", []),
     ],
-)  # fmt: skip
+)
 def test_a_design_costs_what_its_origin_asks(design, cost, names):
     job = polos(line__digitising="own")
     job["lines"][0]["placements"][0]["design"] |= design
@@ -443,9 +483,13 @@ def test_a_heavy_piece_is_borne_while_it_is_sewn():
 def test_a_design_in_every_block_of_a_quilt():
     """Blocks of 200 x 200, four by five: the largest hoop takes two side by side."""
     job = polos(
-        goods__class="quilt", line__quantity=1, placement__position=None,
-        placement__blocks={"columns": 4, "rows": 5}, design__width_mm=90, design__height_mm=90,
-    )  # fmt: skip
+        goods__class="quilt",
+        line__quantity=1,
+        placement__position=None,
+        placement__blocks={"columns": 4, "rows": 5},
+        design__width_mm=90,
+        design__height_mm=90,
+    )
     line = price(job, compare=False).lines[0]
     [place] = line.places
     assert (place.position, place.hooping.copies, place.hooping.per_piece) == ("block", 20, 10)
@@ -454,12 +498,23 @@ def test_a_design_in_every_block_of_a_quilt():
     labels = {m.label for m in line.minutes}
     assert "Line a joint up" not in labels
     small = price(
-        job | {"lines": [job["lines"][0] | {"placements": [
-            job["lines"][0]["placements"][0]
-            | {"blocks": {"columns": 4, "rows": 5, "width_mm": 60, "height_mm": 60},
-               "design": {"stitches": 900, "width_mm": 40, "height_mm": 40}}]}]},
+        job
+        | {
+            "lines": [
+                job["lines"][0]
+                | {
+                    "placements": [
+                        job["lines"][0]["placements"][0]
+                        | {
+                            "blocks": {"columns": 4, "rows": 5, "width_mm": 60, "height_mm": 60},
+                            "design": {"stitches": 900, "width_mm": 40, "height_mm": 40},
+                        }
+                    ]
+                }
+            ]
+        },
         compare=False,
-    ).lines[0]  # fmt: skip
+    ).lines[0]
     [place] = small.places
     assert place.hooping.copies == 20
     held = place.hooping.columns * place.hooping.rows
@@ -478,8 +533,9 @@ def test_threads_that_are_open_or_hardly_seen_are_told():
         design__thread_colours=["#18284f", "#ffffff", "#c4222b"],
         line__cells=[{"size": "M", "colour": "Heather Navy", "quantity": 24}],
     )
-    [faint] = [a for a in price(on_navy, compare=False).lines[0].advice
-               if a.code.startswith("thread")]  # fmt: skip
+    [faint] = [
+        a for a in price(on_navy, compare=False).lines[0].advice if a.code.startswith("thread")
+    ]
     assert (faint.code, faint.level) == ("thread-faint", "note")
     assert faint.message == "Navy thread will hardly be seen on Heather Navy."
     on_white = copy.deepcopy(on_navy)
@@ -490,8 +546,10 @@ def test_threads_that_are_open_or_hardly_seen_are_told():
 @pytest.mark.parametrize(
     ("one", "other", "apart"),
     [  # published test pairs of CIEDE2000 in sRGB terms: alike, black and white, near greys
-        ("#17284d", "#17284d", 0), ("#000000", "#ffffff", 100), ("#777777", "#787878", 0.4),
+        ("#17284d", "#17284d", 0),
+        ("#000000", "#ffffff", 100),
+        ("#777777", "#787878", 0.4),
     ],
-)  # fmt: skip
+)
 def test_seen_difference(one, other, apart):
     assert seen_difference(one, other) == pytest.approx(apart, abs=0.1)

@@ -22,23 +22,36 @@ SHELF = {
     "suppliers": {"mill": {"label": "The mill", "delivery": "8", "free_from": "250", "days": 3}},
     "blanks": {
         "polo": {
-            "label": "Plain polo", "goods": "pique-polo", "supplier": "mill",
-            "prices": "6.40, 24: 5.90, 100: 5.40", "dearer": "2XL 1.20, 3XL 2.40", "pack": 1,
-            "sizes": "S M L 2XL 3XL", "colours": "navy, white",
+            "label": "Plain polo",
+            "goods": "pique-polo",
+            "supplier": "mill",
+            "prices": "6.40, 24: 5.90, 100: 5.40",
+            "dearer": "2XL 1.20, 3XL 2.40",
+            "pack": 1,
+            "sizes": "S M L 2XL 3XL",
+            "colours": "navy, white",
         },
         "apron": {
-            "label": "Bib apron", "goods": "twill", "supplier": "mill", "prices": {"10": "4.00"},
-            "dearer": "none", "pack": 10, "sizes": "one-size", "colours": "any",
+            "label": "Bib apron",
+            "goods": "twill",
+            "supplier": "mill",
+            "prices": {"10": "4.00"},
+            "dearer": "none",
+            "pack": 10,
+            "sizes": "one-size",
+            "colours": "any",
         },
     },
-}  # fmt: skip
+}
 
 
 def line(blank="polo", quantity=24, **more):
     goods = {"class": SHELF["blanks"][blank]["goods"], "blank": blank} | more.pop("goods", {})
     return {
-        "goods": goods, "quantity": quantity, "placements": [{"design": {"stitches": 8200}}],
-    } | more  # fmt: skip
+        "goods": goods,
+        "quantity": quantity,
+        "placements": [{"design": {"stitches": 8200}}],
+    } | more
 
 
 def job(*lines):
@@ -103,9 +116,14 @@ def test_what_is_no_step_is_refused_with_its_place(text, says):
 
 @pytest.mark.parametrize(
     ("text", "says"),
-    [("2XL", "is no size"), ("2XL 1, 2xl 2", "stands twice"), (3, "must be sizes"),
-     ({"": "1"}, "is no size"), ("XL 99999", "a price is from")],
-)  # fmt: skip
+    [
+        ("2XL", "is no size"),
+        ("2XL 1, 2xl 2", "stands twice"),
+        (3, "must be sizes"),
+        ({"": "1"}, "is no size"),
+        ("XL 99999", "a price is from"),
+    ],
+)
 def test_what_is_no_size_is_refused(text, says):
     with pytest.raises(ValueError, match=says):
         read_sizes(text)
@@ -130,11 +148,20 @@ def test_sums_for_sizes_with_a_decimal_comma_are_set_apart_by_semicolons():
 
 @pytest.mark.parametrize(
     ("text", "amount"),
-    [("24", "24"), ("6,40", "6.40"), ("1,200", "1200"), ("1.234,56", "1234.56"),
-     ("1 234,5", "1234.5"),
-     ("1,234.50", "1234.50"), ("0,125", "0.125"), (" £6.40 ", "6.40"), ("6.40 GBP", "6.40"),
-     ("12,3456", "12.3456"), (".5", "0.5")],
-)  # fmt: skip
+    [
+        ("24", "24"),
+        ("6,40", "6.40"),
+        ("1,200", "1200"),
+        ("1.234,56", "1234.56"),
+        ("1 234,5", "1234.5"),
+        ("1,234.50", "1234.50"),
+        ("0,125", "0.125"),
+        (" £6.40 ", "6.40"),
+        ("6.40 GBP", "6.40"),
+        ("12,3456", "12.3456"),
+        (".5", "0.5"),
+    ],
+)
 def test_amounts_are_read_as_people_write_them(text, amount):
     assert read_amount(text, currency="GBP") == D(amount)
 
@@ -163,8 +190,10 @@ def test_a_shop_has_no_blanks_until_it_keeps_some():
 def test_a_step_is_patched_by_its_number_and_taken_out_by_null():
     house = shelf(blanks={"polo": {"prices": {"24": None, "50": "5.70"}}})
     assert {k: str(v) for k, v in house.blanks["polo"].prices.items()} == {
-        "1": "6.40", "50": "5.70", "100": "5.40",
-    }  # fmt: skip
+        "1": "6.40",
+        "50": "5.70",
+        "100": "5.40",
+    }
     whole = shelf(blanks={"polo": {"prices": "7"}})
     assert house_json(whole)["blanks"]["polo"]["prices"] == {"1": "7"}
 
@@ -205,20 +234,38 @@ def test_a_house_kept_before_there_were_blanks_reads_with_none():
         pytest.param(line(quantity=50), 50, "5.90", "295.00", id="295 is over 250: brought free"),
         pytest.param(line("apron", 4), 10, "4.00", "24.00", id="sold from 10 on, in tens"),
         pytest.param(line("apron", 11), 20, "4.00", "52.00", id="two packs"),
-        pytest.param(line(goods={"unit_cost": "5.00"}), 24, "5.00", "128.00",
-                     id="a typed price goes before the shelf; the parcel is the supplier's"),
-        pytest.param(line(goods={"delivery": "2.50"}), 24, "5.90", "144.10",
-                     id="a typed delivery is the line's own"),
+        pytest.param(
+            line(goods={"unit_cost": "5.00"}),
+            24,
+            "5.00",
+            "128.00",
+            id="a typed price goes before the shelf; the parcel is the supplier's",
+        ),
+        pytest.param(
+            line(goods={"delivery": "2.50"}),
+            24,
+            "5.90",
+            "144.10",
+            id="a typed delivery is the line's own",
+        ),
         pytest.param(line(goods={"pack": 5}), 25, "5.90", "149.60", id="a typed pack"),
         pytest.param(
             line(goods={"price_breaks": [{"quantity": 20, "unit_cost": "5.00"}]}, quantity=21),
-            21, "5.00", "113.00", id="typed steps go before the shelf's"),
+            21,
+            "5.00",
+            "113.00",
+            id="typed steps go before the shelf's",
+        ),
         pytest.param(
             line(goods={"price_breaks": [{"quantity": 20, "unit_cost": "6.00"}]}, quantity=5),
-            5, "6.40", "40.00", id="under the typed step the shelf's first price"),
+            5,
+            "6.40",
+            "40.00",
+            id="under the typed step the shelf's first price",
+        ),
         pytest.param(line(goods={"supplied_by": "customer"}), 24, "0", "0", id="their own"),
     ],
-)  # fmt: skip
+)
 def test_a_blank_costs_what_its_supplier_asks(asked, count, each, total):
     (found,) = bought(asked)
     assert (found.bought, found.each, found.total) == (count, D(each), D(total))
@@ -314,11 +361,20 @@ def test_buying_more_never_costs_less_than_what_was_chosen(quantity):
 def test_the_estimate_tells_how_the_blanks_are_bought():
     found = price(line(quantity=30), working=True).lines[0]
     assert found.supplied.model_dump() == {
-        "blank": "polo", "label": "Plain polo", "supplier": "The mill", "each": "5.9000",
-        "step": 24, "next_step": 100, "next_each": "5.4000", "alike": 0, "more": 0,
+        "blank": "polo",
+        "label": "Plain polo",
+        "supplier": "The mill",
+        "each": "5.9000",
+        "step": 24,
+        "next_step": 100,
+        "next_each": "5.4000",
+        "alike": 0,
+        "more": 0,
         "pack": 1,
-        "delivery": "8.00", "days": 3, "typed": False,
-    }  # fmt: skip
+        "delivery": "8.00",
+        "days": 3,
+        "typed": False,
+    }
     assert price(line(quantity=23)).lines[0].supplied.next_step == 100  # 24 are bought already
     assert found.cost.goods == "185.00"
     assert {m.item for m in found.materials if m.kind == "goods"} == {"polo"}

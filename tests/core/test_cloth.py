@@ -112,9 +112,13 @@ def test_offcuts_by_hand():
 
 
 @given(
-    w=st.floats(5, 480), h=st.floats(5, 480), count=st.integers(1, 150),
-    width=st.floats(100, 1500), pitch=st.sampled_from([0, 150, 400]), sheet=st.booleans(),
-)  # fmt: skip
+    w=st.floats(5, 480),
+    h=st.floats(5, 480),
+    count=st.integers(1, 150),
+    width=st.floats(100, 1500),
+    pitch=st.sampled_from([0, 150, 400]),
+    sheet=st.booleans(),
+)
 def test_cut_never_overlaps_or_exceeds_its_stock(w, h, count, width, pitch, sheet):
     stock = (
         Sheet(material="x", width_mm=width, height_mm=600, price="1.00")
@@ -137,9 +141,11 @@ def test_cut_never_overlaps_or_exceeds_its_stock(w, h, count, width, pitch, shee
             assert kept.x_mm + kept.width_mm <= width + 1e-3
             for of, x, y, wide, high in placed:
                 apart = (
-                    x + wide <= kept.x_mm + 1e-6 or kept.x_mm + kept.width_mm <= x + 1e-6
-                    or y + high <= kept.y_mm + 1e-6 or kept.y_mm + kept.length_mm <= y + 1e-6
-                )  # fmt: skip
+                    x + wide <= kept.x_mm + 1e-6
+                    or kept.x_mm + kept.width_mm <= x + 1e-6
+                    or y + high <= kept.y_mm + 1e-6
+                    or kept.y_mm + kept.length_mm <= y + 1e-6
+                )
                 assert apart or of != cut.rolls - 1
         assert cut.waste >= -1e-6
     more = cut_from(w, h, count=count + 1, stock_id="r", stock=stock)
@@ -152,10 +158,15 @@ def test_cut_never_overlaps_or_exceeds_its_stock(w, h, count, width, pitch, shee
 
 def tried(width, height, goods="pique-polo", machine="compact-10", hold="hoop", **placement):
     return try_hoops(
-        Placement.model_validate({"design": {"stitches": 1}, **placement}), (width, height),
-        hoops=HOUSE.hoops, machine=HOUSE.machines[machine], goods=HOUSE.goods[goods], hold=hold,
-        margin_mm=0, most=24,
-    )  # fmt: skip
+        Placement.model_validate({"design": {"stitches": 1}, **placement}),
+        (width, height),
+        hoops=HOUSE.hoops,
+        machine=HOUSE.machines[machine],
+        goods=HOUSE.goods[goods],
+        hold=hold,
+        margin_mm=0,
+        most=24,
+    )
 
 
 @pytest.mark.parametrize(
@@ -204,8 +215,12 @@ def test_a_bigger_hoop_never_fits_less(w, h, grow):
     bigger = hoop.model_copy(
         update={
             name: getattr(hoop, name) + grow
-            for name in ("field_width_mm", "field_height_mm", "opening_width_mm",
-                         "opening_height_mm")
+            for name in (
+                "field_width_mm",
+                "field_height_mm",
+                "opening_width_mm",
+                "opening_height_mm",
+            )
         }
-    )  # fmt: skip
+    )
     assert fit_in(w, h, bigger).fits or not fit_in(w, h, hoop).fits

@@ -11,9 +11,14 @@ TREE = house_json(default_house())
 SEWN = {
     "structured-cap": {"design__height_mm": 58, "design__width_mm": 60, "design__colours": 12},
     "soft-cap": {"design__height_mm": 51, "design__width_mm": 60},
-    "terry-towel": {}, "robe": {}, "work-vest": {}, "t-shirt": {}, "in-the-hoop": {},
-    "toy-thin-part": {"design__width_mm": 40, "design__height_mm": 40}, "pique-polo": {},
-}  # fmt: skip
+    "terry-towel": {},
+    "robe": {},
+    "work-vest": {},
+    "t-shirt": {},
+    "in-the-hoop": {},
+    "toy-thin-part": {"design__width_mm": 40, "design__height_mm": 40},
+    "pique-polo": {},
+}
 LETTERS = {"design__kind": "lettering", "design__letter_height_mm": 6}
 
 

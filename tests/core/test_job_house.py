@@ -43,16 +43,28 @@ BAD_JOBS = [
     ({"job__lines": []}, "lines", "at least 1 item"),
     ({"job__house": {"price": {"margin": "2"}}}, "house.price.margin", "from 0 to 0.99"),
     ({"job__house": {"price": {"margn": "2"}}}, "house.price.margn", "'price.margin'"),
-    ({"job__house": {"goods": {"pique-polo": {"stretch": 1.5}}}},
-     "house.goods.pique-polo.stretch", "a whole number"),
-    ({"job__house": {"goods": {"pique-polo": {"backing": "felt"}}}},
-     "house.goods.pique-polo.backing", "unknown id 'felt'"),
+    (
+        {"job__house": {"goods": {"pique-polo": {"stretch": 1.5}}}},
+        "house.goods.pique-polo.stretch",
+        "a whole number",
+    ),
+    (
+        {"job__house": {"goods": {"pique-polo": {"backing": "felt"}}}},
+        "house.goods.pique-polo.backing",
+        "unknown id 'felt'",
+    ),
     ({"job__house": {"tasks": {"pack": None}}}, "house.tasks", "'pack' is missing"),
-    ({"job__house": {"putups": {"cone-5000": None, "king-1000": None, "spool-200": None}}},
-     "house.putups", "no putups"),
+    (
+        {"job__house": {"putups": {"cone-5000": None, "king-1000": None, "spool-200": None}}},
+        "house.putups",
+        "no putups",
+    ),
     ({"job__house": {"goods": {"new": {"label": "x"}}}}, "house.goods.new.backing", "is needed"),
-    ({"job__house": {"price": {"fee_share": "0.45"}}, "job__margin": "0.6"},
-     "margin", "whole price"),
+    (
+        {"job__house": {"price": {"fee_share": "0.45"}}, "job__margin": "0.6"},
+        "margin",
+        "whole price",
+    ),
     ({"line__unit_price": "13.505"}, "lines[0].unit_price", "at most 2"),
     ({"line__cells": [{"quantity": 5}]}, "lines[0].cells", "hold 5 pieces, the line 24"),
     ({"line__names": ["Ada"] * 25}, "lines[0].names", "25 names for 24"),
@@ -69,31 +81,52 @@ BAD_JOBS = [
     ({"design__width_mm": "9 hands"}, "lines[0].placements[0].design.width_mm", "no length. Write"),
     ({"design__width_mm": "4 m"}, "lines[0].placements[0].design.width_mm", "at most 3000"),
     ({"design__stitches": 2}, "lines[0].placements[0].design.colours", "more colours"),
-    ({"design__stitches": None, "design__text": "{name}"},
-     "lines[0].placements[0].design.colours", "tells it itself"),
-    ({"placement__design": {"text": "{number}"}},
-     "lines[0].placements[0].design.text", "braces"),
-    ({"placement__design": {"text": "Ada", "face": "plane"}},
-     "lines[0].placements[0].design.face", "Did you mean 'plain'"),
-    ({"placement__design": {"text": " \n"}},
-     "lines[0].placements[0].design.text", "no words"),
-    ({"placement__design": {"text": "{name}"}, "line__names": [" "] * 24},
-     "lines[0].names", "blank"),
-    ({"placement__band": {"length_mm": 900}, "placement__split": {}},
-     "lines[0].placements[0].split", "one of band, blocks, together and split"),
+    (
+        {"design__stitches": None, "design__text": "{name}"},
+        "lines[0].placements[0].design.colours",
+        "tells it itself",
+    ),
+    ({"placement__design": {"text": "{number}"}}, "lines[0].placements[0].design.text", "braces"),
+    (
+        {"placement__design": {"text": "Ada", "face": "plane"}},
+        "lines[0].placements[0].design.face",
+        "Did you mean 'plain'",
+    ),
+    ({"placement__design": {"text": " \n"}}, "lines[0].placements[0].design.text", "no words"),
+    (
+        {"placement__design": {"text": "{name}"}, "line__names": [" "] * 24},
+        "lines[0].names",
+        "blank",
+    ),
+    (
+        {"placement__band": {"length_mm": 900}, "placement__split": {}},
+        "lines[0].placements[0].split",
+        "one of band, blocks, together and split",
+    ),
     ({"placement__together": {"rows": 2}}, "lines[0].placements[0].together", "both"),
-    ({"placement__steps": [{"do": "lay", "after_block": 1, "width_mm": 9, "height_mm": 9}]},
-     "lines[0].placements[0].steps[0].sheet", "needed to lay"),
-    ({"placement__steps": [{"do": "turn"}]},
-     "lines[0].placements[0].steps[0]", "say when"),
-    ({"placement__steps": [{"do": "turn", "after_block": 4}]},
-     "lines[0].placements[0].steps[0].after_block", "3 colour blocks"),
-    ({"placement__steps": [{"do": "turn", "at_stop": 1}]},
-     "lines[0].placements[0].steps[0].at_stop", "0 stops"),
-    ({"placement__steps": [{"do": "insert", "after_block": 1, "hardware": "rink"}]},
-     "lines[0].placements[0].steps[0].hardware", "Did you mean 'ring'"),
+    (
+        {"placement__steps": [{"do": "lay", "after_block": 1, "width_mm": 9, "height_mm": 9}]},
+        "lines[0].placements[0].steps[0].sheet",
+        "needed to lay",
+    ),
+    ({"placement__steps": [{"do": "turn"}]}, "lines[0].placements[0].steps[0]", "say when"),
+    (
+        {"placement__steps": [{"do": "turn", "after_block": 4}]},
+        "lines[0].placements[0].steps[0].after_block",
+        "3 colour blocks",
+    ),
+    (
+        {"placement__steps": [{"do": "turn", "at_stop": 1}]},
+        "lines[0].placements[0].steps[0].at_stop",
+        "0 stops",
+    ),
+    (
+        {"placement__steps": [{"do": "insert", "after_block": 1, "hardware": "rink"}]},
+        "lines[0].placements[0].steps[0].hardware",
+        "Did you mean 'ring'",
+    ),
     ({"line__hardware": [{"item": "snip"}]}, "lines[0].hardware[0].item", "snap"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("changes", "where", "says"), BAD_JOBS)
@@ -111,8 +144,10 @@ def test_all_problems_are_told_at_once():
     with pytest.raises(SeveralBadInputs) as refused:
         job_from(polos(line__quantity=0, goods__unit_cost="x", job__margin="3"))
     assert [p.where for p in refused.value.problems] == [
-        "lines[0].goods.unit_cost", "lines[0].quantity", "margin",
-    ]  # fmt: skip
+        "lines[0].goods.unit_cost",
+        "lines[0].quantity",
+        "margin",
+    ]
 
 
 @pytest.mark.parametrize("text", ["", "{", "[]", "7", '{"lines": NaN}', "[" * 9999])
@@ -205,30 +240,43 @@ def test_all_goods_classes_of_the_trade():
     )
     towel = house.goods["terry-towel"]
     assert (towel.thickness_mm, towel.pile, towel.back_seen, towel.cap_spm, towel.spoil) == (
-        1.1, 2, "partly", 750, 0.02,
-    )  # fmt: skip
+        1.1,
+        2,
+        "partly",
+        750,
+        0.02,
+    )
 
 
 def test_every_goods_class_gives_a_sendable_estimate():
     """A small design in its usual place: proposals that work for every class."""
     for goods in default_house().goods:
         job = polos(
-            goods__class=goods, placement__position=None, design__stitches=3000,
-            design__width_mm=50, design__height_mm=30,
-        )  # fmt: skip
+            goods__class=goods,
+            placement__position=None,
+            design__stitches=3000,
+            design__width_mm=50,
+            design__height_mm=30,
+        )
         if goods == "in-the-hoop":
             job["lines"][0]["placements"][0]["steps"] = [
-                {"do": "lay", "after_block": 0, "sheet": "felt-sheet", "width_mm": 80,
-                 "height_mm": 60}
-            ]  # fmt: skip
+                {
+                    "do": "lay",
+                    "after_block": 0,
+                    "sheet": "felt-sheet",
+                    "width_mm": 80,
+                    "height_mm": 60,
+                }
+            ]
         assert price(job, compare=False).sendable, goods
 
 
 def test_merge_patch_is_rfc_7396():
     target = {"a": {"b": 1, "c": 2}, "d": [1]}
     assert merge_patch(target, {"a": {"b": None, "e": 3}, "d": [2]}) == {
-        "a": {"c": 2, "e": 3}, "d": [2],
-    }  # fmt: skip
+        "a": {"c": 2, "e": 3},
+        "d": [2],
+    }
     assert target == {"a": {"b": 1, "c": 2}, "d": [1]}
     assert merge_patch({"a": 1}, "text") == "text"
 

@@ -108,9 +108,13 @@ def test_old_jobs_and_coarse_measures_count_less():
 def row(**changes):
     asked = {"needle_s": 600.0, "hooping_s": 300.0, "needle_m": 60.0, "bobbin_m": 20.0}
     usual = {
-        "finished_on": "2026-05-04", "sewn": 6, "machine": "compact-10", "known": True,
-        "estimated": Measured(**asked), "actual": Measured(**asked),
-    }  # fmt: skip
+        "finished_on": "2026-05-04",
+        "sewn": 6,
+        "machine": "compact-10",
+        "known": True,
+        "estimated": Measured(**asked),
+        "actual": Measured(**asked),
+    }
     return LogRow(**usual | changes)
 
 
@@ -138,8 +142,12 @@ def test_differences_are_said_in_words_the_largest_first():
 
 
 def test_hands_and_machine_go_into_every_figure_and_are_told():
-    house = build_house({"hands": {"hooping": "1.2", "order": "0.9"},
-                         "machines": {"compact-10": {"time_factor": "1.1"}}})  # fmt: skip
+    house = build_house(
+        {
+            "hands": {"hooping": "1.2", "order": "0.9"},
+            "machines": {"compact-10": {"time_factor": "1.1"}},
+        }
+    )
     house = house.model_copy(update={"learnt": {"hands.hooping": "learnt from 7 jobs"}})
     plain, job = work_of(job_from(polos()), build_house(), {}), job_from(polos())
     found = work_of(job, house, {})
@@ -182,15 +190,20 @@ def test_what_a_pass_is_estimated_to_take_adds_up_to_its_work():
 
 def test_events_add_up_once_each_and_what_is_taken_back_leaves_no_trace():
     told = [
-        Event("a", "prepare", 0), Event("b", "prepared", 300),
-        Event("c", "begun", 400, "p1"), Event("d", "broke", 450, "p1"),
-        Event("e", "done", 900, "p1", {"needle_s": 420.0}), Event("f", "begun", 960, "p2"),
+        Event("a", "prepare", 0),
+        Event("b", "prepared", 300),
+        Event("c", "begun", 400, "p1"),
+        Event("d", "broke", 450, "p1"),
+        Event("e", "done", 900, "p1", {"needle_s": 420.0}),
+        Event("f", "begun", 960, "p2"),
         Event("g", "spoiled", 1200, "p2", {"reason": "nest"}),
-        Event("h", "paused", 1210, "", {"reason": "lunch"}), Event("i", "on", 4000),
-        Event("j", "begun", 4010, "p3"), Event("k", "done", 4500, "p3", {"needle_s": 430.0}),
+        Event("h", "paused", 1210, "", {"reason": "lunch"}),
+        Event("i", "on", 4000),
+        Event("j", "begun", 4010, "p3"),
+        Event("k", "done", 4500, "p3", {"needle_s": 430.0}),
         Event("l", "weighed", 4600, "", {"label": "Navy", "grams": 500.0}),
         Event("m", "weighed", 4700, "", {"label": "Navy", "grams": 498.0, "after": True}),
-    ]  # fmt: skip
+    ]
     at = add_up(told)
     assert (at.done, dict(at.spoiled), at.breaks) == (("p1", "p3"), {"p2": "nest"}, 1)
     assert (at.prepare_s, at.needle_s, at.loading_s) == (300, 850, 60)  # no lunch in it
@@ -218,5 +231,8 @@ def test_every_fault_has_causes_and_the_likeliest_for_a_piece_come_first():
     assert bare["gap"].causes[0].startswith("The cloth was not held")
     assert bare["gap"].likely == 1
     assert {t.fault.id for t in bare.values() if t.caution == STOP_FIRST} == {
-        "nest", "break", "needle-break", "bobbin-out",
-    }  # fmt: skip
+        "nest",
+        "break",
+        "needle-break",
+        "bobbin-out",
+    }

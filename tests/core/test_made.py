@@ -32,20 +32,29 @@ def thread(stitches, t, *, trims, blocks):
     return needle / 1000, bobbin * 1.2 / 1000
 
 
-def whole(line, *, goods, metres, backing, machine, hands, once, p, topping=0.0, glue=0.0,
-          sheets=0.0):  # fmt: skip
+def whole(
+    line, *, goods, metres, backing, machine, hands, once, p, topping=0.0, glue=0.0, sheets=0.0
+):
     """Every part of a line's cost to the penny, from money and seconds by hand."""
     q = line.quantity
     needle, bobbin = (q * metres[0] * 6.5 / 5000, q * metres[1] * 0.25 / 110)
     run = q * machine / 3600 * 2.50, q * hands / 3600 * 16
     spent = q * goods + needle + bobbin + backing + topping + glue + sheets + sum(run)
     expected = {
-        "goods": q * goods, "needle_thread": needle, "bobbin_thread": bobbin, "backing": backing,
-        "topping": topping, "consumables": glue, "sheet_goods": sheets, "machine": run[0],
-        "labour": run[1], "set_up": once / 3600 * 16,
-        "overhead": (q * hands + once) / 3600 * 5, "packing": q * 0.20,
+        "goods": q * goods,
+        "needle_thread": needle,
+        "bobbin_thread": bobbin,
+        "backing": backing,
+        "topping": topping,
+        "consumables": glue,
+        "sheet_goods": sheets,
+        "machine": run[0],
+        "labour": run[1],
+        "set_up": once / 3600 * 16,
+        "overhead": (q * hands + once) / 3600 * 5,
+        "packing": q * 0.20,
         "spoilage": p / (1 - p) * spent + q * p * 600 / 3600 * 16,
-    }  # fmt: skip
+    }
     found = line.cost.model_dump()
     total = found.pop("total")
     assert found == {name: penny(value) for name, value in expected.items()}
@@ -77,9 +86,16 @@ def test_ten_tabs_with_snap_and_ring_two_a_hooping():
     machine = 25 / per + sewn + 2 * 8 / per + trims * 6 + steps + breaks
     attend = 35 * practised(5) / per + 0.6 * sewn + steps + breaks
     hand = (
-        8 / per + 2 * 40 / per + 30 * practised(5) / per  # backing, two layers, the hoop
-        + 15 + 0.2 * 310 + 20 + 10 + 15 + 20  # tear, cut out, snap, ring, check, pack
-    )  # fmt: skip
+        8 / per
+        + 2 * 40 / per
+        + 30 * practised(5) / per  # backing, two layers, the hoop
+        + 15
+        + 0.2 * 310
+        + 20
+        + 10
+        + 15
+        + 20  # tear, cut out, snap, ring, check, pack
+    )
     assert line.per_piece.machine_min == pytest.approx(machine / 60, abs=0.005)
     assert line.per_piece.attend_min == pytest.approx(attend / 60, abs=0.005)
     assert line.per_piece.hand_min == pytest.approx(hand / 60, abs=0.005)
@@ -91,8 +107,17 @@ def test_ten_tabs_with_snap_and_ring_two_a_hooping():
     # 1.2 of layers and 0.2 of tear-away; its blocks and a gap are shared by the two of a hooping
     metres = thread(stitches, 1.4, trims=trims, blocks=3 / per)
     backing = 3 * 207 / 100_000 * 28  # five of 207, two across 500: three rows
-    whole(line, goods=0, metres=metres, backing=backing, sheets=layers + 2.70, machine=machine,
-          hands=hand + attend, once=once, p=0.02)  # fmt: skip
+    whole(
+        line,
+        goods=0,
+        metres=metres,
+        backing=backing,
+        sheets=layers + 2.70,
+        machine=machine,
+        hands=hand + attend,
+        once=once,
+        p=0.02,
+    )
 
 
 def apron():
@@ -100,17 +125,33 @@ def apron():
 
     def patch(sheet, after, size):
         return [
-            {"do": "lay", "after_block": after, "sheet": sheet, "width_mm": size,
-             "height_mm": size},
+            {
+                "do": "lay",
+                "after_block": after,
+                "sheet": sheet,
+                "width_mm": size,
+                "height_mm": size,
+            },
             {"do": "trim", "after_block": after + 1, "outline_mm": 4 * (size - 30)},
-        ]  # fmt: skip
+        ]
 
     steps = [*patch("fabric", 0, 110), *patch("felt-sheet", 2, 90), *patch("fabric", 4, 70)]
-    design = {"stitches": 9000, "colours": 6, "width_mm": 120, "height_mm": 110, "trims": 6,
-              "thread_colours": ["#20262e"] * 6}  # fmt: skip
+    design = {
+        "stitches": 9000,
+        "colours": 6,
+        "width_mm": 120,
+        "height_mm": 110,
+        "trims": 6,
+        "thread_colours": ["#20262e"] * 6,
+    }
     put = {"position": "bib", "design": design, "steps": steps, "methods": {"bobbin": "white"}}
-    return {"goods": {"class": "twill", "unit_cost": "5.50"}, "quantity": 12, "placements": [put],
-            "digitising": "none", "sample": {"pieces": 0}}  # fmt: skip
+    return {
+        "goods": {"class": "twill", "unit_cost": "5.50"},
+        "quantity": 12,
+        "placements": [put],
+        "digitising": "none",
+        "sample": {"pieces": 0},
+    }
 
 
 def test_twelve_aprons_in_three_fabrics():
@@ -134,13 +175,26 @@ def test_twelve_aprons_in_three_fabrics():
     once = 180 + 180 + 75 + 1200  # marking, file, one thread, customer
     assert line.cost.set_up == penny(once / 3600 * 16)
     # twill 0.7 and tear-away 0.2; 210 × 260 turned: two across, six rows of 260
-    whole(line, goods=5.50, metres=thread(9000, 0.9, trims=6, blocks=6),
-          backing=6 * 260 / 100_000 * 28, sheets=fabric + felt, machine=machine + bobbins(line),
-          hands=hand + attend, once=once, p=0.01)  # fmt: skip
+    whole(
+        line,
+        goods=5.50,
+        metres=thread(9000, 0.9, trims=6, blocks=6),
+        backing=6 * 260 / 100_000 * 28,
+        sheets=fabric + felt,
+        machine=machine + bobbins(line),
+        hands=hand + attend,
+        once=once,
+        p=0.01,
+    )
     labels = [step.label for step in line.places[0].steps]
-    assert labels == ["Lay a patch: cotton fabric", "Trim along an outline", "Lay a patch: felt",
-                      "Trim along an outline", "Lay a patch: cotton fabric",
-                      "Trim along an outline"]  # fmt: skip
+    assert labels == [
+        "Lay a patch: cotton fabric",
+        "Trim along an outline",
+        "Lay a patch: felt",
+        "Trim along an outline",
+        "Lay a patch: cotton fabric",
+        "Trim along an outline",
+    ]
 
 
 def bobbins(line):
@@ -175,12 +229,21 @@ def ears(**more):
     """A toy's two ears: a motif on one, a name on the other, each opened and closed again."""
     seam = {"length_mm": 80, "side": "below"}
     places = [
-        {"position": side, "seam": seam | more, "methods": {"bobbin": "white"},
-         "design": {"stitches": 2000, "colours": 1, "width_mm": 40, "height_mm": 60, "trims": 1}}
+        {
+            "position": side,
+            "seam": seam | more,
+            "methods": {"bobbin": "white"},
+            "design": {"stitches": 2000, "colours": 1, "width_mm": 40, "height_mm": 60, "trims": 1},
+        }
         for side in ("left-ear", "right-ear")
-    ]  # fmt: skip
-    return {"goods": {"class": "toy-thin-part", "unit_cost": "9.00"}, "quantity": 1,
-            "placements": places, "digitising": "none", "sample": {"pieces": 0}}  # fmt: skip
+    ]
+    return {
+        "goods": {"class": "toy-thin-part", "unit_cost": "9.00"},
+        "quantity": 1,
+        "placements": places,
+        "digitising": "none",
+        "sample": {"pieces": 0},
+    }
 
 
 def test_a_two_sided_toy_ear_pair():
@@ -203,9 +266,17 @@ def test_a_two_sided_toy_ear_pair():
     assert line.per_piece.hand_min == pytest.approx(known / 60, abs=0.005)
     # toy 0.9, film under 0.08 and on top 0.04; twice 207 of a roll at 85.00, and 90 at 30.00
     metres = thread(4000, 1.02, trims=2, blocks=2)
-    whole(line, goods=9, metres=metres, backing=2 * 207 / 100_000 * 85,
-          topping=2 * 90 / 100_000 * 30, machine=machine, hands=known + attend,
-          once=180 + 180 + 75 + 1200, p=1 - 0.94 * 0.99)  # fmt: skip
+    whole(
+        line,
+        goods=9,
+        metres=metres,
+        backing=2 * 207 / 100_000 * 85,
+        topping=2 * 90 / 100_000 * 30,
+        machine=machine,
+        hands=known + attend,
+        once=180 + 180 + 75 + 1200,
+        p=1 - 0.94 * 0.99,
+    )
     lined = priced(ears(lining=True))
     assert lined.per_piece.hand_min - line.per_piece.hand_min == pytest.approx(6, abs=0.005)
 
@@ -214,11 +285,18 @@ def chest(shares):
     """A crest on the chest and words under it, 60 lower: in one hooping, or in two."""
     design = {"stitches": 3000, "colours": 1, "width_mm": 60, "height_mm": 40, "trims": 2}
     words = {"stitches": 1500, "colours": 1, "width_mm": 70, "height_mm": 10, "trims": 2}
-    places = [{"position": "left-chest", "design": design},
-              {"position": "left-chest", "design": words, "place": {"gap_mm": 240}}]  # fmt: skip
+    places = [
+        {"position": "left-chest", "design": design},
+        {"position": "left-chest", "design": words, "place": {"gap_mm": 240}},
+    ]
     places[1] |= {"shares": True} if shares else {}
-    return {"goods": {"class": "twill", "unit_cost": "5.50"}, "quantity": 10,
-            "placements": places, "digitising": "none", "sample": {"pieces": 0}}  # fmt: skip
+    return {
+        "goods": {"class": "twill", "unit_cost": "5.50"},
+        "quantity": 10,
+        "placements": places,
+        "digitising": "none",
+        "sample": {"pieces": 0},
+    }
 
 
 def test_places_that_share_a_hooping_are_hooped_loaded_and_backed_once():
@@ -251,10 +329,12 @@ def test_only_places_measured_from_one_point_share_a_hooping():
 
 @pytest.mark.parametrize(
     ("change", "at"),
-    [({0: {"shares": True}}, "placements[0].shares"),
-     ({1: {"together": {}}}, "placements[1].shares"),
-     ({0: {"band": {"length_mm": 300}}}, "placements[1].shares")],
-)  # fmt: skip
+    [
+        ({0: {"shares": True}}, "placements[0].shares"),
+        ({1: {"together": {}}}, "placements[1].shares"),
+        ({0: {"band": {"length_mm": 300}}}, "placements[1].shares"),
+    ],
+)
 def test_a_hooping_is_shared_with_the_place_before_alone(change, at):
     line = chest(shares=True)
     for n, more in change.items():
@@ -267,10 +347,19 @@ def test_a_hooping_is_shared_with_the_place_before_alone(change, at):
 def runner():
     """A runner with a joined border of nine repeats."""
     design = {"stitches": 1200, "colours": 1, "width_mm": 90, "height_mm": 40, "trims": 0}
-    put = {"position": "border", "design": design, "band": {"length_mm": 810, "gap_mm": 0},
-           "methods": {"hoop": "130x180", "bobbin": "white"}}  # fmt: skip
-    return {"goods": {"class": "table-runner", "unit_cost": "12.00"}, "quantity": 1,
-            "placements": [put], "digitising": "none", "sample": {"pieces": 0}}  # fmt: skip
+    put = {
+        "position": "border",
+        "design": design,
+        "band": {"length_mm": 810, "gap_mm": 0},
+        "methods": {"hoop": "130x180", "bobbin": "white"},
+    }
+    return {
+        "goods": {"class": "table-runner", "unit_cost": "12.00"},
+        "quantity": 1,
+        "placements": [put],
+        "digitising": "none",
+        "sample": {"pieces": 0},
+    }
 
 
 def test_a_runner_with_a_joined_border_of_nine_repeats():
@@ -295,9 +384,17 @@ def test_a_runner_with_a_joined_border_of_nine_repeats():
     needle += 9 * baste * (6 + 2 * t + 0.25) / 1000
     bobbin += 9 * baste * (6 + 0.25) / 1000 * 1.2
     # 18 of 210 × 260 on a roll of 500 at 90.00: two across, nine rows of 260
-    whole(line, goods=12, metres=(needle, bobbin), backing=9 * 260 / 100_000 * 90,
-          glue=9 * 0.04, machine=machine, hands=hand + attend, once=180 + 180 + 75 + 1200,
-          p=1 - 0.98 * 0.99**8)  # fmt: skip
+    whole(
+        line,
+        goods=12,
+        metres=(needle, bobbin),
+        backing=9 * 260 / 100_000 * 90,
+        glue=9 * 0.04,
+        machine=machine,
+        hands=hand + attend,
+        once=180 + 180 + 75 + 1200,
+        p=1 - 0.98 * 0.99**8,
+    )
 
 
 def test_a_lining_is_loosened_and_a_back_sewn_before_the_front():
@@ -319,8 +416,13 @@ def test_a_lining_is_loosened_and_a_back_sewn_before_the_front():
 def caps(quantity=12, goods="structured-cap"):
     design = {"stitches": 4500, "colours": 2, "width_mm": 90, "height_mm": 45, "trims": 4}
     put = {"position": "cap-front", "design": design, "methods": {"bobbin": "white"}}
-    return {"goods": {"class": goods, "unit_cost": "4.80"}, "quantity": quantity,
-            "placements": [put], "digitising": "none", "sample": {"pieces": 0}}  # fmt: skip
+    return {
+        "goods": {"class": goods, "unit_cost": "4.80"},
+        "quantity": quantity,
+        "placements": [put],
+        "digitising": "none",
+        "sample": {"pieces": 0},
+    }
 
 
 @pytest.mark.parametrize("goods", ["structured-cap", "soft-cap"])

@@ -204,8 +204,9 @@ def test_what_is_promised_of_another_way_is_what_it_comes_to(part):
         line = found.lines[at]
         promised = [
             (other.cost_difference, with_method(job, at, m.placement, m.key, other.value))
-            for m in line.methods for other in m.others
-        ]  # fmt: skip
+            for m in line.methods
+            for other in m.others
+        ]
         promised += [(s.cost_difference, apply_patch(job, s.apply)) for s in line.schools]
         for difference, other in chance.sample(promised, min(3, len(promised))):
             came_to = D(price(other, compare=False).total.cost) - base

@@ -14,9 +14,12 @@ CELLS = [
 
 def named(names, **more):
     return polos(
-        line__names=names, line__cells=CELLS, line__quantity=5,
-        placement__design={"text": "{name}", "height_mm": 12}, **more,
-    )  # fmt: skip
+        line__names=names,
+        line__cells=CELLS,
+        line__quantity=5,
+        placement__design={"text": "{name}", "height_mm": 12},
+        **more,
+    )
 
 
 def test_a_place_is_kept_on_the_list_for_a_name_still_to_come():

@@ -25,9 +25,13 @@ def practised(n):
 
 def count(stitches, width, height, *, colours=1, trims=0):
     return {
-        "stitches": stitches, "kind": "mixed", "colours": colours, "trims": trims,
-        "width_mm": width, "height_mm": height,
-    }  # fmt: skip
+        "stitches": stitches,
+        "kind": "mixed",
+        "colours": colours,
+        "trims": trims,
+        "width_mm": width,
+        "height_mm": height,
+    }
 
 
 def order(*lines, **job):
@@ -39,9 +43,19 @@ def money(amount):
 
 
 def check_money(
-    line, *, goods=0.0, materials, machine_s, attend_s, hand_s, once_s, spoil,
-    sample_machine_s=0.0, sample_hand_s=0.0, sample_materials=0.0,
-):  # fmt: skip
+    line,
+    *,
+    goods=0.0,
+    materials,
+    machine_s,
+    attend_s,
+    hand_s,
+    once_s,
+    spoil,
+    sample_machine_s=0.0,
+    sample_hand_s=0.0,
+    sample_materials=0.0,
+):
     """Every cost and the price, from seconds and materials worked by hand: of all pieces, and of
     what is done once; labour 16, machine 2.50, overhead 5 an hour, packing 0.20, margin 35 %."""
     q, cost = line.quantity, line.cost
@@ -52,9 +66,14 @@ def check_money(
     made = goods + sum(materials.values()) + machine + labour
     spoilage = spoil / (1 - spoil) * made + q * spoil * 600 / 3600 * 16
     expected = materials | {
-        "goods": goods, "machine": machine, "labour": labour, "set_up": set_up,
-        "overhead": overhead, "packing": 0.20 * q, "spoilage": spoilage,
-    }  # fmt: skip
+        "goods": goods,
+        "machine": machine,
+        "labour": labour,
+        "set_up": set_up,
+        "overhead": overhead,
+        "packing": 0.20 * q,
+        "spoilage": spoilage,
+    }
     shown = {name: float(amount) for name, amount in cost.model_dump().items()}
     whole = shown.pop("total")
     for name, amount in shown.items():
@@ -107,8 +126,11 @@ def test_sixty_fleeces_at_two_places():
     # cuts: 180 x 180, 30 rows; 240 x 340 as it stands 2 across, 30 rows of 340;
     # topping 130 x 110 turned 4 across, 15 rows of 130; 290 x 170 turned 2 across, 30 of 290
     assert [(c.what, c.across, c.length_mm) for c in line.cuts] == [
-        ("backing", 2, 5400), ("topping", 4, 1950), ("backing", 2, 10200), ("topping", 2, 8700),
-    ]  # fmt: skip
+        ("backing", 2, 5400),
+        ("topping", 4, 1950),
+        ("backing", 2, 10200),
+        ("topping", 2, 8700),
+    ]
 
     p = practised(60)
     machine = 25 + 6000 * 60 / 800 + 8 + 36 + 13.5 + 40 * 11 / 60
@@ -148,8 +170,9 @@ def test_sixty_fleeces_at_two_places():
 def test_fleeces_are_marked_by_size_and_place():
     chest, back = price(order(FLEECES)).lines[0].places
     assert [(m.sizes, m.from_reference_mm, m.side_mm) for m in chest.marks] == [
-        ("M to L", 200, 100), ("XL and up", 215, 110),
-    ]  # fmt: skip
+        ("M to L", 200, 100),
+        ("XL and up", 215, 110),
+    ]
     assert chest.marks[0].words == (
         "Centre mark 200 mm below the point where shoulder seam meets collar, 100 mm from the "
         "centre front, on the wearer's left."
@@ -186,8 +209,9 @@ def test_twelve_pennants_with_matching_bobbins():
 
     # L holds 110 x 16 / 27 = 65.185 m of 40 weight: 55.4 m counted on, 9 and 10 pieces
     assert [(c.colour, c.pieces_per_bobbin, c.count) for c in line.bobbins.by_colour] == [
-        ("colour 1", 9, 2), ("colour 2", 10, 2),
-    ]  # fmt: skip
+        ("colour 1", 9, 2),
+        ("colour 2", 10, 2),
+    ]
     assert line.bobbins.capacity_m == pytest.approx(65.185)
     assert line.cost.bobbin_thread == money(12 * (first + second) * 6.5 / 5000)
 
@@ -287,15 +311,17 @@ def test_a_pair_of_tie_backs_with_repeated_motifs():
         line,
         goods=6.0,
         materials={
-            "needle_thread": 2 * needle * 0.0013, "bobbin_thread": 2 * bobbin * 0.25 / 110,
-            "backing": 2800 * 0.00028, "consumables": 0.40,
+            "needle_thread": 2 * needle * 0.0013,
+            "bobbin_thread": 2 * bobbin * 0.25 / 110,
+            "backing": 2800 * 0.00028,
+            "consumables": 0.40,
         },
         machine_s=2 * machine,
         attend_s=2 * (5 * (35 * p + 15) + 0.3 * sew + stitches / 1000 * 2.25 + 4 * 120 + 40 / 2),
         hand_s=2 * hand,
         once_s=180 + 180 + 75 + 1200,
         spoil=1 - 0.97 * 0.99**4,  # five hoopings a piece
-    )  # fmt: skip
+    )
 
 
 # 30 luggage labels made in the hoop, four to a hooping ---------------------------------------
@@ -311,15 +337,21 @@ LABELS = {
             "methods": {"bobbin": "white"},
             "together": {"columns": 2, "rows": 2, "spacing_mm": 10},
             "steps": [
-                {"do": "lay", "after_block": 0, "sheet": "felt-sheet", "width_mm": 120,
-                 "height_mm": 200, "per": "hooping"},
+                {
+                    "do": "lay",
+                    "after_block": 0,
+                    "sheet": "felt-sheet",
+                    "width_mm": 120,
+                    "height_mm": 200,
+                    "per": "hooping",
+                },
                 {"do": "trim", "after_block": 1, "outline_mm": 280},
                 {"do": "turn", "after_block": 2},
                 {"do": "insert", "after_block": 2, "hardware": "ring"},
             ],
         }
     ],
-}  # fmt: skip
+}
 
 
 def test_thirty_labels_four_to_a_hooping():
@@ -404,10 +436,17 @@ def test_one_scarf_with_one_name():
     line = price(order(SCARF), working=True).lines[0]
     seconds = {entry.id: float(entry.value) for entry in line.working if entry.unit == "s"}
     # strokes of A, d and a: five crossings and 0.4 of underlay a millimetre, and three runs
-    strokes = 12 / 21 * sum(
-        length_of(walk.points)
-        for char in "Ada" for part in letter(char).parts for walk in part if walk.satin
-    )  # fmt: skip
+    strokes = (
+        12
+        / 21
+        * sum(
+            length_of(walk.points)
+            for char in "Ada"
+            for part in letter(char).parts
+            for walk in part
+            if walk.satin
+        )
+    )
     lettered = strokes * (2 / 0.40 + 1 / 2.5) + 3 * 6
     [design] = line.designs
     assert design.trims == 2
@@ -431,14 +470,16 @@ def test_one_scarf_with_one_name():
         materials={
             "needle_thread": line.per_piece.needle_m * 0.0013,
             "bobbin_thread": line.per_piece.bobbin_m * 0.25 / 110,
-            "backing": 120 * 0.0009, "topping": film_mm * 0.0003, "consumables": 0.04,
+            "backing": 120 * 0.0009,
+            "topping": film_mm * 0.0003,
+            "consumables": 0.04,
         },
         machine_s=seconds["placements[0].machine_time"],
         attend_s=seconds["placements[0].attend_time"],
         hand_s=hand,
         once_s=180 + 180 + 75 + 1200 + 20,
         spoil=1 - 0.98 * 0.995,
-    )  # fmt: skip
+    )
     # the stitch rate asks its least, and 3.50 for a name of up to ten letters
     checks = 4.50 + 4.00 * 1.4 + 3.50 + float(line.cost.set_up)
     assert float(line.price.cross_checks.stitch_rate) == pytest.approx(checks, abs=0.011)
@@ -576,9 +617,12 @@ def test_what_is_done_once_is_shared_by_cost():
     """Two lines with one crest: one file, three colours, one customer, one marking."""
     crest = count(8200, 85, 60, colours=3, trims=9)
     polos = {
-        "goods": {"class": "pique-polo", "unit_cost": "6.40"}, "quantity": 24,
-        "digitising": "own", "sample": {"pieces": 0}, "placements": [{"design": crest}],
-    }  # fmt: skip
+        "goods": {"class": "pique-polo", "unit_cost": "6.40"},
+        "quantity": 24,
+        "digitising": "own",
+        "sample": {"pieces": 0},
+        "placements": [{"design": crest}],
+    }
     sweats = copy.deepcopy(polos) | {"goods": {"class": "sweatshirt", "unit_cost": "9.80"}}
     found = price(order(polos, sweats))
     set_up = sum(float(line.cost.set_up) for line in found.lines)
@@ -600,13 +644,17 @@ def test_thread_by_colour_over_the_order():
     design = count(8200, 85, 60, colours=2) | {"thread_colours": ["#123456", "#abcdef"]}
     other = count(3000, 50, 50) | {"thread_colours": ["#123456"]}
     line = {
-        "goods": {"class": "pique-polo", "unit_cost": "6.40"}, "quantity": 24,
-        "digitising": "none", "placements": [{"design": design}],
-    }  # fmt: skip
+        "goods": {"class": "pique-polo", "unit_cost": "6.40"},
+        "quantity": 24,
+        "digitising": "none",
+        "placements": [{"design": design}],
+    }
     towels = {
-        "goods": {"class": "terry-towel", "unit_cost": "5.00"}, "quantity": 10,
-        "digitising": "none", "placements": [{"design": other}],
-    }  # fmt: skip
+        "goods": {"class": "terry-towel", "unit_cost": "5.00"},
+        "quantity": 10,
+        "digitising": "none",
+        "placements": [{"design": other}],
+    }
     found = price(order(line, towels))
     rows = {row.colour: row for row in found.threads}
     assert sorted(rows) == ["#123456", "#abcdef"]
@@ -655,9 +703,12 @@ def whole(ranks: tuple[int, ...]) -> Estimate:
 
 
 @given(
-    n=st.integers(1, 80), stitches=st.integers(50, 60_000), colours=st.integers(1, 4),
-    policy=st.sampled_from(["between-pieces", "run-out"]), match=st.booleans(),
-)  # fmt: skip
+    n=st.integers(1, 80),
+    stitches=st.integers(50, 60_000),
+    colours=st.integers(1, 4),
+    policy=st.sampled_from(["between-pieces", "run-out"]),
+    match=st.booleans(),
+)
 def test_bobbins_hold_just_the_thread_that_is_used(n, stitches, colours, policy, match):
     line = copy.deepcopy(PENNANTS) | {"quantity": n}
     line["placements"][0] |= {
@@ -685,9 +736,12 @@ def test_bobbins_hold_just_the_thread_that_is_used(n, stitches, colours, policy,
 
 
 @given(
-    length=st.floats(20, 4000), motif=st.floats(10, 300), gap=st.floats(0, 60),
-    closed=st.booleans(), fill=st.booleans(),
-)  # fmt: skip
+    length=st.floats(20, 4000),
+    motif=st.floats(10, 300),
+    gap=st.floats(0, 60),
+    closed=st.booleans(),
+    fill=st.booleans(),
+)
 def test_a_band_is_never_overrun(length, motif, gap, closed, fill):
     from clothyard.core.cloth.layout import band_motifs
 
@@ -724,13 +778,17 @@ def test_basting_takes_room_both_ways():
 def test_a_design_too_large_is_split_over_hoopings():
     """340 x 140 needs two parts of (340 + 5) / 2 = 172.5: the 160x260 turned holds them."""
     big = {
-        "goods": {"class": "curtain", "unit_cost": "5.00"}, "quantity": 4,
+        "goods": {"class": "curtain", "unit_cost": "5.00"},
+        "quantity": 4,
         "digitising": "none",
         "placements": [
-            {"position": "border", "design": count(30_000, 340, 140, trims=10),
-             "methods": {"bobbin": "white", "backing": "cut-away"}}
+            {
+                "position": "border",
+                "design": count(30_000, 340, 140, trims=10),
+                "methods": {"bobbin": "white", "backing": "cut-away"},
+            }
         ],
-    }  # fmt: skip
+    }
     line = price(order(big)).lines[0]
     [stop] = [a for a in line.advice if a.code == "hoop-none"]
     assert stop.apply == [{"op": "add", "path": "/lines/0/placements/0/split", "value": {}}]
@@ -748,12 +806,11 @@ def test_a_design_too_large_is_split_over_hoopings():
 def test_a_knock_down_base_is_sewn_first():
     """By hand: (85 + 6)(60 + 6) x 0.45 = 2702.7, so 2,703 stitches of fill before all else."""
     towel = {
-        "goods": {"class": "terry-towel", "unit_cost": "5.00"}, "quantity": 1,
+        "goods": {"class": "terry-towel", "unit_cost": "5.00"},
+        "quantity": 1,
         "digitising": "none",
-        "placements": [
-            {"design": count(8200, 85, 60, trims=9), "methods": {"knock_down": True}}
-        ],
-    }  # fmt: skip
+        "placements": [{"design": count(8200, 85, 60, trims=9), "methods": {"knock_down": True}}],
+    }
     line = price(order(towel)).lines[0]
     base = line.designs[0].blocks[0]
     assert (base.colour_name, base.stitches) == ("base, matching the goods", 2703)
@@ -775,9 +832,11 @@ def test_a_knock_down_base_is_sewn_first():
 def test_a_design_is_turned_with_the_clock(place, corners, sewn):
     """By hand: 100 x 60 tilted 30°: 100 cos 30 + 60 sin 30 = 116.6 wide, 101.96 high."""
     line = {
-        "goods": {"class": "cushion-cover", "unit_cost": "5.00"}, "quantity": 1,
-        "digitising": "none", "placements": [{"design": count(900, 100, 60), "place": place}],
-    }  # fmt: skip
+        "goods": {"class": "cushion-cover", "unit_cost": "5.00"},
+        "quantity": 1,
+        "digitising": "none",
+        "placements": [{"design": count(900, 100, 60), "place": place}],
+    }
     found = price(order(line)).lines[0].places[0]
     assert found.corners_mm[0] == pytest.approx(corners, abs=0.01)
     assert found.hooping.sewn_mm == pytest.approx(sewn, abs=0.01)
@@ -802,11 +861,11 @@ def test_a_design_is_turned_with_the_clock(place, corners, sewn):
 )
 def test_the_centre_mark(position, place, mark, says):
     line = {
-        "goods": {"class": "tunic", "unit_cost": "5.00"}, "quantity": 1, "digitising": "none",
-        "placements": [
-            {"position": position, "design": count(900, 50, 60), "place": place}
-        ],
-    }  # fmt: skip
+        "goods": {"class": "tunic", "unit_cost": "5.00"},
+        "quantity": 1,
+        "digitising": "none",
+        "placements": [{"position": position, "design": count(900, 50, 60), "place": place}],
+    }
     [found] = price(order(line)).lines[0].places[0].marks
     assert (found.x_mm, found.y_mm) == pytest.approx(mark, abs=0.01)
     assert says in found.words
@@ -826,9 +885,11 @@ def test_an_inch_shop_reads_marks_and_advice_in_inches():
 
 def test_the_wearers_right_is_the_viewers_left():
     line = {
-        "goods": {"class": "tunic", "unit_cost": "5.00"}, "quantity": 1, "digitising": "none",
+        "goods": {"class": "tunic", "unit_cost": "5.00"},
+        "quantity": 1,
+        "digitising": "none",
         "placements": [{"position": "left-chest", "design": count(900, 50, 60)}],
-    }  # fmt: skip
+    }
     house = {"positions": {"left-chest": {"side": "wearer's right"}}}
     [found] = price(order(line, house=house)).lines[0].places[0].marks
     assert (found.x_mm, found.words.endswith("on the wearer's right.")) == (-100, True)

@@ -13,22 +13,37 @@ MEANT = {"hooping_s": 360.0, "needle_s": 1800.0, "bobbins": 2.0, "needle_m": 100
 
 def line(order=1, id_="l1", pieces=10, cost="60", price="100", **more):
     usual = {
-        "order": f"Q-{order:04d}", "customer": "Orrin Hill Choir", "goods": "Piqué polo",
-        "place": "Left chest", "method": "Screw", "order_pieces": pieces, "materials": "40",
-        "spoilage": "2", "bobbin_cost": "1", "goods_each": "3.50", "hand_h": 1.0, "machine_h": 0.5,
-    } | more  # fmt: skip
+        "order": f"Q-{order:04d}",
+        "customer": "Orrin Hill Choir",
+        "goods": "Piqué polo",
+        "place": "Left chest",
+        "method": "Screw",
+        "order_pieces": pieces,
+        "materials": "40",
+        "spoilage": "2",
+        "bobbin_cost": "1",
+        "goods_each": "3.50",
+        "hand_h": 1.0,
+        "machine_h": 0.5,
+    } | more
     money = ("materials", "spoilage", "bobbin_cost", "goods_each")
     usual |= {name: Decimal(usual[name]) for name in money}
-    return Quoted(order_id=order, line=id_, pieces=pieces, price=Decimal(price),
-                  cost=Decimal(cost), **usual)  # fmt: skip
+    return Quoted(
+        order_id=order, line=id_, pieces=pieces, price=Decimal(price), cost=Decimal(cost), **usual
+    )
 
 
 def row(lines=("l1",), sewn=10, **changes):
     actual = changes.pop("actual", {})
     usual = {
-        "finished_on": "2026-05-04", "sewn": sewn, "planned": 10, "machine": "compact-10",
-        "lines": list(lines), "estimated": Measured(**MEANT), "actual": Measured(**MEANT | actual),
-    }  # fmt: skip
+        "finished_on": "2026-05-04",
+        "sewn": sewn,
+        "planned": 10,
+        "machine": "compact-10",
+        "lines": list(lines),
+        "estimated": Measured(**MEANT),
+        "actual": Measured(**MEANT | actual),
+    }
     return LogRow(**usual | changes), default_house()
 
 
@@ -89,6 +104,10 @@ def test_work_that_loses_is_told_with_what_to_ask():
     assert (loss.size, loss.orders, loss.loses_each) == ("single pieces", 3, Decimal(3))
     assert loss.ask == pytest.approx(Decimal(15) / Decimal("0.65"))
     assert [size_of(n) for n in (1, 5, 6, 49, 50, 10**6)] == [
-        "single pieces", "2 to 5 pieces", "6 to 11 pieces", "24 to 49 pieces",
-        "50 pieces and more", "50 pieces and more",
-    ]  # fmt: skip
+        "single pieces",
+        "2 to 5 pieces",
+        "6 to 11 pieces",
+        "24 to 49 pieces",
+        "50 pieces and more",
+        "50 pieces and more",
+    ]

@@ -43,23 +43,40 @@ def test_the_whole_order():
     assert (piece.machine_min, piece.attend_min, piece.hand_min) == (11.68, 2.35, 3.15)
     assert (line.bobbins.pieces_per_bobbin, line.bobbins.count, line.spares) == (4, 6, 2)
     assert line.cost.model_dump() == {
-        "goods": "153.60", "needle_thread": "1.62", "bobbin_thread": "1.20", "backing": "0.86",
-        "topping": "0.24", "consumables": "0.00", "sheet_goods": "0.00", "machine": "11.68",
-        "labour": "35.24", "set_up": "10.18", "overhead": "13.98", "packing": "4.80",
-        "spoilage": "4.07", "total": "237.47",
-    }  # fmt: skip
+        "goods": "153.60",
+        "needle_thread": "1.62",
+        "bobbin_thread": "1.20",
+        "backing": "0.86",
+        "topping": "0.24",
+        "consumables": "0.00",
+        "sheet_goods": "0.00",
+        "machine": "11.68",
+        "labour": "35.24",
+        "set_up": "10.18",
+        "overhead": "13.98",
+        "packing": "4.80",
+        "spoilage": "4.07",
+        "total": "237.47",
+    }
     assert line.tiers[3].unit_cost == "9.8950"
     assert (line.price.unit, line.price.line, line.price.margin) == ("15.25", "366.00", "0.3511")
     checks = line.price.cross_checks
     assert (checks.margin, checks.stitch_rate, checks.hour_rate) == ("15.22", "17.58", "13.88")
     assert [(t.quantity, t.unit) for t in line.tiers] == [
-        (1, "30.65"), (6, "17.90"), (12, "16.15"), (24, "15.25"), (50, "14.75"), (100, "14.50"),
+        (1, "30.65"),
+        (6, "17.90"),
+        (12, "16.15"),
+        (24, "15.25"),
+        (50, "14.75"),
+        (100, "14.50"),
         (250, "14.35"),
-    ]  # fmt: skip
+    ]
     assert found.sendable
     assert (found.total.cost, found.total.price, found.total.to_pay) == (
-        "237.47", "366.00", "366.00",
-    )  # fmt: skip
+        "237.47",
+        "366.00",
+        "366.00",
+    )
     assert (found.total.deposit, found.total.charges, found.total.tax) == ("183.00", [], "0.00")
     methods = {m.key: m.value for m in line.methods}
     assert methods["hoop"] == "100x100"
@@ -89,12 +106,20 @@ def test_a_cushion_on_the_machine_threaded_by_hand():
     """
     line = only(
         polos(
-            goods__class="cushion-cover", goods__unit_cost="4.00", line__quantity=10,
-            placement__position="centre", methods__machine="single-flat",
-            design__stitches=2000, design__kind="fill", design__colours=2, design__width_mm=60,
-            design__height_mm=60, design__trims=2, design__repeat=True,
+            goods__class="cushion-cover",
+            goods__unit_cost="4.00",
+            line__quantity=10,
+            placement__position="centre",
+            methods__machine="single-flat",
+            design__stitches=2000,
+            design__kind="fill",
+            design__colours=2,
+            design__width_mm=60,
+            design__height_mm=60,
+            design__trims=2,
+            design__repeat=True,
         )
-    )  # fmt: skip
+    )
     p = sum(max(0.6, n ** (-0.10469737866669323)) for n in range(1, 11)) / 10
     attend = 35 * p + 0.1 * 2000 * 60 / 700 + 142.5 + 4.5
     hand = 55 + 8 + 15 + 8 + 90 * p
@@ -112,11 +137,18 @@ def test_a_cushion_on_the_machine_threaded_by_hand():
     made = (materials + machine * 10 / 3600 * 1.2 + labour) / 10
     spoilage = 10 * 0.01 / 0.99 * (4 + made) + 10 * 0.01 * 600 / 3600 * 16
     expected = {
-        "goods": 40, "needle_thread": 123.56667 * 0.0013, "bobbin_thread": bobbins,
-        "backing": 0.252, "topping": 0, "machine": machine * 10 / 3600 * 1.2, "labour": labour,
-        "set_up": set_up / 3600 * 16, "overhead": ((hand + attend) * 10 + set_up) / 3600 * 5,
-        "packing": 2, "spoilage": spoilage,
-    }  # fmt: skip
+        "goods": 40,
+        "needle_thread": 123.56667 * 0.0013,
+        "bobbin_thread": bobbins,
+        "backing": 0.252,
+        "topping": 0,
+        "machine": machine * 10 / 3600 * 1.2,
+        "labour": labour,
+        "set_up": set_up / 3600 * 16,
+        "overhead": ((hand + attend) * 10 + set_up) / 3600 * 5,
+        "packing": 2,
+        "spoilage": spoilage,
+    }
     for name, amount in expected.items():
         assert getattr(line.cost, name) == f"{amount:.2f}", name
 
@@ -131,12 +163,18 @@ def test_one_scarf_floated_and_matched():
     """
     line = only(
         polos(
-            goods__class="scarf", goods__unit_cost="9.00", line__quantity=1,
-            placement__position="centre", methods__bobbin="match",
-            design__stitches=1500, design__colours=1, design__width_mm=80, design__height_mm=20,
+            goods__class="scarf",
+            goods__unit_cost="9.00",
+            line__quantity=1,
+            placement__position="centre",
+            methods__bobbin="match",
+            design__stitches=1500,
+            design__colours=1,
+            design__width_mm=80,
+            design__height_mm=20,
             design__trims=0,
         )
-    )  # fmt: skip
+    )
     t = 1.44
     needle = 1500 * (2.8 * 1.3 + 2 * t) + 39 * (6 + 2 * t) + 0.25 * 1539 + 60
     bobbin = (1500 * 2.8 * 0.7 + 39 * 6 + 0.25 * 1539 + 15) * 1.2
@@ -209,13 +247,19 @@ def test_a_currency_that_is_none_is_refused():
 @pytest.mark.parametrize(
     ("amount", "step", "currency", "price"),
     [
-        ("15.21", "0.05", "GBP", "15.25"), ("15.25", "0.05", "GBP", "15.25"),
-        ("15.2000000001", "0.05", "GBP", "15.20"), ("15.2000001", "0.05", "GBP", "15.25"),
-        ("15.185", "0", "GBP", "15.19"), ("15.21", "1", "GBP", "16.00"),
-        ("15.46", "0.05", "JPY", "15"), ("15.50", "0", "JPY", "16"), ("15.1", "10", "JPY", "20"),
-        ("15.1874", "0.05", "KWD", "15.200"), ("15.1874", "0", "KWD", "15.187"),
+        ("15.21", "0.05", "GBP", "15.25"),
+        ("15.25", "0.05", "GBP", "15.25"),
+        ("15.2000000001", "0.05", "GBP", "15.20"),
+        ("15.2000001", "0.05", "GBP", "15.25"),
+        ("15.185", "0", "GBP", "15.19"),
+        ("15.21", "1", "GBP", "16.00"),
+        ("15.46", "0.05", "JPY", "15"),
+        ("15.50", "0", "JPY", "16"),
+        ("15.1", "10", "JPY", "20"),
+        ("15.1874", "0.05", "KWD", "15.200"),
+        ("15.1874", "0", "KWD", "15.187"),
     ],
-)  # fmt: skip
+)
 def test_rounding_up_to_the_step(amount, step, currency, price):
     assert str(round_up_to_step(D(amount), D(step), currency)) == price
 
@@ -224,9 +268,13 @@ def test_cells_carry_their_own_cost_and_spares():
     cells = [
         {"size": s, "quantity": n, "unit_cost": c}
         for s, n, c in (
-            ("S", 3, None), ("M", 6, None), ("L", 7, None), ("XL", 5, None), ("XXL", 3, "7.90"),
+            ("S", 3, None),
+            ("M", 6, None),
+            ("L", 7, None),
+            ("XL", 5, None),
+            ("XXL", 3, "7.90"),
         )
-    ]  # fmt: skip
+    ]
     line = only(polos(line__cells=[{k: v for k, v in c.items() if v} for c in cells]))
     assert line.cost.goods == "158.10"  # 21 x 6.40 + 3 x 7.90
     assert line.spares == 5  # handbook: one each
@@ -347,9 +395,14 @@ def test_a_split_amount_adds_up():
 
 @pytest.mark.parametrize(
     ("cells", "spoil", "spares"),
-    [([24], 0.015, [2]), ([24], 0.05, [3]), ([6], 0.10, [2]), ([3, 6, 7, 5, 3], 0.015, [1] * 5),
-     ([10], 0.0, [0])],
-)  # fmt: skip
+    [
+        ([24], 0.015, [2]),
+        ([24], 0.05, [3]),
+        ([6], 0.10, [2]),
+        ([3, 6, 7, 5, 3], 0.015, [1] * 5),
+        ([10], 0.0, [0]),
+    ],
+)
 def test_spares(cells, spoil, spares):
     assert spares_needed(cells, spoil=spoil, confidence=0.95) == spares
 
@@ -395,8 +448,12 @@ def test_totals_add_up_to_the_penny(job):
     assert D(line.price.line) == D(line.price.unit) * line.quantity
     charges = sum(D(c.amount) for c in found.total.charges)
     assert D(found.total.price) == D(line.price.line) + charges == D(found.total.to_pay)
-    for kind, part in (("goods", "goods"), ("needle-thread", "needle_thread"),
-                       ("bobbin-thread", "bobbin_thread"), ("backing", "backing")):  # fmt: skip
+    for kind, part in (
+        ("goods", "goods"),
+        ("needle-thread", "needle_thread"),
+        ("bobbin-thread", "bobbin_thread"),
+        ("backing", "backing"),
+    ):
         rows = [D(m.cost) for m in line.materials if m.kind == kind]
         assert sum(rows) == D(parts[part]), kind
     units = [D(t.unit) for t in line.tiers]

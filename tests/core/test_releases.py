@@ -64,20 +64,28 @@ def test_ids_come_by_position_and_what_named_positions_names_ids():
     lines = new["lines"]
     assert [line["id"] for line in lines] == ["l2", "l1", "l3"]  # l1 is taken
     assert [p["id"] for line in lines for p in line.get("placements", [])] == [
-        "l2.p1", "l1.p1", "own",
-    ]  # fmt: skip
+        "l2.p1",
+        "l1.p1",
+        "own",
+    ]
     assert lines[0]["cells"][0]["id"] == "l2.c1"
     assert new["kits"][0]["lines"] == ["l2", "l3", "9"]
     assert [(o["line"], o["where"]) for o in new["overruled"]] == [
-        ("l1", "own"), ("l2", "price"), ("7", "placements[0]"),
-    ]  # fmt: skip
+        ("l1", "own"),
+        ("l2", "price"),
+        ("7", "placements[0]"),
+    ]
     assert upgraded(new) == new
     assert "id" not in OLD["lines"][0]  # it is not changed
 
 
 def test_an_id_that_stands_twice_is_refused():
-    line = {"id": "a", "goods": {"class": "felt", "unit_cost": "1"}, "quantity": 1,
-            "placements": [{"id": "b", "design": {"stitches": 500}}]}  # fmt: skip
+    line = {
+        "id": "a",
+        "goods": {"class": "felt", "unit_cost": "1"},
+        "quantity": 1,
+        "placements": [{"id": "b", "design": {"stitches": 500}}],
+    }
     with pytest.raises(BadInput) as refused:
         price({"lines": [line, line | {"id": "c"}]})
     assert "lines[1].placements[0].id" in refused.value.line()

@@ -23,10 +23,12 @@ def told(job, *codes):
 @pytest.mark.parametrize(
     ("goods", "width", "height", "takes"),
     [
-        ("closed-sleeve", 248, 20, "80 × 160 mm"), ("toy-thin-part", 280, 180, "55 × 100 mm"),
-        ("stuffed-toy", 290, 180, "90 × 90 mm"), ("belt", 60, 190, "32 mm high"),
+        ("closed-sleeve", 248, 20, "80 × 160 mm"),
+        ("toy-thin-part", 280, 180, "55 × 100 mm"),
+        ("stuffed-toy", 290, 180, "90 × 90 mm"),
+        ("belt", 60, 190, "32 mm high"),
     ],
-)  # fmt: skip
+)
 def test_what_is_larger_than_cloth_allows_stops(goods, width, height, takes):
     found = price(asked(goods, width, height))
     assert not found.sendable
@@ -67,9 +69,10 @@ def test_the_hoop_is_one_whose_outside_goes_in():
 def test_a_name_across_a_sleeve_is_told_by_name():
     names = {"line__names": ["Ada", "Maximiliana Featherstonehaugh"], "line__quantity": 2}
     words = {"placement__design": {"text": "{name}", "height_mm": 20}}
-    found = told(asked("closed-sleeve", 1, 1) | polos(
-        goods__class="closed-sleeve", placement__position="sleeve", **names, **words
-    ))  # fmt: skip
+    found = told(
+        asked("closed-sleeve", 1, 1)
+        | polos(goods__class="closed-sleeve", placement__position="sleeve", **names, **words)
+    )
     assert "“Maximiliana Featherstonehaugh”" in found["room-none"].message
 
 
@@ -105,8 +108,9 @@ def test_too_wide_for_its_place_is_put_where_it_fits_by_one_press():
 def test_no_blank_is_asked_for_what_is_made_in_the_hoop(goods):
     job = asked(goods, 60, 60, goods__unit_cost=None)
     job["lines"][0]["cells"] = [
-        {"colour": "red", "quantity": 10}, {"colour": "blue", "quantity": 14},
-    ]  # fmt: skip
+        {"colour": "red", "quantity": 10},
+        {"colour": "blue", "quantity": 14},
+    ]
     job["lines"].append(dict(job["lines"][0]) | {"id": "more"})
     found = price(job, compare=False)
     assert [line.cost.goods for line in found.lines] == ["0.00", "0.00"]

@@ -34,9 +34,20 @@ NOBODY = Calendar((person(hours=(0,) * 7),))
 def unit(id_, kind, hours, *, after=(), machine="", person=None, until=""):
     seconds = hours * 3600
     return Unit(
-        id_, kind, id_, machine, 1, 1, seconds if machine else 0.0,
-        seconds if person is None else person * 3600, seconds, after, "pieces", "", until,
-    )  # fmt: skip
+        id_,
+        kind,
+        id_,
+        machine,
+        1,
+        1,
+        seconds if machine else 0.0,
+        seconds if person is None else person * 3600,
+        seconds,
+        after,
+        "pieces",
+        "",
+        until,
+    )
 
 
 def order(
@@ -135,15 +146,23 @@ def test_the_promise_of_a_draft():
 
 ORDERS = st.lists(
     st.builds(
-        order, st.uuids().map(str), st.floats(0.3, 30), promised=st.sampled_from(
-            ["", "2026-05-06", "2026-05-12", "2026-06-01"]), rank=st.integers(0, 9),
-        before=st.floats(0.1, 4), after=st.floats(0.1, 4), dry=st.sampled_from([0.0, 4.0]),
+        order,
+        st.uuids().map(str),
+        st.floats(0.3, 30),
+        promised=st.sampled_from(["", "2026-05-06", "2026-05-12", "2026-06-01"]),
+        rank=st.integers(0, 9),
+        before=st.floats(0.1, 4),
+        after=st.floats(0.1, 4),
+        dry=st.sampled_from([0.0, 4.0]),
         waits=st.sampled_from(["", "2026-05-07"]),
-        threads=st.integers(0, 4), pin=st.sampled_from(
-            [Pin(), Pin(), Pin(), Pin(first=True), Pin(day="2026-05-08"), Pin(day="2026-05-09")]),
+        threads=st.integers(0, 4),
+        pin=st.sampled_from(
+            [Pin(), Pin(), Pin(), Pin(first=True), Pin(day="2026-05-08"), Pin(day="2026-05-09")]
+        ),
     ),
-    min_size=1, max_size=6,
-)  # fmt: skip
+    min_size=1,
+    max_size=6,
+)
 
 
 @given(ORDERS, st.integers(1, 3), st.sets(st.sampled_from(["2026-05-05", "2026-05-11"])))
@@ -178,8 +197,11 @@ def test_precedence_calendars_and_shares_are_never_broken(orders, people, closed
     if sewn:
         spent = sum(SLOT_S for at in horizon.at if sewn[0][0] <= at < max(end for _, end in sewn))
         assert spent >= work - SLOT_S  # one machine sews one thing at a time
-    turns = sorted((moment(p.begin_day, p.begin_h), moment(p.end_day, p.end_h))
-                   for p in plan.placed if p.machine)  # fmt: skip
+    turns = sorted(
+        (moment(p.begin_day, p.begin_h), moment(p.end_day, p.end_h))
+        for p in plan.placed
+        if p.machine
+    )
     for (_, end), (begin, _) in itertools.pairwise(turns):
         assert begin >= end - 40  # no two on a machine at once, nor one within another
     assert {t.order for t in plan.told} | set(plan.over) == {o.id for o in orders}
@@ -190,8 +212,10 @@ def test_precedence_calendars_and_shares_are_never_broken(orders, people, closed
 
 
 def threaded(id_, sew, threads, *, rank=0, promised="", after="", **pin):
-    sewn = replace(unit("sew", "sew", sew, machine="m", person=sew * 0.25),
-                   set_up=SetUp(tuple(threads), "screw", "sharp"))  # fmt: skip
+    sewn = replace(
+        unit("sew", "sew", sew, machine="m", person=sew * 0.25),
+        set_up=SetUp(tuple(threads), "screw", "sharp"),
+    )
     return Planned(id_, (sewn,), promised, rank, Pin(**pin))
 
 
@@ -199,8 +223,11 @@ def test_orders_that_share_threads_stand_together():
     """Of five threads 375 s; four of them stay, the fifth takes 75 s; a needle of four changes."""
     calendar = closed_on(needles=(("m", 10),))
     red, blue = ["p|#a00000", "p|#b00000", "p|#c00000", "p|#d00000"], ["p|#00000a", "p|#00000b"]
-    line = [threaded("a", 1, [*red, "p|#e00000"]), threaded("b", 1, blue * 1, rank=1),
-            threaded("c", 1, [*red, "p|#00ff00"], rank=2)]  # fmt: skip
+    line = [
+        threaded("a", 1, [*red, "p|#e00000"]),
+        threaded("b", 1, blue * 1, rank=1),
+        threaded("c", 1, [*red, "p|#00ff00"], rank=2),
+    ]
     plan = plan_orders(line, calendar, from_day=MONDAY)
     rows = {p.order: p for p in plan.placed}
     assert (rows["a"].change_s, rows["a"].behind) == (375.0, "")
@@ -219,9 +246,12 @@ def test_another_needle_a_hoop_and_the_driver_are_changed_over_to():
         first = unit("sew", "sew", 1, machine="m", person=0.25)
         return Planned(id_, (replace(first, set_up=SetUp(**set_up)),), "", rank)
 
-    line = [of("a", 0, hoop="screw", needle="sharp"), of("b", 1, hoop="magnetic", needle="sharp"),
-            of("c", 2, hoop="magnetic", needle="ball"), of("d", 3, hoop="cap", cap_driver=True,
-                                                           needle="ball")]  # fmt: skip
+    line = [
+        of("a", 0, hoop="screw", needle="sharp"),
+        of("b", 1, hoop="magnetic", needle="sharp"),
+        of("c", 2, hoop="magnetic", needle="ball"),
+        of("d", 3, hoop="cap", cap_driver=True, needle="ball"),
+    ]
     plan = plan_orders(line, OPEN, from_day=MONDAY, tries=0)
     assert [p.change_s for p in plan.placed] == [0.0, 60.0, 90.0, 600.0]
 

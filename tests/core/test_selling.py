@@ -252,8 +252,13 @@ def test_a_reason_lifts_a_price_under_the_floor():
         [
             {},
             {"pack": 6},
-            {"price_breaks": [{"quantity": 24, "unit_cost": "5.90"},
-                              {"quantity": 100, "unit_cost": "5.20"}], "delivery": "9.00"},
+            {
+                "price_breaks": [
+                    {"quantity": 24, "unit_cost": "5.90"},
+                    {"quantity": 100, "unit_cost": "5.20"},
+                ],
+                "delivery": "9.00",
+            },
         ]
     ),
     rules=st.sampled_from(
@@ -266,7 +271,7 @@ def test_a_reason_lifts_a_price_under_the_floor():
         ]
     ),
     discount=st.sampled_from(["0", "0.05"]),
-)  # fmt: skip
+)
 def test_nobody_pays_more_for_fewer(quantity, goods, rules, discount):
     """What the customer pays never falls when one more is ordered, whatever the house's rules."""
 
@@ -493,27 +498,46 @@ def test_tiers_count_all_pieces_with_one_design():
     sweat["placements"][0]["position"] = "sleeve"
     apart = price(job | {"tier_mode": "stepped"}, compare=False).lines[0]
     assert (apart.tier_quantity, apart.price.unit) == (
-        30, {t.quantity: t.unit for t in apart.tiers}[24],
-    )  # fmt: skip
+        30,
+        {t.quantity: t.unit for t in apart.tiers}[24],
+    )
 
 
 def test_rates_from_a_year():
     """24,000 drawings and 4,800 on-costs over 60 % of 1,800 h: 26.67; 5,400 over 1,080 h: 5."""
     year = Year(
-        drawings=D(24000), on_costs=D(4800), paid_hours=D(1800), rent=D(3600),
-        insurance=D(600), software=D(400), advertising=D(500), other=D(300),
-        machines={"compact-10": MachineYear(price=D(7500), resale=D(1500), life_hours=D(4000),
-                                            service_per_h=D("0.90"), power_kw=D("0.3"),
-                                            tariff_per_kwh=D("0.30"))},
-    )  # fmt: skip
+        drawings=D(24000),
+        on_costs=D(4800),
+        paid_hours=D(1800),
+        rent=D(3600),
+        insurance=D(600),
+        software=D(400),
+        advertising=D(500),
+        other=D(300),
+        machines={
+            "compact-10": MachineYear(
+                price=D(7500),
+                resale=D(1500),
+                life_hours=D(4000),
+                service_per_h=D("0.90"),
+                power_kw=D("0.3"),
+                tariff_per_kwh=D("0.30"),
+            )
+        },
+    )
     found = yearly_rates(year)
     assert (found.productive_hours, found.labour_per_h, found.overhead_per_h) == (
-        "1080.00", "26.67", "5.00",
-    )  # fmt: skip
+        "1080.00",
+        "26.67",
+        "5.00",
+    )
     assert found.machine_per_h == {"compact-10": "2.49"}  # 1.50 + 0.90 + 0.09
     assert [w.id for w in found.working] == [
-        "productive_hours", "labour_per_h", "overhead_per_h", "machines.compact-10",
-    ]  # fmt: skip
+        "productive_hours",
+        "labour_per_h",
+        "overhead_per_h",
+        "machines.compact-10",
+    ]
     with pytest.raises(BadInput, match="no hour"):
         yearly_rates(year.model_copy(update={"productive": D("1e-300")}))
 
@@ -533,8 +557,11 @@ def test_the_next_step():
     """24 at 15.25, 50 at 14.75: 26 more save 0.50 each."""
     step = line_of(polos(), compare=False).next_step
     assert step.model_dump() == {
-        "quantity": 50, "more": 26, "unit": "14.75", "saves_each": "0.50",
-    }  # fmt: skip
+        "quantity": 50,
+        "more": 26,
+        "unit": "14.75",
+        "saves_each": "0.50",
+    }
 
 
 def test_one_line_can_be_compared_alone():

@@ -90,11 +90,19 @@ def check_lane(lane, elapsed):
 
 
 PASSES = st.builds(
-    PassPlan, st.just("p"), st.just("x"), st.sampled_from(["m1", "m2"]),
-    st.integers(1, 5), st.floats(20, 900), st.floats(0, 60), st.floats(0, 200),
+    PassPlan,
+    st.just("p"),
+    st.just("x"),
+    st.sampled_from(["m1", "m2"]),
+    st.integers(1, 5),
+    st.floats(20, 900),
+    st.floats(0, 60),
+    st.floats(0, 200),
     st.lists(st.tuples(st.floats(5, 60), st.floats(5, 60), st.floats(0, 2)), max_size=2).map(tuple),
-    st.floats(0, 400), st.floats(0, 300), st.integers(1, 3),
-)  # fmt: skip
+    st.floats(0, 400),
+    st.floats(0, 300),
+    st.integers(1, 3),
+)
 
 
 def _own_ids(passes):
@@ -102,9 +110,11 @@ def _own_ids(passes):
 
 
 PLANS = st.builds(
-    RunPlan, st.lists(PASSES, min_size=1, max_size=3).map(_own_ids), st.integers(1, 3),
+    RunPlan,
+    st.lists(PASSES, min_size=1, max_size=3).map(_own_ids),
+    st.integers(1, 3),
     st.booleans(),
-)  # fmt: skip
+)
 
 
 @given(PLANS, st.integers(0, 99))
@@ -186,10 +196,15 @@ def test_an_estimate_uses_a_run_only_where_it_is_its_own():
 def test_labour_by_elapsed_time_charges_what_hands_wait():
     """Hands wait 190 min for the machine: charged at the hour's labour and overhead."""
     busy, elapsed = (
-        estimate(job_from(polos() | {"house": {"run": {"labour": how}}}, currency="GBP"), HOUSE, {},
-                 working=True, compare=False)
+        estimate(
+            job_from(polos() | {"house": {"run": {"labour": how}}}, currency="GBP"),
+            HOUSE,
+            {},
+            working=True,
+            compare=False,
+        )
         for how in ("busy", "elapsed")
-    )  # fmt: skip
+    )
     waits = elapsed.run.operator_min - busy.run.operator_min
     assert waits == pytest.approx(189.56, abs=0.01)
     rates = HOUSE.rates

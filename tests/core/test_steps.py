@@ -49,8 +49,12 @@ def test_a_step_takes_its_seconds_when_it_is_done(step, seconds, when):
     [done] = line.places[0].steps
     assert (done.seconds, done.piece_s, done.when) == (pytest.approx(seconds), done.seconds, when)
     stops = 0 if when == "after sewing" else 1
-    more = (line.per_piece.hand_min + line.per_piece.attend_min
-            - plain.per_piece.hand_min - plain.per_piece.attend_min) * 60  # fmt: skip
+    more = (
+        line.per_piece.hand_min
+        + line.per_piece.attend_min
+        - plain.per_piece.hand_min
+        - plain.per_piece.attend_min
+    ) * 60
     prepared = 40 * step.get("count", 1) if step["do"] == "lay" else 0
     assert more == pytest.approx(seconds + prepared, abs=1.3)
     machine = (line.per_piece.machine_min - plain.per_piece.machine_min) * 60
@@ -73,8 +77,15 @@ def test_a_patch_is_cut_with_its_web_and_to_its_shape():
 
 def test_the_grain_keeps_a_patch_from_being_turned():
     """140 × 400 of a 1,400 mm width: 10 across and 400 a row; turned 3 across, 140 a row."""
-    rolls = {"fabric-1400": {"material": "fabric", "width_mm": 1400, "length_m": 10,
-                             "price": "90.00", "perforation_mm": 0}}  # fmt: skip
+    rolls = {
+        "fabric-1400": {
+            "material": "fabric",
+            "width_mm": 1400,
+            "length_m": 10,
+            "price": "90.00",
+            "perforation_mm": 0,
+        }
+    }
     step = LAY | {"width_mm": 140, "height_mm": 400}
     house = {"rolls": {k: None for k, r in HOUSE.rolls.items() if r.material == "fabric"} | rolls}
     three = {"job__house": house, "line__quantity": 3}
@@ -85,20 +96,33 @@ def test_the_grain_keeps_a_patch_from_being_turned():
 
 
 ORDERS = [
-    ("trim before tack-down", [LAY, TRIM | {"after_block": 0}], "nothing holds the patch yet",
-     [0, 1]),
+    (
+        "trim before tack-down",
+        [LAY, TRIM | {"after_block": 0}],
+        "nothing holds the patch yet",
+        [0, 1],
+    ),
     ("trim before anything", [TRIM | {"after_block": 0}, LAY], "before anything is laid", [0, 1]),
     ("laid last", [LAY | {"after_block": 3}], "nothing sews it down", [2]),
     ("under, unturned", [LAY, UNDER], "not turned", [0, 1, 1]),
-    ("closed, then stuffed", [LAY, {"do": "close", "outline_mm": 60}, {"do": "stuff"}],
-     "It is closed before it is stuffed", [0, None, None]),
-    ("stuffed, then turned", [LAY, {"do": "stuff"}, {"do": "turn-out"}],
-     "It is stuffed before it is turned out", [0, None, None]),
-]  # fmt: skip
+    (
+        "closed, then stuffed",
+        [LAY, {"do": "close", "outline_mm": 60}, {"do": "stuff"}],
+        "It is closed before it is stuffed",
+        [0, None, None],
+    ),
+    (
+        "stuffed, then turned",
+        [LAY, {"do": "stuff"}, {"do": "turn-out"}],
+        "It is stuffed before it is turned out",
+        [0, None, None],
+    ),
+]
 
 
-@pytest.mark.parametrize(("steps", "message", "times"), [o[1:] for o in ORDERS],
-                         ids=[o[0] for o in ORDERS])  # fmt: skip
+@pytest.mark.parametrize(
+    ("steps", "message", "times"), [o[1:] for o in ORDERS], ids=[o[0] for o in ORDERS]
+)
 def test_a_wrong_order_is_told_with_the_right_one(steps, message, times):
     [advice] = said(priced(*steps), "step-order")
     assert message in advice.message
@@ -118,11 +142,18 @@ def test_a_wrong_order_is_told_with_the_right_one(steps, message, times):
     [
         [LAY, TRIM],
         [LAY, TURN, UNDER, TRIM | {"after_block": 2}],
-        [LAY, TRIM, {"do": "cut-out", "outline_mm": 90}, {"do": "turn-out"}, {"do": "stuff"},
-         {"do": "close", "outline_mm": 60}, {"do": "press"}],
+        [
+            LAY,
+            TRIM,
+            {"do": "cut-out", "outline_mm": 90},
+            {"do": "turn-out"},
+            {"do": "stuff"},
+            {"do": "close", "outline_mm": 60},
+            {"do": "press"},
+        ],
         [LAY | {"side": "under"}, TRIM],  # before the hoop is on the machine it is not turned
     ],
-)  # fmt: skip
+)
 def test_a_right_order_is_left_alone(steps):
     assert said(priced(*steps), "step-order") == []
 

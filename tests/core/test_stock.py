@@ -146,9 +146,14 @@ def test_what_is_bought_covers_what_is_short(item, short, buy):
 
 
 BUYABLE = st.sampled_from(
-    ["thread|polyester|#1d3b6f", "blank|pique-polo|M navy", "backing|cut-away-medium-500|",
-     "hardware|snap|", "bobbin|l-prewound|white"]
-)  # fmt: skip
+    [
+        "thread|polyester|#1d3b6f",
+        "blank|pique-polo|M navy",
+        "backing|cut-away-medium-500|",
+        "hardware|snap|",
+        "bobbin|l-prewound|white",
+    ]
+)
 SOME = st.decimals(0, 400, places=0)
 
 
@@ -160,16 +165,23 @@ SOME = st.decimals(0, 400, places=0)
 )
 def test_the_buying_list_covers_every_need_exactly_once(needs, there, minimums, coming):
     shares = shared(needs, there)
-    units = {key: "m" if key.startswith(("thread", "backing")) else "each" for key in
-             [n.item for n in needs] + [*minimums]}  # fmt: skip
+    units = {
+        key: "m" if key.startswith(("thread", "backing")) else "each"
+        for key in [n.item for n in needs] + [*minimums]
+    }
     days = {"1": "2026-05-08", "2": "2026-05-03", "3": ""}
     promised = {}
     for need in needs:
         promised[need.item] = promised.get(need.item, D(0)) + need.amount
     wanted = wanted_items(
-        lacking(shares, days), {}, units, there=there, promised=promised, minimums=minimums,
+        lacking(shares, days),
+        {},
+        units,
+        there=there,
+        promised=promised,
+        minimums=minimums,
         coming=coming,
-    )  # fmt: skip
+    )
     assert len({want.item.key for want in wanted}) == len(wanted)
     lists = buy_lists(wanted, HOUSE, chosen={})
     bought = {}
@@ -192,11 +204,21 @@ def test_the_buying_list_covers_every_need_exactly_once(needs, there, minimums, 
 def test_a_free_delivery_is_filled_at_the_least_cost():
     """160 of goods at free from 200: 40 lack; of cones at 6.50 seven, 45.50."""
     house = build_house(
-        {"suppliers": {"loft": {"label": "Loft", "delivery": "8", "free_from": "200", "days": 4,
-                                "sells": "thread"}}},
-    )  # fmt: skip
-    want = Wanted(Item("thread", "polyester", "#1d3b6f", "m"), "x", D(24 * 5000), D(1), ("1",),
-                  "2026-05-20")  # fmt: skip
+        {
+            "suppliers": {
+                "loft": {
+                    "label": "Loft",
+                    "delivery": "8",
+                    "free_from": "200",
+                    "days": 4,
+                    "sells": "thread",
+                }
+            }
+        },
+    )
+    want = Wanted(
+        Item("thread", "polyester", "#1d3b6f", "m"), "x", D(24 * 5000), D(1), ("1",), "2026-05-20"
+    )
     [found] = buy_lists([want], house, chosen={})
     assert (found.supplier, found.goods, found.delivery) == ("loft", D("156.00"), D(8))
     assert (found.to_free, found.fill_count, found.order_by) == (D(44), 7, "2026-05-14")

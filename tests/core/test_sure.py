@@ -13,11 +13,22 @@ from tests.conftest import polos, price
 D = Decimal
 NONE = {
     "sure": dict.fromkeys(
-        ("stitches_count", "needle_guessed", "bobbin_guessed", "sewing_guessed", "loading",
-         "standby", "hooping", "finishing", "order", "breaks"), 0,
+        (
+            "stitches_count",
+            "needle_guessed",
+            "bobbin_guessed",
+            "sewing_guessed",
+            "loading",
+            "standby",
+            "hooping",
+            "finishing",
+            "order",
+            "breaks",
+        ),
+        0,
     ),
     "goods": {"pique-polo": {"spoil": 0}},
-}  # fmt: skip
+}
 
 
 def drawn(at, terms, remakes, draws=20_000):
@@ -35,15 +46,18 @@ def drawn(at, terms, remakes, draws=20_000):
 
 TERMS = st.lists(
     st.builds(Term, st.just("x"), st.sampled_from([0.05, 0.12, 0.35, 0.6]), st.floats(0.1, 50)),
-    min_size=1, max_size=8,
-)  # fmt: skip
+    min_size=1,
+    max_size=8,
+)
 
 
 @settings(max_examples=40)
 @given(
-    terms=TERMS, pieces=st.integers(1, 400), chance=st.sampled_from([0, 0.015, 0.1]),
+    terms=TERMS,
+    pieces=st.integers(1, 400),
+    chance=st.sampled_from([0, 0.015, 0.1]),
     each=st.floats(0, 20),
-)  # fmt: skip
+)
 def test_a_band_holds_as_many_draws_as_it_says(terms, pieces, chance, each):
     at = 3 * sum(t.moves for t in terms) + pieces * chance * each
     remakes = Remakes(pieces, chance, each) if chance else None
@@ -58,11 +72,13 @@ def test_twenty_four_polos_and_one():
     """Handbook: 24 polos - 5 … + 10 % at 90 %, one - 20 … + 49 %; stand-by 4.43, customer 3.50."""
     sure = price(polos(), compare=False).lines[0].sure
     assert [(t.name, t.plus_minus) for t in sure.terms[:2]] == [
-        ("standing by", "4.43"), ("the customer", "3.50"),
-    ]  # fmt: skip
+        ("standing by", "4.43"),
+        ("the customer", "3.50"),
+    ]
     assert (D(sure.p10) / D("237.47"), D(sure.p90) / D("237.47")) == (
-        pytest.approx(D("0.962"), abs=D("0.01")), pytest.approx(D("1.08"), abs=D("0.01")),
-    )  # fmt: skip
+        pytest.approx(D("0.962"), abs=D("0.01")),
+        pytest.approx(D("1.08"), abs=D("0.01")),
+    )
     assert float(sure.loss_chance) < 0.001
     one = price(polos(line__quantity=1), compare=False).lines[0].sure
     assert float(one.loss_chance) == pytest.approx(0.038, abs=0.02)  # within two points
@@ -129,8 +145,11 @@ def test_the_price_for_80_percent_sure_lifts_the_floor_and_never_lowers_a_price(
 def test_an_order_of_two_lines_is_as_sure_as_its_one_batch():
     one = price(polos(), compare=False).total.sure
     job = polos(line__quantity=12)
-    two = price(job | {"lines": job["lines"] * 2} | {"lines": [
-        dict(job["lines"][0]), dict(job["lines"][0]) | {"id": "other"}
-    ]}, compare=False).total.sure  # fmt: skip
+    two = price(
+        job
+        | {"lines": job["lines"] * 2}
+        | {"lines": [dict(job["lines"][0]), dict(job["lines"][0]) | {"id": "other"}]},
+        compare=False,
+    ).total.sure
     for key in ("p10", "p80", "p90"):
         assert D(getattr(two, key)) == pytest.approx(D(getattr(one, key)), abs=D("0.05"))

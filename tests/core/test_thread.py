@@ -47,14 +47,26 @@ def facts_of(points: list[tuple[float, float]]) -> DesignFacts:
 @pytest.mark.parametrize(
     ("points", "needle", "bobbin"),
     [
-        pytest.param([(0, 0), (3, 0.1), (0, 0.2), (3, 0.3), (0, 0.4)], 26.007, 6.015,
-                     id="handbook: a satin of 3 mm"),
-        pytest.param([(0, 0), (2.5, 0), (5, 0), (7.5, 0)], 13.9, 7.5,
-                     id="handbook: 7.5 + 4 x 1.6, no loops on a straight line"),
-        pytest.param([(0, 0), (20, 0), (20, 3)], 23 + 3 * 1.6, 23,
-                     id="by hand: both ends of a segment over 12.7 mm stay put"),
+        pytest.param(
+            [(0, 0), (3, 0.1), (0, 0.2), (3, 0.3), (0, 0.4)],
+            26.007,
+            6.015,
+            id="handbook: a satin of 3 mm",
+        ),
+        pytest.param(
+            [(0, 0), (2.5, 0), (5, 0), (7.5, 0)],
+            13.9,
+            7.5,
+            id="handbook: 7.5 + 4 x 1.6, no loops on a straight line",
+        ),
+        pytest.param(
+            [(0, 0), (20, 0), (20, 3)],
+            23 + 3 * 1.6,
+            23,
+            id="by hand: both ends of a segment over 12.7 mm stay put",
+        ),
     ],
-)  # fmt: skip
+)
 def test_bare_sums(points, needle, bobbin):
     [(n, b)] = bare_sums_m(facts_of(points), thickness_mm=0.8)
     assert n * 1000 == pytest.approx(needle, abs=5e-4)
@@ -89,8 +101,10 @@ def test_thread_of_a_count():
     assert thread.needle_parts_m["bare"] == pytest.approx(49.364, abs=1e-9)
     assert thread.bobbin_parts_m["bare"] == pytest.approx(16.072, abs=1e-9)
     assert [round(thread.needle_parts_m[k], 3) for k in ("wrap", "trims", "tails")] == [
-        2.050, 0.360, 0.180,
-    ]  # fmt: skip
+        2.050,
+        0.360,
+        0.180,
+    ]
     assert sum(thread.needle_m) == pytest.approx(51.954, abs=1e-9)
     assert sum(thread.bobbin_m) == pytest.approx(21.9624, abs=1e-9)
 
@@ -102,10 +116,13 @@ def test_basting_and_untrimmed_floats_by_hand():
     facts = analyse(plan_of(records))
     use = default_house().thread_use
     cut, uncut = (
-        piece_thread(design_thread(facts, thickness_mm=1, use=use, auto_trim=auto,
-                                   baste_stitches=0, baste_stitch_mm=6))
+        piece_thread(
+            design_thread(
+                facts, thickness_mm=1, use=use, auto_trim=auto, baste_stitches=0, baste_stitch_mm=6
+            )
+        )
         for auto in (True, False)
-    )  # fmt: skip
+    )
     assert cut.needle_parts_m["bare"] * 1000 == pytest.approx(6 + 4 * 2)
     assert uncut.needle_parts_m["bare"] * 1000 == pytest.approx(16 + 4 * 2)  # 10 mm of float
     assert (cut.needle_parts_m["trims"], uncut.needle_parts_m["trims"]) == (0.040, 0)
@@ -145,14 +162,34 @@ def test_weight_to_length():
 
 def test_plan_reads_records_as_the_contract_says():
     records = [
-        (9, 9, TRIM), (9, 9, CHANGE), (5, 5, JUMP),  # leading: ignored, but colour 1 is on
-        (0, 0, FLOW), (3, 0, FLOW), (6, 0, FLOW),
-        (20, 0, JUMP), (30, 0, JUMP), (36, 0, FLOW), (39, 0, FLOW),  # one jump of 30
-        (39, 0, TRIM), (39, 0, TRIM), (50, 0, JUMP), (51, 0, FLOW), (54, 0, FLOW),  # one trim
-        (54, 0, STOP), (54, 0, TRIM), (57, 0, FLOW), (60, 0, FLOW),  # the stop's own cut
-        (60, 0, TRIM), (60, 0, CHANGE), (60, 0, CHANGE), (60, 0, FLOW), (60, 2, FLOW),
-        (60, 2, TRIM), (0, 0, JUMP), (0, 0, CHANGE),  # trailing
-    ]  # fmt: skip
+        (9, 9, TRIM),
+        (9, 9, CHANGE),
+        (5, 5, JUMP),  # leading: ignored, but colour 1 is on
+        (0, 0, FLOW),
+        (3, 0, FLOW),
+        (6, 0, FLOW),
+        (20, 0, JUMP),
+        (30, 0, JUMP),
+        (36, 0, FLOW),
+        (39, 0, FLOW),  # one jump of 30
+        (39, 0, TRIM),
+        (39, 0, TRIM),
+        (50, 0, JUMP),
+        (51, 0, FLOW),
+        (54, 0, FLOW),  # one trim
+        (54, 0, STOP),
+        (54, 0, TRIM),
+        (57, 0, FLOW),
+        (60, 0, FLOW),  # the stop's own cut
+        (60, 0, TRIM),
+        (60, 0, CHANGE),
+        (60, 0, CHANGE),
+        (60, 0, FLOW),
+        (60, 2, FLOW),
+        (60, 2, TRIM),
+        (0, 0, JUMP),
+        (0, 0, CHANGE),  # trailing
+    ]
     facts = analyse(plan_of(records, ("#000000", "#111111", "#222222", "#333333", "#444444")))
     assert (facts.stitches, facts.colour_changes) == (11, 1)
     assert (facts.trims, facts.jumps, facts.stops) == (1, 1, 1)

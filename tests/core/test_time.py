@@ -29,9 +29,13 @@ def seconds(cap=850, **changes):
     )
     return sum(
         needle_seconds(
-            facts, cap_spm=cap, profile=HOUSE.speed_profile, speed=HOUSE.speed, auto_trim=True,
+            facts,
+            cap_spm=cap,
+            profile=HOUSE.speed_profile,
+            speed=HOUSE.speed,
+            auto_trim=True,
         )
-    )  # fmt: skip
+    )
 
 
 def test_needle_time_of_a_count():
@@ -96,39 +100,48 @@ def test_one_piece_without_a_bobbin_change():
         pytest.param({"methods__layers": 2}, 55 + 30 + 16 + 60 + 30 + 25, id="two cut-aways"),
         pytest.param(
             {"methods__backing": "tear-away", "methods__layers": 2},
-            55 + 30 + 16 + 60 + 2 * 15 + 25, id="two tear-aways",
+            55 + 30 + 16 + 60 + 2 * 15 + 25,
+            id="two tear-aways",
         ),
         pytest.param(
-            {"methods__backing": "wash-away-mesh", "methods__layers": 2,
-             "methods__topping": "none"},
-            55 + 30 + 16 + 60 + 20 + 40 + 30, id="rinsed: cut 20, rinse 40, press 30",
+            {
+                "methods__backing": "wash-away-mesh",
+                "methods__layers": 2,
+                "methods__topping": "none",
+            },
+            55 + 30 + 16 + 60 + 20 + 40 + 30,
+            id="rinsed: cut 20, rinse 40, press 30",
         ),
         pytest.param(
             {"methods__hold": "float"}, 55 + 30 + 8 + 75 + 20 + 30 + 25, id="floated and basted"
         ),
         pytest.param(
-            {"methods__hold": "float", "methods__baste": False}, 55 + 30 + 8 + 75 + 30 + 25,
+            {"methods__hold": "float", "methods__baste": False},
+            55 + 30 + 8 + 75 + 30 + 25,
             id="floated, not basted",
         ),
         pytest.param({"methods__hoop": "magnetic-125"}, 55 + 30 + 8 + 30 + 30 + 25, id="magnetic"),
         pytest.param(
             {"line__finishing": ["press", "label", "soft-cover", "wash"]},
-            208 + 30 + 15 + 45 + 60, id="all finishing",
+            208 + 30 + 15 + 45 + 60,
+            id="all finishing",
         ),
         pytest.param({"goods__class": "infant-bodysuit"}, 55 + 30 + 8 + 150 + 30 + 45, id="tube"),
         pytest.param(
             {"goods__class": "structured-cap", "design__width_mm": 60, "design__height_mm": 50},
-            55 + 30 + 8 + 75 + 30 + 15, id="cap frame and form",
+            55 + 30 + 8 + 75 + 30 + 15,
+            id="cap frame and form",
         ),
         pytest.param(
             {"methods__machine": "single-flat"}, 208 + 9 * 4, id="nine trims clipped by hand"
         ),
         pytest.param(
             {"methods__machine": "single-flat", "goods__class": "felt", "methods__bobbin": "white"},
-            55 + 30 + 8 + 75 + 20 + 15 + 2 * 9 * 4, id="both sides seen: clipped on both",
+            55 + 30 + 8 + 75 + 20 + 15 + 2 * 9 * 4,
+            id="both sides seen: clipped on both",
         ),
     ],
-)  # fmt: skip
+)
 def test_handwork_of_a_first_piece(changes, hand_s):
     assert minutes(line__quantity=1, **changes)[2] == round(hand_s / 60 + 1e-9, 2)
 

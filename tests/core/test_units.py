@@ -24,9 +24,14 @@ def test_the_worked_orders_units_by_hand():
     found = work(polos(line__sample={"pieces": 1, "wash": False}))
     units = {unit.id: unit for unit in work_units(found, HOUSE, waits=[("goods", "Goods", "")])}
     assert list(units) == [
-        "goods", "l1.p1.sample.sample", "l1.p1.sample.look", "l1.p1.run.prepare", "l1.p1.run.sew",
-        "l1.finish", "pack",
-    ]  # fmt: skip
+        "goods",
+        "l1.p1.sample.sample",
+        "l1.p1.sample.look",
+        "l1.p1.run.prepare",
+        "l1.p1.run.sew",
+        "l1.finish",
+        "pack",
+    ]
     run = next(p for p in found.passes if not p.sample)
     hoop = sum(t.total_s for t in run.tasks if is_hooping(t)) / 24
     a_cycle = max(10 + run.machine_s / 24, run.attend_s / 24 + hoop)
@@ -70,8 +75,15 @@ def test_units_hold_all_the_hands_and_come_after_what_they_wait_for():
         for unit in units:
             assert set(unit.after) <= seen, unit
             seen.add(unit.id)
-        own = {"thread-colour", "thread-head", "cap-driver", "customer", "customer-repeat",
-               "customer-counter", "name"}  # fmt: skip
+        own = {
+            "thread-colour",
+            "thread-head",
+            "cap-driver",
+            "customer",
+            "customer-repeat",
+            "customer-counter",
+            "name",
+        }
         tasks = [t for p in found.passes for t in p.tasks]
         tasks += [t for line in found.lines for t in line.tasks]
         hands = sum(t.total_s for t in [*tasks, *found.once] if t.task not in own)
@@ -84,14 +96,16 @@ def test_units_hold_all_the_hands_and_come_after_what_they_wait_for():
     ("changes", "said"),
     [
         ({"goods__class": "stuffed-toy"}, ["children under three", "Stay with it"]),
-        ({"goods__class": "structured-cap", "placement__position": "cap-front"},
-         ["Stay with it", "Eye protection"]),
+        (
+            {"goods__class": "structured-cap", "placement__position": "cap-front"},
+            ["Stay with it", "Eye protection"],
+        ),
         ({"methods__hoop": "magnetic-125"}, ["pinch"]),
         ({"methods__hold": "float"}, ["adhesive"]),
         ({"line__finishing": ["press"]}, ["Irons"]),
         ({"goods__class": "work-vest"}, ["Protective wear"]),
     ],
-)  # fmt: skip
+)
 def test_cautions_are_those_of_the_work(changes, said):
     found = work(polos(**changes))
     line = found.lines[0]
@@ -104,11 +118,17 @@ def test_cautions_are_those_of_the_work(changes, said):
 
 
 def test_files_are_called_by_the_shops_pattern():
-    row = {"order": "Q-0042", "line": "1", "place": "left-chest", "design": "Zoë's crest",
-           "name": "Ada"}  # fmt: skip
+    row = {
+        "order": "Q-0042",
+        "line": "1",
+        "place": "left-chest",
+        "design": "Zoë's crest",
+        "name": "Ada",
+    }
     assert file_names([row, row], HOUSE.papers) == ["421LEFT-", "421LEFT2"]
-    own = build_house({"papers": {"file_pattern": "{design}_{name}", "file_letters": 20,
-                                  "file_case": "lower"}}).papers  # fmt: skip
+    own = build_house(
+        {"papers": {"file_pattern": "{design}_{name}", "file_letters": 20, "file_case": "lower"}}
+    ).papers
     assert file_names([row], own) == ["zoescrest_ada"]
     assert plain_letters("Åse & Göße 5?") == "AseGosse5"
     wrong = build_house({"papers": {"file_pattern": "{customer}"}}).papers

@@ -37,13 +37,14 @@ PATCHES = {
         {
             "design": {"stitches": 5000, "colours": 3, "width_mm": 60, "height_mm": 40},
             "methods": {"bobbin": "match", "machine": "single-flat", "hold": "float"},
-            "steps": [{"do": "lay", "after_block": 0, "sheet": "fabric", "width_mm": 90,
-                       "height_mm": 70}],
+            "steps": [
+                {"do": "lay", "after_block": 0, "sheet": "fabric", "width_mm": 90, "height_mm": 70}
+            ],
             "together": {},
         }
     ],
     "sample": {"pieces": 2, "wash": True},
-}  # fmt: skip
+}
 JOBS = [
     polos(),
     {"lines": [TOWELS, PATCHES]},
@@ -153,10 +154,12 @@ def check_order(told, work):
     assert run["operator_min"] == pytest.approx(done["operator_s"] / 60, abs=0.006)
     assert sum(p["seconds"] for p in done["parts"]) == pytest.approx(done["elapsed_s"], abs=0.01)
     hands = sum(
-        line["hand_s"] + line["attend_s"] + line["sample_hand_s"]
+        line["hand_s"]
+        + line["attend_s"]
+        + line["sample_hand_s"]
         + sum(t["total_s"] for t in line["names"])
         for line in work["lines"]
-    )  # fmt: skip
+    )
     hands += sum(t["total_s"] for t in work["once"])
     assert done["operator_s"] == pytest.approx(hands, abs=0.01)
 
@@ -169,8 +172,11 @@ def check_steps(shown, work, line):
         assert [a["seconds"] for a, _ in pairs] == pytest.approx(
             [b["seconds"] for _, b in pairs], abs=0.005
         )
-        run = next(p for p in work["passes"] if not p["sample"] and any(
-            of["placement"] == told["id"] for of in p["of"]))  # fmt: skip
+        run = next(
+            p
+            for p in work["passes"]
+            if not p["sample"] and any(of["placement"] == told["id"] for of in p["of"])
+        )
         pieces = sum(of["pieces"] for of in run["of"])
         for a, b in pairs:
             share = run["hoopings"] / pieces if b["per"] == "hooping" else 1
@@ -214,14 +220,19 @@ def test_work_holds_no_money_and_round_trips(job):
 def test_passes_pieces_and_samples_have_ids():
     work = work_of(job_from(JOBS[1]), HOUSE, {})
     assert [(p.id, p.of[0].placement, p.sample) for p in work.passes] == [
-        ("l1.p1.run", "l1.p1", False), ("l1.p2.run", "l1.p2", False),
-        ("l1.p1.sample", "l1.p1", True), ("l1.p2.sample", "l1.p2", True),
-        ("l2.p1.run", "l2.p1", False), ("l2.p1.sample", "l2.p1", True),
-    ]  # fmt: skip
+        ("l1.p1.run", "l1.p1", False),
+        ("l1.p2.run", "l1.p2", False),
+        ("l1.p1.sample", "l1.p1", True),
+        ("l1.p2.sample", "l1.p2", True),
+        ("l2.p1.run", "l2.p1", False),
+        ("l2.p1.sample", "l2.p1", True),
+    ]
     pieces = work.lines[0].pieces
     assert [(p.id, p.cell, p.name) for p in pieces[:3]] == [
-        ("l1.1", "l1.c1", "Ada"), ("l1.2", "l1.c1", None), ("l1.3", "l1.c1", "Bo"),
-    ]  # fmt: skip
+        ("l1.1", "l1.c1", "Ada"),
+        ("l1.2", "l1.c1", None),
+        ("l1.3", "l1.c1", "Bo"),
+    ]
     assert pieces[6].cell == "l1.c2"
     sewn = [p for p in work.passes if p.id == "l1.p1.run"]
     assert sewn[0].of[0].pieces == 9  # one of ten is left blank

@@ -101,10 +101,13 @@ OTHERS = [
     {"methods__bobbin": "match", "methods__machine": "single-flat"},
     {"goods__supplied_by": "customer", "goods__liability": "5", "line__discount": "0.02"},
     {"placement__band": {"length_mm": 600}, "methods__hold": "float"},
-    {"line__hardware": [{"item": "snap", "count": 2}],
-     "placement__steps": [{"do": "lay", "after_block": 0, "sheet": "fabric", "width_mm": 90,
-                           "height_mm": 70}]},
-]  # fmt: skip
+    {
+        "line__hardware": [{"item": "snap", "count": 2}],
+        "placement__steps": [
+            {"do": "lay", "after_block": 0, "sheet": "fabric", "width_mm": 90, "height_mm": 70}
+        ],
+    },
+]
 
 
 @pytest.mark.parametrize("changes", [{}, *OTHERS])
@@ -149,9 +152,11 @@ def test_a_standard_is_told_never_a_literal():
 def test_sources_are_told():
     sources = {i.name: i.source for i in working()["placements[0].thickness"].inputs}
     assert sources == {
-        "goods": "goods class", "backing layer": "house default", "layers": "method",
+        "goods": "goods class",
+        "backing layer": "house default",
+        "layers": "method",
         "topping": "house default",
-    }  # fmt: skip
+    }
     own = working(job__house={"rates": {"labour_per_h": "20"}})["cost.labour"].inputs[-1]
     assert (own.value, own.unit, own.source) == ("20", "GBP/h", "the shop's own")
 

@@ -42,9 +42,10 @@ def advice_codes() -> set[str]:
                 continue
             called = getattr(node.func, "attr", getattr(node.func, "id", ""))
             found |= {
-                key.value.value for key in node.keywords
+                key.value.value
+                for key in node.keywords
                 if called == "Advice" and key.arg == "code" and isinstance(key.value, ast.Constant)
-            }  # fmt: skip
+            }
             if not node.args:
                 continue
             code = node.args[0]
@@ -119,9 +120,10 @@ def test_every_standard_named_as_one_exists():
 
 def test_every_format_is_listed_and_no_other():
     there = {
-        found for path, _ in modules()
+        found
+        for path, _ in modules()
         for found in re.findall(r"clothyard-[a-z]+/\d", path.read_text())
-    }  # fmt: skip
+    }
     assert sorted(listed("Documents")) == sorted(there)
     told = {f for text in (DOCS | TALK).values() for f in re.findall(r"clothyard-[a-z]+/\d", text)}
     assert told <= there
@@ -140,10 +142,11 @@ def test_every_key_is_listed_and_no_other():
         key
         for row in shown
         for key in (
-            [f"Alt {n}" for n in re.findall(r"\d", row)] if re.search(r"\d", row)
+            [f"Alt {n}" for n in re.findall(r"\d", row)]
+            if re.search(r"\d", row)
             else [part.replace(" + ", " ") for part in row.split(" / ")]
         )
-    }  # fmt: skip
+    }
     assert sorted(listed("Keys")) == sorted(said)
     in_use = set(re.findall(r"Alt ([A-Z0-9])\b", DOCS["using.md"]))
     assert in_use <= {key.removeprefix("Alt ") for key in said}

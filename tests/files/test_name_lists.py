@@ -34,19 +34,26 @@ def test_forty_names_in_three_sizes():
         ("12|8\n4|10\n", [("4", "", 10, []), ("12", "", 8, [])]),  # sizes, then pieces
         ("Size,Qty,Wording\nm,2,Ada\nM,1,\n", [("m", "", 3, ["Ada", "Ada"])]),
         ("Qty\n7\n", [("", "", 7, [])]),
-        ("Zoë,2XL\nIo,XXL\nUm,XS", [("XS", "", 1, ["Um"]), ("2XL", "", 1, ["Zoë"]),
-                                    ("XXL", "", 1, ["Io"])]),
+        (
+            "Zoë,2XL\nIo,XXL\nUm,XS",
+            [("XS", "", 1, ["Um"]), ("2XL", "", 1, ["Zoë"]), ("XXL", "", 1, ["Io"])],
+        ),
     ],
-)  # fmt: skip
+)
 def test_what_is_pasted_is_read_with_or_without_headings(text, wanted):
     assert cells(text, colours=["navy", "rust"]) == wanted
 
 
 @pytest.mark.parametrize(
     ("text", "where"),
-    [("", "text"), ("Name,Qty\nAda,two", "line 2"), ("M,navy,0\n", "line 1"),
-     ("Name,Qty\nAda,999999999", "line 2"), ("Name,Name\nAda,Bo", "line 1")],
-)  # fmt: skip
+    [
+        ("", "text"),
+        ("Name,Qty\nAda,two", "line 2"),
+        ("M,navy,0\n", "line 1"),
+        ("Name,Qty\nAda,999999999", "line 2"),
+        ("Name,Name\nAda,Bo", "line 1"),
+    ],
+)
 def test_what_is_no_list_is_told_by_its_line(text, where):
     with pytest.raises(BadInput) as error:
         read_name_list(text)

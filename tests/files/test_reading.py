@@ -69,11 +69,15 @@ def test_a_stop_ends_a_run_not_a_block():
 @pytest.mark.parametrize(
     ("name", "says"),
     [
-        ("a.gcode", "cannot tell jumps"), ("a.pmv", "cannot tell jumps"),
-        ("a.docx", "no kind of stitch file"), ("a.png", "a picture holds no stitches"),
-        ("crest", "no ending"), (".dst", "no ending"), ("a.edr", "no kind"),
+        ("a.gcode", "cannot tell jumps"),
+        ("a.pmv", "cannot tell jumps"),
+        ("a.docx", "no kind of stitch file"),
+        ("a.png", "a picture holds no stitches"),
+        ("crest", "no ending"),
+        (".dst", "no ending"),
+        ("a.edr", "no kind"),
     ],
-)  # fmt: skip
+)
 def test_kinds_that_are_not_read(name, says):
     with pytest.raises(BadInput, match=says):
         facts_of(b"x" * 600, name)
@@ -176,10 +180,14 @@ def test_estimates_from_a_file_cap_narrow_satin(crest_files):
 def test_bytes_decide_what_a_file_is():
     """A picture is no design of a few stitches, whatever its name says."""
     for begin, what in (
-        (b"\x89PNG\r\n\x1a\n", "a PNG picture"), (b"\xff\xd8\xff\xe0", "a JPEG picture"),
-        (b"%PDF-1.7\n", "a PDF"), (b"PK\x03\x04", "a zip"), (b"\n <svg xmlns=", "an SVG"),
-        (b"<?xml version=", "an XML"), (b"SQLite format 3\x00", "a database"),
-    ):  # fmt: skip
+        (b"\x89PNG\r\n\x1a\n", "a PNG picture"),
+        (b"\xff\xd8\xff\xe0", "a JPEG picture"),
+        (b"%PDF-1.7\n", "a PDF"),
+        (b"PK\x03\x04", "a zip"),
+        (b"\n <svg xmlns=", "an SVG"),
+        (b"<?xml version=", "an XML"),
+        (b"SQLite format 3\x00", "a database"),
+    ):
         for kind in ("dst", "exp", "jef", "u01", "csv", "xxx"):
             with pytest.raises(BadInput, match=what) as refused:
                 facts_of(begin + bytes(range(200)) * 5, f"a.{kind}")
@@ -193,7 +201,7 @@ def test_a_header_that_counts_otherwise_is_told(kind, crest_files):
     data = bytearray(crest_files[kind])
     assert facts_of(bytes(data), f"a.{kind}").told == ()
     if kind == "dst":
-        data[14:26] = b"ST:  21865\r "  # fmt: skip
+        data[14:26] = b"ST:  21865\r "
     else:
         data[28:32] = (21865).to_bytes(4, "little")
     [told] = facts_of(bytes(data), f"a.{kind}").told
@@ -205,7 +213,7 @@ def test_sheets_that_split_elsewhere_compute_nothing_of_ours():
     hostile = "Polo;=1+1|@SUM(A1)\n-2+3;  +4"
     row = dict.fromkeys(
         ("label", "goods", "supplier", "prices", "dearer", "pack", "sizes", "colours"), ""
-    ) | {"label": hostile, "prices": "6.40", "colours": "=2+2"}  # fmt: skip
+    ) | {"label": hostile, "prices": "6.40", "colours": "=2+2"}
     written = write_price_list([row])
     for mark in ";|\t,":
         for line in written.splitlines():

@@ -13,17 +13,25 @@ from clothyard.store.shop import Shop
 
 
 def many_orders(
-    shop: Shop, first: int, *, orders: int, moves: int, items: Sequence[str] = (),
+    shop: Shop,
+    first: int,
+    *,
+    orders: int,
+    moves: int,
+    items: Sequence[str] = (),
     chance: random.Random | None = None,
-) -> None:  # fmt: skip
+) -> None:
     """Lay so many orders like the first beside it, with promises here and there, and moves.
 
     With `items` each order needs some of those, at random.
     """
     chance = chance or random.Random(4)
     tables: dict[Any, list[dict[str, Any]]] = {
-        Quote: [], QuoteVersion: [], WorkOrder: [], OrderNeed: [],
-    }  # fmt: skip
+        Quote: [],
+        QuoteVersion: [],
+        WorkOrder: [],
+        OrderNeed: [],
+    }
 
     def row_like(row: Any, **changes: Any) -> dict[str, Any]:
         return {c.name: getattr(row, c.name) for c in row.__table__.columns} | changes
@@ -51,9 +59,19 @@ def many_orders(
             session.execute(insert(table), rows)
         session.execute(
             insert(StockMove),
-            [{"key": f"many-{n}", "item": chance.choice(moved),
-              "amount": chance.randint(-900, 999) if not items else chance.randint(-900, 5000),
-              "why": "counted",
-              "quote_id": chance.choice((0, 0, chance.randint(first, first + orders))),
-              "made_on": "2026-05-04", "note": "", "cost": ""} for n in range(moves)],
-        )  # fmt: skip
+            [
+                {
+                    "key": f"many-{n}",
+                    "item": chance.choice(moved),
+                    "amount": chance.randint(-900, 999)
+                    if not items
+                    else chance.randint(-900, 5000),
+                    "why": "counted",
+                    "quote_id": chance.choice((0, 0, chance.randint(first, first + orders))),
+                    "made_on": "2026-05-04",
+                    "note": "",
+                    "cost": "",
+                }
+                for n in range(moves)
+            ],
+        )

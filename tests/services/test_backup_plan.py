@@ -29,8 +29,9 @@ def test_a_shop_is_backed_up_when_it_is_due_and_old_ones_go(shop, tmp_path, on):
         on(day)
         back_up_if_due(shop)
     assert sorted(path.name[:17] for path in away.iterdir()) == [
-        "backup-2026-05-05", "backup-2026-05-09",
-    ]  # fmt: skip
+        "backup-2026-05-05",
+        "backup-2026-05-09",
+    ]
     here = backups.list_backups(shop)
     assert by_hand.name in {row.name for row in here}  # what was made by hand stays
     assert sorted(row.made_on[:10] for row in here) == ["2026-05-01", "2026-05-05", "2026-05-09"]

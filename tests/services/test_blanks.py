@@ -81,9 +81,11 @@ def test_good_rows_are_taken_and_bad_ones_told_by_their_lines(shop):
         ",denim,5,1,1\n"
     )
     found = take(shop, text)
-    assert [b.label for b in found.blanks] == ["Good"] == [
-        b.label for b in shop_house(shop).blanks.values()
-    ]  # fmt: skip
+    assert (
+        [b.label for b in found.blanks]
+        == ["Good"]
+        == [b.label for b in shop_house(shop).blanks.values()]
+    )
     told = {p.line: f"{p.detail} {p.remedy}" for p in found.problems}
     assert list(told) == [3, 5, 6, 7, 9, 10]
     assert "Did you mean Denim?" in told[3]
@@ -186,10 +188,16 @@ def test_the_shelf_lists_its_blanks_with_the_standards(shop):
 
 def quote_of(shop, blank="harbour-polo", **goods):
     job = {
-        "format": "clothyard-job/1", "currency": "GBP",
-        "lines": [{"goods": {"class": "pique-polo", "blank": blank} | goods, "quantity": 10,
-                   "placements": [{"design": {"stitches": 8200}}]}],
-    }  # fmt: skip
+        "format": "clothyard-job/1",
+        "currency": "GBP",
+        "lines": [
+            {
+                "goods": {"class": "pique-polo", "blank": blank} | goods,
+                "quantity": 10,
+                "placements": [{"design": {"stitches": 8200}}],
+            }
+        ],
+    }
     return create_quote(shop, QuoteDocument(customer="Brackwater", job=job))
 
 
@@ -220,8 +228,10 @@ def test_a_draft_whose_blank_is_gone_says_so_and_keeps_what_was_typed(shop):
 
 def test_a_long_list_is_kept_as_far_as_the_shelf_holds_it(shop):
     """420 blanks of two suppliers, written in two ways: 400 are kept, the last 20 told."""
-    rows = "".join(f"Bag {n},canvas-bag,{'North Quay' if n % 2 else 'north QUAY'},{n + 1}\n"
-                   for n in range(420))  # fmt: skip
+    rows = "".join(
+        f"Bag {n},canvas-bag,{'North Quay' if n % 2 else 'north QUAY'},{n + 1}\n"
+        for n in range(420)
+    )
     found = take(shop, f"Blank,Class,Supplier,Each\n{rows}")
     house = shop_house(shop)
     assert (len(found.blanks), len(house.blanks), len(found.problems)) == (400, 400, 20)

@@ -26,13 +26,28 @@ def test_inspect(run, crest):
     found = json.loads(out)
     assert (code, err) == (0, "")
     assert set(found) == {
-        "format", "stitches", "colour_changes", "trims", "jumps", "stops", "width_mm",
-        "height_mm", "needle_m", "bobbin_m", "longest_stitch_mm", "blocks",
-    }  # fmt: skip
+        "format",
+        "stitches",
+        "colour_changes",
+        "trims",
+        "jumps",
+        "stops",
+        "width_mm",
+        "height_mm",
+        "needle_m",
+        "bobbin_m",
+        "longest_stitch_mm",
+        "blocks",
+    }
     assert found["format"] == "clothyard-design/1"
     assert set(found["blocks"][0]) == {
-        "index", "colour", "stitches", "needle_m", "bobbin_m", "trims",
-    }  # fmt: skip
+        "index",
+        "colour",
+        "stitches",
+        "needle_m",
+        "bobbin_m",
+        "trims",
+    }
     _, thick, _ = run("inspect", crest, "--json", "--thickness", "1.3")
     more = json.loads(thick)["needle_m"] - found["needle_m"]
     assert more == pytest.approx(2 * 0.5 * found["stitches"] / 1000, abs=1e-3)
@@ -55,8 +70,10 @@ def test_words(run, tmp_path):
     assert "the lettering lacks: 😀" in text
     assert run("words", "Ada", "--out", tmp_path / "ada.doc")[0] == 2
     assert run("words", "Ada", "--height", "0.1") == (
-        2, "", "height_mm: 0.1 mm is out of range. Enter 1 to 500 mm.\n",
-    )  # fmt: skip
+        2,
+        "",
+        "height_mm: 0.1 mm is out of range. Enter 1 to 500 mm.\n",
+    )
 
 
 def test_a_large_order_is_the_same_by_every_road(run, job_file, client):
@@ -163,9 +180,11 @@ def test_a_taken_port_is_told(run, tmp_path, monkeypatch):
 
 def test_the_command_is_installed():
     found = subprocess.run(
-        [Path(sys.executable).parent / "clothyard", "--help"], capture_output=True, text=True,
+        [Path(sys.executable).parent / "clothyard", "--help"],
+        capture_output=True,
+        text=True,
         check=True,
-    )  # fmt: skip
+    )
     assert "estimate" in found.stdout
     assert issubclass(BadInput, Exception)
 

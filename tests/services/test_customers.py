@@ -28,9 +28,10 @@ def sent(shop, customer="Tern Street Bakers", email="bread@tern.example", job=No
 
 def named_job():
     return polos(
-        line__names=NAMES, line__quantity=3,
+        line__names=NAMES,
+        line__quantity=3,
         placement__design={"text": "{name}", "height_mm": 12},
-    )  # fmt: skip
+    )
 
 
 def only(shop, **wanted):
@@ -128,16 +129,21 @@ def test_two_that_are_one_are_found_and_joined(shop):
         customers.join_customers(shop, one.id, one.id)
 
 
-LIST = "Company;E-mail;Telephone;Contact\nTern Street Bakers;x@tern.example;0123;Io\n" \
-    "Harbour Vets;vets@;;\nSlip & Co;;;\n;;;Nobody\n"  # fmt: skip
+LIST = (
+    "Company;E-mail;Telephone;Contact\nTern Street Bakers;x@tern.example;0123;Io\n"
+    "Harbour Vets;vets@;;\nSlip & Co;;;\n;;;Nobody\n"
+)
 
 
 def test_a_list_of_customers_is_read_then_kept(shop):
     sent(shop)
     read = customers.take_customers(shop, CustomerList(text=LIST))
     assert [(r.line, r.does) for r in read.rows] == [
-        (2, "fills in"), (3, "wrong"), (4, "new"), (5, "wrong"),
-    ]  # fmt: skip
+        (2, "fills in"),
+        (3, "wrong"),
+        (4, "new"),
+        (5, "wrong"),
+    ]
     assert read.rows[0].told == "phone, contacts"
     assert customers.list_customers(shop).total == 1
     kept = customers.take_customers(shop, CustomerList(text=LIST, keep=True))
@@ -197,9 +203,10 @@ def test_all_that_is_kept_of_somebody_is_written_out_and_erased(shop):
     done = sent(shop, job=named_job())
     link = make_link(shop, done.id, served_at="http://127.0.0.1/")
     answer_link(
-        shop, link.path.removeprefix("/q/"),
+        shop,
+        link.path.removeprefix("/q/"),
         CustomerAnswer(kind="change", name="Io Quill", words="Bo is Beau"),
-    )  # fmt: skip
+    )
     done = sending.answer_quote(shop, done.id, "accepted", seen=find_quote(shop, done.id).revision)
     orders.keep_up(shop)
     opened = orders.Opened(shop, done.id, 1)
@@ -209,8 +216,15 @@ def test_all_that_is_kept_of_somebody_is_written_out_and_erased(shop):
     other = sent(shop, customer="Harbour Vets", email="vets@harbour.example")
     row = only(shop, search="tern")
     data = json.dumps(personal.personal_data(shop, row.id), ensure_ascii=False)
-    for told in ("Tern Street Bakers", "bread@tern.example", "Zoë Quill", "Io Quill", "Beau",
-                 "Quillan Corrected", "my cousin"):  # fmt: skip
+    for told in (
+        "Tern Street Bakers",
+        "bread@tern.example",
+        "Zoë Quill",
+        "Io Quill",
+        "Beau",
+        "Quillan Corrected",
+        "my cousin",
+    ):
         assert told in data
     assert "Harbour Vets" not in data
     before = everything(shop)
@@ -244,9 +258,10 @@ def test_name_lists_alone_are_erased(shop):
 def test_names_that_are_words_of_the_trade_break_no_document(shop):
     names = ["Fill", "Hoop", "Lines", "polyester", "Price", "margin", "backing"]
     job = polos(
-        line__names=names, line__quantity=7,
+        line__names=names,
+        line__quantity=7,
         placement__design={"text": "{name}", "height_mm": 12},
-    )  # fmt: skip
+    )
     done = sent(shop, customer="machine", job=job)
     personal.erase_customer(shop, only(shop).id)
     after = find_quote(shop, done.id)

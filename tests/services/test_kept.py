@@ -52,19 +52,27 @@ def test_a_standard_that_could_not_be_read_again_is_refused(shop, value):
 @pytest.mark.parametrize(
     ("key", "value"),
     [
-        ("price.margin", '"2"'), ("price.margin", "not json"), ("price.margin", "{}"),
-        ("goods.pique-polo.backing", '"gone"'), ("price.tiers", "7"), ("shop.name", "null"),
+        ("price.margin", '"2"'),
+        ("price.margin", "not json"),
+        ("price.margin", "{}"),
+        ("goods.pique-polo.backing", '"gone"'),
+        ("price.tiers", "7"),
+        ("shop.name", "null"),
     ],
-)  # fmt: skip
+)
 def test_one_bad_standard_is_set_aside_and_told(shop, key, value):
     before = made(shop).total
     standards.change_standard(shop, "shop.address", "2 Quay Lane")
     supplier = standards.NewRow(section="suppliers", label="Wold Blanks")
     standards.add_row(shop, supplier)  # what points to another row of its own stands with it
-    standards.add_row(shop, standards.NewRow(
-        section="blanks", label="A polo",
-        values={"goods": "pique-polo", "prices": "6.40", "supplier": "wold-blanks"},
-    ))  # fmt: skip
+    standards.add_row(
+        shop,
+        standards.NewRow(
+            section="blanks",
+            label="A polo",
+            values={"goods": "pique-polo", "prices": "6.40", "supplier": "wold-blanks"},
+        ),
+    )
     with shop.writing() as session:
         session.add(StandardChange(key=key, value=value, changed_on=""))
     assert quotes.find_quote(shop, 1).estimate.total.to_pay == before

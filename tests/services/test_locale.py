@@ -21,9 +21,13 @@ def words(data: bytes) -> str:
 
 @pytest.mark.parametrize(
     ("locale", "price", "day"),
-    [("en-GB", "£15.25", "4 May 2026"), ("en-US", "£15.25", "May 4, 2026"),
-     ("de-DE", "15,25 £", "4. Mai 2026"), ("fr-FR", "15,25 £GB", "4 mai 2026")],
-)  # fmt: skip
+    [
+        ("en-GB", "£15.25", "4 May 2026"),
+        ("en-US", "£15.25", "May 4, 2026"),
+        ("de-DE", "15,25 £", "4. Mai 2026"),
+        ("fr-FR", "15,25 £GB", "4 mai 2026"),
+    ],
+)
 def test_a_paper_is_written_as_the_shop_writes(shop, monkeypatch, locale, price, day):
     monkeypatch.setenv("CLOTHYARD_TODAY", "2026-05-04")
     change_standard(shop, "shop.locale", locale)

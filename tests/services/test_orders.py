@@ -18,10 +18,13 @@ def _a_day_in_may(monkeypatch):
 
 def accepted(shop, promised_on="", **changes):
     usual = {
-        "line__cells": [{"size": "M", "colour": "navy", "quantity": 20},
-                        {"size": "L", "colour": "navy", "quantity": 4}],
-        "placement__design": {"text": "{name}"}, "line__names": ["Ada", "Bo"],
-    }  # fmt: skip
+        "line__cells": [
+            {"size": "M", "colour": "navy", "quantity": 20},
+            {"size": "L", "colour": "navy", "quantity": 4},
+        ],
+        "placement__design": {"text": "{name}"},
+        "line__names": ["Ada", "Bo"],
+    }
     job = polos(**usual | changes)
     draft = quotes.create_quote(
         shop, quotes.QuoteDocument(**HEAD, promised_on=promised_on, job=job)
@@ -47,8 +50,16 @@ def test_an_accepted_quote_is_an_order_with_what_it_needs(shop, client):
     assert pieces[:3] == [("l1-1", "M", "Ada"), ("l1-2", "M", "Bo"), ("l1-3", "M", "")]
     assert [size for _, size, _ in pieces] == ["M"] * 20 + ["L"] * 4
     assert [unit["kind"] for unit in view["units"]] == [
-        "wait", "wait", "wait", "sample", "look", "prepare", "sew", "finish", "pack",
-    ]  # fmt: skip
+        "wait",
+        "wait",
+        "wait",
+        "sample",
+        "look",
+        "prepare",
+        "sew",
+        "finish",
+        "pack",
+    ]
     assert view["begin_by"] == "2026-05-31"
     blanks = [n for n in view["needs"]["needs"] if n["kind"] == "blank"]
     assert [n["label"] for n in blanks] == ["Piqué polo, L navy", "Piqué polo, M navy"]
@@ -99,8 +110,11 @@ def test_orders_are_listed_searched_sorted_and_written(shop, client):
     assert client.get(f"{URL}?search=nobody").json()["total"] == 0
     table = client.get("/api/v1/order-lists/orders.csv?sort=number").content.decode("utf-8-sig")
     assert [line.split(",")[0] for line in table.splitlines()] == [
-        "Number", "Q-0003", "Q-0002", "Q-0001",
-    ]  # fmt: skip
+        "Number",
+        "Q-0003",
+        "Q-0002",
+        "Q-0001",
+    ]
     assert client.get(f"{URL}/99").status_code == 404
     assert client.get(URL, headers={"X-Costs": "hidden"}).status_code == 403
     assert json.loads(client.get(f"{URL}?state=done").text)["total"] == 0

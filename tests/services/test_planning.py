@@ -150,9 +150,11 @@ def test_overtime_another_machine_express_goods_and_a_part(client, shop):
     assert (express["cost"], express["head"]) == ("9.00", {"express": True})
     assert express["patch"] == [{"op": "add", "path": "/delivery", "value": "9.00"}]
     quotes.save_quote(
-        shop, draft.id,
-        quotes.QuoteDocument(**head, express=True, job=job | {"delivery": "13.50"}), seen=1,
-    )  # fmt: skip
+        shop,
+        draft.id,
+        quotes.QuoteDocument(**head, express=True, job=job | {"delivery": "13.50"}),
+        seen=1,
+    )
     held = promised(client, draft.id)
     assert held["taken"] == ["goods are sent express"]
     assert held["waits_until"] == "2026-05-05"
@@ -163,9 +165,10 @@ def test_overtime_another_machine_express_goods_and_a_part(client, shop):
 def test_a_part_is_told_on_what_is_sent(client, shop):
     draft = quotes.create_quote(
         shop,
-        quotes.QuoteDocument(**HEAD | {"due_on": "2026-05-06"}, promised_on="2026-05-12",
-                             first_part=10, job=polos()),
-    )  # fmt: skip
+        quotes.QuoteDocument(
+            **HEAD | {"due_on": "2026-05-06"}, promised_on="2026-05-12", first_part=10, job=polos()
+        ),
+    )
     sent = sending.send_quote(shop, draft.id, seen=draft.revision)
     link = client.post(f"{API}/quotes/{sent.id}/link").json()
     seen = client.get(f"{API}/customer/{link['path'].rpartition('/')[2]}").json()
@@ -194,8 +197,7 @@ def test_an_order_is_pinned_and_let_go_and_what_moved_is_told(client, shop):
     row = next(r for r in pinned["orders"] if r["number"] == "Q-0001")
     assert (row["begin_day"], row["pin"]["day"], row["unpinned"]) == ("2026-05-14",) * 2 + ("",)
     [moved_] = [m for m in pinned["moved"] if m["number"] == "Q-0001"]
-    assert moved_ == {"number": "Q-0001", "was": before["Q-0001"]["end_day"],
-                      "now": row["end_day"]}  # fmt: skip
+    assert moved_ == {"number": "Q-0001", "was": before["Q-0001"]["end_day"], "now": row["end_day"]}
     client.put(f"{API}/plan/seen")
     assert client.get(f"{API}/plan").json()["moved"] == []
     sunday = client.put(f"{URL}/1/pin", json={"day": "2026-05-17"}).json()

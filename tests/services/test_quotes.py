@@ -87,8 +87,10 @@ def test_what_was_priced_stays_while_one_more_line_is_begun(shop):
     view = made(shop, job=begun)
     assert len(view.estimate.lines) == 1
     assert view.lacks == [
-        "what a blank costs (line 2)", "how many (line 2)", "the design (line 2)",
-    ]  # fmt: skip
+        "what a blank costs (line 2)",
+        "how many (line 2)",
+        "the design (line 2)",
+    ]
     assert (view.total, view.summary) == ("", "")  # it is not a whole price yet
     with pytest.raises(Conflict, match="it lacks what a blank costs"):
         sending.send_quote(shop, view.id, seen=view.revision)
@@ -155,9 +157,10 @@ def test_a_version_keeps_the_house_that_priced_it(shop, monkeypatch):
     # so is a draft's, when the rate changes while it is saved
     draft = made(shop)
     monkeypatch.setattr(
-        quotes, "pricing_of",
+        quotes,
+        "pricing_of",
         lambda *a: (change_standard(shop, "rates.labour_per_h", "50"), pricing_of(*a))[1],
-    )  # fmt: skip
+    )
     quotes.save_quote(shop, draft.id, document(), seen=draft.revision)
     with_forty = find_house(shop, find_quote(shop, draft.id).house_sha256)
     assert with_forty["rates"]["labour_per_h"] == "40"
@@ -184,8 +187,13 @@ def test_removing_a_line_leaves_every_reason_with_its_own(shop):
 
 
 def test_removing_a_place_leaves_every_reason_with_its_own(shop):
-    small = {"stitches": 900, "kind": "lettering", "letter_height_mm": 4.2, "width_mm": 40,
-             "height_mm": 6}  # fmt: skip
+    small = {
+        "stitches": 900,
+        "kind": "lettering",
+        "letter_height_mm": 4.2,
+        "width_mm": 40,
+        "height_mm": 6,
+    }
     job = polos()
     job["lines"][0]["placements"] = [{"design": small}, {"design": small, "position": "full-back"}]
     # as the first release wrote it: by position
@@ -199,8 +207,11 @@ def test_removing_a_place_leaves_every_reason_with_its_own(shop):
 
     assert reasons(view.estimate) == [("l1.p1", ""), ("l1.p2", "they know")]
     assert view.job["overruled"][0] | {"reason": ""} == {
-        "code": "letter-small", "where": "l1.p2", "line": "l1", "reason": "",
-    }  # fmt: skip
+        "code": "letter-small",
+        "where": "l1.p2",
+        "line": "l1",
+        "reason": "",
+    }
     view.job["lines"][0]["placements"].pop(0)
     saved = quotes.save_quote(shop, view.id, document(job=view.job), seen=view.revision)
     assert reasons(saved.estimate) == [("l1.p2", "they know")]
@@ -364,8 +375,13 @@ def test_answer_revise_and_send_again(shop):
     assert "Wanted by: none became 2026-06-01." in second.changes
     assert "Backing: none became tear-away." in second.changes
     assert {d.kind for d in second.documents} == {
-        "quote", "costing", "message", "tiers", "job", "estimate",
-    }  # fmt: skip
+        "quote",
+        "costing",
+        "message",
+        "tiers",
+        "job",
+        "estimate",
+    }
 
 
 def test_an_expired_quote_is_revised_with_a_new_date(shop, monkeypatch):
@@ -418,12 +434,29 @@ def test_the_customers_paper_has_the_prices_and_no_cost(shop, crest_files):
     for amount in (line.price.unit, view.estimate.total.to_pay, *(t.unit for t in line.tiers)):
         assert f"£{amount}" in text, amount
     for words in (
-        "Quote Q-0001", "Orrin Hill Choir", "24 × Piqué polo", "Left chest", "58.2 × 66 mm",
-                  "navy #1d3b6f", "3 June 2026", "Blue folders", "deposit of 50%"):  # fmt: skip
+        "Quote Q-0001",
+        "Orrin Hill Choir",
+        "24 × Piqué polo",
+        "Left chest",
+        "58.2 × 66 mm",
+        "navy #1d3b6f",
+        "3 June 2026",
+        "Blue folders",
+        "deposit of 50%",
+    ):
         assert words in text, words
     told = text + str(PdfReader(io.BytesIO(data)).metadata) + paper(shop, "message").decode()
-    for secret in (line.cost.total, line.cost.labour, line.cost.goods, line.piece_cost.total,
-                   line.price.margin, "margin", "labour", "overhead", "cost"):  # fmt: skip
+    for secret in (
+        line.cost.total,
+        line.cost.labour,
+        line.cost.goods,
+        line.piece_cost.total,
+        line.price.margin,
+        "margin",
+        "labour",
+        "overhead",
+        "cost",
+    ):
         assert secret not in told.lower(), secret
     assert paper(shop, "quote") == data  # the bytes that were sent
 
@@ -452,17 +485,24 @@ def test_an_order_of_lines_places_and_names_on_paper(shop):
     """Every line, place, word and name stands on the customer's paper; totals stand once."""
     two_places = copy.deepcopy(FLEECES) | {"names": ["Ada", "", "Zoë"]}
     two_places["placements"][1] = {
-        "position": "full-back", "design": {"text": "{name}\nROWING", "height_mm": 20},
-    }  # fmt: skip
+        "position": "full-back",
+        "design": {"text": "{name}\nROWING", "height_mm": 20},
+    }
     view = sent(shop, job=order(two_places, TIE_BACKS, LABELS))
     lines = view.estimate.lines
     words = " ".join(pdf_text(paper(shop, "quote")).split())
     for said in (
-        "60 × Fleece", "36 × M navy", "Left chest", "Full back", "each own name ROWING",
-        "Names on M navy Ada, (blank), Zoë; 33 still to come", "14 times along the band",
-            "30 × Made in the hoop",
-        *(f"£{line.price.unit}" for line in lines), f"£{float(view.estimate.total.to_pay):,.2f}",
-    ):  # fmt: skip
+        "60 × Fleece",
+        "36 × M navy",
+        "Left chest",
+        "Full back",
+        "each own name ROWING",
+        "Names on M navy Ada, (blank), Zoë; 33 still to come",
+        "14 times along the band",
+        "30 × Made in the hoop",
+        *(f"£{line.price.unit}" for line in lines),
+        f"£{float(view.estimate.total.to_pay):,.2f}",
+    ):
         assert said in words, said
     assert words.count("To pay") == 1
     for line in lines:
@@ -479,9 +519,11 @@ def test_an_order_of_lines_places_and_names_on_paper(shop):
     again = sending.revise_quote(shop, view.id, seen=view.revision)
     job = order(two_places, TIE_BACKS | {"quantity": 6}, LABELS)
     kept = quotes.save_quote(
-        shop, view.id, quotes.QuoteDocument.model_validate(again.model_dump() | {"job": job}),
+        shop,
+        view.id,
+        quotes.QuoteDocument.model_validate(again.model_dump() | {"job": job}),
         seen=again.revision,
-    )  # fmt: skip
+    )
     sending.send_quote(shop, view.id, seen=kept.revision)
     changes = sending.list_versions(shop, view.id)[1].changes
     assert "Quantity (line 2): 2 became 6." in changes
@@ -702,10 +744,14 @@ def test_a_reason_to_keep_the_earlier_file_is_kept(shop, monkeypatch):
 
 @pytest.mark.parametrize(
     "job",
-    [{}, {"lines": None}, {"lines": [3, {"placements": 4}, {"placements": [None]}]},
-     {"lines": [{"placements": [{"design": {"sha256": 7}}, {"design": []}]}]},
-     {"lines": [{"placements": [{"design": {"sha256": "f" * 64}}]}], "overruled": 5}],
-)  # fmt: skip
+    [
+        {},
+        {"lines": None},
+        {"lines": [3, {"placements": 4}, {"placements": [None]}]},
+        {"lines": [{"placements": [{"design": {"sha256": 7}}, {"design": []}]}]},
+        {"lines": [{"placements": [{"design": {"sha256": "f" * 64}}]}], "overruled": 5},
+    ],
+)
 def test_what_is_no_job_yet_has_no_files(shop, job):
     assert made(shop, job=job).files_changed == []
 

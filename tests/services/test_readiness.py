@@ -26,8 +26,12 @@ def test_a_first_quote_of_a_new_shop_is_told_what_it_lacks(shop):
     _, found, missing = looked_over(shop)
     assert found.ready  # warned of, not stopped
     assert set(missing) == {
-        "no-shop-name", "no-shop-address", "guesses", "thread-open", "no-email",
-    }  # fmt: skip
+        "no-shop-name",
+        "no-shop-address",
+        "guesses",
+        "thread-open",
+        "no-email",
+    }
     assert "“Your workshop”" in missing["no-shop-name"].message
     # hours 2, thread, machine, bobbin, two rolls, packing, margin
     assert (found.rates.guessed, found.rates.of) == (9, 9)

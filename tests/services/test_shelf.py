@@ -113,9 +113,12 @@ def test_an_order_takes_what_it_needs_when_done_and_gives_it_back(client):
 def test_offcuts_worth_keeping_come_to_the_shelf_and_go_again(client, shop):
     """60 backings of 180 × 180 off a roll 500 wide leave a strip of 140 along it."""
     quote = accepted(
-        shop, line__quantity=60, line__cells=[], line__names=[],
+        shop,
+        line__quantity=60,
+        line__cells=[],
+        line__names=[],
         placement__design={"stitches": 9000, "width_mm": 85, "height_mm": 60},
-    )  # fmt: skip
+    )
     cuts = quote.estimate.lines[0].cuts
     kept_ = [piece for cut in cuts for piece in cut.offcuts]
     assert kept_
@@ -136,8 +139,9 @@ def test_earlier_promises_come_first_and_what_lacks_is_bought(client, shop):
     accepted(shop)
     booked(client, NAVY, "received", 30)
     later, sooner = (client.get(f"{URL}/{n}").json() for n in (1, 2))
-    short = [next(r for r in v["needs"]["needs"] if r["item"] == NAVY)["short"]
-             for v in (sooner, later)]  # fmt: skip
+    short = [
+        next(r for r in v["needs"]["needs"] if r["item"] == NAVY)["short"] for v in (sooner, later)
+    ]
     amount = int(next(r for r in sooner["needs"]["needs"] if r["item"] == NAVY)["amount"])
     assert short == ["0", str(2 * amount - 30)]
     rows = [r for s in client.get(f"{API}/to-buy").json()["suppliers"] for r in s["rows"]]
@@ -200,8 +204,11 @@ def test_minimums_are_bought_by_who_sells_them_and_a_free_delivery_is_filled(cli
     [found] = client.get(f"{API}/to-buy").json()["suppliers"]
     [row] = found["rows"]
     assert (found["name"], row["pack"], row["count"], row["cost"]) == (
-        "Gull & Reel", "King spool", 2, "4.80",
-    )  # fmt: skip
+        "Gull & Reel",
+        "King spool",
+        2,
+        "4.80",
+    )
     assert (found["delivery"], found["to_free"], found["fill"]["more"]) == ("4.50", "55.20", 23)
     body = {"minimum": "2000", "supplier": "nobody"}
     refused = client.put(f"{API}/stock/item", params={"item": THREAD}, json=body)
@@ -224,8 +231,9 @@ def served(shop):
     thread.join()
 
 
-ROWS = [{"item": f"thread|polyester|#{n:06x}", "pack_id": "cone-5000", "count": 6}
-        for n in range(1, 25)]  # fmt: skip
+ROWS = [
+    {"item": f"thread|polyester|#{n:06x}", "pack_id": "cone-5000", "count": 6} for n in range(1, 25)
+]
 
 
 def test_an_order_is_sent_answered_and_arrives(client, served):
@@ -293,9 +301,16 @@ def test_a_supplier_that_is_away_loses_nothing(client, served, shop):
 
 
 def test_the_supplier_answers_by_its_seed_alone():
-    asked = Asked(number="P-0001", supplier="x", ordered_on="2026-05-04", days=3, rows=[
-        {"ref": str(n), "item": f"i{n}", "name": "Cone", "count": 9, "price": "6.50"}
-        for n in range(200)])  # fmt: skip
+    asked = Asked(
+        number="P-0001",
+        supplier="x",
+        ordered_on="2026-05-04",
+        days=3,
+        rows=[
+            {"ref": str(n), "item": f"i{n}", "name": "Cone", "count": 9, "price": "6.50"}
+            for n in range(200)
+        ],
+    )
     one = answer(asked, seed=1)
     assert one == answer(asked, seed=1) != answer(asked, seed=2)
     kinds = [row.answer for row in one.rows]
@@ -309,8 +324,9 @@ def test_a_quote_knows_what_the_shelf_lacks(client, shop):
     from tests.conftest import polos
 
     job = polos(line__cells=[{"size": "M", "colour": "navy", "quantity": 24}])
-    draft = quotes.create_quote(shop, quotes.QuoteDocument(**HEAD | {"due_on": "2026-05-06"},
-                                                           job=job))  # fmt: skip
+    draft = quotes.create_quote(
+        shop, quotes.QuoteDocument(**HEAD | {"due_on": "2026-05-06"}, job=job)
+    )
     at = f"{API}/quotes/{draft.id}/shelf"
     assert client.get(at).json() == {"kept": False, "rows": [], "advice": []}
     booked(client, NAVY, "received", 20)
@@ -334,8 +350,9 @@ def test_what_lies_on_the_shelf_is_not_charged_as_bought(client, shop):
     booked(client, THREAD, "received", 5000)
     after = client.post(f"{API}/estimates", json=job).json()
     beyond = Decimal(rows[0]["bought_cost"]) - Decimal(rows[0]["used_cost"])
-    saved = (Decimal(before["lines"][0]["cost"]["set_up"])
-             - Decimal(after["lines"][0]["cost"]["set_up"]))  # fmt: skip
+    saved = Decimal(before["lines"][0]["cost"]["set_up"]) - Decimal(
+        after["lines"][0]["cost"]["set_up"]
+    )
     assert rows[0]["colour"] == "#1d3b6f"
     assert saved == pytest.approx(beyond, abs=Decimal("0.02"))
     assert saved > 0

@@ -38,14 +38,17 @@ def stopping() -> bytes:
 def test_a_stop_of_the_file_lies_in_its_block_and_is_served_there(client):
     kept = client.post("/api/v1/designs", files={"file": ("stop.pes", stopping())}).json()
     assert kept["inspection"]["stops"] == 1
-    steps = [{"do": "trim", "at_stop": 1, "outline_mm": 100},
-             {"do": "lay", "after_block": 1, "sheet": "fabric", "per": "hooping"}]  # fmt: skip
+    steps = [
+        {"do": "trim", "at_stop": 1, "outline_mm": 100},
+        {"do": "lay", "after_block": 1, "sheet": "fabric", "per": "hooping"},
+    ]
     job = polos(placement__design={"sha256": kept["sha256"]}, placement__steps=steps)
     place = client.post("/api/v1/estimates", json=job).json()["lines"][0]["places"][0]
     assert place["stop_at"] == [1.5]
     assert [(s["step"], s["at"], s["when"]) for s in place["steps"]] == [
-        (1, 1, "after block 1"), (0, 1.5, "at stop 1"),
-    ]  # fmt: skip
+        (1, 1, "after block 1"),
+        (0, 1.5, "at stop 1"),
+    ]
     bare = polos(placement__design={"sha256": kept["sha256"]})
     minutes = client.post("/api/v1/estimates", json=bare).json()["lines"][0]["minutes"]
     assert any(m["label"] == "Stop" for m in minutes)  # nobody said what it is for
@@ -91,8 +94,10 @@ def test_a_patch_is_as_large_as_its_block_and_grows_with_the_design(client, sha2
 
 
 def test_steps_are_remembered_with_their_design(client, sha256):
-    steps = [{"do": "lay", "after_block": 1, "sheet": "felt-sheet", "of_block": 2},
-             {"do": "trim", "after_block": 2, "outline_mm": 189}]  # fmt: skip
+    steps = [
+        {"do": "lay", "after_block": 1, "sheet": "felt-sheet", "of_block": 2},
+        {"do": "trim", "after_block": 2, "outline_mm": 189},
+    ]
     made = client.post(URL, json={"job": polos(placement__design={"sha256": sha256})}).json()
     at = f"{URL}/{made['id']}"
     job = polos(placement__design={"sha256": sha256}, placement__steps=steps)

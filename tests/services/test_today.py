@@ -26,8 +26,10 @@ def pressed(client, do, order=1):
 
 def test_an_empty_shop_says_so_and_a_lapsing_quote_stands_there(client, shop):
     assert client.get(f"{API}/today").json() == {
-        "day": "2026-05-04", "sections": [], "empty": True,
-    }  # fmt: skip
+        "day": "2026-05-04",
+        "sections": [],
+        "empty": True,
+    }
     draft = quotes.create_quote(
         shop, quotes.QuoteDocument(**HEAD | {"valid_until": "2026-05-06"}, job=polos())
     )
@@ -125,10 +127,13 @@ END:VCALENDAR\r
 def test_closing_days_come_from_a_calendar(client):
     found = client.post(f"{API}/calendar-days", files={"file": ("days.ics", DAYS)}).json()["days"]
     assert [(row["day"], row["name"]) for row in found] == [
-        ("2026-05-04", "Every day for years"), ("2026-05-05", "Every day for years"),
-        ("2026-05-25", "Spring fair"), ("2026-05-26", "Spring fair"), ("2026-06-01", "Market"),
+        ("2026-05-04", "Every day for years"),
+        ("2026-05-05", "Every day for years"),
+        ("2026-05-25", "Spring fair"),
+        ("2026-05-26", "Spring fair"),
+        ("2026-06-01", "Market"),
         ("2026-06-15", "Market"),
-    ]  # fmt: skip
+    ]
     days = [row["day"] for row in found[2:4]]
     closed = client.post(f"{API}/closed-days", json={"days": days}).json()["closed"]
     assert closed == "2026-05-25..2026-05-26"
@@ -156,8 +161,10 @@ def test_the_plan_goes_out_and_its_link_is_withdrawn(client, shop):
     opened = client.get(f"/{path}")
     assert (opened.status_code, opened.headers["referrer-policy"]) == (200, "no-referrer")
     assert client.get(f"{API}/plan/link").json() == {
-        "there": True, "url": "", "made_on": "2026-05-04",
-    }  # fmt: skip
+        "there": True,
+        "url": "",
+        "made_on": "2026-05-04",
+    }
     assert client.delete(f"{API}/plan/link").status_code == 204
     assert client.get(f"/{path}").status_code == 404
     assert client.get("/calendar/guess.ics").status_code == 404

@@ -23,9 +23,13 @@ def test_what_a_good_one_comes_to(client):
 
 @pytest.mark.parametrize(
     ("change", "where"),
-    [({"spoiled": 5}, "spoiled"), ({"blank": ""}, "blank"), ({"minutes": "soon"}, "minutes"),
-     ({"tried": 0}, "tried")],
-)  # fmt: skip
+    [
+        ({"spoiled": 5}, "spoiled"),
+        ({"blank": ""}, "blank"),
+        ({"minutes": "soon"}, "minutes"),
+        ({"tried": 0}, "tried"),
+    ],
+)
 def test_a_trial_that_cannot_be_is_refused(client, change, where):
     answer = client.post(URL, json=CAP | {"blank": "Any", "price": "1"} | change)
     assert answer.status_code == 422

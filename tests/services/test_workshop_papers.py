@@ -32,12 +32,20 @@ def strokes(page):
     def over(m, n):
         a, b, c, d, e, f = m
         g, h, i, j, k, l = n  # noqa: E741
-        return [a * g + b * i, a * h + b * j, c * g + d * i, c * h + d * j,
-                e * g + f * i + k, e * h + f * j + l]  # fmt: skip
+        return [
+            a * g + b * i,
+            a * h + b * j,
+            c * g + d * i,
+            c * h + d * j,
+            e * g + f * i + k,
+            e * h + f * j + l,
+        ]
 
     def point(x, y):
-        return (float(x) * ctm[0] + float(y) * ctm[2] + ctm[4],
-                float(x) * ctm[1] + float(y) * ctm[3] + ctm[5])  # fmt: skip
+        return (
+            float(x) * ctm[0] + float(y) * ctm[2] + ctm[4],
+            float(x) * ctm[1] + float(y) * ctm[3] + ctm[5],
+        )
 
     for operands, name in ContentStream(page.get_contents(), page.pdf).operations:
         if name == b"q":
@@ -56,13 +64,19 @@ def strokes(page):
 
 
 def across(lines, length_mm, *, near=0.02):
-    return [s for s in lines if abs(s[1] - s[3]) < 0.01
-            and abs(abs(s[0] - s[2]) / MM - length_mm) < near]  # fmt: skip
+    return [
+        s
+        for s in lines
+        if abs(s[1] - s[3]) < 0.01 and abs(abs(s[0] - s[2]) / MM - length_mm) < near
+    ]
 
 
 def down(lines, length_mm, *, near=0.02):
-    return [s for s in lines if abs(s[0] - s[2]) < 0.01
-            and abs(abs(s[1] - s[3]) / MM - length_mm) < near]  # fmt: skip
+    return [
+        s
+        for s in lines
+        if abs(s[0] - s[2]) < 0.01 and abs(abs(s[1] - s[3]) / MM - length_mm) < near
+    ]
 
 
 def made(document, **house):
@@ -79,10 +93,14 @@ def template(document, *, page="a4", mirrored=False):
     return found.estimate.lines[0].places[0], PdfReader(io.BytesIO(data))
 
 
-PLACES = sorted({
-    position: goods for goods, rooms in HOUSE.places.items() for position in rooms
-    if not HOUSE.goods[goods].made
-}.items())  # fmt: skip
+PLACES = sorted(
+    {
+        position: goods
+        for goods, rooms in HOUSE.places.items()
+        for position in rooms
+        if not HOUSE.goods[goods].made
+    }.items()
+)
 """Every place there is, on one of the classes that have it."""
 
 
@@ -96,9 +114,11 @@ def test_the_template_is_full_size_at_every_place(part, paper):
 
 def measured(place, goods, page):
     where, pdf = template(
-        polos(goods__class=goods, placement__position=place, design__width_mm=20,
-              design__height_mm=15), page=page
-    )  # fmt: skip
+        polos(
+            goods__class=goods, placement__position=place, design__width_mm=20, design__height_mm=15
+        ),
+        page=page,
+    )
     width, height = PAGES[page]
     for sheet in pdf.pages:
         assert (float(sheet.mediabox.width), float(sheet.mediabox.height)) == pytest.approx(
@@ -110,8 +130,10 @@ def measured(place, goods, page):
     for sheet in pdf.pages:
         lines = strokes(sheet)
         for x0, y0, x1, _ in across(lines, 10, near=0.005):
-            if not any(abs(s[0] - (x0 + x1) / 2) < 0.01 and abs((s[1] + s[3]) / 2 - y0) < 0.01
-                       for s in down(lines, 10, near=0.005)):  # fmt: skip
+            if not any(
+                abs(s[0] - (x0 + x1) / 2) < 0.01 and abs((s[1] + s[3]) / 2 - y0) < 0.01
+                for s in down(lines, 10, near=0.005)
+            ):
                 continue
             crosses += 1
             centre = ((x0 + x1) / 2, y0)
@@ -127,8 +149,9 @@ def measured(place, goods, page):
 @pytest.mark.parametrize("hoop", sorted(HOUSE.hoops))
 def test_the_hoops_opening_is_drawn_full_size(hoop):
     goods = "structured-cap" if hoop.startswith("cap") else "pique-polo"
-    _, pdf = template(polos(goods__class=goods, methods__hoop=hoop, design__width_mm=20,
-                            design__height_mm=20))  # fmt: skip
+    _, pdf = template(
+        polos(goods__class=goods, methods__hoop=hoop, design__width_mm=20, design__height_mm=20)
+    )
     row = HOUSE.hoops[hoop]
     sides = {round(float(row.opening_width_mm), 2), round(float(row.opening_height_mm), 2)}
     lines = [s for sheet in pdf.pages for s in strokes(sheet)]
@@ -136,9 +159,14 @@ def test_the_hoops_opening_is_drawn_full_size(hoop):
 
 
 def test_large_ones_tile_with_overlaps_and_a_mirrored_copy_is_mirrored():
-    document = polos(goods__class="sweatshirt", placement__position="full-back",
-                     design__width_mm=280, design__height_mm=330, design__stitches=60_000,
-                     methods__hoop="200x300")  # fmt: skip
+    document = polos(
+        goods__class="sweatshirt",
+        placement__position="full-back",
+        design__width_mm=280,
+        design__height_mm=330,
+        design__stitches=60_000,
+        methods__hoop="200x300",
+    )
     where, pdf = template(document)
     texts = [sheet.extract_text() for sheet in pdf.pages]
     assert len(pdf.pages) >= 4
@@ -146,9 +174,14 @@ def test_large_ones_tile_with_overlaps_and_a_mirrored_copy_is_mirrored():
     assert any("to here over A1" in text for text in texts)
     # the vertical axis of the cross stands on two tiles, as far apart as a tile less its overlap
     step = PAGES["a4"][0] / MM - 2 * MARGIN_MM - OVERLAP_MM
-    hulls = [[s[0] for s in strokes(sheet) if abs(s[0] - s[2]) < 0.01
-              and abs(abs(s[1] - s[3]) / MM - where_height(where)) < 0.5]
-             for sheet in pdf.pages[:2]]  # fmt: skip
+    hulls = [
+        [
+            s[0]
+            for s in strokes(sheet)
+            if abs(s[0] - s[2]) < 0.01 and abs(abs(s[1] - s[3]) / MM - where_height(where)) < 0.5
+        ]
+        for sheet in pdf.pages[:2]
+    ]
     shared = [(a - b) / MM for a in hulls[0] for b in hulls[1]]
     assert any(abs(far - step) < 0.05 for far in shared)
     _, plain = template(polos())
@@ -172,8 +205,12 @@ def where_height(where):
 def test_the_run_sheets_figures_are_the_estimates():
     """Stitches, thread, cuts, cycles, hoop, needle and marks, pass by pass, over two lines."""
     document = polos(line__sample={"pieces": 1})
-    other = polos(goods__class="structured-cap", placement__position="cap-front",
-                  design__width_mm=60, design__height_mm=40)["lines"][0]  # fmt: skip
+    other = polos(
+        goods__class="structured-cap",
+        placement__position="cap-front",
+        design__width_mm=60,
+        design__height_mm=40,
+    )["lines"][0]
     document["lines"].append(other)
     found = made(document)
     sheet = run_sheet(HEAD, found.job, found.estimate, found.work, found.house)

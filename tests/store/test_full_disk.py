@@ -46,10 +46,12 @@ def nothing_was_sent(shop, quote_id):
 @pytest.mark.parametrize(
     ("error", "status", "says"),
     [
-        (errno.ENOSPC, 507, "disk is full"), (errno.EROFS, 503, "can only be read"),
-        (errno.EACCES, 503, "may not be written to"), (errno.EIO, 503, "did not read or write"),
+        (errno.ENOSPC, 507, "disk is full"),
+        (errno.EROFS, 503, "can only be read"),
+        (errno.EACCES, 503, "may not be written to"),
+        (errno.EIO, 503, "did not read or write"),
     ],
-)  # fmt: skip
+)
 def test_a_sending_that_a_disk_ends_has_sent_nothing(
     shop, client, monkeypatch, error, status, says
 ):
@@ -149,8 +151,11 @@ def test_a_torn_paper_is_told_and_mended_when_it_is_kept_again(shop, client):
     made(shop, **MAILED)
     sending.send_quote(shop, 1, seen=1)
     where = "/api/v1/quotes/1/versions/1/quote"
-    [path] = [p for p in (shop.folder / "documents").glob("??/*") if p.read_bytes()[:4] == b"%PDF"
-              and len(p.read_bytes()) == len(client.get(where).content)]  # fmt: skip
+    [path] = [
+        p
+        for p in (shop.folder / "documents").glob("??/*")
+        if p.read_bytes()[:4] == b"%PDF" and len(p.read_bytes()) == len(client.get(where).content)
+    ]
     whole = path.read_bytes()
     path.write_bytes(whole[:100])
     answer = client.get(where)

@@ -76,8 +76,11 @@ class Page:
         self.url, self.waiting, self.written = url, [], []
 
     def press(self, n):
-        event = {"id": f"event-{n:06d}", "kind": "broke", "at": f"2026-05-04T09:{n // 60 % 60:02d}:"
-                 f"{n % 60:02d}Z"}  # fmt: skip
+        event = {
+            "id": f"event-{n:06d}",
+            "kind": "broke",
+            "at": f"2026-05-04T09:{n // 60 % 60:02d}:{n % 60:02d}Z",
+        }
         self.waiting.append(event)
         self.written.append(event["id"])
 
@@ -130,8 +133,10 @@ def test_a_device_that_is_killed_is_told_and_comes_back(order):
     folder, order_id = order
     server_port, ports, chance = free_port(), {}, random.Random(9)
     shop = Shop(folder)
-    for what, key in (("machine", "machines.compact-10.address"),
-                      ("scale", "devices.scale_address")):  # fmt: skip
+    for what, key in (
+        ("machine", "machines.compact-10.address"),
+        ("scale", "devices.scale_address"),
+    ):
         ports[what] = str(free_port())
         change_standard(shop, key, f"http://127.0.0.1:{ports[what]}")
     shop.close()

@@ -84,7 +84,8 @@ NEWER = "UPDATE alembic_version SET version_num = '9999'"
 BAD = {
     "newer": (lambda s, t: packed(t, database_of(s, t, NEWER)), "made by a newer Clothyard"),
     "lacks a table": (
-        lambda s, t: packed(t, database_of(s, t, "DROP TABLE customer_word")), "lacks",
+        lambda s, t: packed(t, database_of(s, t, "DROP TABLE customer_word")),
+        "lacks",
     ),
     "foreign": (lambda s, t: packed(t, foreign(t)), "a database of something else"),
     "empty": (lambda s, t: packed(t, b""), "it is empty"),
@@ -111,7 +112,7 @@ BAD = {
         ),
         "packed in a way",
     ),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("what", BAD)

@@ -134,9 +134,13 @@ def test_a_folder_that_cannot_be_used(tmp_path: Path):
 def test_the_demo_keeps_edits_and_never_touches_another_folder(tmp_path: Path):
     shop = demo_shop(tmp_path / "demo")
     assert {d.name for d in list_designs(shop).items} == {
-        "rowing-club-crest.pes", "crossed-oars.dst", "paw.exp", "anchor.vp3", "lighthouse.jef",
+        "rowing-club-crest.pes",
+        "crossed-oars.dst",
+        "paw.exp",
+        "anchor.vp3",
+        "lighthouse.jef",
         "wave-border.xxx",
-    }  # fmt: skip
+    }
     listed = list_quotes(shop).items
     assert len(listed) == 22
     assert {row.state for row in listed} == {"draft", "sent", "accepted", "declined", "expired"}

@@ -248,15 +248,22 @@ def shelf_and_papers() -> list[bool]:
             "an order opened": partial(orders_of.find_order, shop, first),
         }
         found = [
-            row_of(f"2,000 orders, 50,000 moves: {name}",
-                   min(timed(call) for _ in range(7)) * 1000, 200)
+            row_of(
+                f"2,000 orders, 50,000 moves: {name}",
+                min(timed(call) for _ in range(7)) * 1000,
+                200,
+            )
             for name, call in work.items()
-        ]  # fmt: skip
+        ]
         names = [f"Name {n}" for n in range(300)]
         named = accepted(
-            shop, polos(line__quantity=300, line__names=names,
-                        placement__design={"text": "{name}", "height_mm": 12})
-        )  # fmt: skip
+            shop,
+            polos(
+                line__quantity=300,
+                line__names=names,
+                placement__design={"text": "{name}", "height_mm": 12},
+            ),
+        )
 
         def print_both() -> None:
             for kind in ("run-sheet", "labels"):
@@ -277,10 +284,14 @@ def runs_and_plans() -> list[bool]:
     spreads = simulate.spreads_of(house)
     chance = random.Random(5)
     open_orders = [
-        order_of(str(n), chance.uniform(1, 12), rank=n,
-                 promised=f"2026-{chance.randint(5, 7):02d}-{chance.randint(1, 28):02d}")
+        order_of(
+            str(n),
+            chance.uniform(1, 12),
+            rank=n,
+            promised=f"2026-{chance.randint(5, 7):02d}-{chance.randint(1, 28):02d}",
+        )
         for n in range(50)
-    ]  # fmt: skip
+    ]
     draft = order_of("draft", 6.0)
     day = "2026-05-04"
     line = plan_orders(open_orders, OPEN, from_day=day, days=90).line
@@ -290,16 +301,22 @@ def runs_and_plans() -> list[bool]:
         return min(timed(call) for _ in range(rounds)) * 1000
 
     return [
-        row_of("300 pieces on two machines, simulated",
-               ms(partial(simulate.simulate, two)), 300),
-        row_of("200 seeded runs of 300 pieces",
-               ms(partial(simulate.spread, plan, spreads, runs=200), 1), 30_000),
-        row_of("50 orders over 90 days, planned",
-               ms(partial(plan_orders, open_orders, OPEN, from_day=day, days=90)), 300),
-        row_of("a draft's promise behind them",
-               ms(partial(behind.promise, draft, spread=0.15)), 150),
+        row_of("300 pieces on two machines, simulated", ms(partial(simulate.simulate, two)), 300),
+        row_of(
+            "200 seeded runs of 300 pieces",
+            ms(partial(simulate.spread, plan, spreads, runs=200), 1),
+            30_000,
+        ),
+        row_of(
+            "50 orders over 90 days, planned",
+            ms(partial(plan_orders, open_orders, OPEN, from_day=day, days=90)),
+            300,
+        ),
+        row_of(
+            "a draft's promise behind them", ms(partial(behind.promise, draft, spread=0.15)), 150
+        ),
         *lateness(),
-    ]  # fmt: skip
+    ]
 
 
 WEEKS = 200
@@ -314,15 +331,21 @@ def lateness() -> list[bool]:
         best, proven = optimum.optimum(week)
         unproven += not proven
         gaps.append((optimum.late_days(week) - best) / (best + 1))
-    print(f"{WEEKS} small weeks: worst gap {max(gaps):.2f}, {sum(g == 0 for g in gaps)} optimal, "
-          f"{unproven} not proven in time")  # fmt: skip
+    print(
+        f"{WEEKS} small weeks: worst gap {max(gaps):.2f}, {sum(g == 0 for g in gaps)} optimal, "
+        f"{unproven} not proven in time"
+    )
     chance, ours, theirs = random.Random(7), 0, 0
     for _ in range(10):
         big = [
-            order_of(str(n), chance.uniform(0.5, 5), rank=n,
-                     promised=f"2026-{chance.randint(5, 6):02d}-{chance.randint(1, 28):02d}")
+            order_of(
+                str(n),
+                chance.uniform(0.5, 5),
+                rank=n,
+                promised=f"2026-{chance.randint(5, 6):02d}-{chance.randint(1, 28):02d}",
+            )
             for n in range(40)
-        ]  # fmt: skip
+        ]
         mine, plain = optimum.first_come(big)
         ours, theirs = ours + mine, theirs + plain
     print(f"10 big months: {ours} days late, first come first served {theirs}")
@@ -341,8 +364,10 @@ def truth() -> list[bool]:
         print(f"{SHOPS} shops, {label}: worst {max(offs):.1f} % off")
         told.append(row(f"after ten jobs, {label}: mean off", statistics.mean(offs), most, "%"))
     inside = [figures["held"] for figures in found]
-    print(f"{SHOPS} shops: of 100 further jobs the band of 80 held {min(inside):.0f} to "
-          f"{max(inside):.0f}, mean {statistics.mean(inside):.1f}")  # fmt: skip
+    print(
+        f"{SHOPS} shops: of 100 further jobs the band of 80 held {min(inside):.0f} to "
+        f"{max(inside):.0f}, mean {statistics.mean(inside):.1f}"
+    )
     told.append(row("the band of 80, off 80", abs(statistics.mean(inside) - 80), 10, "jobs"))
     ones = at_one(2, noise=0.0)
     worst = max(abs(f - 1) * 100 for each in ones.values() for f in each)
@@ -361,19 +386,31 @@ def growth(shop: Shop, quote_id: int) -> list[bool]:
         session.execute(
             insert(DesignFile),
             [
-                {"sha256": f"{n:064x}", "name": f"crest-{n}.dst", "size_bytes": 1, "facts": text,
-                 "added_on": day}
+                {
+                    "sha256": f"{n:064x}",
+                    "name": f"crest-{n}.dst",
+                    "size_bytes": 1,
+                    "facts": text,
+                    "added_on": day,
+                }
                 for n in range(2_000)
             ],
-        )  # fmt: skip
+        )
         session.execute(
             insert(Mail),
             [
-                {"id": f"Q-{n:04d}-v1", "to": "a@b.example", "subject": f"Quote Q-{n:04d}",
-                 "sent_on": day, "sha256": "0" * 64, "posted_on": day, "trouble": ""}
+                {
+                    "id": f"Q-{n:04d}-v1",
+                    "to": "a@b.example",
+                    "subject": f"Quote Q-{n:04d}",
+                    "sent_on": day,
+                    "sha256": "0" * 64,
+                    "posted_on": day,
+                    "trouble": "",
+                }
                 for n in range(3_000)
             ],
-        )  # fmt: skip
+        )
 
     def save() -> None:
         seen = find_kept(shop, quote_id)

@@ -38,11 +38,25 @@ def small_week(seed: int) -> list[Planned]:
         def unit(kind: str, slots: int, of: float, after_: tuple[str, ...]) -> Unit:
             seconds = slots * HOUR_S
             machine = "m" if kind == "sew" else ""
-            return Unit(kind, kind, kind, machine, 1, 1, seconds if machine else 0.0,  # type: ignore[arg-type]
-                        seconds * of, seconds, after_, "cycles")  # fmt: skip
+            return Unit(
+                kind,
+                kind,
+                kind,
+                machine,
+                1,
+                1,
+                seconds if machine else 0.0,  # type: ignore[arg-type]
+                seconds * of,
+                seconds,
+                after_,
+                "cycles",
+            )
 
-        units = (unit("prepare", before, 1.0, ()), unit("sew", sewn, share, ("prepare",)),
-                 unit("finish", after, 1.0, ("sew",)))  # fmt: skip
+        units = (
+            unit("prepare", before, 1.0, ()),
+            unit("sew", sewn, share, ("prepare",)),
+            unit("finish", after, 1.0, ("sew",)),
+        )
         due = chance.choice([0, 0, 1, 1, 2, 3])
         orders.append(Planned(f"o{n}", units, f"2026-05-{4 + due:02}", n))
     return orders

@@ -39,8 +39,15 @@ from clothyard.standins.scale import Put, SimulatedScale
 from clothyard.store.blobs import content_hash
 
 MACHINE = "compact-10"
-STARTS = {"needle": 0.05, "bobbin": 0.12, "sewing": 0.08, "loading": 0.35, "hooping": 0.25,
-          "finishing": 0.20, "order": 0.50}  # fmt: skip
+STARTS = {
+    "needle": 0.05,
+    "bobbin": 0.12,
+    "sewing": 0.08,
+    "loading": 0.35,
+    "hooping": 0.25,
+    "finishing": 0.20,
+    "order": 0.50,
+}
 """Spreads of a job's noise: those that every shop begins with."""
 
 DRAWN = {
@@ -48,7 +55,7 @@ DRAWN = {
     "oars": (stitching.oars, ("sweatshirt", "pique-polo"), 60.0),
     "paw": (stitching.paw, ("tunic", "pique-polo"), 40.0),
     "anchor": (stitching.anchor, ("terry-towel", "tunic"), 40.0),
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True)
@@ -65,10 +72,11 @@ class Hidden:
     def of_seed(cls, seed: int) -> Hidden:
         chance = random.Random(f"hidden {seed}")
         return cls(
-            needle=chance.uniform(0.88, 1.15), bobbin=chance.uniform(0.9, 1.3),
+            needle=chance.uniform(0.88, 1.15),
+            bobbin=chance.uniform(0.9, 1.3),
             sewing=chance.uniform(0.8, 1.25),
             hands={group: chance.uniform(0.8, 1.25) for group in GROUPS},
-        )  # fmt: skip
+        )
 
 
 @cache
@@ -93,9 +101,11 @@ def random_job(chance: random.Random) -> Job:
     goods = chance.choice(DRAWN[facts.name.removesuffix(".dst")][1])
     placement = {"design": {"sha256": sha256}}
     line = {
-        "goods": {"class": goods, "unit_cost": "6.00"}, "quantity": chance.randint(12, 48),
-        "placements": [placement], "digitising": "none",
-    }  # fmt: skip
+        "goods": {"class": goods, "unit_cost": "6.00"},
+        "quantity": chance.randint(12, 48),
+        "placements": [placement],
+        "digitising": "none",
+    }
     return job_from({"format": "clothyard-job/1", "currency": "GBP", "lines": [line]})
 
 
@@ -117,7 +127,7 @@ def sewn(job: Job, work: Work, hidden: Hidden, chance: random.Random, seed: int)
         needle=hidden.needle * _noise(chance, "needle", hidden),
         bobbin=hidden.bobbin * _noise(chance, "bobbin", hidden),
         breaks_1000=1e-9,
-    )  # fmt: skip
+    )
     machine = SimulatedMachine(seed, truths, tell=False)
     machine.take(data, facts.name)
     scale = SimulatedScale(seed)
@@ -133,8 +143,14 @@ def sewn(job: Job, work: Work, hidden: Hidden, chance: random.Random, seed: int)
     before, needle_s, bobbins = weigh(), 0.0, 0.0
     left = machine.bobbin_m
     for n in range(pieces):
-        machine.start(Start(run=f"job:{seed}:{n}:1", cap_spm=put.cap_spm, repeats=put.copies,
-                            under_mm=put.thickness_mm))  # fmt: skip
+        machine.start(
+            Start(
+                run=f"job:{seed}:{n}:1",
+                cap_spm=put.cap_spm,
+                repeats=put.copies,
+                under_mm=put.thickness_mm,
+            )
+        )
         while machine.state != "ended":
             if machine.state == "stopped":
                 bobbins += machine.why == "bobbin-out"
@@ -147,20 +163,31 @@ def sewn(job: Job, work: Work, hidden: Hidden, chance: random.Random, seed: int)
     estimated = estimated_of(work, each.id, default_house(), sewn=pieces)
     share = 1 / len(needles)  # weighed one by one; what each is estimated at adds up to the whole
     threads = [
-        ThreadWeighed(label=f"needle {n}", estimated_m=(estimated.needle_m or 0.0) * share,
-                      tex=TEX, grams_before=before[n - 1], grams_after=after[n - 1])
+        ThreadWeighed(
+            label=f"needle {n}",
+            estimated_m=(estimated.needle_m or 0.0) * share,
+            tex=TEX,
+            grams_before=before[n - 1],
+            grams_after=after[n - 1],
+        )
         for n in needles
-    ]  # fmt: skip
+    ]
     hands = {
         f"{group}_s": (getattr(estimated, f"{group}_s") or 0.0)
-        * hidden.hands[group] * _noise(chance, group, hidden)
+        * hidden.hands[group]
+        * _noise(chance, group, hidden)
         for group in GROUPS
-    }  # fmt: skip
+    }
     return LogRow(
-        finished_on="2026-05-04", sewn=pieces, planned=pieces, known=True, machine=MACHINE,
-        estimated=estimated, threads=threads,
+        finished_on="2026-05-04",
+        sewn=pieces,
+        planned=pieces,
+        known=True,
+        machine=MACHINE,
+        estimated=estimated,
+        threads=threads,
         actual=Measured(needle_s=needle_s, bobbin_m=used_m, **hands),
-    )  # fmt: skip
+    )
 
 
 def logged(hidden: Hidden, seed: int, jobs: int = 10) -> list[LogRow]:
@@ -188,13 +215,15 @@ def taught(found: dict[str, Learnt]) -> House:
     """The house with what was learnt taken."""
     house = build_house(
         {
-            "thread_use": {"factor_needle": str(found["needle"].factor),
-                           "factor_bobbin": str(found["bobbin"].factor)},
+            "thread_use": {
+                "factor_needle": str(found["needle"].factor),
+                "factor_bobbin": str(found["bobbin"].factor),
+            },
             "machines": {MACHINE: {"time_factor": str(found["sewing"].factor)}},
             "hands": {group: str(found[group].factor) for group in GROUPS},
             "sure": {name: str(round(each.of_next, 6)) for name, each in found.items()},
         }
-    )  # fmt: skip
+    )
     return house.model_copy(update={"learnt": {f"sure.{name}": "learnt" for name in found}})
 
 
@@ -215,8 +244,9 @@ def clocked_off(hidden: Hidden, found: dict[str, Learnt], seed: int) -> float:
         meant = estimated_of(work, each.id, default_house(), sewn=pieces)
         parts = {"sewing": meant.needle_s or 0.0}
         parts |= {group: getattr(meant, f"{group}_s") or 0.0 for group in GROUPS}
-        real = sum(s * (hidden.sewing if g == "sewing" else hidden.hands[g])
-                   for g, s in parts.items())  # fmt: skip
+        real = sum(
+            s * (hidden.sewing if g == "sewing" else hidden.hands[g]) for g, s in parts.items()
+        )
         said = sum(s * found[group].factor for group, s in parts.items())
         offs.append(said / real - 1)
     return float(np.mean(offs))
@@ -234,8 +264,9 @@ def held(hidden: Hidden, found: dict[str, Learnt], seed: int, jobs: int = 100) -
                     "factor_needle": str(hidden.needle * _noise(chance, "needle", hidden)),
                     "factor_bobbin": str(hidden.bobbin * _noise(chance, "bobbin", hidden)),
                 },
-                "machines": {MACHINE: {
-                    "time_factor": str(hidden.sewing * _noise(chance, "sewing", hidden))}},
+                "machines": {
+                    MACHINE: {"time_factor": str(hidden.sewing * _noise(chance, "sewing", hidden))}
+                },
                 "hands": {
                     g: str(min(5, max(0.2, hidden.hands[g] * _noise(chance, g, hidden))))
                     for g in GROUPS
@@ -245,7 +276,7 @@ def held(hidden: Hidden, found: dict[str, Learnt], seed: int, jobs: int = 100) -
                     for key, g in default_house().goods.items()
                 },
             }
-        )  # fmt: skip
+        )
         came = estimate(job, true, designs(), compare=False)
         work = work_of(job, true, designs())
         line = work.lines[0]
@@ -291,8 +322,10 @@ def told(count: int) -> None:
     for name in found[0]:
         values = np.array([figures[name] for figures in found])
         far = np.abs(values)
-        print(f"{name:10} mean off {np.mean(far):.3f}, worst {np.max(far):.3f}, "
-              f"mean {np.mean(values):.3f}, least {np.min(values):.2f}")  # fmt: skip
+        print(
+            f"{name:10} mean off {np.mean(far):.3f}, worst {np.max(far):.3f}, "
+            f"mean {np.mean(values):.3f}, least {np.min(values):.2f}"
+        )
     for noise in (0.0, 1.0):
         means = {
             name: round(float(np.mean(each)), 3) for name, each in at_one(6, noise=noise).items()

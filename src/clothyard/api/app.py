@@ -118,9 +118,13 @@ def create_app(shop: Shop, *, frontend: Path = FRONTEND) -> FastAPI:
         shared_reader().close()
 
     app = FastAPI(
-        title="Clothyard", version=__version__, lifespan=lifespan, docs_url=None, redoc_url=None,
+        title="Clothyard",
+        version=__version__,
+        lifespan=lifespan,
+        docs_url=None,
+        redoc_url=None,
         openapi_url="/api/v1/openapi.json",
-    )  # fmt: skip
+    )
     app.state.shop = shop
     problems.install(app)
     app.include_router(routes.router)

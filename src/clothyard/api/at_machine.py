@@ -70,9 +70,7 @@ async def keep_photo(order_id: OrderId, shop: ShopDep, file: UploadFile) -> dict
 
 
 @router.get("/photos/{sha256}.jpg", response_class=Response, responses=JPEG_OK)
-def photo(
-    sha256: Annotated[str, Path(pattern=r"^[0-9a-f]{64}$")], shop: ShopDep
-) -> Response:  # fmt: skip
+def photo(sha256: Annotated[str, Path(pattern=r"^[0-9a-f]{64}$")], shop: ShopDep) -> Response:
     """Return a photo."""
     headers = {"cache-control": "private, max-age=86400"}
     return Response(find_photo(shop, sha256), media_type="image/jpeg", headers=headers)
@@ -108,12 +106,15 @@ def press(
 
 @router.get(
     "/orders/{order_id}/passes/{pass_id}/machine/events",
-    response_class=StreamingResponse, responses=SSE_OK,
-)  # fmt: skip
+    response_class=StreamingResponse,
+    responses=SSE_OK,
+)
 def follow_machine(
-    order_id: OrderId, pass_id: PassId, shop: ShopDep,
+    order_id: OrderId,
+    pass_id: PassId,
+    shop: ShopDep,
     after: Annotated[int, Query(ge=0, le=2**53)] = 0,
-) -> StreamingResponse:  # fmt: skip
+) -> StreamingResponse:
     """Follow the machine: server-sent events, as it reports them."""
     lines = machines.follow_machine(shop, order_id, pass_id, after)
     headers = {"cache-control": "no-store", "x-accel-buffering": "no"}

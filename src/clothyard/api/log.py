@@ -50,10 +50,11 @@ class Alike(BaseModel):
 
 @router.get("/log")
 def list_log(
-    shop: ShopDep, search: Search = "",
+    shop: ShopDep,
+    search: Search = "",
     cursor: Annotated[str, Query(pattern=r"^[0-9]{0,9}$")] = "",
     limit: Annotated[int, Query(ge=1, le=200)] = 50,
-) -> log.LogPage:  # fmt: skip
+) -> log.LogPage:
     """List the log, the last finished first."""
     return log.list_log(shop, search=search, cursor=cursor, limit=limit)
 
@@ -73,9 +74,7 @@ def find_log(row_id: RowId, shop: ShopDep) -> log.LogView:
 
 
 @router.put("/log/{row_id}", dependencies=PRICING)
-def change_row(
-    row_id: RowId, row: LogRow, shop: ShopDep, if_match: IfMatch = None
-) -> log.LogView:  # fmt: skip
+def change_row(row_id: RowId, row: LogRow, shop: ShopDep, if_match: IfMatch = None) -> log.LogView:
     """Change a row; what it was is kept."""
     view = log.change_row(shop, row_id, row, seen=seen_revision(if_match))
     learning.follow(shop)
@@ -115,9 +114,11 @@ async def read_log(file: UploadFile, shop: ShopDep) -> log.LogRead:
     data = await file.read(MAX_LOG_BYTES + 1)
     if len(data) > MAX_LOG_BYTES:
         raise BadInput(
-            "the log is too large.", where="log", code="too-large",
+            "the log is too large.",
+            where="log",
+            code="too-large",
             remedy=f"Send one of at most {MAX_LOG_BYTES // 1_000_000} MB.",
-        )  # fmt: skip
+        )
     return await run_in_threadpool(_read, shop, data, file.filename or "")
 
 

@@ -152,13 +152,19 @@ def ahead_sheet(quote_id: QuoteId, shop: ShopDep) -> RunSheet:
 
 
 @router.get(
-    "/orders/{order_id}/papers/{kind}.pdf", response_class=Response, responses=PDF_OK,
+    "/orders/{order_id}/papers/{kind}.pdf",
+    response_class=Response,
+    responses=PDF_OK,
     dependencies=READING,
-)  # fmt: skip
+)
 def order_paper(
-    order_id: OrderId, kind: papers.Paper, shop: ShopDep, at: ServedAt, page: papers.Page = "",
+    order_id: OrderId,
+    kind: papers.Paper,
+    shop: ShopDep,
+    at: ServedAt,
+    page: papers.Page = "",
     mirrored: bool = False,
-) -> Response:  # fmt: skip
+) -> Response:
     """Return a paper of the workshop."""
     return _paper(
         papers.order_paper(shop, order_id, kind, served_at=at, page=page, mirrored=mirrored)
@@ -166,13 +172,19 @@ def order_paper(
 
 
 @router.get(
-    "/quotes/{quote_id}/papers/{kind}.pdf", response_class=Response, responses=PDF_OK,
+    "/quotes/{quote_id}/papers/{kind}.pdf",
+    response_class=Response,
+    responses=PDF_OK,
     dependencies=READING,
-)  # fmt: skip
+)
 def ahead_paper(
-    quote_id: QuoteId, kind: papers.Paper, shop: ShopDep, at: ServedAt, page: papers.Page = "",
+    quote_id: QuoteId,
+    kind: papers.Paper,
+    shop: ShopDep,
+    at: ServedAt,
+    page: papers.Page = "",
     mirrored: bool = False,
-) -> Response:  # fmt: skip
+) -> Response:
     """Return a paper of the workshop of a quote, as a look ahead."""
     return _paper(
         papers.ahead_paper(shop, quote_id, kind, served_at=at, page=page, mirrored=mirrored)
@@ -220,9 +232,11 @@ async def take_document(shop: ShopDep, file: UploadFile) -> TakenDocument:
     data = await file.read(MAX_DOCUMENT_BYTES + 1)
     if len(data) > MAX_DOCUMENT_BYTES:
         raise BadInput(
-            f"the document is over {MAX_DOCUMENT_BYTES // 1_000_000} MB.", where="file",
-            remedy="Read it at the command line: clothyard import.", code="too-large",
-        )  # fmt: skip
+            f"the document is over {MAX_DOCUMENT_BYTES // 1_000_000} MB.",
+            where="file",
+            remedy="Read it at the command line: clothyard import.",
+            code="too-large",
+        )
     name = (file.filename or "the document")[:200]
     said = await run_in_threadpool(exchange.import_file, shop, data, where=name)
     return TakenDocument(said=said)

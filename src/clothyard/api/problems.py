@@ -90,10 +90,19 @@ RESPONSES: dict[int | str, dict[str, Any]] = {
     }.items()
 }
 _TITLES = {
-    400: "Not readable", 403: "Refused", 404: "Not found", 405: "Not done here",
-    409: "Not possible now", 412: "Changed elsewhere", 413: "Too large", 422: "Bad input",
-    428: "Revision needed", 429: "Busy", 503: "Not kept", 507: "Disk full",
-}  # fmt: skip
+    400: "Not readable",
+    403: "Refused",
+    404: "Not found",
+    405: "Not done here",
+    409: "Not possible now",
+    412: "Changed elsewhere",
+    413: "Too large",
+    422: "Bad input",
+    428: "Revision needed",
+    429: "Busy",
+    503: "Not kept",
+    507: "Disk full",
+}
 
 
 def problem(
@@ -105,7 +114,7 @@ def problem(
     remedy: str = "",
     errors: Sequence[BadInput] = (),
 ) -> JSONResponse:
-    """Build a problem response."""  # fmt: skip
+    """Build a problem response."""
     return _response(_body(status, code, detail, where=where, remedy=remedy, errors=errors))
 
 

@@ -66,9 +66,11 @@ def seen_revision(if_match: str | None) -> int:
     found = re.fullmatch(r'"r(\d{1,15})"', if_match.strip())
     if not found:
         raise BadInput(
-            f"{if_match[:40]!r} is no revision.", where="If-Match", remedy='Send it as "r17".',
+            f"{if_match[:40]!r} is no revision.",
+            where="If-Match",
+            remedy='Send it as "r17".',
             code="revision-bad",
-        )  # fmt: skip
+        )
     return int(found.group(1))
 
 
@@ -286,7 +288,7 @@ def answer_quote(
     show: Show,
     if_match: IfMatch = None,
 ) -> quotes.QuoteView:
-    """Keep what the customer said."""  # fmt: skip
+    """Keep what the customer said."""
     view = sending.answer_quote(shop, quote_id, answer.answer, seen=seen_revision(if_match))
     return show(view)
 

@@ -94,9 +94,11 @@ def refuse_hidden(costs: str) -> None:
     """
     if costs == "hidden":
         raise Refused(
-            "costs are hidden on this screen.", where="X-Costs", remedy="Show costs first.",
+            "costs are hidden on this screen.",
+            where="X-Costs",
+            remedy="Show costs first.",
             code="costs-hidden",
-        )  # fmt: skip
+        )
 
 
 TELLS_COSTS = [Depends(costs_shown)]
@@ -221,9 +223,12 @@ def letter_words(
     responses={200: {"content": {"application/octet-stream": {}}}},
 )
 def words_sample(
-    shop: ShopDep, text: WordsText, kind: str = "dst", height_mm: HeightMm = None,
+    shop: ShopDep,
+    text: WordsText,
+    kind: str = "dst",
+    height_mm: HeightMm = None,
     face: str = "plain",
-) -> Response:  # fmt: skip
+) -> Response:
     """Write words as a sample stitch file, to sew one before the digitiser's is there."""
     house = standards.shop_house(shop)
     data = words.sample_file(house, text, kind, height_mm=height_mm, face=face)

@@ -72,9 +72,11 @@ def _lines(shop: Shop, of: Literal["orders", "quotes"], id_: int, many: int) -> 
     dependencies=PRICING,
 )
 def spread(
-    of: Literal["orders", "quotes"], id_: Id, shop: ShopDep,
+    of: Literal["orders", "quotes"],
+    id_: Id,
+    shop: ShopDep,
     many: Annotated[int, Query(ge=10, le=runs.MOST_RUNS)] = 200,
-) -> StreamingResponse:  # fmt: skip
+) -> StreamingResponse:
     """Simulate a run many times: a line a step, the times in 10, 50 and 90 of 100 at the end."""
     steps = _lines(shop, of, id_, many)
     first = next(steps)  # what is wrong with it is told before anything is answered

@@ -156,9 +156,11 @@ def purchase_sheet(purchase_id: PurchaseId, kind: SheetKind, shop: ShopDep) -> R
 
 
 @router.get(
-    "/purchases/{purchase_id}/order.pdf", response_class=Response, responses=PDF_OK,
+    "/purchases/{purchase_id}/order.pdf",
+    response_class=Response,
+    responses=PDF_OK,
     dependencies=READING,
-)  # fmt: skip
+)
 def purchase_paper(purchase_id: PurchaseId, shop: ShopDep, page: papers.Page = "") -> Response:
     """Return the order sheet to a supplier."""
     paper = papers.purchase_paper(shop, purchase_id, page=page)

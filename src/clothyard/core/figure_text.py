@@ -115,9 +115,25 @@ _SAID: dict[str, Callable[[Any, str, Units], str]] = {
 
 
 COUNTED = frozenset(
-    ("pieces", "bobbins", "trims", "stitches", "colours", "layers", "rows", "hoopings", "cycles",
-     "stops", "names", "motifs", "heads", "needles", "sheets", "days")
-)  # fmt: skip
+    (
+        "pieces",
+        "bobbins",
+        "trims",
+        "stitches",
+        "colours",
+        "layers",
+        "rows",
+        "hoopings",
+        "cycles",
+        "stops",
+        "names",
+        "motifs",
+        "heads",
+        "needles",
+        "sheets",
+        "days",
+    )
+)
 """Units that are counted: of one they lose their ending."""
 
 

@@ -13,12 +13,32 @@ Units = Literal["metric", "imperial"]
 MM_PER_INCH = 25.4
 M_PER_YARD = 0.9144
 _MM = {
-    "mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH, "inch": MM_PER_INCH,
-    "inches": MM_PER_INCH, '"': MM_PER_INCH, "ft": 12 * MM_PER_INCH, "'": 12 * MM_PER_INCH,
-    "yd": 1000 * M_PER_YARD, "yard": 1000 * M_PER_YARD, "yards": 1000 * M_PER_YARD,
-}  # fmt: skip
-_GLYPHS = {"½": " 1/2", "¼": " 1/4", "¾": " 3/4", "⅛": " 1/8", "⅜": " 3/8", "⅝": " 5/8",
-           "⅞": " 7/8", "″": '"', "′": "'", "”": '"', "’": "'"}  # fmt: skip
+    "mm": 1.0,
+    "cm": 10.0,
+    "m": 1000.0,
+    "in": MM_PER_INCH,
+    "inch": MM_PER_INCH,
+    "inches": MM_PER_INCH,
+    '"': MM_PER_INCH,
+    "ft": 12 * MM_PER_INCH,
+    "'": 12 * MM_PER_INCH,
+    "yd": 1000 * M_PER_YARD,
+    "yard": 1000 * M_PER_YARD,
+    "yards": 1000 * M_PER_YARD,
+}
+_GLYPHS = {
+    "½": " 1/2",
+    "¼": " 1/4",
+    "¾": " 3/4",
+    "⅛": " 1/8",
+    "⅜": " 3/8",
+    "⅝": " 5/8",
+    "⅞": " 7/8",
+    "″": '"',
+    "′": "'",
+    "”": '"',
+    "’": "'",
+}
 _UNIT_MARKS = "\"'″′”’"
 _NUMBER = r"(\d+/\d+|\d+(?:[.,]\d+)?(?:\s+\d+/\d+)?|[.,]\d+)"
 _PART = re.compile(rf"\s*{_NUMBER}\s*([a-z\"']*)", re.IGNORECASE)

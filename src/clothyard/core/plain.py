@@ -68,6 +68,8 @@ def check_plain(value: Any, *, where: str = "") -> None:
         if not level:
             return
     raise BadInput(
-        f"is nested over {MAX_DEPTH} deep.", where=level[0][1][:80], remedy="Take it out.",
+        f"is nested over {MAX_DEPTH} deep.",
+        where=level[0][1][:80],
+        remedy="Take it out.",
         code="not-kept",
-    )  # fmt: skip
+    )

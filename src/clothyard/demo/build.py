@@ -44,15 +44,40 @@ THREADS = {
 """The shelf's threads that each design is sewn in."""
 
 CLOTHS = {
-    "crew-gilet": "navy", "knitted-hat": "slate", "wool-scarf": "slate",
-    "kit-bag-40-litres": "navy", "watch-hat": "navy", "clinic-tunic": "teal", "tunic": "white",
-    "cushion-cover": "oat", "dog-coat": "moss",
-}  # fmt: skip
+    "crew-gilet": "navy",
+    "knitted-hat": "slate",
+    "wool-scarf": "slate",
+    "kit-bag-40-litres": "navy",
+    "watch-hat": "navy",
+    "clinic-tunic": "teal",
+    "tunic": "white",
+    "cushion-cover": "oat",
+    "dog-coat": "moss",
+}
 DOGS = (
-    "Biscuit", "Pebble", "Otto", "Wren", "Marmaduke", "Tansy", "Kelp", "Bramble", "Zoë", "Figaro",
-    "Nell", "Sprat", "Juniper", "Mudge", "Captain", "Olive", "Rook", "Dumpling", "Ivy", "Tinker",
-    "Halyard", "Moth",
-)  # fmt: skip
+    "Biscuit",
+    "Pebble",
+    "Otto",
+    "Wren",
+    "Marmaduke",
+    "Tansy",
+    "Kelp",
+    "Bramble",
+    "Zoë",
+    "Figaro",
+    "Nell",
+    "Sprat",
+    "Juniper",
+    "Mudge",
+    "Captain",
+    "Olive",
+    "Rook",
+    "Dumpling",
+    "Ivy",
+    "Tinker",
+    "Halyard",
+    "Moth",
+)
 SUPPLIERS: dict[str, dict[str, Any]] = {
     "Saltmarsh Blanks": {"delivery": "6.50", "free_from": "200", "days": 3},
     "Loom & Ladder Wholesale": {
@@ -66,42 +91,70 @@ SUPPLIERS: dict[str, dict[str, Any]] = {
 _SALT, _LOOM = "saltmarsh-blanks", "loom-ladder-wholesale"
 BLANKS: dict[str, dict[str, Any]] = {
     "Harbour polo": {
-        "goods": "pique-polo", "supplier": _SALT, "prices": "6.40, 25: 5.95, 100: 5.40",
-        "dearer": "2XL 0.90, 3XL 1.60", "sizes": "XS S M L XL 2XL 3XL",
+        "goods": "pique-polo",
+        "supplier": _SALT,
+        "prices": "6.40, 25: 5.95, 100: 5.40",
+        "dearer": "2XL 0.90, 3XL 1.60",
+        "sizes": "XS S M L XL 2XL 3XL",
         "colours": "navy, white, sky, bottle green",
     },
     "Deckhand sweatshirt": {
-        "goods": "sweatshirt", "supplier": _SALT, "prices": "11.20, 12: 10.60, 50: 9.80",
-        "dearer": "2XL 1.40", "sizes": "S M L XL 2XL", "colours": "navy, grey, ecru",
+        "goods": "sweatshirt",
+        "supplier": _SALT,
+        "prices": "11.20, 12: 10.60, 50: 9.80",
+        "dearer": "2XL 1.40",
+        "sizes": "S M L XL 2XL",
+        "colours": "navy, grey, ecru",
     },
     "Crew gilet": {
-        "goods": "lined-jacket", "supplier": _LOOM, "prices": "15.40, 10: 14.50, 25: 13.60",
-        "sizes": "S M L XL", "colours": "navy, moss",
+        "goods": "lined-jacket",
+        "supplier": _LOOM,
+        "prices": "15.40, 10: 14.50, 25: 13.60",
+        "sizes": "S M L XL",
+        "colours": "navy, moss",
     },
     "Watch hat": {
-        "goods": "knitted-hat", "supplier": _SALT, "prices": "3.60, 20: 3.20, 100: 2.75",
-        "pack": 10, "colours": "navy, ecru, rust",
+        "goods": "knitted-hat",
+        "supplier": _SALT,
+        "prices": "3.60, 20: 3.20, 100: 2.75",
+        "pack": 10,
+        "colours": "navy, ecru, rust",
     },
     "Wool scarf": {
-        "goods": "scarf", "supplier": _LOOM, "prices": "4.60, 25: 4.10, 100: 3.70",
+        "goods": "scarf",
+        "supplier": _LOOM,
+        "prices": "4.60, 25: 4.10, 100: 3.70",
         "colours": "oat, slate, moss",
     },
     "Quilted dog coat": {
-        "goods": "dog-coat", "supplier": _LOOM, "prices": "8.40, 10: 7.90, 40: 7.20",
-        "dearer": "L 1.30", "sizes": "S M L", "colours": "moss, brick",
+        "goods": "dog-coat",
+        "supplier": _LOOM,
+        "prices": "8.40, 10: 7.90, 40: 7.20",
+        "dearer": "L 1.30",
+        "sizes": "S M L",
+        "colours": "moss, brick",
     },
     "Clinic tunic": {
-        "goods": "tunic", "supplier": _SALT, "prices": "11.40, 12: 11.00",
-        "sizes": "8 10 12 14 16 18", "colours": "teal, white",
+        "goods": "tunic",
+        "supplier": _SALT,
+        "prices": "11.40, 12: 11.00",
+        "sizes": "8 10 12 14 16 18",
+        "colours": "teal, white",
     },
     "Kit bag, 40 litres": {
-        "goods": "kit-bag", "supplier": _LOOM, "prices": "10.60, 20: 9.80", "colours": "navy",
+        "goods": "kit-bag",
+        "supplier": _LOOM,
+        "prices": "10.60, 20: 9.80",
+        "colours": "navy",
     },
     "Linen-look cushion cover": {
-        "goods": "cushion-cover", "supplier": _LOOM, "prices": "5.20, 10: 4.75, 50: 4.30",
-        "pack": 2, "colours": "oat, chalk",
+        "goods": "cushion-cover",
+        "supplier": _LOOM,
+        "prices": "5.20, 10: 4.75, 50: 4.30",
+        "pack": 2,
+        "colours": "oat, chalk",
     },
-}  # fmt: skip
+}
 ROWING = ("Brackwater Rowing Club", "kit@brackwater-rowing.example")
 VETS = ("Fennel Lane Veterinary Practice", "desk@fennel-lane.example")
 CHOIR = ("Orrin Hill School Choir", "choir@orrin-hill.example")
@@ -208,8 +261,11 @@ class _Story:
                 data = stitching.stitch_file(draw(), kind)
                 self.designs[key] = keep_design(self.shop, data, f"{name}.{kind}").sha256
         with _days_ago(64):
-            self._sent(GUESTS, self._job("cushion-cover", "4.75", 16, "lighthouse"),
-                       notes="One on each window seat.")  # fmt: skip
+            self._sent(
+                GUESTS,
+                self._job("cushion-cover", "4.75", 16, "lighthouse"),
+                notes="One on each window seat.",
+            )
         with _days_ago(41):
             gilets = self._sent(
                 ROWING, self._job("lined-jacket", "crew-gilet", 18, "crest"), due=30
@@ -227,8 +283,13 @@ class _Story:
             self._sent(CHOIR, self._job("scarf", "wool-scarf", 40, "border"), due=45)
             self._sent(GUESTS, self._job("tunic", "10.50", 6, "anchor"), due=21)
         with _days_ago(2):
-            back = {"stitches": 38_000, "kind": "fill", "width_mm": 310, "height_mm": 330,
-                    "thread_colours": ["#e3d6bb"]}  # fmt: skip
+            back = {
+                "stitches": 38_000,
+                "kind": "fill",
+                "width_mm": 310,
+                "height_mm": 330,
+                "thread_colours": ["#e3d6bb"],
+            }
             self._draft(
                 ROWING,
                 self._job("kit-bag", "kit-bag-40-litres", 20, back),
@@ -237,8 +298,11 @@ class _Story:
             self._draft(VETS, self._job("tunic", "clinic-tunic", 5, "paw", repeat=True))
         with _days_ago(0):
             self._draft(GROOMER, self._coats(), due=35)
-            self._draft(GUESTS, {"lines": [{"goods": {"class": "table-linen"}}]},
-                        notes="Breakfast room; they will count the tables.")  # fmt: skip
+            self._draft(
+                GUESTS,
+                {"lines": [{"goods": {"class": "table-linen"}}]},
+                notes="Breakfast room; they will count the tables.",
+            )
             self._know()
         self._orders(gilets, tunics, coat)
 
@@ -251,26 +315,42 @@ class _Story:
         with _days_ago(19):
             shop.handed_over(gilets, paid=gilets.total, on=today())
         with _days_ago(15):
-            shop.bought("gull-reel", [("thread|polyester|#1d3b6f", "cone-5000", 1),
-                                      ("topping|film-500|", "film-500", 1)], came=2)  # fmt: skip
+            shop.bought(
+                "gull-reel",
+                [
+                    ("thread|polyester|#1d3b6f", "cone-5000", 1),
+                    ("topping|film-500|", "film-500", 1),
+                ],
+                came=2,
+            )
         with _days_ago(13):
             hats = self._sent(
                 ROWING, self._job("knitted-hat", "watch-hat", 24, "oars"), due=15, answer="accepted"
             )
             bags = self._sent(
-                ROWING, self._job("kit-bag", "kit-bag-40-litres", 14, "crest"), due=18,
+                ROWING,
+                self._job("kit-bag", "kit-bag-40-litres", 14, "crest"),
+                due=18,
                 answer="accepted",
-            )  # fmt: skip
+            )
         with _days_ago(10):
             polos = self._sent(ROWING, self._polos(), due=17, answer="accepted")
             covers = self._sent(
-                GUESTS, self._job("cushion-cover", "linen-look-cushion-cover", 12, "lighthouse"),
-                due=16, answer="accepted",
-            )  # fmt: skip
+                GUESTS,
+                self._job("cushion-cover", "linen-look-cushion-cover", 12, "lighthouse"),
+                due=16,
+                answer="accepted",
+            )
         with _days_ago(7):
             shop.cancelled(coat)
-            shop.bought(_LOOM, [("blank|linen-look-cushion-cover|oat", "", 6),
-                                ("blank|kit-bag-40-litres|navy", "", 3)], came=0)  # fmt: skip
+            shop.bought(
+                _LOOM,
+                [
+                    ("blank|linen-look-cushion-cover|oat", "", 6),
+                    ("blank|kit-bag-40-litres|navy", "", 3),
+                ],
+                came=0,
+            )
             clinic = self._sent(VETS, self._clinic(), due=12, answer="accepted")
             towels = self._sent(
                 GUESTS, self._job("terry-towel", "3.80", 30, "anchor"), due=14, answer="accepted"
@@ -289,12 +369,15 @@ class _Story:
     def _past(self, gilets: quotes.QuoteView, tunics: quotes.QuoteView) -> None:
         """Write down what finished work came to; small gifts among it, which took too long."""
         past, gifts = Past(self.shop), []
-        past.remembered([(date.fromisoformat(today()) - timedelta(days=d)).isoformat()
-                         for d in (150, 118, 92)])  # fmt: skip
+        past.remembered(
+            [(date.fromisoformat(today()) - timedelta(days=d)).isoformat() for d in (150, 118, 92)]
+        )
         for days, goods, cost, design in (
-            (58, "terry-towel", "3.80", "anchor"), (52, "terry-towel", "3.80", "lighthouse"),
-            (47, "knitted-hat", "3.20", "oars"), (38, "terry-towel", "3.80", "paw"),
-        ):  # fmt: skip
+            (58, "terry-towel", "3.80", "anchor"),
+            (52, "terry-towel", "3.80", "lighthouse"),
+            (47, "knitted-hat", "3.20", "oars"),
+            (38, "terry-towel", "3.80", "paw"),
+        ):
             with _days_ago(days):
                 job = self._job(goods, cost, 1, design, repeat=True)
                 job["lines"][0]["unit_price"] = "12.10"
@@ -314,9 +397,11 @@ class _Story:
         job = self._job("pique-polo", "harbour-polo", 12, "crest")
         job["lines"][0] |= {
             "names": list(CREW),
-            "cells": [{"size": "M", "colour": "navy", "quantity": 7},
-                      {"size": "L", "colour": "navy", "quantity": 5}],
-        }  # fmt: skip
+            "cells": [
+                {"size": "M", "colour": "navy", "quantity": 7},
+                {"size": "L", "colour": "navy", "quantity": 5},
+            ],
+        }
         name = {"text": "{name}", "height_mm": 10, "thread_colours": ["#e3d6bb"]}
         job["lines"][0]["placements"].append({"position": "sleeve", "design": name})
         return job
@@ -324,21 +409,35 @@ class _Story:
     def _clinic(self) -> dict[str, Any]:
         """Tunics for the practice, of what lies on the shelf."""
         job = self._job("tunic", "clinic-tunic", 4, "paw", repeat=True)
-        job["lines"][0]["cells"] = [{"size": "12", "colour": "teal", "quantity": 2},
-                                    {"size": "14", "colour": "teal", "quantity": 2}]  # fmt: skip
+        job["lines"][0]["cells"] = [
+            {"size": "12", "colour": "teal", "quantity": 2},
+            {"size": "14", "colour": "teal", "quantity": 2},
+        ]
         return job
 
     def _know(self) -> None:
         """Write down of customers what a shop knows after a season."""
         known: list[tuple[tuple[str, str], dict[str, Any]]] = [
-            (ROWING, {"phone": "01632 960118",
-                      "notes": "Order goes through the kit officer; she counts sizes in March.",
-                      "contacts": [{"name": "Mika Thorne", "role": "kit officer",
-                                    "phone": "01632 960120"}],
-                      "agreed": [{"goods": "pique-polo", "unit_price": "15.00",
-                                  "from_quantity": 12, "until": _days_on(240)}]}),
+            (
+                ROWING,
+                {
+                    "phone": "01632 960118",
+                    "notes": "Order goes through the kit officer; she counts sizes in March.",
+                    "contacts": [
+                        {"name": "Mika Thorne", "role": "kit officer", "phone": "01632 960120"}
+                    ],
+                    "agreed": [
+                        {
+                            "goods": "pique-polo",
+                            "unit_price": "15.00",
+                            "from_quantity": 12,
+                            "until": _days_on(240),
+                        }
+                    ],
+                },
+            ),
             (GROOMER, {"keep_until": _days_on(-3), "notes": "Dogs' names, now and then owners'."}),
-        ]  # fmt: skip
+        ]
         for (name, email), values in known:
             (row,) = customers.list_customers(self.shop, search=email).items
             document = customers.CustomerDocument.model_validate(
@@ -355,9 +454,14 @@ class _Story:
                 add_row(self.shop, NewRow(section=section, label=label, values=values))
 
     def _job(
-        self, goods: str, cost: str, quantity: int, design: str | dict[str, Any], *,
+        self,
+        goods: str,
+        cost: str,
+        quantity: int,
+        design: str | dict[str, Any],
+        *,
         repeat: bool = False,
-    ) -> dict[str, Any]:  # fmt: skip
+    ) -> dict[str, Any]:
         """A job of one line; a cost that is no number is a blank of the shelf."""
         priced = {"unit_cost" if cost[:1].isdigit() else "blank": cost}
         drawn: dict[str, Any] = (
@@ -401,8 +505,14 @@ class _Story:
         return job
 
     def _folders(self) -> dict[str, Any]:
-        words = {"stitches": 3800, "kind": "lettering", "width_mm": 120, "height_mm": 30,
-                 "letter_height_mm": 14, "thread_colours": ["#c9972b"]}  # fmt: skip
+        words = {
+            "stitches": 3800,
+            "kind": "lettering",
+            "width_mm": 120,
+            "height_mm": 30,
+            "letter_height_mm": 14,
+            "thread_colours": ["#c9972b"],
+        }
         return self._job("vinyl", "5.20", 40, words)
 
     def _draft(
@@ -421,9 +531,14 @@ class _Story:
         )
 
     def _sent(
-        self, customer: tuple[str, str], job: dict[str, Any], *, due: int = 0, notes: str = "",
+        self,
+        customer: tuple[str, str],
+        job: dict[str, Any],
+        *,
+        due: int = 0,
+        notes: str = "",
         answer: str = "",
-    ) -> quotes.QuoteView:  # fmt: skip
+    ) -> quotes.QuoteView:
         draft = self._draft(customer, job, due=due, notes=notes)
         sent = sending.send_quote(self.shop, draft.id, seen=draft.revision)
         return self._answer(sent, answer) if answer else sent

@@ -10,9 +10,14 @@ from clothyard.services.log import NewLogRow, PassOf, write_row
 from clothyard.store.shop import Shop
 
 HIDDEN = {
-    "needle_s": 1.07, "loading_s": 1.12, "hooping_s": 1.21, "finishing_s": 0.91, "order_s": 1.0,
-    "needle_m": 0.95, "bobbin_m": 1.12,
-}  # fmt: skip
+    "needle_s": 1.07,
+    "loading_s": 1.12,
+    "hooping_s": 1.21,
+    "finishing_s": 0.91,
+    "order_s": 1.0,
+    "needle_m": 0.95,
+    "bobbin_m": 1.12,
+}
 """What this shop is really like, against the standards with every factor at 1."""
 
 SWING = (0.97, 1.04, 1.01, 0.95, 1.06, 0.99, 1.03, 0.98, 1.02, 0.96, 1.05)
@@ -23,9 +28,13 @@ NOTES = {
     "tunic": "Pocket side marked from the placket, not from the seam.",
 }
 RACES: dict[str, Any] = {
-    "customer": "Brackwater Rowing Club", "design": "crossed-oars.dst", "goods": "sweatshirt",
-    "place": "left-chest", "machine": "compact-10", "method": "Screw 120 × 120, cut-away medium",
-}  # fmt: skip
+    "customer": "Brackwater Rowing Club",
+    "design": "crossed-oars.dst",
+    "goods": "sweatshirt",
+    "place": "left-chest",
+    "machine": "compact-10",
+    "method": "Screw 120 × 120, cut-away medium",
+}
 
 
 def _actual(meant: Measured, n: int) -> Measured:
@@ -50,9 +59,14 @@ class Past:
         self.shop, self.n = shop, 0
 
     def logged(
-        self, order_id: int, *, spoiled: int = 0, reason: str = "", note: str = "",
+        self,
+        order_id: int,
+        *,
+        spoiled: int = 0,
+        reason: str = "",
+        note: str = "",
         slow: float = 1.0,
-    ) -> None:  # fmt: skip
+    ) -> None:
         """Log every pass of an order; `slow` is how much its hands took beyond the usual."""
         of = PassOf(self.shop, order_id)
         for each in of.passes:
@@ -66,22 +80,34 @@ class Past:
                 )
             told = row.model_copy(
                 update={
-                    "actual": actual, "spoiled": spoiled, "note": note or NOTES.get(row.goods, ""),
-                    "reasons": {reason: spoiled} if spoiled else {}, "threads": [],
+                    "actual": actual,
+                    "spoiled": spoiled,
+                    "note": note or NOTES.get(row.goods, ""),
+                    "reasons": {reason: spoiled} if spoiled else {},
+                    "threads": [],
                 }
-            )  # fmt: skip
+            )
             write_row(self.shop, NewLogRow(order_id=order_id, row=told))
 
     def remembered(self, days: Sequence[str]) -> None:
         """Write down jobs from before the shop kept orders here: what the notebook had of them."""
         for n, day in enumerate(days, 1):
-            meant = Measured(needle_s=2400.0 + 300 * n, hooping_s=900.0 + 60 * n,
-                             finishing_s=1500.0, needle_m=360.0 + 40 * n)  # fmt: skip
+            meant = Measured(
+                needle_s=2400.0 + 300 * n,
+                hooping_s=900.0 + 60 * n,
+                finishing_s=1500.0,
+                needle_m=360.0 + 40 * n,
+            )
             self.n += 1
             actual = _actual(meant, self.n)
             row = LogRow(
-                finished_on=day, sewn=12, known=True, estimated=meant, source="typed",
-                actual=actual.model_copy(update={"breaks": None}), note="From the notebook.",
+                finished_on=day,
+                sewn=12,
+                known=True,
+                estimated=meant,
+                source="typed",
+                actual=actual.model_copy(update={"breaks": None}),
+                note="From the notebook.",
                 **RACES,
-            )  # fmt: skip
+            )
             write_row(self.shop, NewLogRow(row=row))

@@ -59,16 +59,20 @@ def fill(outline: list[Point]) -> list[Point]:
 def ring(cx: float, cy: float, radius: float, *, turns: int = 72) -> list[Point]:
     """Return the points of a circle. [mm]"""
     return [
-        (cx + radius * math.cos(2 * math.pi * i / turns),
-         cy + radius * math.sin(2 * math.pi * i / turns))
+        (
+            cx + radius * math.cos(2 * math.pi * i / turns),
+            cy + radius * math.sin(2 * math.pi * i / turns),
+        )
         for i in range(turns + 1)
-    ]  # fmt: skip
+    ]
 
 
 def _oar(cx: float, cy: float, length: float, angle: float) -> tuple[list[Point], list[Point]]:
     dx, dy = math.cos(angle), math.sin(angle)
-    shaft = [(cx - dx * length / 2, cy - dy * length / 2),
-             (cx + dx * length * 0.28, cy + dy * length * 0.28)]  # fmt: skip
+    shaft = [
+        (cx - dx * length / 2, cy - dy * length / 2),
+        (cx + dx * length * 0.28, cy + dy * length * 0.28),
+    ]
     nx, ny = -dy * 3.2, dx * 3.2
     near, far = length * 0.28, length * 0.5
     blade = [
@@ -82,8 +86,15 @@ def _oar(cx: float, cy: float, length: float, angle: float) -> tuple[list[Point]
 
 def crest() -> Blocks:
     """Draw a rowing club's crest: a shield, two crossed oars, a wave; (colour, runs) each."""
-    shield = [(-28.0, -30.0), (28.0, -30.0), (28.0, 4.0), (20.0, 20.0), (0.0, 34.0),
-              (-20.0, 20.0), (-28.0, 4.0)]  # fmt: skip
+    shield = [
+        (-28.0, -30.0),
+        (28.0, -30.0),
+        (28.0, 4.0),
+        (20.0, 20.0),
+        (0.0, 34.0),
+        (-20.0, 20.0),
+        (-28.0, 4.0),
+    ]
     edge = [*shield, shield[0]]
     wave = [(x, 20 + 2 * math.sin(x / 3)) for x in range(-17, 18)]
     oars = [_oar(0, -6, 46, math.radians(angle)) for angle in (52, 128)]

@@ -15,33 +15,59 @@ from clothyard.store.shop import Shop
 
 SUPPLIER_ADDRESS = "http://127.0.0.1:8643"
 REEL: dict[str, Any] = {
-    "delivery": "4.50", "free_from": "60", "days": 2,
+    "delivery": "4.50",
+    "free_from": "60",
+    "days": 2,
     "sells": "thread bobbin backing topping sheet hardware",
-}  # fmt: skip
+}
 
 THREADS = {
-    "#1d3b6f": ("7400", "1000", "drawer 1"), "#e3d6bb": ("2260", "1000", "drawer 1"),
-    "#c9972b": ("860", "500", "drawer 1"), "#b5bac0": ("4100", "500", "drawer 1"),
-    "#a64a24": ("310", "500", "drawer 2"), "#1f7a7a": ("5200", "500", "drawer 2"),
-    "#56626d": ("1730", "0", "drawer 2"), "#cc2233": ("940", "0", "drawer 3"),
-    "#f7f5ef": ("9300", "2000", "drawer 3"), "#e8cf7a": ("480", "0", "drawer 3"),
-}  # fmt: skip
+    "#1d3b6f": ("7400", "1000", "drawer 1"),
+    "#e3d6bb": ("2260", "1000", "drawer 1"),
+    "#c9972b": ("860", "500", "drawer 1"),
+    "#b5bac0": ("4100", "500", "drawer 1"),
+    "#a64a24": ("310", "500", "drawer 2"),
+    "#1f7a7a": ("5200", "500", "drawer 2"),
+    "#56626d": ("1730", "0", "drawer 2"),
+    "#cc2233": ("940", "0", "drawer 3"),
+    "#f7f5ef": ("9300", "2000", "drawer 3"),
+    "#e8cf7a": ("480", "0", "drawer 3"),
+}
 """On hand, kept at least, where."""
 
 ROLLS = {
-    "backing|cut-away-medium-500|": "61.4", "backing|tear-away-medium-500|": "88",
-    "backing|mesh-500|": "12.5", "backing|cut-away-light-500|": "34",
-    "backing|wash-away-mesh-500|": "9", "topping|film-500|": "47.2",
+    "backing|cut-away-medium-500|": "61.4",
+    "backing|tear-away-medium-500|": "88",
+    "backing|mesh-500|": "12.5",
+    "backing|cut-away-light-500|": "34",
+    "backing|wash-away-mesh-500|": "9",
+    "topping|film-500|": "47.2",
     "backing|cap-tear-away-110|": "40",
-}  # fmt: skip
+}
 BLANKS = {
-    "blank|harbour-polo|M navy": "6", "blank|harbour-polo|L navy": "9",
-    "blank|harbour-polo|S navy": "4", "blank|watch-hat|navy": "22",
-    "blank|clinic-tunic|12 teal": "5", "blank|clinic-tunic|14 teal": "4",
-    "blank|linen-look-cushion-cover|oat": "2", "blank|kit-bag-40-litres|navy": "1",
-}  # fmt: skip
-CREW = ("Ines", "Torben", "Maud", "Kofi", "Ruaridh", "Anneke", "Saoirse", "Pim", "Wilf", "Dagny",
-        "Lotte", "Bram")  # fmt: skip
+    "blank|harbour-polo|M navy": "6",
+    "blank|harbour-polo|L navy": "9",
+    "blank|harbour-polo|S navy": "4",
+    "blank|watch-hat|navy": "22",
+    "blank|clinic-tunic|12 teal": "5",
+    "blank|clinic-tunic|14 teal": "4",
+    "blank|linen-look-cushion-cover|oat": "2",
+    "blank|kit-bag-40-litres|navy": "1",
+}
+CREW = (
+    "Ines",
+    "Torben",
+    "Maud",
+    "Kofi",
+    "Ruaridh",
+    "Anneke",
+    "Saoirse",
+    "Pim",
+    "Wilf",
+    "Dagny",
+    "Lotte",
+    "Bram",
+)
 
 
 class Workshop:
@@ -66,9 +92,10 @@ class Workshop:
             key, n = f"thread|polyester|{colour}", n + 1
             self._book(n, key, "counted", metres)
             shelf.settle_item(
-                self.shop, key,
+                self.shop,
+                key,
                 shelf.ItemSettings(minimum=Decimal(least), place=place),
-            )  # fmt: skip
+            )
         for key, amount in (ROLLS | BLANKS).items():
             n += 1
             self._book(n, key, "counted", amount)
@@ -76,8 +103,7 @@ class Workshop:
             n += 1
             key = f"bobbin|l-prewound|{colour}"
             self._book(n, key, "counted", count)
-            shelf.settle_item(self.shop, key, shelf.ItemSettings(minimum=Decimal(40),
-                                                                 place="tin"))  # fmt: skip
+            shelf.settle_item(self.shop, key, shelf.ItemSettings(minimum=Decimal(40), place="tin"))
 
     def _book(
         self, n: int, item: str, why: str, amount: str, note: str = "", putup: str = ""
@@ -88,8 +114,9 @@ class Workshop:
     def history(self) -> None:
         """Weigh a cone, waste some thread, take backing, as a season does."""
         with self.days_ago(26):
-            self._book(101, "thread|polyester|#c9972b", "weighed", "84.6", "after the gilets",
-                       "cone-5000")  # fmt: skip
+            self._book(
+                101, "thread|polyester|#c9972b", "weighed", "84.6", "after the gilets", "cone-5000"
+            )
         with self.days_ago(17):
             self._book(102, "backing|mesh-500|", "wasted", "0.8", "cut crooked")
             self._book(103, "thread|polyester|#e3d6bb", "wasted", "45", "tangled on the cone")
@@ -106,8 +133,11 @@ class Workshop:
             order = kept.find_order(self.shop, quote.id)
             samples = orders.find_order(self.shop, quote.id).samples
             values["ready"] = [*values.get("ready", []), *(row.key for row in samples)]
-        said: dict[str, Any] = {"state": state, "waits": waits,
-                                "promised_on": order.promised_on} | values  # fmt: skip
+        said: dict[str, Any] = {
+            "state": state,
+            "waits": waits,
+            "promised_on": order.promised_on,
+        } | values
         document = orders.OrderDocument.model_validate(said)
         orders.save_order(self.shop, quote.id, document, seen=order.revision)
 
@@ -175,9 +205,13 @@ class Workshop:
         opened = orders.Opened(self.shop, quote.id, order.version)
         line = opened.asked.lines[0].id
         said = proofs.ProofSaid(
-            name=by, spelling=True, colours=True, place=True, size=True,
+            name=by,
+            spelling=True,
+            colours=True,
+            place=True,
+            size=True,
             names=[proofs.NameCorrected(line=line, n=name, to=to)],
-        )  # fmt: skip
+        )
         proofs.say_proof(self.shop, quote.id, order.version, opened.asked, said)
 
     def bought(self, supplier: str, rows: list[tuple[str, str, int]], *, came: int) -> None:
@@ -185,10 +219,11 @@ class Workshop:
         made = buying.make_purchase(
             self.shop,
             buying.NewPurchase(
-                supplier=supplier, send=False,
+                supplier=supplier,
+                send=False,
                 rows=[buying.WantedRow(item=i, pack_id=p, count=n) for i, p, n in rows],
             ),
-        )  # fmt: skip
+        )
         if came:
             arrival = buying.Arrival(
                 rows=[buying.ArrivedRow(row=n, count=made.rows[n].count) for n in range(came)]

@@ -69,10 +69,12 @@ class PaperHead:
         """Read it from what is kept of a version's head; what is lacking is ""."""
         names = ("customer", "email", "sent_on", "due_on", "valid_until", "notes")
         return cls(
-            number=number, version=version, promised_on=head.get("promised_on", ""),
+            number=number,
+            version=version,
+            promised_on=head.get("promised_on", ""),
             first_part=int(head.get("first_part", 0) or 0),
             **{name: head.get(name, "") for name in names},
-        )  # fmt: skip
+        )
 
     @property
     def promise(self) -> str:
@@ -220,8 +222,9 @@ def _sums(estimate: Estimate, job: Job, house: House) -> list[list[str]]:
     for tax in total.taxes:
         rate = f"{float(tax.rate):.1%}"
         held = house.terms.prices_include_tax
-        rows.append([f"of it tax at {rate}" if held else f"Tax at {rate}", "",
-                     money(tax.tax, currency)])  # fmt: skip
+        rows.append(
+            [f"of it tax at {rate}" if held else f"Tax at {rate}", "", money(tax.tax, currency)]
+        )
     rows.append(["To pay", "", money(total.to_pay, currency)])
     return rows
 
@@ -305,9 +308,12 @@ def piece_drawn(
         if n is None or only not in {None, k}:
             continue
         x_mm, y_mm = spot_on(
-            views[n], position, from_reference_mm=mark.from_reference_mm, x_mm=mark.x_mm,
+            views[n],
+            position,
+            from_reference_mm=mark.from_reference_mm,
+            x_mm=mark.x_mm,
             y_mm=mark.y_mm,
-        )  # fmt: skip
+        )
         reference, words = None, ""
         if measured:
             gap = mark.from_reference_mm
@@ -315,9 +321,10 @@ def piece_drawn(
             if gap is not None:
                 reference = (x_mm - mark.x_mm, y_mm - mark.y_mm)
         found.append(
-            Placed(picture, n, x_mm, y_mm, place.turn + place.tilt_deg, place.mirror, reference,
-                   words)
-        )  # fmt: skip
+            Placed(
+                picture, n, x_mm, y_mm, place.turn + place.tilt_deg, place.mirror, reference, words
+            )
+        )
     shown = sorted({placed.view for placed in found})
     if not shown:
         return []
@@ -341,9 +348,14 @@ def _thread_rows(estimate: Estimate, units: Units) -> list[list[str]]:
     for row in estimate.threads:
         put_ups = ", ".join(f"{p.count} × {p.label.lower()}" for p in row.put_ups)
         rows.append(
-            [f"{row.thread} {row.colour_name}", f"{row.needed_m / long_m:.1f}", put_ups,
-             money(row.used_cost, estimate.currency), money(row.bought_cost, estimate.currency)]
-        )  # fmt: skip
+            [
+                f"{row.thread} {row.colour_name}",
+                f"{row.needed_m / long_m:.1f}",
+                put_ups,
+                money(row.used_cost, estimate.currency),
+                money(row.bought_cost, estimate.currency),
+            ]
+        )
     return rows
 
 
@@ -432,9 +444,13 @@ def capital(key: str) -> str:
 
 
 _NAMED_IN = {
-    "machine": ("machines",), "thread": ("threads",), "backing": ("backings",),
-    "topping": ("toppings",), "hoop": ("hoops",), "needle": ("needles",),
-}  # fmt: skip
+    "machine": ("machines",),
+    "thread": ("threads",),
+    "backing": ("backings",),
+    "topping": ("toppings",),
+    "hoop": ("hoops",),
+    "needle": ("needles",),
+}
 
 
 def method_words(method: Method, house: House) -> str:
@@ -452,11 +468,17 @@ def _takes(line: EstimateLine, house: House) -> list[list[str]]:
     """Say what a piece takes, in words: minutes, metres, bobbins, cuts."""
     piece, units = line.per_piece, house.shop.units
     rows = [
-        ["A piece takes", f"{piece.machine_min:.1f} min at the machine, {piece.hand_min:.1f} min "
-                          f"of hands, {piece.attend_min:.1f} min standing by"],
-        ["Thread", f"needle {thread_text(piece.needle_m, units=units)}, bobbin "
-                   f"{thread_text(piece.bobbin_m, units=units)} a piece"],
-    ]  # fmt: skip
+        [
+            "A piece takes",
+            f"{piece.machine_min:.1f} min at the machine, {piece.hand_min:.1f} min "
+            f"of hands, {piece.attend_min:.1f} min standing by",
+        ],
+        [
+            "Thread",
+            f"needle {thread_text(piece.needle_m, units=units)}, bobbin "
+            f"{thread_text(piece.bobbin_m, units=units)} a piece",
+        ],
+    ]
     if line.bobbins.count:
         changed = line.bobbins.policy.replace("-", " ")
         rows.append(["Bobbins", f"{counted(line.bobbins.count, 'bobbin')}, changed {changed}"])
@@ -465,9 +487,12 @@ def _takes(line: EstimateLine, house: House) -> list[list[str]]:
         size = size_text((cut.piece_mm[0], cut.piece_mm[1]), units=units)
         length = thread_text(cut.length_mm / 1000, units=units)
         rows.append(
-            ["Cut", f"{counted(cut.count, 'piece')} of {what}, {size}"
-                    + ("" if cut.on_sheets else f", {length} of the roll")]
-        )  # fmt: skip
+            [
+                "Cut",
+                f"{counted(cut.count, 'piece')} of {what}, {size}"
+                + ("" if cut.on_sheets else f", {length} of the roll"),
+            ]
+        )
     return rows
 
 

@@ -75,9 +75,13 @@ def style(size: float, *, font: str = TEXT, colour: Any = INK, after: float = 2)
     """Build a paragraph style."""
     register()
     return ParagraphStyle(
-        f"{font}{size}{colour}", fontName=font, fontSize=size, leading=size * 1.4,
-        textColor=colour, spaceAfter=after,
-    )  # fmt: skip
+        f"{font}{size}{colour}",
+        fontName=font,
+        fontSize=size,
+        leading=size * 1.4,
+        textColor=colour,
+        spaceAfter=after,
+    )
 
 
 def text(words: str, size: float = 9.5, **options: Any) -> Paragraph:
@@ -102,8 +106,9 @@ def _cut(cell: str, width_mm: float) -> list[str]:
 def _flowing(row: Sequence[str], widths_mm: Sequence[float]) -> list[list[str]]:
     """Cut a row into as many as its longest cell needs."""
     cut = [_cut(cell, width) for cell, width in zip(row, widths_mm, strict=True)]
-    return [[parts[k] if k < len(parts) else "" for parts in cut]
-            for k in range(max(map(len, cut)))]  # fmt: skip
+    return [
+        [parts[k] if k < len(parts) else "" for parts in cut] for k in range(max(map(len, cut)))
+    ]
 
 
 def table(
@@ -236,8 +241,9 @@ def side_by_side(parts: Sequence[Any], *, gap_mm: float = 8) -> list[Any]:
     if not drawings or sum(widths) > 172 * mm:
         return list(parts)
     found = Table([drawings], colWidths=widths, hAlign="LEFT")
-    found.setStyle(TableStyle([("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
-                               ("LEFTPADDING", (0, 0), (-1, -1), 0)]))  # fmt: skip
+    found.setStyle(
+        TableStyle([("VALIGN", (0, 0), (-1, -1), "MIDDLE"), ("LEFTPADDING", (0, 0), (-1, -1), 0)])
+    )
     return [found]
 
 
@@ -295,9 +301,17 @@ def pdf(story: list[Any], *, title: str, footer: str, page: str = "a4") -> bytes
 
     stream = io.BytesIO()
     document = SimpleDocTemplate(
-        stream, pagesize=size, leftMargin=20 * mm, rightMargin=20 * mm, topMargin=18 * mm,
-        bottomMargin=22 * mm, title=printable(title), author="", subject="", creator="Clothyard",
+        stream,
+        pagesize=size,
+        leftMargin=20 * mm,
+        rightMargin=20 * mm,
+        topMargin=18 * mm,
+        bottomMargin=22 * mm,
+        title=printable(title),
+        author="",
+        subject="",
+        creator="Clothyard",
         invariant=1,
-    )  # fmt: skip
+    )
     document.build(story, onFirstPage=_foot, onLaterPages=_foot)
     return stream.getvalue()

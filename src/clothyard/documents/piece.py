@@ -27,13 +27,28 @@ WASH = 0.72
 """How much of the cloth's own colour its wash has, so that lines stay to be seen."""
 
 NAMED = (
-    ("pocket", "pocket"), ("sole", "sole"), ("block", "block"), ("hood", "hood"),
-    ("wing", "wing"), ("tip of", "tip"), ("fold of the (collar|brim)", "fold"),
-    ("turned-down", "border"), ("edge of the back", "back"), ("edge of the side", "side"),
-    ("waist", "waist"), ("strap", "end"), ("neck(line| seam)", "neckline"),
-    ("collar", "collar"), ("peak", "peak"), ("cuff", "cuff"), ("border", "border"),
-    ("corner", "corner"), (r"hem\b", "hem"), ("seam", "seam"), ("top|edge", "top"),
-)  # fmt: skip
+    ("pocket", "pocket"),
+    ("sole", "sole"),
+    ("block", "block"),
+    ("hood", "hood"),
+    ("wing", "wing"),
+    ("tip of", "tip"),
+    ("fold of the (collar|brim)", "fold"),
+    ("turned-down", "border"),
+    ("edge of the back", "back"),
+    ("edge of the side", "side"),
+    ("waist", "waist"),
+    ("strap", "end"),
+    ("neck(line| seam)", "neckline"),
+    ("collar", "collar"),
+    ("peak", "peak"),
+    ("cuff", "cuff"),
+    ("border", "border"),
+    ("corner", "corner"),
+    (r"hem\b", "hem"),
+    ("seam", "seam"),
+    ("top|edge", "top"),
+)
 """What a reference is called in the standards, and the point of the drawing that stands for it."""
 
 View = dict[str, Any]
@@ -132,9 +147,14 @@ class PieceDrawing(Flowable):  # type: ignore[misc]
     """
 
     def __init__(
-        self, views: Sequence[View], placed: Sequence[Placed], *, cloth: str | None = None,
-        high_mm: float = 62, wide_mm: float = 168,
-    ):  # fmt: skip
+        self,
+        views: Sequence[View],
+        placed: Sequence[Placed],
+        *,
+        cloth: str | None = None,
+        high_mm: float = 62,
+        wide_mm: float = 168,
+    ):
         super().__init__()
         self.views, self.placed, self.cloth = views, placed, cloth
         self.boxes = [extent(view) for view in views]
@@ -177,9 +197,13 @@ class PieceDrawing(Flowable):  # type: ignore[misc]
                 else:  # a quadratic curve as a cubic one
                     (cx, cy), (ex, ey) = part[:2], part[2:]
                     path.curveTo(
-                        x + 2 / 3 * (cx - x), y + 2 / 3 * (cy - y),
-                        ex + 2 / 3 * (cx - ex), ey + 2 / 3 * (cy - ey), ex, ey,
-                    )  # fmt: skip
+                        x + 2 / 3 * (cx - x),
+                        y + 2 / 3 * (cy - y),
+                        ex + 2 / 3 * (cx - ex),
+                        ey + 2 / 3 * (cy - ey),
+                        ex,
+                        ey,
+                    )
                 x, y = part[-2:]
         return path
 

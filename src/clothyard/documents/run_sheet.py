@@ -151,12 +151,16 @@ def _needles(each: PassTold, house: House, before: dict[int, tuple[str, str]]) -
         kind = house.threads[row.thread].label if row.thread in house.threads else row.thread
         found.append(
             SheetNeedle(
-                needle=row.needle, block=row.block, colour=colour, name=name, thread=kind,
+                needle=row.needle,
+                block=row.block,
+                colour=colour,
+                name=name,
+                thread=kind,
                 stitches=round(row.stitches / max(1, pieces)),
                 metres=thread_text(row.needle_m, units=house.shop.units),
                 change=change,
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -165,11 +169,13 @@ def _cuts(each: PassTold, layers: int, house: House) -> list[SheetCut]:
     for cut in each.cuts:
         found.append(
             SheetCut(
-                what=cut.what, label=house.material_label(cut.material), count=cut.count,
+                what=cut.what,
+                label=house.material_label(cut.material),
+                count=cut.count,
                 size=size_text((cut.width_mm, cut.height_mm), units=house.shop.units),
                 layers=layers if cut.what == "backing" else 1,
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -214,9 +220,15 @@ def _piece_list(job: Job, line_id: str) -> list[SheetPiece]:
 
 
 def run_sheet(
-    head: PaperHead, job: Job, estimate: Estimate, work: Work, house: House, *, ahead: bool = False,
+    head: PaperHead,
+    job: Job,
+    estimate: Estimate,
+    work: Work,
+    house: House,
+    *,
+    ahead: bool = False,
     promised_on: str = "",
-) -> RunSheet:  # fmt: skip
+) -> RunSheet:
     """Write an order's run sheet: every figure of it is the estimate's or the work's.
 
     Parameters
@@ -237,13 +249,17 @@ def run_sheet(
     placed_of = {p.id: p for line in work.lines for p in line.placements}
     called = file_names(
         [
-            {"order": head.number, "line": str(order[line_id] + 1),
-             "place": placed_of[place_id].position, "design": placed_of[place_id].design.name,
-             "name": head.customer}
+            {
+                "order": head.number,
+                "line": str(order[line_id] + 1),
+                "place": placed_of[place_id].position,
+                "design": placed_of[place_id].design.name,
+                "name": head.customer,
+            }
             for line_id, place_id in dict.fromkeys((row[1], row[2]) for row in rows)
         ],
         house.papers,
-    )  # fmt: skip
+    )
     names = dict(zip(dict.fromkeys((row[1], row[2]) for row in rows), called, strict=True))
     standing: dict[str, dict[int, tuple[str, str]]] = {}
     passes = []
@@ -257,18 +273,26 @@ def run_sheet(
         needle = placed.methods.get("needle", "")
         passes.append(
             SheetPass(
-                id=each.id, sample=each.sample, line=line_id, placement=place_id,
-                goods=goods_name(asked.goods, house), place=where.label, pieces=of.pieces,
+                id=each.id,
+                sample=each.sample,
+                line=line_id,
+                placement=place_id,
+                goods=goods_name(asked.goods, house),
+                place=where.label,
+                pieces=of.pieces,
                 count=counted(of.pieces, "sample" if each.sample else "piece"),
                 marks=[SheetMark(sizes=m.sizes, words=m.words) for m in where.marks],
-                hoop=hoop.label if hoop else "no hoop fits", hooping=_hooping(where),
+                hoop=hoop.label if hoop else "no hoop fits",
+                hooping=_hooping(where),
                 file_name=names[line_id, place_id],
                 design=placed.design.name.replace(NAME_MARK, "each own name"),
                 stitches=placed.design.stitches,
-                size=size_text((placed.design.width_mm, placed.design.height_mm),
-                               units=house.shop.units),
+                size=size_text(
+                    (placed.design.width_mm, placed.design.height_mm), units=house.shop.units
+                ),
                 machine=house.machines[each.machine].label,
-                cycle=duration_text(each.machine_s / max(1, each.cycles)), cycles=each.cycles,
+                cycle=duration_text(each.machine_s / max(1, each.cycles)),
+                cycles=each.cycles,
                 needles=_needles(each, house, standing.setdefault(each.machine, {})),
                 cuts=_cuts(each, int(placed.methods.get("layers", "1") or 1), house),
                 needle=house.needles[needle].label if needle in house.needles else needle,
@@ -283,12 +307,16 @@ def run_sheet(
                 piece_list=[] if each.sample else _piece_list(job, line_id),
                 sha256=placed.design.sha256,
             )
-        )  # fmt: skip
+        )
     return RunSheet(
-        number=head.number, version=head.version, customer=head.customer,
-        promised_on=promised_on or head.promised_on or head.due_on, notes=head.notes, ahead=ahead,
+        number=head.number,
+        version=head.version,
+        customer=head.customer,
+        promised_on=promised_on or head.promised_on or head.due_on,
+        notes=head.notes,
+        ahead=ahead,
         passes=passes,
-    )  # fmt: skip
+    )
 
 
 def _code(words: str, side_mm: float = 22) -> Drawing:
@@ -314,45 +342,66 @@ def _tally(pieces: Sequence[SheetPiece]) -> list[Any]:
 
 
 def _page(
-    sheet: RunSheet, each: SheetPass, drawn: list[Any], picture: Picture | None, link: str,
+    sheet: RunSheet,
+    each: SheetPass,
+    drawn: list[Any],
+    picture: Picture | None,
+    link: str,
     house: House,
-) -> list[Any]:  # fmt: skip
+) -> list[Any]:
     """Set a placement."""
     kind = "Sample: " if each.sample else ""
     called = f"File {each.file_name}" + (f" ({each.design})" if each.design else "")
     title = [
         text(f"{sheet.number}   {kind}{each.place}", 18, font=BOLD, after=2),
         text(f"{each.count} · {each.goods}", 12),
-        text(f"{sheet.customer}" + (f", promised for {day(sheet.promised_on)}"
-                                    if sheet.promised_on else "")),
+        text(
+            f"{sheet.customer}"
+            + (f", promised for {day(sheet.promised_on)}" if sheet.promised_on else "")
+        ),
         text(called, 11, font=BOLD),
-    ]  # fmt: skip
+    ]
     head = Table([[title, _code(link)]], colWidths=[146 * mm, 24 * mm], hAlign="LEFT")
-    head.setStyle(TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"),
-                              ("LEFTPADDING", (0, 0), (-1, -1), 0)]))  # fmt: skip
+    head.setStyle(
+        TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0)])
+    )
     facts = [
-        ["Mark the centre", "\n".join(f"{m.sizes}: {m.words}" if m.sizes else m.words
-                                      for m in each.marks)],
+        [
+            "Mark the centre",
+            "\n".join(f"{m.sizes}: {m.words}" if m.sizes else m.words for m in each.marks),
+        ],
         ["Hoop", f"{each.hoop}; {each.hooping}"],
         ["Machine", f"{each.machine}, {each.speed}"],
-        ["Stitches", f"{each.stitches:,}, {each.size}; a cycle {each.cycle}, "
-                     f"{counted(each.cycles, 'cycle')}"],
+        [
+            "Stitches",
+            f"{each.stitches:,}, {each.size}; a cycle {each.cycle}, "
+            f"{counted(each.cycles, 'cycle')}",
+        ],
         ["Needle", each.needle],
         ["Bobbin", each.bobbin],
-    ]  # fmt: skip
+    ]
     if each.stand_by:
         facts.append(["Standing by", each.stand_by])
     facts += [
-        [cut.what.capitalize(), f"{cut.label}, {cut.size}, {counted(cut.count, 'piece')}"
-                                + (f", {cut.layers} layers each" if cut.layers > 1 else "")]
+        [
+            cut.what.capitalize(),
+            f"{cut.label}, {cut.size}, {counted(cut.count, 'piece')}"
+            + (f", {cut.layers} layers each" if cut.layers > 1 else ""),
+        ]
         for cut in each.cuts
-    ]  # fmt: skip
+    ]
     needles = [["", "Needle", "Thread", "Stitches", "Takes", "Before"]]
     needles += [
-        ["", str(n.needle or "by hand"), f"{n.name}, {n.thread}", f"{n.stitches:,}", n.metres,
-         "change it" if n.change else "stays"]
+        [
+            "",
+            str(n.needle or "by hand"),
+            f"{n.name}, {n.thread}",
+            f"{n.stitches:,}",
+            n.metres,
+            "change it" if n.change else "stays",
+        ]
         for n in each.needles
-    ]  # fmt: skip
+    ]
     steps = [["When", "What", "Time"]]
     steps += [[s.when, s.label, f"{s.seconds:.0f} s a {s.per}"] for s in each.steps]
     story: list[Any] = [head]
@@ -361,9 +410,10 @@ def _page(
     story += [
         table(facts, (32, 138), head=False),
         Spacer(1, 3 * mm),
-        swatches(table(needles, (8, 16, 72, 22, 24, 28), right=(3, 4)),
-                 [n.colour for n in each.needles]),
-    ]  # fmt: skip
+        swatches(
+            table(needles, (8, 16, 72, 22, 24, 28), right=(3, 4)), [n.colour for n in each.needles]
+        ),
+    ]
     if each.steps:
         story += [heading("Steps and stops, in order", 11), table(steps, (48, 96, 26))]
     story += [Spacer(1, 2 * mm), *_tally(each.piece_list)]
@@ -412,5 +462,9 @@ def run_sheet_pdf(
     if sheet.notes:
         story += [heading("Notes", 11), text(sheet.notes)]
     ahead = ", look ahead" if sheet.ahead else ""
-    return pdf(story, title=f"Run sheet {sheet.number}", page=page or house.papers.size,
-               footer=f"{sheet.number} v{sheet.version}{ahead}, for the workshop")  # fmt: skip
+    return pdf(
+        story,
+        title=f"Run sheet {sheet.number}",
+        page=page or house.papers.size,
+        footer=f"{sheet.number} v{sheet.version}{ahead}, for the workshop",
+    )

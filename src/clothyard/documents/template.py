@@ -327,15 +327,25 @@ class _Sheet:
         size = size_text((of.picture.width_mm, of.picture.height_mm), units=self.house.shop.units)
         pages = f", page {self._name(row, column)} of {self.rows * self.columns}"
         mirrored = ", mirrored: for the wrong side" if self.mirrored else ""
-        canvas.drawString(MARGIN_MM * k, 9 * k, printable(f"{of.title}: {of.what}, {size}{mirrored}"
-                          + (pages if self.rows * self.columns > 1 else "")))  # fmt: skip
+        canvas.drawString(
+            MARGIN_MM * k,
+            9 * k,
+            printable(
+                f"{of.title}: {of.what}, {size}{mirrored}"
+                + (pages if self.rows * self.columns > 1 else "")
+            ),
+        )
 
 
 @alone
 def template_pdf(
-    templates: Sequence[TemplateOf], house: House, *, title: str, page: str = "",
+    templates: Sequence[TemplateOf],
+    house: House,
+    *,
+    title: str,
+    page: str = "",
     mirrored: bool = False,
-) -> bytes:  # fmt: skip
+) -> bytes:
     """Set templates 1:1, each on its own pages.
 
     Parameters

@@ -104,8 +104,11 @@ def _label(canvas: Any, label: Label, x: float, y: float, width: float, height: 
     canvas.setFont(BOLD, size)
     canvas.drawString(x + pad, y + height - pad - size, name)
     below = y + height - pad - size - 11
-    rows = [label.kind if label.name else "", label.goods if name != label.goods else "",
-            label.places]  # fmt: skip
+    rows = [
+        label.kind if label.name else "",
+        label.goods if name != label.goods else "",
+        label.places,
+    ]
     for row in filter(None, rows):
         if below < y + pad + 9:
             break
@@ -133,15 +136,21 @@ def proof_pdf(
         text(house.shop.name, 12, font=BOLD),
         text(house.shop.address, 9),
         Spacer(1, 4 * mm),
-        heading(f"Proof of {head.number}" + (f", version {head.version}" if head.version > 1
-                                             else ""), 18),
+        heading(
+            f"Proof of {head.number}" + (f", version {head.version}" if head.version > 1 else ""),
+            18,
+        ),
         text(f"For {head.customer}", 11),
-        text("Please read every word and name letter by letter, look at colours, places and sizes, "
-             "and approve it or say what is to be different. What is sewn as approved is final."),
-    ]  # fmt: skip
+        text(
+            "Please read every word and name letter by letter, look at colours, places and sizes, "
+            "and approve it or say what is to be different. What is sewn as approved is final."
+        ),
+    ]
     for n, (asked, line) in enumerate(zip(job.lines, estimate.lines, strict=True)):
-        story += [Spacer(1, 3 * mm),
-                  heading(f"{line.quantity} × {goods_name(asked.goods, house)}", 13)]  # fmt: skip
+        story += [
+            Spacer(1, 3 * mm),
+            heading(f"{line.quantity} × {goods_name(asked.goods, house)}", 13),
+        ]
         piece = piece_drawn(line, job, n, house, pictures[n], high_mm=58)
         designs = [DesignDrawing(picture, 50, units=house.shop.units) for picture in pictures[n]]
         story += side_by_side([*piece, *designs])
@@ -153,10 +162,14 @@ def proof_pdf(
             first = next((b.colour for b in design.blocks if b.colour), None)
             colours.append(first)
             rows.append(
-                ["", where.label, (placement.design.text or "").replace(NAME_MARK, "each own name"),
-                 size_text((design.width_mm, design.height_mm), units=house.shop.units),
-                 ", ".join(dict.fromkeys(b.colour_name for b in design.blocks))]
-            )  # fmt: skip
+                [
+                    "",
+                    where.label,
+                    (placement.design.text or "").replace(NAME_MARK, "each own name"),
+                    size_text((design.width_mm, design.height_mm), units=house.shop.units),
+                    ", ".join(dict.fromkeys(b.colour_name for b in design.blocks)),
+                ]
+            )
         story += [Spacer(1, 3 * mm), swatches(table(rows, (7, 30, 50, 30, 53)), colours)]
         named = any(NAME_MARK in (p.design.text or "") for p in asked.placements)
         labels = labels_of(head.number, job, estimate, house) if named else []
@@ -165,14 +178,24 @@ def proof_pdf(
         if mine:
             cells = [f"{x.name or '(no name)'}" + (f"  ({x.kind})" if x.kind else "") for x in mine]
             story += [Spacer(1, 3 * mm), heading("Names, as they are sewn", 11), tick_list(cells)]
-    ticks = ["Every word and name is spelt right", "The colours are right", "The places are right",
-             "The sizes are right"]  # fmt: skip
+    ticks = [
+        "Every word and name is spelt right",
+        "The colours are right",
+        "The places are right",
+        "The sizes are right",
+    ]
     story += [
-        Spacer(1, 5 * mm), tick_list(ticks, columns=2), Spacer(1, 6 * mm),
+        Spacer(1, 5 * mm),
+        tick_list(ticks, columns=2),
+        Spacer(1, 6 * mm),
         text("Name and date: ________________________________________"),
-    ]  # fmt: skip
-    return pdf(story, title=f"Proof {head.number}", page=page or house.papers.size,
-               footer=f"{head.number} v{head.version}")  # fmt: skip
+    ]
+    return pdf(
+        story,
+        title=f"Proof {head.number}",
+        page=page or house.papers.size,
+        footer=f"{head.number} v{head.version}",
+    )
 
 
 @record
@@ -188,9 +211,14 @@ class ReadyRow:
 @as_the_shop_writes
 @alone
 def get_ready_pdf(
-    title: str, rows: Sequence[ReadyRow], laid: Sequence[tuple[str, str]], house: House, *,
-    promised_on: str = "", page: str = "",
-) -> bytes:  # fmt: skip
+    title: str,
+    rows: Sequence[ReadyRow],
+    laid: Sequence[tuple[str, str]],
+    house: House,
+    *,
+    promised_on: str = "",
+    page: str = "",
+) -> bytes:
     """Set the list of what is laid out before an order, or several, begin."""
     story: list[Any] = [heading(f"Get ready: {title}", 18)]
     if promised_on:
@@ -203,16 +231,25 @@ def get_ready_pdf(
     boxes = [r.label for r in rows if not r.ready]
     if boxes:
         story += [Spacer(1, 4 * mm), heading("Still to lay out", 12), tick_list(boxes, columns=2)]
-    return pdf(story, title=f"Get ready {title}", page=page or house.papers.size,
-               footer="For the workshop")  # fmt: skip
+    return pdf(
+        story, title=f"Get ready {title}", page=page or house.papers.size, footer="For the workshop"
+    )
 
 
 @as_the_shop_writes
 @alone
 def order_pdf(
-    head: PaperHead, job: Job, estimate: Estimate, house: House, *,
-    units: Sequence[tuple[str, str]], paid: str, due: str, promised_on: str, page: str = "",
-) -> bytes:  # fmt: skip
+    head: PaperHead,
+    job: Job,
+    estimate: Estimate,
+    house: House,
+    *,
+    units: Sequence[tuple[str, str]],
+    paid: str,
+    due: str,
+    promised_on: str,
+    page: str = "",
+) -> bytes:
     """Set the order sheet: who, what, by when, the work in its order, and what is still due."""
     currency = estimate.currency
     story: list[Any] = [
@@ -222,14 +259,22 @@ def order_pdf(
     if promised_on:
         story.append(text(f"Promised for {day(promised_on)}", 11))
     for asked, line in zip(job.lines, estimate.lines, strict=True):
-        story += [Spacer(1, 3 * mm),
-                  heading(f"{line.quantity} × {goods_name(asked.goods, house)}", 13)]  # fmt: skip
-        rows = [[where.label, size_text((d.width_mm, d.height_mm), units=house.shop.units),
-                 d.name.replace(NAME_MARK, "each own name") or "words"]
-                for where, d in zip(line.places, line.designs, strict=True)]  # fmt: skip
+        story += [
+            Spacer(1, 3 * mm),
+            heading(f"{line.quantity} × {goods_name(asked.goods, house)}", 13),
+        ]
+        rows = [
+            [
+                where.label,
+                size_text((d.width_mm, d.height_mm), units=house.shop.units),
+                d.name.replace(NAME_MARK, "each own name") or "words",
+            ]
+            for where, d in zip(line.places, line.designs, strict=True)
+        ]
         story.append(table([["Place", "Size", "Design"], *rows], (60, 50, 60)))
-        cells = [f"{c.quantity} × {' '.join(x for x in (c.size, c.colour) if x)}"
-                 for c in asked.cells]  # fmt: skip
+        cells = [
+            f"{c.quantity} × {' '.join(x for x in (c.size, c.colour) if x)}" for c in asked.cells
+        ]
         if cells:
             story.append(text(", ".join(cells)))
         names = [name for name in asked.names if name.strip()]
@@ -238,21 +283,35 @@ def order_pdf(
     story += [Spacer(1, 3 * mm), heading("The work, in its order", 12)]
     story.append(table([["What", "Takes"], *([a, b] for a, b in units)], (130, 40)))
     story += [Spacer(1, 3 * mm), heading("Money", 12)]
-    money_rows = [["To pay", money(estimate.total.to_pay, currency)],
-                  ["Paid", money(paid, currency)], ["Due", money(due, currency)]]  # fmt: skip
+    money_rows = [
+        ["To pay", money(estimate.total.to_pay, currency)],
+        ["Paid", money(paid, currency)],
+        ["Due", money(due, currency)],
+    ]
     story.append(table(money_rows, (60, 40), right=(1,), head=False))
     if head.notes:
         story += [Spacer(1, 3 * mm), heading("Notes", 12), text(head.notes)]
-    return pdf(story, title=f"Order {head.number}", page=page or house.papers.size,
-               footer=f"{head.number} v{head.version}, for the workshop")  # fmt: skip
+    return pdf(
+        story,
+        title=f"Order {head.number}",
+        page=page or house.papers.size,
+        footer=f"{head.number} v{head.version}, for the workshop",
+    )
 
 
 @as_the_shop_writes
 @alone
 def purchase_pdf(
-    number: str, supplier: str, rows: Sequence[tuple[str, str, str, str]], house: House, *,
-    ordered_on: str, currency: str, goods: str, page: str = "",
-) -> bytes:  # fmt: skip
+    number: str,
+    supplier: str,
+    rows: Sequence[tuple[str, str, str, str]],
+    house: House,
+    *,
+    ordered_on: str,
+    currency: str,
+    goods: str,
+    page: str = "",
+) -> bytes:
     """Set an order sheet to a supplier; `rows` are item, pack, how many, price each."""
     story: list[Any] = [
         text(house.shop.name, 12, font=BOLD),
@@ -262,12 +321,15 @@ def purchase_pdf(
         text(f"To {supplier}, {day(ordered_on)}", 11),
         Spacer(1, 4 * mm),
         table(
-            [["Item", "Pack", "How many", "Price"],
-             *([a, b, c, money(d, currency)] for a, b, c, d in rows)],
-            (90, 34, 22, 24), right=(2, 3),
+            [
+                ["Item", "Pack", "How many", "Price"],
+                *([a, b, c, money(d, currency)] for a, b, c, d in rows),
+            ],
+            (90, 34, 22, 24),
+            right=(2, 3),
         ),
         text(f"Together {money(goods, currency)}, before delivery and tax."),
         Spacer(1, 4 * mm),
         text("Please confirm the day of delivery and the prices."),
-    ]  # fmt: skip
+    ]
     return pdf(story, title=f"Order {number}", page=page or house.papers.size, footer=number)

@@ -133,12 +133,16 @@ def _days_of(event: Component, first: date, last: date) -> list[date]:
         length = (_day(end) - start).days if whole else 1
         starts = [start]
         if repeats:
-            rule = rrulestr(repeats.to_ical().decode(), dtstart=datetime.combine(start, time()),
-                            ignoretz=True)  # fmt: skip
+            rule = rrulestr(
+                repeats.to_ical().decode(), dtstart=datetime.combine(start, time()), ignoretz=True
+            )
             until = datetime.combine(last, time())
             from_ = datetime.combine(max(first - timedelta(days=max(1, length)), start), time())
-            starts = [moment.date() for moment in rule.xafter(from_, count=MOST_DAYS, inc=True)
-                      if moment <= until]  # fmt: skip
+            starts = [
+                moment.date()
+                for moment in rule.xafter(from_, count=MOST_DAYS, inc=True)
+                if moment <= until
+            ]
     except (ValueError, TypeError, KeyError, AttributeError, OverflowError):
         return []  # an entry without a day of its own says nothing
     left_out = _left_out(event)

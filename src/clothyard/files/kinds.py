@@ -23,15 +23,27 @@ BEGINS: dict[str, tuple[bytes, ...]] = {
 }
 BLANK = b"\xef\xbb\xbf \t\r\n"
 FOREIGN = (
-    (b"\x89PNG", "a PNG picture"), (b"\xff\xd8\xff", "a JPEG picture"), (b"GIF8", "a GIF picture"),
-    (b"RIFF", "a picture or a sound"), (b"II*\x00", "a TIFF picture"),
-    (b"MM\x00*", "a TIFF picture"), (b"%PDF", "a PDF"), (b"%!PS", "a PostScript drawing"),
-    (b"PK\x03\x04", "a zip archive or an office document"), (b"\x1f\x8b", "a gzip archive"),
-    (b"7z\xbc\xaf", "an archive"), (b"Rar!", "an archive"), (b"<svg", "an SVG drawing"),
-    (b"<?xml", "an XML document"), (b"<!DOCTYPE", "a web page"), (b"<!doctype", "a web page"),
-    (b"<html", "a web page"), (b"MZ", "a program"), (b"\x7fELF", "a program"),
+    (b"\x89PNG", "a PNG picture"),
+    (b"\xff\xd8\xff", "a JPEG picture"),
+    (b"GIF8", "a GIF picture"),
+    (b"RIFF", "a picture or a sound"),
+    (b"II*\x00", "a TIFF picture"),
+    (b"MM\x00*", "a TIFF picture"),
+    (b"%PDF", "a PDF"),
+    (b"%!PS", "a PostScript drawing"),
+    (b"PK\x03\x04", "a zip archive or an office document"),
+    (b"\x1f\x8b", "a gzip archive"),
+    (b"7z\xbc\xaf", "an archive"),
+    (b"Rar!", "an archive"),
+    (b"<svg", "an SVG drawing"),
+    (b"<?xml", "an XML document"),
+    (b"<!DOCTYPE", "a web page"),
+    (b"<!doctype", "a web page"),
+    (b"<html", "a web page"),
+    (b"MZ", "a program"),
+    (b"\x7fELF", "a program"),
     (b"SQLite format 3", "a database"),
-)  # fmt: skip
+)
 """How files begin that hold no stitches, whatever they are named, and what they are."""
 
 

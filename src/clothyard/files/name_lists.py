@@ -93,9 +93,11 @@ def read_name_list(text: str, *, colours: Sequence[str] = ()) -> list[ListedCell
     total = sum(cell.quantity for cell in found.values())
     if not found or total > MAX_QUANTITY:
         raise BadInput(
-            f"it holds {total} pieces.", where="text", remedy="Paste between one and "
-            f"{MAX_QUANTITY}.", code="list-empty" if not found else "list-huge",
-        )  # fmt: skip
+            f"it holds {total} pieces.",
+            where="text",
+            remedy=f"Paste between one and {MAX_QUANTITY}.",
+            code="list-empty" if not found else "list-huge",
+        )
     return sorted(found.values(), key=lambda cell: size_key(cell.size))
 
 
@@ -108,9 +110,11 @@ def _pieces(text: str, line: int) -> int:
         pieces = 0
     if not 1 <= pieces <= MAX_QUANTITY:
         raise BadInput(
-            f"{text[:40]!r} is no number of pieces.", where=f"line {line}",
-            remedy="Write a whole number, such as 3.", code="list-count",
-        )  # fmt: skip
+            f"{text[:40]!r} is no number of pieces.",
+            where=f"line {line}",
+            remedy="Write a whole number, such as 3.",
+            code="list-count",
+        )
     return pieces
 
 

@@ -73,9 +73,11 @@ def read_table(text: str, columns: Columns, *, needed: str, example: str) -> lis
     start = next((n for n, line in enumerate(lines) if line.strip()), None)
     if start is None:
         raise BadInput(
-            "the list is empty.", where="text", remedy="Paste its headings and rows.",
+            "the list is empty.",
+            where="text",
+            remedy="Paste its headings and rows.",
             code="list-empty",
-        )  # fmt: skip
+        )
     mark = _dialect(lines[start])
     table = csv.reader(io.StringIO("\n".join(lines[start:])), delimiter=mark)
     known = {name: column for column, names in columns.items() for name in names}
@@ -84,15 +86,19 @@ def read_table(text: str, columns: Columns, *, needed: str, example: str) -> lis
     found_columns = [known.get(head, "") for head in heads]
     if needed not in found_columns:
         raise BadInput(
-            f"no heading says which column is the {columns[needed][0]}.", where="line 1",
-            remedy=f"Begin with headings: {example}.", code="list-heads",
-        )  # fmt: skip
+            f"no heading says which column is the {columns[needed][0]}.",
+            where="line 1",
+            remedy=f"Begin with headings: {example}.",
+            code="list-heads",
+        )
     twice = [c for c in found_columns if c and found_columns.count(c) > 1]
     if twice:
         raise BadInput(
-            f"two columns are headed as {twice[0]}.", where="line 1",
-            remedy="Rename or remove one.", code="list-heads",
-        )  # fmt: skip
+            f"two columns are headed as {twice[0]}.",
+            where="line 1",
+            remedy="Rename or remove one.",
+            code="list-heads",
+        )
     found = []
     for cells in rows:
         row = {c: _bare(cell) for c, cell in zip(found_columns, cells, strict=False) if c}
@@ -100,9 +106,11 @@ def read_table(text: str, columns: Columns, *, needed: str, example: str) -> lis
             found.append(TableRow(start + table.line_num, row))
     if len(found) > MAX_LINES:
         raise BadInput(
-            f"the list has {len(found)} rows.", where="text", remedy=f"Take at most {MAX_LINES}.",
+            f"the list has {len(found)} rows.",
+            where="text",
+            remedy=f"Take at most {MAX_LINES}.",
             code="list-huge",
-        )  # fmt: skip
+        )
     return found
 
 
@@ -112,9 +120,11 @@ def _rows(table: Reader, start: int) -> Iterator[list[str]]:
         yield from table
     except csv.Error as error:
         raise BadInput(
-            f"it cannot be read as a table ({error}).", where=f"line {start + table.line_num}",
-            remedy="Mend that line.", code="list-torn",
-        ) from None  # fmt: skip
+            f"it cannot be read as a table ({error}).",
+            where=f"line {start + table.line_num}",
+            remedy="Mend that line.",
+            code="list-torn",
+        ) from None
 
 
 def text_of_sheet(data: bytes, name: str) -> str:
@@ -140,9 +150,11 @@ def text_of_sheet(data: bytes, name: str) -> str:
         raise
     except Exception:  # the reader raises whatever the bytes make it
         raise BadInput(
-            "it cannot be read as a sheet.", where=name,
-            remedy="Save it anew as .xlsx, or as .csv.", code="sheet-damaged",
-        ) from None  # fmt: skip
+            "it cannot be read as a sheet.",
+            where=name,
+            remedy="Save it anew as .xlsx, or as .csv.",
+            code="sheet-damaged",
+        ) from None
     return stream.getvalue()
 
 

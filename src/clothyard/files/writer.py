@@ -29,8 +29,12 @@ def write_plan(plan: StitchPlan, kind: str) -> bytes:
 
     if kind not in SAMPLE_KINDS:
         raise unknown_id(kind, SAMPLE_KINDS, where="kind", what="kind of sample file")
-    command = {JUMP: pystitch.JUMP, TRIM: pystitch.TRIM, STOP: pystitch.STOP,
-               CHANGE: pystitch.COLOR_CHANGE}  # fmt: skip
+    command = {
+        JUMP: pystitch.JUMP,
+        TRIM: pystitch.TRIM,
+        STOP: pystitch.STOP,
+        CHANGE: pystitch.COLOR_CHANGE,
+    }
     pattern = pystitch.EmbPattern()
     for colour in plan.colours:
         pattern.add_thread({"hex": colour or "#202020"})
@@ -43,8 +47,9 @@ def write_plan(plan: StitchPlan, kind: str) -> bytes:
     pattern.add_command(pystitch.END)
     stream = io.BytesIO()
     writer = next(
-        f["writer"] for f in pystitch.supported_formats()
+        f["writer"]
+        for f in pystitch.supported_formats()
         if f["extension"] == kind and f.get("writer")
-    )  # fmt: skip
+    )
     pystitch.write_embroidery(writer, pattern, stream)
     return stream.getvalue()

@@ -255,9 +255,14 @@ def list_passes(shop: Shop, order_id: int) -> list[PassRow]:
         mine = [p for p in _pieces(shop, order_id, _of_pass(each)) if p.state != "spoiled"]
         done = sum(_state(p, at) in {"done", "mended"} for p in mine)
         rows.append(
-            PassRow(pass_id=each.id, label=of.label(each), pieces=len(mine), done=done,
-                    logged=each.id in logged)
-        )  # fmt: skip
+            PassRow(
+                pass_id=each.id,
+                label=of.label(each),
+                pieces=len(mine),
+                done=done,
+                logged=each.id in logged,
+            )
+        )
     return rows
 
 
@@ -288,39 +293,72 @@ def find_pass(shop: Shop, order_id: int, pass_id: str) -> PassView:
     last = standing.get(at.last)
     cycles = max(1, told.cycles)
     return PassView(
-        order_id=order_id, number=of.order.number, customer=of.order.customer,
-        promised_on=of.order.promised_on, pass_id=pass_id, label=of.label(each), sheet=mine,
+        order_id=order_id,
+        number=of.order.number,
+        customer=of.order.customer,
+        promised_on=of.order.promised_on,
+        pass_id=pass_id,
+        label=of.label(each),
+        sheet=mine,
         pieces=[
-            PassPiece(id=p.id, n=n, size=p.size, colour=p.colour, name=p.name,
-                      state=_state(p, at), reason=at.spoiled.get(p.id, p.reason))
+            PassPiece(
+                id=p.id,
+                n=n,
+                size=p.size,
+                colour=p.colour,
+                name=p.name,
+                state=_state(p, at),
+                reason=at.spoiled.get(p.id, p.reason),
+            )
             for n, p in enumerate(_pieces(shop, order_id, _of_pass(told)), 1)
         ],
-        blocks=blocks, stops=_stops(put, blocks), needles=mine.needles, heads=max(1, told.heads),
+        blocks=blocks,
+        stops=_stops(put, blocks),
+        needles=mine.needles,
+        heads=max(1, told.heads),
         cycle_s=told.machine_s / cycles,
         sew_s=sum(e.machine_s for e in told.events if e.task == "sew") / cycles,
         bobbin_every=told.bobbins[0].pieces_per_bobbin if told.bobbins else 0,
-        day_left_h=_day_left_h(shop), breaks=at.breaks, bobbins=at.bobbins, paused=at.paused,
-        preparing=at.preparing, finishing=at.finishing, prepare_s=at.prepare_s,
-        finish_s=at.finish_s, notes=list(at.notes), photos=list(at.photos),
+        day_left_h=_day_left_h(shop),
+        breaks=at.breaks,
+        bobbins=at.bobbins,
+        paused=at.paused,
+        preparing=at.preparing,
+        finishing=at.finishing,
+        prepare_s=at.prepare_s,
+        finish_s=at.finish_s,
+        notes=list(at.notes),
+        photos=list(at.photos),
         weights=_weights(of, pass_id, at, mine),
         last=EventTold(id=last.id, kind=last.kind, piece=last.piece, at=last.at) if last else None,
-        events=len(events), heard=[e.id for e in events if e.id.startswith(BY_MACHINE)],
+        events=len(events),
+        heard=[e.id for e in events if e.id.startswith(BY_MACHINE)],
         machine=told.machine,
         machine_label=machine.label if machine else told.machine,
         machine_address=address not in {"", "-"},
-        scale_address=now.devices.scale_address not in {"", "-"}, sha256=put.design.sha256,
-        followed=_followed(of, told), cautions=cautions_for(line, put, house),
+        scale_address=now.devices.scale_address not in {"", "-"},
+        sha256=put.design.sha256,
+        followed=_followed(of, told),
+        cautions=cautions_for(line, put, house),
         stop_first=STOP_FIRST,
         troubles=[
-            TroubleTold(id=t.fault.id, seen=t.fault.seen, short=t.fault.short,
-                        causes=list(t.causes), likely=t.likely, caution=t.caution,
-                        now=t.fault.now, next=t.fault.next)
+            TroubleTold(
+                id=t.fault.id,
+                seen=t.fault.seen,
+                short=t.fault.short,
+                causes=list(t.causes),
+                likely=t.likely,
+                caution=t.caution,
+                now=t.fault.now,
+                next=t.fault.next,
+            )
             for t in troubles(settings_of(line, put, house))
         ],
-        people=[person.label for person in now.people.values()], units=now.shop.units,
+        people=[person.label for person in now.people.values()],
+        units=now.shop.units,
         logged=pass_id in kept.logged_orders(shop).get(order_id, set()),
         held=_held(shop, order_id),
-    )  # fmt: skip
+    )
 
 
 def _blocks(told: PassTold, sheet: SheetPass) -> list[PassBlock]:
@@ -330,10 +368,16 @@ def _blocks(told: PassTold, sheet: SheetPass) -> list[PassBlock]:
     for laid in told.threads:
         stitches = round(laid.stitches / pieces)
         found.append(
-            PassBlock(block=laid.block, colour=laid.colour, name=names.get(laid.block, ""),
-                      needle=laid.needle, stitches=stitches, seconds=laid.needle_s / pieces,
-                      stitch_from=stitch)
-        )  # fmt: skip
+            PassBlock(
+                block=laid.block,
+                colour=laid.colour,
+                name=names.get(laid.block, ""),
+                needle=laid.needle,
+                stitches=stitches,
+                seconds=laid.needle_s / pieces,
+                stitch_from=stitch,
+            )
+        )
         stitch += stitches
     return found
 
@@ -351,9 +395,10 @@ def _stops(put: PlacementTold, blocks: Sequence[PassBlock]) -> list[PassStop]:
         when = f"inside block {block + 1}" if inside else f"after block {block}"
         stitch = begins + blocks[block].stitches // 2 if inside and block < len(blocks) else begins
         found.append(
-            PassStop(when=when if step.at else "before the first stitch", label=step.label,
-                     stitch=stitch)
-        )  # fmt: skip
+            PassStop(
+                when=when if step.at else "before the first stitch", label=step.label, stitch=stitch
+            )
+        )
     return sorted(found, key=lambda stop: (stop.stitch is None, stop.stitch or 0))
 
 
@@ -404,14 +449,18 @@ def write_events(shop: Shop, order_id: int, pass_id: str, written: EventsIn) -> 
     for n, event in enumerate(written.events):
         if event.kind in {"done", "spoiled", "mended"} and event.piece not in known:
             raise BadInput(
-                f"there is no piece {event.piece[:60]!r}.", where=f"events[{n}].piece",
-                remedy="Open the pass again.", code="piece-unknown",
-            )  # fmt: skip
+                f"there is no piece {event.piece[:60]!r}.",
+                where=f"events[{n}].piece",
+                remedy="Open the pass again.",
+                code="piece-unknown",
+            )
         if event.kind == "spoiled" and not event.reason.strip():
             raise BadInput(
-                "it does not say how the piece was spoiled.", where=f"events[{n}].reason",
-                remedy="Choose what was seen.", code="missing",
-            )  # fmt: skip
+                "it does not say how the piece was spoiled.",
+                where=f"events[{n}].reason",
+                remedy="Choose what was seen.",
+                code="missing",
+            )
     new = kept.add_events(shop, [_kept(order_id, pass_id, event) for event in written.events])
     if new:
         _follow_pieces(shop, order_id, of, told)
@@ -432,10 +481,7 @@ def _follow_pieces(shop: Shop, order_id: int, of: PassOf, told: PassTold) -> Non
     """
     sums = {p.id: add_up(_events(kept.list_events(shop, order_id, p.id))) for p in of.passes}
     lines = _of_pass(told)
-    passes = {
-        line: [p.id for p in of.passes if line in _of_pass(p)]
-        for line in lines
-    }  # fmt: skip
+    passes = {line: [p.id for p in of.passes if line in _of_pass(p)] for line in lines}
     begun = any(at.last for at in sums.values())
     order = kept_orders.find_order(shop, order_id)
     if begun and order.state in {"accepted", "ready", "waiting"}:
@@ -449,9 +495,14 @@ def _follow_pieces(shop: Shop, order_id: int, of: PassOf, told: PassTold) -> Non
         mended = next((at.mended[piece.id] for at in mine if piece.id in at.mended), None)
         sewn = all(piece.id in at.done for at in mine)
         wanted: Any = (
-            "spoiled" if reason else "waiting" if not sewn
-            else "sewn" if mended is None else "mended"
-        )  # fmt: skip
+            "spoiled"
+            if reason
+            else "waiting"
+            if not sewn
+            else "sewn"
+            if mended is None
+            else "mended"
+        )
         if piece.state == wanted or (piece.state == "prepared" and wanted == "waiting"):
             continue
         if piece.state in {"good", "mended"} and wanted == "sewn":
@@ -468,16 +519,17 @@ def _follow_pieces(shop: Shop, order_id: int, of: PassOf, told: PassTold) -> Non
 def _spoken(shop: Shop, order_id: int) -> set[str]:
     """Pieces that events speak of, taken back or not."""
     return {
-        e.piece for e in kept.list_events(shop, order_id)
-        if e.kind in {"done", "spoiled", "mended"}
-    }  # fmt: skip
+        e.piece for e in kept.list_events(shop, order_id) if e.kind in {"done", "spoiled", "mended"}
+    }
 
 
 def _begin(shop: Shop, order: kept_orders.KeptOrder) -> None:
     document = orders.OrderDocument(
-        state="in-work", promised_on=order.promised_on, ready=order.ready,
+        state="in-work",
+        promised_on=order.promised_on,
+        ready=order.ready,
         payments=[orders.Payment.model_validate(p) for p in order.payments],
-    )  # fmt: skip
+    )
     try:
         orders.save_order(shop, order.quote_id, document, seen=order.revision)
     except ClothyardError:
@@ -513,15 +565,24 @@ def log_begun(shop: Shop, order_id: int, pass_id: str) -> PassLog:
     row = row.model_copy(
         update={
             "actual": Measured(
-                needle_s=at.needle_s, loading_s=at.loading_s, hooping_s=at.prepare_s,
-                finishing_s=at.finish_s, elapsed_s=at.elapsed_s or None,
-                bobbins=at.bobbins or None, bobbin_m=bobbin_m, breaks=float(at.breaks),
+                needle_s=at.needle_s,
+                loading_s=at.loading_s,
+                hooping_s=at.prepare_s,
+                finishing_s=at.finish_s,
+                elapsed_s=at.elapsed_s or None,
+                bobbins=at.bobbins or None,
+                bobbin_m=bobbin_m,
+                breaks=float(at.breaks),
             ),
-            "threads": threads, "spoiled": len(at.spoiled), "mended": len(at.mended),
-            "reasons": reasons, "note": "\n".join(at.notes)[:2000],
-            "photo": at.photos[-1] if at.photos else "", "source": "run",
+            "threads": threads,
+            "spoiled": len(at.spoiled),
+            "mended": len(at.mended),
+            "reasons": reasons,
+            "note": "\n".join(at.notes)[:2000],
+            "photo": at.photos[-1] if at.photos else "",
+            "source": "run",
         }
-    )  # fmt: skip
+    )
     logged = kept.find_key(shop, key_of(order_id, pass_id))
     return PassLog(row=row, logged=logged or 0)
 
@@ -559,20 +620,29 @@ def keep_photo(shop: Shop, order_id: int, data: bytes) -> str:
     """
     if len(data) > PHOTO_BYTES:
         raise BadInput(
-            f"the photo has {len(data) / 1e6:.0f} MB.", where="photo",
-            remedy=f"Send one of at most {PHOTO_BYTES // 1_000_000} MB.", code="too-large",
-        )  # fmt: skip
+            f"the photo has {len(data) / 1e6:.0f} MB.",
+            where="photo",
+            remedy=f"Send one of at most {PHOTO_BYTES // 1_000_000} MB.",
+            code="too-large",
+        )
     try:
         with Image.open(io.BytesIO(data), formats=("JPEG", "PNG", "WEBP")) as opened:
             if opened.width * opened.height > MOST_PIXELS:
                 raise Image.DecompressionBombError
             picture = ImageOps.exif_transpose(opened).convert("RGB")
-    except (UnidentifiedImageError, Image.DecompressionBombError, OSError, ValueError,
-            SyntaxError) as error:  # fmt: skip
+    except (
+        UnidentifiedImageError,
+        Image.DecompressionBombError,
+        OSError,
+        ValueError,
+        SyntaxError,
+    ) as error:
         raise BadInput(
-            "this is no photo that can be read.", where="photo",
-            remedy="Send a JPEG, PNG or WebP picture.", code="photo-unreadable",
-        ) from error  # fmt: skip
+            "this is no photo that can be read.",
+            where="photo",
+            remedy="Send a JPEG, PNG or WebP picture.",
+            code="photo-unreadable",
+        ) from error
     picture.thumbnail((PHOTO_PX, PHOTO_PX))
     written = io.BytesIO()
     picture.save(written, "JPEG", quality=82, optimize=True)

@@ -27,9 +27,11 @@ HASHED = ("designs", "documents")
 """Folders whose files are named by their content's hash."""
 
 NAMING_TABLES = (
-    ("design_file", "designs"), ("quote_document", "documents"), ("mail", "documents"),
+    ("design_file", "designs"),
+    ("quote_document", "documents"),
+    ("mail", "documents"),
     ("photo", "documents"),
-)  # fmt: skip
+)
 """Tables whose rows name files by their hash, and the folder of these."""
 
 SCHEDULED = "-scheduled"
@@ -295,9 +297,11 @@ def find_backup(shop: Shop, name: str) -> Path:
     path = next((p for p in _folder(shop.folder).glob("backup-*.zip") if p.name == name), None)
     if path is None:
         raise NotFound(
-            f"there is no backup {name[:80]!r}.", where="backup", remedy="Choose one of the list.",
+            f"there is no backup {name[:80]!r}.",
+            where="backup",
+            remedy="Choose one of the list.",
             code="backup-unknown",
-        )  # fmt: skip
+        )
     return path
 
 

@@ -78,10 +78,11 @@ def _named(text: str, rows: dict[str, Any], *, what: str) -> str:
     names = {row.label.casefold(): row.label for row in rows.values()}
     near = get_close_matches(asked, names, n=1, cutoff=0.5)
     raise BadInput(
-        f"{text[:40]!r} is no {what}.", where=what,
+        f"{text[:40]!r} is no {what}.",
+        where=what,
         remedy=f"Did you mean {names[near[0]]}?" if near else f"Write the {what} as the shop does.",
         code="unknown-id",
-    )  # fmt: skip
+    )
 
 
 def _supplier(text: str, house: House) -> str | None:
@@ -176,17 +177,21 @@ class _Reader:
                 continue
             before = self.house.blanks.get(known or "")
             supplier = values.get("supplier", "")
-            listed.append((
-                ListedBlank(
-                    line=row.line, label=label, id=known,
-                    goods=values.get("goods", before.goods if before else ""),
-                    supplier=supplier or (before.supplier if before else "any"),
-                    prices=write_steps(values.get("prices", before.prices if before else {})),
-                    was=write_steps(before.prices) if before else "",
-                    new_supplier=bool(supplier) and _supplier(supplier, self.house) is None,
-                ),
-                values,
-            ))  # fmt: skip
+            listed.append(
+                (
+                    ListedBlank(
+                        line=row.line,
+                        label=label,
+                        id=known,
+                        goods=values.get("goods", before.goods if before else ""),
+                        supplier=supplier or (before.supplier if before else "any"),
+                        prices=write_steps(values.get("prices", before.prices if before else {})),
+                        was=write_steps(before.prices) if before else "",
+                        new_supplier=bool(supplier) and _supplier(supplier, self.house) is None,
+                    ),
+                    values,
+                )
+            )
         return listed
 
 
@@ -211,8 +216,11 @@ def take_price_list(shop: Shop, asked: PriceList) -> ListRead:
     for blank, values in listed:
         room -= blank.id is None
         if blank.id is None and room < 0:
-            reader.refuse(blank.line, f"{blank.label} is one more than the shelf holds.",
-                          "Take others off first.")  # fmt: skip
+            reader.refuse(
+                blank.line,
+                f"{blank.label} is one more than the shelf holds.",
+                "Take others off first.",
+            )
         else:
             taken.append((blank, values))
     found = [blank for blank, _ in taken]

@@ -205,12 +205,21 @@ def _lists(shelf: Shelf, house: House, lacks: Sequence[Lacking]) -> list[BuyList
 def _buy_row(line: BuyLine, currency: str) -> BuyRow:
     wanted, pack = line.wanted, line.pack
     return BuyRow(
-        item=wanted.item.key, label=wanted.label, unit=wanted.item.unit,
-        wanted=number(wanted.amount), short=number(wanted.short), pack_id=pack.id, pack=pack.name,
-        holds=number(pack.amount), count=line.count, price=money_text(pack.price, currency),
-        cost=money_text(line.cost, currency), orders=list(wanted.orders),
-        needed_by=wanted.needed_by, standard=pack.standard,
-    )  # fmt: skip
+        item=wanted.item.key,
+        label=wanted.label,
+        unit=wanted.item.unit,
+        wanted=number(wanted.amount),
+        short=number(wanted.short),
+        pack_id=pack.id,
+        pack=pack.name,
+        holds=number(pack.amount),
+        count=line.count,
+        price=money_text(pack.price, currency),
+        cost=money_text(line.cost, currency),
+        orders=list(wanted.orders),
+        needed_by=wanted.needed_by,
+        standard=pack.standard,
+    )
 
 
 def list_to_buy(shop: Shop) -> ToBuy:
@@ -225,13 +234,16 @@ def list_to_buy(shop: Shop) -> ToBuy:
         fill = each.lines[each.fill] if each.fill is not None else None
         found.append(
             BuyFrom(
-                supplier=each.supplier, name=supplier.label,
+                supplier=each.supplier,
+                name=supplier.label,
                 rows=[_buy_row(line, currency) for line in each.lines],
                 goods=money_text(each.goods, currency),
                 delivery=money_text(each.delivery, currency),
                 to_free=money_text(each.to_free, currency),
                 fill=Fill(
-                    item=fill.wanted.item.key, label=fill.wanted.label, pack=fill.pack.name,
+                    item=fill.wanted.item.key,
+                    label=fill.wanted.label,
+                    pack=fill.pack.name,
                     more=each.fill_count,
                     cost=money_text(fill.pack.price * each.fill_count, currency),
                 )
@@ -241,21 +253,45 @@ def list_to_buy(shop: Shop) -> ToBuy:
                 late=bool(each.order_by) and each.order_by < today(),
                 days=supplier.days,
             )
-        )  # fmt: skip
+        )
     return ToBuy(suppliers=found, currency=currency, sends=_service(house) is not None)
 
 
 def to_buy_sheet(shop: Shop, kind: SheetKind) -> bytes:
     """Write what is to be bought as a table."""
     page = list_to_buy(shop)
-    heads = ["Supplier", "Item", "Pack", "How many", "Price", "Cost", "Currency", "Wanted", "Unit",
-             "Needed by", "Order by", "For"]  # fmt: skip
+    heads = [
+        "Supplier",
+        "Item",
+        "Pack",
+        "How many",
+        "Price",
+        "Cost",
+        "Currency",
+        "Wanted",
+        "Unit",
+        "Needed by",
+        "Order by",
+        "For",
+    ]
     table = [
-        [each.name, r.label, r.pack, str(r.count), r.price, r.cost, page.currency, r.wanted, r.unit,
-         r.needed_by, each.order_by, ", ".join(r.orders)]
+        [
+            each.name,
+            r.label,
+            r.pack,
+            str(r.count),
+            r.price,
+            r.cost,
+            page.currency,
+            r.wanted,
+            r.unit,
+            r.needed_by,
+            each.order_by,
+            ", ".join(r.orders),
+        ]
         for each in page.suppliers
         for r in each.rows
-    ]  # fmt: skip
+    ]
     return write_sheet(heads, table, kind=kind, title="To buy")
 
 
@@ -272,26 +308,41 @@ def _view(purchase: kept.KeptPurchase, house: House) -> PurchaseView:
     currency = house.price.currency
     rows = [OrderedRow.model_validate(row) for row in purchase.rows]
     goods = sum((Decimal(row.price) * row.count for row in rows), ZERO)
-    name = house.suppliers[purchase.supplier].label if purchase.supplier in house.suppliers else (
-        purchase.supplier
-    )  # fmt: skip
+    name = (
+        house.suppliers[purchase.supplier].label
+        if purchase.supplier in house.suppliers
+        else (purchase.supplier)
+    )
     late = purchase.state == "open" and any(
         row.expected_on and row.expected_on < today() and row.arrived < row.confirmed
         for row in rows
     )
     return PurchaseView(
-        id=purchase.id, number=_purchase_number(purchase.id), supplier=purchase.supplier, name=name,
-        state=purchase.state, revision=purchase.revision, sent_by=purchase.sent_by,
-        ordered_on=purchase.ordered_on, rows=rows, goods=money_text(goods, currency),
-        currency=currency, late=late, trouble=purchase.trouble,
+        id=purchase.id,
+        number=_purchase_number(purchase.id),
+        supplier=purchase.supplier,
+        name=name,
+        state=purchase.state,
+        revision=purchase.revision,
+        sent_by=purchase.sent_by,
+        ordered_on=purchase.ordered_on,
+        rows=rows,
+        goods=money_text(goods, currency),
+        currency=currency,
+        late=late,
+        trouble=purchase.trouble,
         message=_message(purchase, name, house),
-    )  # fmt: skip
+    )
 
 
 def _message(purchase: kept.KeptPurchase, name: str, house: House) -> str:
     """Write an order as words to send by hand."""
-    lines = [f"Order {_purchase_number(purchase.id)} to {name}", f"from {house.shop.name}",
-             house.shop.address, ""]  # fmt: skip
+    lines = [
+        f"Order {_purchase_number(purchase.id)} to {name}",
+        f"from {house.shop.name}",
+        house.shop.address,
+        "",
+    ]
     lines += [f"{row['count']} × {row['label']}, {row['pack']}" for row in purchase.rows]
     lines += ["", "Please confirm the day of delivery and the prices."]
     return "\n".join(lines) + "\n"
@@ -323,8 +374,9 @@ def purchase_sheet(shop: Shop, purchase_id: int, kind: SheetKind) -> bytes:
     """
     view = find_purchase(shop, purchase_id)
     heads = ["Order", "Item", "Pack", "How many", "Price", "Currency"]
-    table = [[view.number, r.label, r.pack, str(r.count), r.price, view.currency]
-             for r in view.rows]  # fmt: skip
+    table = [
+        [view.number, r.label, r.pack, str(r.count), r.price, view.currency] for r in view.rows
+    ]
     return write_sheet(heads, table, kind=kind, title=view.number)
 
 
@@ -341,16 +393,19 @@ def make_purchase(shop: Shop, new: NewPurchase) -> PurchaseView:
     house = shop_house(shop)
     if new.supplier not in house.suppliers:
         raise BadInput(
-            f"{new.supplier[:80]!r} is no supplier.", where="supplier",
-            remedy="Choose one of the shelf's.", code="supplier-unknown",
-        )  # fmt: skip
+            f"{new.supplier[:80]!r} is no supplier.",
+            where="supplier",
+            remedy="Choose one of the shelf's.",
+            code="supplier-unknown",
+        )
     service = _service(house) if new.send else None
     if new.send and service is None:
         raise Conflict(
-            "the shop has no supplier's service.", where="send",
+            "the shop has no supplier's service.",
+            where="send",
             remedy="Order by hand, or say its address among the standards, under buying.",
             code="supplier-none",
-        )  # fmt: skip
+        )
     rows = _asked_rows(Shelf(shop, house), new, house)
     if service is None:
         return _view(kept.add_purchase(shop, new.supplier, rows, sent_by="hand"), house)
@@ -377,8 +432,10 @@ def ask_again(shop: Shop, purchase_id: int) -> PurchaseView:
     if not purchase.trouble or service is None:
         raise Conflict(
             "there is nothing to ask again." if service else "the shop has no supplier's service.",
-            where="purchase", remedy="Look at the order.", code="purchase-answered",
-        )  # fmt: skip
+            where="purchase",
+            remedy="Look at the order.",
+            code="purchase-answered",
+        )
     return _ask(shop, purchase, service, house)
 
 
@@ -389,28 +446,42 @@ def _ask(
     rows = [dict(row) for row in purchase.rows]
     days = house.suppliers[purchase.supplier].days if purchase.supplier in house.suppliers else 0
     asked = Asked(
-        number=_purchase_number(purchase.id), supplier=purchase.supplier, days=days,
+        number=_purchase_number(purchase.id),
+        supplier=purchase.supplier,
+        days=days,
         ordered_on=purchase.ordered_on,
         rows=[
-            AskedRow(ref=str(n), item=row["item"], name=f"{row['label']}, {row['pack']}"[:300],
-                     count=row["count"], price=row["asked_price"])
+            AskedRow(
+                ref=str(n),
+                item=row["item"],
+                name=f"{row['label']}, {row['pack']}"[:300],
+                count=row["count"],
+                price=row["asked_price"],
+            )
             for n, row in enumerate(rows)
         ],
-    )  # fmt: skip
+    )
     try:
         answered = {row.ref: row for row in service.order(asked).rows}
     except SupplierError as error:
         changed = kept.change_purchase(
-            shop, purchase.id, seen=purchase.revision, rows=rows, state="open",
+            shop,
+            purchase.id,
+            seen=purchase.revision,
+            rows=rows,
+            state="open",
             trouble=f"{error}: ask again, or take it back and order by hand",
-        )  # fmt: skip
+        )
         return _view(changed, house)
     for n, row in enumerate(rows):
         said = answered[str(n)]
         row |= {
-            "confirmed": said.count, "expected_on": said.expected_on, "state": said.answer,
-            "note": said.note, "price": money_text(Decimal(said.price), house.price.currency),
-        }  # fmt: skip
+            "confirmed": said.count,
+            "expected_on": said.expected_on,
+            "state": said.answer,
+            "note": said.note,
+            "price": money_text(Decimal(said.price), house.price.currency),
+        }
         row["offer"] = bool(row["standard"]) and row["price"] != row["asked_price"]
         row["closed"] = said.count == 0
     state = "closed" if all(row["closed"] for row in rows) else "open"
@@ -430,20 +501,32 @@ def _asked_rows(shelf: Shelf, new: NewPurchase, house: House) -> list[dict[str, 
         pack = next((p for p in packs if p.id == want.pack_id), packs[0] if packs else None)
         if pack is None and want.item not in shelf.all_items():
             raise BadInput(
-                f"{want.item[:80]!r} is nothing that this shop buys.", where=f"rows[{n}].item",
-                remedy="Choose it from the list of what is to buy.", code="item-unknown",
-            )  # fmt: skip
+                f"{want.item[:80]!r} is nothing that this shop buys.",
+                where=f"rows[{n}].item",
+                remedy="Choose it from the list of what is to buy.",
+                code="item-unknown",
+            )
         price = money_text(pack.price if pack else ZERO, currency)
         rows.append(
             {
-                "item": want.item, "label": shelf.label(want.item), "unit": item.unit,
+                "item": want.item,
+                "label": shelf.label(want.item),
+                "unit": item.unit,
                 "pack": pack.name if pack else "each",
-                "amount": number(pack.amount) if pack else "1", "count": want.count,
-                "confirmed": want.count, "arrived": 0, "price": price, "asked_price": price,
-                "expected_on": expected, "state": "asked", "note": "", "closed": False,
-                "standard": pack.standard if pack else "", "offer": False,
+                "amount": number(pack.amount) if pack else "1",
+                "count": want.count,
+                "confirmed": want.count,
+                "arrived": 0,
+                "price": price,
+                "asked_price": price,
+                "expected_on": expected,
+                "state": "asked",
+                "note": "",
+                "closed": False,
+                "standard": pack.standard if pack else "",
+                "offer": False,
             }
-        )  # fmt: skip
+        )
     return rows
 
 
@@ -460,9 +543,11 @@ def take_back_purchase(shop: Shop, purchase_id: int) -> None:
     answered = purchase.sent_by == "service" and not purchase.trouble
     if answered or any(row["arrived"] for row in purchase.rows):
         raise Conflict(
-            "the supplier has it, or something of it arrived.", where="purchase",
-            remedy="Close what does not come, and tell the supplier.", code="purchase-begun",
-        )  # fmt: skip
+            "the supplier has it, or something of it arrived.",
+            where="purchase",
+            remedy="Close what does not come, and tell the supplier.",
+            code="purchase-begun",
+        )
     kept.forget_purchase(shop, purchase_id, seen=purchase.revision)
 
 
@@ -481,9 +566,11 @@ def arrive(shop: Shop, purchase_id: int, arrival: Arrival, *, seen: int) -> Purc
     purchase = kept.find_purchase(shop, purchase_id)
     if purchase.state != "open" or purchase.trouble:
         raise Conflict(
-            "nothing of it is to come.", where="purchase", remedy="Look at the shelf.",
+            "nothing of it is to come.",
+            where="purchase",
+            remedy="Look at the shelf.",
             code="purchase-closed",
-        )  # fmt: skip
+        )
     rows = [dict(row) for row in purchase.rows]
     said = arrival.rows or [
         ArrivedRow(row=n, count=max(0, row["confirmed"] - row["arrived"]))
@@ -494,9 +581,11 @@ def arrive(shop: Shop, purchase_id: int, arrival: Arrival, *, seen: int) -> Purc
     for each in said:
         if each.row >= len(rows):
             raise BadInput(
-                f"it has no row {each.row + 1}.", where="rows", remedy="Load the page again.",
+                f"it has no row {each.row + 1}.",
+                where="rows",
+                remedy="Load the page again.",
                 code="purchase-unknown",
-            )  # fmt: skip
+            )
         row = rows[each.row]
         if each.count:
             amount = Decimal(row["amount"])
@@ -529,9 +618,11 @@ def take_price(shop: Shop, purchase_id: int, row: int, *, seen: int) -> Purchase
     purchase = kept.find_purchase(shop, purchase_id)
     if row >= len(purchase.rows) or not purchase.rows[row]["offer"]:
         raise BadInput(
-            "that row has no new price.", where="row", remedy="Load the page again.",
+            "that row has no new price.",
+            where="row",
+            remedy="Load the page again.",
             code="purchase-unknown",
-        )  # fmt: skip
+        )
     house = shop_house(shop)
     rows = [dict(each) for each in purchase.rows]
     mine = rows[row]

@@ -52,9 +52,16 @@ def plan_ics(shop: Shop) -> bytes:
         order = names[strip.order]
         words = f"{order.summary}\n{order.why}".strip()
         entries.append(
-            Entry(f"{strip.number}-{strip.unit}", f"{strip.number} {order.customer}: {strip.label}",
-                  words, strip.begin_day, strip.end_day, strip.begin_h, strip.end_h)
-        )  # fmt: skip
+            Entry(
+                f"{strip.number}-{strip.unit}",
+                f"{strip.number} {order.customer}: {strip.label}",
+                words,
+                strip.begin_day,
+                strip.end_day,
+                strip.begin_h,
+                strip.end_h,
+            )
+        )
     for order in plan.orders:
         if order.promised_on:
             late = f" ({order.why})" if order.late_days else ""
@@ -62,9 +69,11 @@ def plan_ics(shop: Shop) -> bytes:
                 Entry(
                     f"{order.number}-promised",
                     f"Promised: {order.number} {order.customer}{late}",
-                    order.summary, order.promised_on, order.promised_on,
+                    order.summary,
+                    order.promised_on,
+                    order.promised_on,
                 )
-            )  # fmt: skip
+            )
     name = f"{shop_house(shop).shop.name}: plan"
     return write_ics(entries, name=name, made_on=now())
 
@@ -106,9 +115,11 @@ def plan_by_link(shop: Shop, token: str) -> bytes:
     known = kept.get("sha256", "") if isinstance(kept, dict) else ""
     if not known or not secrets.compare_digest(str(known), _hash(token)):
         raise NotFound(
-            "this link opens no calendar, or not any more.", where="token",
-            remedy="Ask the shop for the one it uses now.", code="link-unknown",
-        )  # fmt: skip
+            "this link opens no calendar, or not any more.",
+            where="token",
+            remedy="Ask the shop for the one it uses now.",
+            code="link-unknown",
+        )
     return plan_ics(shop)
 
 

@@ -44,14 +44,18 @@ def _corrected(
     proof = kept.find_proof(shop, order_id, order.version)
     if proof is None or proof.state != "corrected":
         raise Conflict(
-            "its proof has no corrections.", where="proof", remedy="Look at the order again.",
+            "its proof has no corrections.",
+            where="proof",
+            remedy="Look at the order again.",
             code="proof-none",
-        )  # fmt: skip
+        )
     if not order.stands:
         raise Conflict(
-            "the quote is being changed already.", where="quote",
-            remedy="Change it there, and send it.", code="quote-draft",
-        )  # fmt: skip
+            "the quote is being changed already.",
+            where="quote",
+            remedy="Change it there, and send it.",
+            code="quote-draft",
+        )
     version = find_version(shop, order_id, order.version)
     return order, proofs.corrected_job(version.job, proof.said), proof
 
@@ -71,9 +75,12 @@ def price_corrections(shop: Shop, order_id: int) -> CorrectionPrice:
     more = Decimal(after) - Decimal(order.total)
     rows = [*proof.said.get("names", []), *proof.said.get("words", [])]
     return CorrectionPrice(
-        before=order.total, after=after, more=money_text(more, order.currency),
-        currency=order.currency, changes=[f"{row['was']} → {row['to']}" for row in rows],
-    )  # fmt: skip
+        before=order.total,
+        after=after,
+        more=money_text(more, order.currency),
+        currency=order.currency,
+        changes=[f"{row['was']} → {row['to']}" for row in rows],
+    )
 
 
 def take_corrections(

@@ -181,9 +181,11 @@ def _email(text: str, where: str) -> str:
         validate_email(text, check_deliverability=False, allow_smtputf8=False)
     except EmailNotValidError as error:
         raise BadInput(
-            f"{text[:60]!r} is no address that can be mailed to ({error}).", where=where,
-            remedy="Mend it, or leave it out.", code="not-an-address",
-        ) from None  # fmt: skip
+            f"{text[:60]!r} is no address that can be mailed to ({error}).",
+            where=where,
+            remedy="Mend it, or leave it out.",
+            code="not-an-address",
+        ) from None
     return text
 
 
@@ -198,9 +200,11 @@ def _checked(document: CustomerDocument, house: House) -> dict[str, Any]:
     name = " ".join(document.name.split())
     if not name:
         raise BadInput(
-            "a customer has a name.", where="name", remedy="Say what they are called.",
+            "a customer has a name.",
+            where="name",
+            remedy="Say what they are called.",
             code="no-name",
-        )  # fmt: skip
+        )
     contacts = [
         contact.model_copy(update={"email": _email(contact.email, f"contacts[{n}].email")})
         for n, contact in enumerate(document.contacts)
@@ -224,14 +228,18 @@ def _agreed(row: AgreedPrice, n: int, house: House) -> dict[str, Any]:
         price = None
     if price is None or not price.is_finite() or price <= 0:
         raise BadInput(
-            f"{row.unit_price!r} is no price.", where=f"{where}.unit_price",
-            remedy="Enter digits, such as 12.50.", code="not-a-price",
-        )  # fmt: skip
+            f"{row.unit_price!r} is no price.",
+            where=f"{where}.unit_price",
+            remedy="Enter digits, such as 12.50.",
+            code="not-a-price",
+        )
     if row.goods and row.goods not in house.goods:
         raise BadInput(
-            f"there are no goods called {row.goods!r}.", where=f"{where}.goods",
-            remedy="Choose a class of the list, or none for any.", code="goods-unknown",
-        )  # fmt: skip
+            f"there are no goods called {row.goods!r}.",
+            where=f"{where}.goods",
+            remedy="Choose a class of the list, or none for any.",
+            code="goods-unknown",
+        )
     return row.model_dump() | {
         "unit_price": money_text(price, currency),
         "until": read_day(row.until, f"{where}.until"),
@@ -327,11 +335,15 @@ def _usual(shop: Shop, customer_id: int) -> list[Usual]:
             name = goods_name(asked.goods, house)
             found[name].append(
                 Usual(
-                    goods=name, goods_class=asked.goods.class_, times=1, pieces=line.quantity,
-                    last_unit=line.price.unit, currency=estimate.currency,
+                    goods=name,
+                    goods_class=asked.goods.class_,
+                    times=1,
+                    pieces=line.quantity,
+                    last_unit=line.price.unit,
+                    currency=estimate.currency,
                     last_on=version.sent_on[:10],
                 )
-            )  # fmt: skip
+            )
     summed = [
         each[0].model_copy(update={"times": len(each), "pieces": sum(u.pieces for u in each)})
         for each in found.values()
@@ -379,9 +391,11 @@ def join_customers(shop: Shop, customer_id: int, other_id: int) -> CustomerView:
     """
     if customer_id == other_id:
         raise BadInput(
-            "these are one customer.", where="other", remedy="Choose another.",
+            "these are one customer.",
+            where="other",
+            remedy="Choose another.",
             code="customer-same",
-        )  # fmt: skip
+        )
     (one, _), (other, _) = (kept.find_customer(shop, n) for n in (customer_id, other_id))
     contacts = list(one.contacts)
     further = {"email": other.email, "phone": other.phone}
@@ -412,19 +426,34 @@ def customers_sheet(shop: Shop, kind: SheetKind) -> bytes:
         shop, search="", sort="name", down=None, past=False, offset=0, limit=1_000_000
     )
     return write_sheet(
-        ["Name", "Contact", "E-mail", "Phone", "Address", "Notes", "Keep until",
-         "Keep names until", "Quotes"],
+        [
+            "Name",
+            "Contact",
+            "E-mail",
+            "Phone",
+            "Address",
+            "Notes",
+            "Keep until",
+            "Keep names until",
+            "Quotes",
+        ],
         [
             [
-                row.name, row.contacts[0]["name"] if row.contacts else "", row.email, row.phone,
-                " ".join(row.address.split()), " ".join(row.notes.split()), row.keep_until,
-                row.names_until, str(row.quotes),
+                row.name,
+                row.contacts[0]["name"] if row.contacts else "",
+                row.email,
+                row.phone,
+                " ".join(row.address.split()),
+                " ".join(row.notes.split()),
+                row.keep_until,
+                row.names_until,
+                str(row.quotes),
             ]
             for row in rows
         ],
         kind=kind,
         title="Customers",
-    )  # fmt: skip
+    )
 
 
 def take_customers(shop: Shop, asked: CustomerList) -> CustomersRead:
@@ -451,9 +480,12 @@ def take_customers(shop: Shop, asked: CustomerList) -> CustomersRead:
             read.append(ListedCustomer(line=row.line, name=name, does="wrong", told=told))
     done = [row.does for row in read]
     return CustomersRead(
-        rows=read, new=done.count("new"), filled=done.count("fills in"), wrong=done.count("wrong"),
+        rows=read,
+        new=done.count("new"),
+        filled=done.count("fills in"),
+        wrong=done.count("wrong"),
         kept=asked.keep,
-    )  # fmt: skip
+    )
 
 
 def _take(

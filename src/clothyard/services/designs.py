@@ -333,12 +333,15 @@ def files_changed(shop: Shop, job: dict[str, Any], *, sent: bool) -> list[FileCh
         if before is None or after is None:
             continue
         advice = Advice(
-            code=FILE_CHANGED, level="warn", where=f"{of.where}.design", of=of.placement,
+            code=FILE_CHANGED,
+            level="warn",
+            where=f"{of.where}.design",
+            of=of.placement,
             message=_replaced(before, after, day),
             fix="Revise the quote to take it." if sent else "Take the later file.",
             apply=None if sent else [{"op": "replace", "path": of.path, "value": newest}],
             overruled=_reason(job, of),
-        )  # fmt: skip
+        )
         found.append(
             FileChanged(line=of.line, placement=of.placement, sha256=of.sha256, advice=advice)
         )

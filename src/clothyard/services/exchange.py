@@ -110,15 +110,26 @@ def export_order(shop: Shop, order_id: int) -> bytes:
     view = orders.find_order(shop, order_id)
     version = find_version(shop, order_id, view.version)
     document = OrderOut(
-        number=view.number, version=view.version, customer=view.customer,
-        email=version.head.get("email", ""), due_on=view.due_on, promised_on=view.promised_on,
-        accepted_on=view.accepted_on, notes=version.head.get("notes", ""), currency=view.currency,
-        to_pay=view.money.to_pay, state=view.state, waits=view.waits, proof=view.proof.state,
+        number=view.number,
+        version=view.version,
+        customer=view.customer,
+        email=version.head.get("email", ""),
+        due_on=view.due_on,
+        promised_on=view.promised_on,
+        accepted_on=view.accepted_on,
+        notes=version.head.get("notes", ""),
+        currency=view.currency,
+        to_pay=view.money.to_pay,
+        state=view.state,
+        waits=view.waits,
+        proof=view.proof.state,
         job=version.job,
-        pieces=[PieceOut(**{k: getattr(p, k) for k in PieceOut.model_fields})
-                for p in view.piece_list],
-        ready=view.ready, payments=view.payments,
-    )  # fmt: skip
+        pieces=[
+            PieceOut(**{k: getattr(p, k) for k in PieceOut.model_fields}) for p in view.piece_list
+        ],
+        ready=view.ready,
+        payments=view.payments,
+    )
     return _bytes(document)
 
 
@@ -130,17 +141,28 @@ def export_stock(shop: Shop) -> bytes:
         known = shelf.items.get(key)
         items.append(
             ItemOut(
-                item=key, label=shelf.label(key), unit="m" if shelf.unit(key) == "m" else "each",
+                item=key,
+                label=shelf.label(key),
+                unit="m" if shelf.unit(key) == "m" else "each",
                 on_hand=number(shelf.there.get(key, read_decimal("0"))),
                 minimum=number(known.minimum) if known else "0",
-                supplier=known.supplier if known else "", place=known.place if known else "",
+                supplier=known.supplier if known else "",
+                place=known.place if known else "",
             )
-        )  # fmt: skip
+        )
     moves = [
-        MoveOut(key=key, item=m.item, amount=number(m.amount), why=m.why, order=m.number,
-                made_on=m.made_on, note=m.note[:500], cost=m.cost)
+        MoveOut(
+            key=key,
+            item=m.item,
+            amount=number(m.amount),
+            why=m.why,
+            order=m.number,
+            made_on=m.made_on,
+            note=m.note[:500],
+            cost=m.cost,
+        )
         for key, m in stock.every_move(shop)
-    ]  # fmt: skip
+    ]
     return _bytes(StockOut(items=items, moves=moves))
 
 
@@ -170,18 +192,24 @@ def import_file(shop: Shop, data: bytes, *, where: str) -> str:
         first = error.errors()[0]
         at = ".".join(str(part) for part in first["loc"])
         raise BadInput(
-            f"{at}: {first['msg'].lower()}.", where=where,
-            remedy="See docs/formats.md for what it holds.", code="document",
-        ) from None  # fmt: skip
+            f"{at}: {first['msg'].lower()}.",
+            where=where,
+            remedy="See docs/formats.md for what it holds.",
+            code="document",
+        ) from None
     except (ValueError, UnicodeDecodeError):
         raise BadInput(
-            "it is no JSON document.", where=where, remedy="Choose an exported one.",
+            "it is no JSON document.",
+            where=where,
+            remedy="Choose an exported one.",
             code="document",
-        ) from None  # fmt: skip
+        ) from None
     raise BadInput(
-        f"its format is {format_!r}.", where=where,
-        remedy=f"Choose a {ORDER}, {STOCK} or {LOG} document.", code="document",
-    )  # fmt: skip
+        f"its format is {format_!r}.",
+        where=where,
+        remedy=f"Choose a {ORDER}, {STOCK} or {LOG} document.",
+        code="document",
+    )
 
 
 def _import_stock(shop: Shop, document: StockOut) -> str:
@@ -204,9 +232,15 @@ def _import_stock(shop: Shop, document: StockOut) -> str:
     for item in new:
         stock.keep_item(
             shop,
-            stock.KeptItem(item.item, item.label, item.unit, read_decimal(item.minimum),
-                           item.supplier, item.place),
-        )  # fmt: skip
+            stock.KeptItem(
+                item.item,
+                item.label,
+                item.unit,
+                read_decimal(item.minimum),
+                item.supplier,
+                item.place,
+            ),
+        )
     return f"{booked} moves booked, {len(moves) - booked} were there already."
 
 
@@ -215,10 +249,12 @@ def _import_order(shop: Shop, document: OrderOut) -> str:
     view = create_quote(
         shop,
         QuoteDocument(
-            customer=document.customer, due_on=document.due_on, notes=document.notes,
+            customer=document.customer,
+            due_on=document.due_on,
+            notes=document.notes,
             job=document.job,
         ),
-    )  # fmt: skip
+    )
     sent = send_quote(shop, view.id, seen=view.revision)
     accepted = answer_quote(shop, sent.id, "accepted", seen=sent.revision)
     orders.keep_up(shop)
@@ -230,17 +266,26 @@ def _import_order(shop: Shop, document: OrderOut) -> str:
     needs = orders.needs_now(shop, accepted.id, pieces or wanted)
     order = kept.find_order(shop, accepted.id)
     kept.make_order(
-        shop, accepted.id, order.version, needs=needs, pieces=pieces or wanted,
-        work_days=order.work_days, units=order.units,
-    )  # fmt: skip
+        shop,
+        accepted.id,
+        order.version,
+        needs=needs,
+        pieces=pieces or wanted,
+        work_days=order.work_days,
+        units=order.units,
+    )
     if document.proof == "approved":
         proofs.tick_proof(shop, accepted.id, by="as imported")
     order = kept.find_order(shop, accepted.id)
     held = order.waits == "proof"  # a proof that is open here holds it here
     kept.change_order(
-        shop, accepted.id, seen=order.revision, state=order.state if held else document.state,
+        shop,
+        accepted.id,
+        seen=order.revision,
+        state=order.state if held else document.state,
         waits=order.waits if held else document.waits,
-        promised_on=document.promised_on, ready=json.dumps(document.ready),
+        promised_on=document.promised_on,
+        ready=json.dumps(document.ready),
         payments=json.dumps([p.model_dump(mode="json") for p in document.payments]),
-    )  # fmt: skip
+    )
     return f"{document.number} is {order.number} here."

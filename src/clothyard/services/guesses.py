@@ -31,9 +31,7 @@ class Rates(BaseModel):
 def _rate(view: StandardView) -> Rate:
     name = f"{view.of}, {view.name}" if view.of else view.name
     guessed = view.basis == "guess" and not view.changed and not view.added
-    return Rate(
-        key=view.key, name=name, value=str(view.value), unit=view.unit, guessed=guessed
-    )  # fmt: skip
+    return Rate(key=view.key, name=name, value=str(view.value), unit=view.unit, guessed=guessed)
 
 
 def rates_of(shop: Shop, pricing: Pricing) -> Rates:

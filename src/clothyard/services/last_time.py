@@ -47,24 +47,34 @@ def last_time(
         design or customer, or goods and place must be the same.
     """
     wanted = {
-        "design": design.strip().casefold(), "goods": goods, "place": place,
+        "design": design.strip().casefold(),
+        "goods": goods,
+        "place": place,
         "customer": customer.strip().casefold(),
-    }  # fmt: skip
+    }
     weight = {"design": 8, "goods": 4, "place": 2, "customer": 1}
     found = []
     for each in kept.list_rows(shop):
         row = each.row
         have = {
-            "design": row.design.strip().casefold(), "goods": row.goods, "place": row.place,
+            "design": row.design.strip().casefold(),
+            "goods": row.goods,
+            "place": row.place,
             "customer": row.customer.strip().casefold(),
-        }  # fmt: skip
+        }
         alike = [name for name, value in wanted.items() if value and have[name] == value]
         score = sum(weight[name] for name in alike)
         if "design" in alike or {"goods", "place"} <= {*alike} or {"goods", "customer"} <= {*alike}:
             found.append((score, row.finished_on, each, alike))
     found.sort(key=lambda f: (f[0], f[1], f[2].id), reverse=True)
     return [
-        LastTime(row_id=each.id, order_id=each.quote_id, alike=alike, row=each.row,
-                 result=_result(each.row), said=difference_words(each.row)[:3])
+        LastTime(
+            row_id=each.id,
+            order_id=each.quote_id,
+            alike=alike,
+            row=each.row,
+            result=_result(each.row),
+            said=difference_words(each.row)[:3],
+        )
         for _, _, each, alike in found[:MOST]
-    ]  # fmt: skip
+    ]

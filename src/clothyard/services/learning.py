@@ -108,19 +108,25 @@ _FIXED = (
     _Factor(BOBBIN, "Bobbin thread", "thread_use.factor_bobbin", "sure.bobbin"),
 )
 _HANDS = {
-    "loading": "At the machine", "hooping": "Preparing and hooping", "finishing": "Finishing",
+    "loading": "At the machine",
+    "hooping": "Preparing and hooping",
+    "finishing": "Finishing",
     "order": "Order tasks",
-}  # fmt: skip
+}
 
 
 def _factors(house: House) -> list[_Factor]:
     found = [*_FIXED]
     found += [
-        _Factor(f"{SEWING}{id_}", f"Needle time, {machine.label}",
-                f"machines.{id_}.time_factor", "sure.sewing")
+        _Factor(
+            f"{SEWING}{id_}",
+            f"Needle time, {machine.label}",
+            f"machines.{id_}.time_factor",
+            "sure.sewing",
+        )
         for id_, machine in house.machines.items()
         if machine.owned
-    ]  # fmt: skip
+    ]
     found += [_Factor(g, _HANDS[g], f"hands.{g}", f"sure.{g}") for g in GROUPS]
     return found
 
@@ -176,9 +182,15 @@ class _Log:
             asked = is_wild(ratio.value) and not ratio.confirmed
             label = " · ".join(x for x in (row.order, row.design or row.goods) if x) or row.goods
             found.append(
-                Point(row_id=int(ratio.of), label=label, on=row.finished_on, ratio=ratio.value,
-                      counts=ratio.counts, asked=asked)
-            )  # fmt: skip
+                Point(
+                    row_id=int(ratio.of),
+                    label=label,
+                    on=row.finished_on,
+                    ratio=ratio.value,
+                    counts=ratio.counts,
+                    asked=asked,
+                )
+            )
         return sorted(found, key=lambda p: (p.on, p.row_id))
 
 
@@ -206,16 +218,24 @@ def _views(shop: Shop) -> list[FactorView]:
         now, reach = _value(house, factor.standard), 2.718281828459045 ** (SURE_80 * learnt.error)
         found.append(
             FactorView(
-                key=factor.key, label=factor.label, standard=factor.standard,
-                start=_start(factor.standard), now=now, value=round(learnt.factor, EXACT),
-                low=learnt.factor / reach, high=learnt.factor * reach,
-                spread_now=_value(house, factor.spread), spread=round(learnt.of_next, EXACT),
-                jobs=learnt.jobs, points=log.points(factor.key),
+                key=factor.key,
+                label=factor.label,
+                standard=factor.standard,
+                start=_start(factor.standard),
+                now=now,
+                value=round(learnt.factor, EXACT),
+                low=learnt.factor / reach,
+                high=learnt.factor * reach,
+                spread_now=_value(house, factor.spread),
+                spread=round(learnt.of_next, EXACT),
+                jobs=learnt.jobs,
+                points=log.points(factor.key),
                 taken=round(learnt.factor, EXACT) == round(now, EXACT),
-                auto=factor.key in kept_now["auto"], can_undo=factor.key in kept_now["before"],
+                auto=factor.key in kept_now["auto"],
+                can_undo=factor.key in kept_now["before"],
                 said=_said(factor.label, learnt),
             )
-        )  # fmt: skip
+        )
     return found + _spoil_views(house, log, kept_now)
 
 
@@ -236,14 +256,24 @@ def _spoil_views(house: House, log: _Log, kept_now: Mapping[str, Any]) -> list[F
         )
         found.append(
             FactorView(
-                key=key, label=f"Spoiled, {known.label}", standard=standard, start=start,
-                now=float(known.spoil), value=round(value, EXACT), low=max(0.0, value - wide),
-                high=value + wide, spread_now=0.0, spread=0.0,
-                jobs=sum(1 for each in log.rows if each.row.goods == goods), points=[],
+                key=key,
+                label=f"Spoiled, {known.label}",
+                standard=standard,
+                start=start,
+                now=float(known.spoil),
+                value=round(value, EXACT),
+                low=max(0.0, value - wide),
+                high=value + wide,
+                spread_now=0.0,
+                spread=0.0,
+                jobs=sum(1 for each in log.rows if each.row.goods == goods),
+                points=[],
                 taken=round(value, EXACT) == round(float(known.spoil), EXACT),
-                auto=key in kept_now["auto"], can_undo=key in kept_now["before"], said=said,
+                auto=key in kept_now["auto"],
+                can_undo=key in kept_now["before"],
+                said=said,
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -257,9 +287,11 @@ def _one(shop: Shop, key: str) -> FactorView:
         if view.key == key:
             return view
     raise NotFound(
-        f"there is no factor {key[:60]!r}.", where="factor", code="factor-unknown",
+        f"there is no factor {key[:60]!r}.",
+        where="factor",
+        code="factor-unknown",
         remedy="Choose one of those the log teaches.",
-    )  # fmt: skip
+    )
 
 
 def _spread_key(view: FactorView) -> str:
@@ -280,9 +312,11 @@ def take_factor(shop: Shop, key: str) -> list[FactorView]:
     view = _one(shop, key)
     if not view.jobs:
         raise BadInput(
-            "the log says nothing of it yet.", where="factor",
-            remedy="Log a job first.", code="nothing-learnt",
-        )  # fmt: skip
+            "the log says nothing of it yet.",
+            where="factor",
+            remedy="Log a job first.",
+            code="nothing-learnt",
+        )
     _take(shop, view)
     return _views(shop)
 
@@ -320,9 +354,11 @@ def undo_factor(shop: Shop, key: str) -> list[FactorView]:
     before = settings["before"].pop(key, None)
     if before is None:
         raise BadInput(
-            "it was not taken from the log.", where="factor", remedy="Change the standard itself.",
+            "it was not taken from the log.",
+            where="factor",
+            remedy="Change the standard itself.",
             code="nothing-learnt",
-        )  # fmt: skip
+        )
     learnt = read_setting(shop, LEARNT) or {}
     for standard, value in (
         (view.standard, before["value"]),
@@ -334,9 +370,7 @@ def undo_factor(shop: Shop, key: str) -> list[FactorView]:
         elif standard:
             change_standard(shop, standard, f"{value:g}")
     if before["said"]:
-        learnt[view.standard] = {
-            "value": _changed_to(shop, view.standard), "said": before["said"]
-        }  # fmt: skip
+        learnt[view.standard] = {"value": _changed_to(shop, view.standard), "said": before["said"]}
     settings["auto"] = [each for each in settings["auto"] if each != key]
     write_setting(shop, LEARNT, learnt)
     write_setting(shop, AUTO, settings)
@@ -394,8 +428,9 @@ def effects(shop: Shop, key: str, value: float | None = None) -> Effects:
     rows = []
     for quote in found:
         job = quotes.find_quote(shop, quote.id).job
-        one, other = (price_typed(shop, job, h, Shown(), first=True).estimate
-                      for h in (house, then))  # fmt: skip
+        one, other = (
+            price_typed(shop, job, h, Shown(), first=True).estimate for h in (house, then)
+        )
         if one is None or other is None:
             continue
         cost = [
@@ -403,12 +438,16 @@ def effects(shop: Shop, key: str, value: float | None = None) -> Effects:
         ]
         rows.append(
             PriceEffect(
-                quote_id=quote.id, number=quote.number, customer=quote.customer,
-                summary=quote.summary, currency=one.currency,
+                quote_id=quote.id,
+                number=quote.number,
+                customer=quote.customer,
+                summary=quote.summary,
+                currency=one.currency,
                 cost_now=money_text(cost[0], one.currency),
                 cost_then=money_text(cost[1], one.currency),
-                price_now=str(one.total.price), price_then=str(other.total.price),
+                price_now=str(one.total.price),
+                price_then=str(other.total.price),
                 share=float(cost[1] / cost[0] - 1) if cost[0] else 0.0,
             )
-        )  # fmt: skip
+        )
     return Effects(key=key, value=value, quotes=rows)

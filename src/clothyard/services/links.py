@@ -185,9 +185,11 @@ def make_link(shop: Shop, quote_id: int, *, served_at: str) -> LinkView:
     token = new_token()
     kept.keep_link(shop, quote_id, quote.version, token)
     return LinkView(
-        url=link_url(shop, token, served_at=served_at), path=f"/q/{token}", version=quote.version,
+        url=link_url(shop, token, served_at=served_at),
+        path=f"/q/{token}",
+        version=quote.version,
         valid_until=quote.valid_until,
-    )  # fmt: skip
+    )
 
 
 def take_back_link(shop: Shop, quote_id: int) -> None:
@@ -201,9 +203,11 @@ def take_back_link(shop: Shop, quote_id: int) -> None:
     quote = quotes.find_quote(shop, quote_id)
     if not kept.take_back_link(shop, quote_id):
         raise Conflict(
-            f"{quote.number} has no link before this one.", where="link",
-            remedy="Make a new one to end this.", code="link-first",
-        )  # fmt: skip
+            f"{quote.number} has no link before this one.",
+            where="link",
+            remedy="Make a new one to end this.",
+            code="link-first",
+        )
 
 
 def new_token() -> str:
@@ -253,8 +257,12 @@ def _followed(
     house = kept_house(quotes.find_house(shop, version.house_sha256))
     estimate = Estimate.model_validate(version.estimate)
     return (
-        quotes.find_quote(shop, quote_id), version, job_from(version.job), estimate, house,
-    )  # fmt: skip
+        quotes.find_quote(shop, quote_id),
+        version,
+        job_from(version.job),
+        estimate,
+        house,
+    )
 
 
 def _cells(cells: Any) -> list[str]:
@@ -308,13 +316,15 @@ def read_link(shop: Shop, token: str) -> QuoteForCustomer:
     quote, version, job, estimate, house = _followed(shop, token)
     state = _state(quote, version.version)
     view = customers_view(
-        job, estimate, house,
+        job,
+        estimate,
+        house,
         number=quote.number,
         version=version.version,
         head=version.head | {"sent_on": version.sent_on[:10]},
         state=state,
         said=list_said(shop, quote.id, version.version),
-    )  # fmt: skip
+    )
     if state != "accepted":
         return view
     proof = proof_of(shop, quote.id, version.version, job, house)
@@ -427,12 +437,10 @@ def _promise(head: Mapping[str, str], house: House) -> str:
 def list_said(shop: Shop, quote_id: int, version: int | None = None) -> list[SaidView]:
     """List what a customer said of a quote, or of one version of it."""
     return [
-        SaidView(
-            version=w.version, kind=w.kind, name=w.name, words=w.words, said_on=w.said_on
-        )
+        SaidView(version=w.version, kind=w.kind, name=w.name, words=w.words, said_on=w.said_on)
         for w in kept.list_words(shop, quote_id)
         if version is None or w.version == version
-    ]  # fmt: skip
+    ]
 
 
 def answer_link(shop: Shop, token: str, answer: CustomerAnswer) -> QuoteForCustomer:
@@ -451,14 +459,18 @@ def answer_link(shop: Shop, token: str, answer: CustomerAnswer) -> QuoteForCusto
         raise BadInput("the name is empty.", where="name", remedy="Type your name.", code="no-name")
     if answer.kind == "accepted" and not answer.agreed:
         raise BadInput(
-            "consent is not given.", where="agreed",
-            remedy="Tick that the pieces, words and price are right.", code="no-consent",
-        )  # fmt: skip
+            "consent is not given.",
+            where="agreed",
+            remedy="Tick that the pieces, words and price are right.",
+            code="no-consent",
+        )
     if answer.kind == "change" and not words:
         raise BadInput(
-            "it does not say what to change.", where="words", remedy="Say it in a sentence.",
+            "it does not say what to change.",
+            where="words",
+            remedy="Say it in a sentence.",
             code="no-words",
-        )  # fmt: skip
+        )
     state = _state(quote, version.version)
     why = {
         "accepted": ("this quote was accepted already.", "Ask the shop for a change of it."),
@@ -471,11 +483,12 @@ def answer_link(shop: Shop, token: str, answer: CustomerAnswer) -> QuoteForCusto
         said, remedy = why[state]
         raise Conflict(said, where="quote", remedy=remedy, code="quote-not-open")
     kept.keep_word(
-        shop, quote.id,
+        shop,
+        quote.id,
         kept.KeptWord(
             version=version.version, kind=answer.kind, name=name, words=words, said_on=now()
         ),
-    )  # fmt: skip
+    )
     return read_link(shop, token)
 
 

@@ -89,9 +89,13 @@ def _view(found: kept.KeptRow) -> LogView:
     ratios = ratios_of_row(found.row)
     wild = [key for key, (value, _) in ratios.items() if is_wild(value)]
     return LogView(
-        id=found.id, revision=found.revision, order_id=found.quote_id, row=found.row,
-        said=difference_words(found.row), wild=[k for k in wild if k not in found.row.confirmed],
-    )  # fmt: skip
+        id=found.id,
+        revision=found.revision,
+        order_id=found.quote_id,
+        row=found.row,
+        said=difference_words(found.row),
+        wild=[k for k in wild if k not in found.row.confirmed],
+    )
 
 
 def list_log(shop: Shop, *, search: str = "", cursor: str = "", limit: int = 50) -> LogPage:
@@ -100,9 +104,10 @@ def list_log(shop: Shop, *, search: str = "", cursor: str = "", limit: int = 50)
     found = kept.list_rows(shop, search=search, limit=limit + 1, offset=offset)
     after = offset + limit
     return LogPage(
-        items=[_view(each) for each in found[:limit]], total=kept.count_rows(shop),
+        items=[_view(each) for each in found[:limit]],
+        total=kept.count_rows(shop),
         next=str(after) if len(found) > limit else None,
-    )  # fmt: skip
+    )
 
 
 def find_log(shop: Shop, row_id: int) -> LogView:
@@ -161,9 +166,11 @@ class PassOf:
             if each.id == pass_id:
                 return each
         raise NotFound(
-            f"this order has no pass {pass_id[:40]!r}.", where="pass", code="pass-unknown",
+            f"this order has no pass {pass_id[:40]!r}.",
+            where="pass",
+            code="pass-unknown",
             remedy="Open the order and choose one of those there are.",
-        )  # fmt: skip
+        )
 
     def placement(self, each: PassTold) -> PlacementTold:
         """Return the place that a pass sews."""
@@ -197,16 +204,25 @@ class PassOf:
         bobbins = [row for row in each.bobbins if row.colour in {"white", "black"}]
         kind = house.machines[each.machine].bobbin if each.machine in house.machines else ""
         return LogRow(
-            order=self.order.number, pass_id=pass_id, finished_on=today(),
-            customer=self.order.customer[:200], design=put.design.name[:200], goods=line.goods,
-            place=put.position, machine=each.machine,
-            method=_method_words(put, house), methods=methods, sewn=sewn,
-            planned=planned, lines=list(dict.fromkeys(of.line for of in each.of)),
+            order=self.order.number,
+            pass_id=pass_id,
+            finished_on=today(),
+            customer=self.order.customer[:200],
+            design=put.design.name[:200],
+            goods=line.goods,
+            place=put.position,
+            machine=each.machine,
+            method=_method_words(put, house),
+            methods=methods,
+            sewn=sewn,
+            planned=planned,
+            lines=list(dict.fromkeys(of.line for of in each.of)),
             known=put.design.source == "file",
-            estimated=estimated_of(self.work, pass_id, house, sewn=sewn), actual=Measured(),
+            estimated=estimated_of(self.work, pass_id, house, sewn=sewn),
+            actual=Measured(),
             threads=threads_of(self.work, pass_id, sewn=sewn, tex=tex),
             bobbin_item=f"bobbin|{kind}|{bobbins[0].colour}" if len(bobbins) == 1 else "",
-        )  # fmt: skip
+        )
 
 
 def _method_words(put: PlacementTold, house: House) -> str:
@@ -264,9 +280,11 @@ def write_row(shop: Shop, new: NewLogRow) -> LogView:
     made = kept.add_rows(shop, [(key, order_id, row)])
     if not made:
         raise BadInput(
-            "this pass is in the log already.", where="pass_id",
-            remedy="Change its row instead.", code="logged-already",
-        )  # fmt: skip
+            "this pass is in the log already.",
+            where="pass_id",
+            remedy="Change its row instead.",
+            code="logged-already",
+        )
     _book(shop, kept.find_row(shop, made[0]), None)
     return find_log(shop, made[0])
 
@@ -276,14 +294,18 @@ def _checked(row: LogRow) -> LogRow:
         date.fromisoformat(row.finished_on)
     except ValueError:
         raise BadInput(
-            f"{row.finished_on} is no day.", where="finished_on",
-            remedy="Write it as 2026-12-01.", code="not-a-day",
-        ) from None  # fmt: skip
+            f"{row.finished_on} is no day.",
+            where="finished_on",
+            remedy="Write it as 2026-12-01.",
+            code="not-a-day",
+        ) from None
     if row.spoiled > row.sewn:
         raise BadInput(
-            f"{row.spoiled} spoiled of {row.sewn} sewn.", where="spoiled",
-            remedy="Count spoiled ones as sewn, too.", code="out-of-range",
-        )  # fmt: skip
+            f"{row.spoiled} spoiled of {row.sewn} sewn.",
+            where="spoiled",
+            remedy="Count spoiled ones as sewn, too.",
+            code="out-of-range",
+        )
     used = [thread.used_m for thread in row.threads]
     if used and None not in used:  # colour by colour goes before a sum that was typed
         metres = sum(each or 0.0 for each in used)
@@ -365,10 +387,16 @@ _COLUMNS: tuple[tuple[str, str, float], ...] = (
     ("breaks", "Breaks", 1),
 )
 _WORDS: tuple[tuple[str, str], ...] = (
-    ("finished_on", "Finished"), ("order", "Order"), ("pass_id", "Pass"),
-    ("customer", "Customer"), ("design", "Design"), ("goods", "Goods"), ("place", "Place"),
-    ("machine", "Machine"), ("method", "Method"),
-)  # fmt: skip
+    ("finished_on", "Finished"),
+    ("order", "Order"),
+    ("pass_id", "Pass"),
+    ("customer", "Customer"),
+    ("design", "Design"),
+    ("goods", "Goods"),
+    ("place", "Place"),
+    ("machine", "Machine"),
+    ("method", "Method"),
+)
 _COUNTS = (("sewn", "Sewn"), ("spoiled", "Spoiled"), ("mended", "Mended"))
 
 
@@ -449,9 +477,11 @@ def _cell_number(text: str, where: str) -> float | None:
         value = -1.0
     if not 0 <= value < 1e7:
         raise BadInput(
-            f"{text[:40]!r} is no amount.", where=where, remedy="Write a number, such as 12.5.",
+            f"{text[:40]!r} is no amount.",
+            where=where,
+            remedy="Write a number, such as 12.5.",
             code="not-a-number",
-        )  # fmt: skip
+        )
     return value
 
 
@@ -487,12 +517,14 @@ def read_log_table(shop: Shop, text: str) -> LogRead:
         words = {name: cells.get(name, "").strip() for name, _ in _WORDS}
         try:
             row = LogRow(
-                **words, **(counts | {"sewn": counts["sewn"] or 1}),
+                **words,
+                **(counts | {"sewn": counts["sewn"] or 1}),
                 known=cells.get("known", "").strip().casefold() in {"yes", "true", "1"},
                 excluded=cells.get("excluded", "").strip().casefold() in {"yes", "true", "1"},
-                note=cells.get("note", ""), estimated=Measured(**sides["estimated"]),
+                note=cells.get("note", ""),
+                estimated=Measured(**sides["estimated"]),
                 actual=Measured(**sides["actual"]),
-            )  # fmt: skip
+            )
         except ValidationError as error:
             raise SeveralBadInputs(bad_input_from(error, where=where, model=LogRow)) from None
         rows.append(_checked(row))

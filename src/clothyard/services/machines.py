@@ -58,14 +58,18 @@ def _machine(house: House, machine_id: str) -> HttpMachine:
     known = house.machines.get(machine_id)
     if known is None:
         raise NotFound(
-            f"there is no machine {machine_id[:40]!r}.", where="machine", code="machine-unknown",
+            f"there is no machine {machine_id[:40]!r}.",
+            where="machine",
+            code="machine-unknown",
             remedy="Choose one of the workshop's.",
-        )  # fmt: skip
+        )
     if known.address in {"", "-"}:
         raise BadInput(
-            f"{known.label} cannot be asked.", where="machine", code="machine-deaf",
+            f"{known.label} cannot be asked.",
+            where="machine",
+            code="machine-deaf",
             remedy="Give its address in the workshop, or follow it by hand.",
-        )  # fmt: skip
+        )
     return HttpMachine(known.address)
 
 
@@ -124,9 +128,11 @@ def machine_now(shop: Shop, order_id: int, pass_id: str) -> MachineNow:
 
 def _refused(error: MachineError) -> Conflict:
     return Conflict(
-        f"the machine: {error}", where="machine", code=f"machine-{error.code}",
+        f"the machine: {error}",
+        where="machine",
+        code=f"machine-{error.code}",
         remedy="Look at the machine, then try again.",
-    )  # fmt: skip
+    )
 
 
 def send_design(shop: Shop, order_id: int, pass_id: str) -> MachineNow:
@@ -142,9 +148,11 @@ def send_design(shop: Shop, order_id: int, pass_id: str) -> MachineNow:
     sha256 = at.placement.design.sha256
     if not sha256:
         raise Conflict(
-            "no stitch file is behind this design.", where="design", code="no-file",
+            "no stitch file is behind this design.",
+            where="design",
+            code="no-file",
             remedy="Drop its file on the quote, or load it at the machine.",
-        )  # fmt: skip
+        )
     facts = shop.design(sha256)
     name = facts.name if facts else at.placement.design.name
     data = shop.blobs.sound(sha256)
@@ -169,22 +177,28 @@ def start_piece(shop: Shop, order_id: int, pass_id: str, asked: MachineStart) ->
         raise Conflict(view.held, where="pass", code="pass-held", remedy="Open the order.")
     if asked.piece not in {p.id for p in view.pieces}:
         raise NotFound(
-            f"there is no piece {asked.piece[:60]!r}.", where="piece", code="piece-unknown",
+            f"there is no piece {asked.piece[:60]!r}.",
+            where="piece",
+            code="piece-unknown",
             remedy="Open the pass again.",
-        )  # fmt: skip
+        )
     try:
         state = at.machine.state()
         wrong = at.wrong(state) or ([] if state.sha256 else ["It has no design."])
         if wrong:
             raise Conflict(
-                wrong[0], where="machine", code="machine-wrong",
+                wrong[0],
+                where="machine",
+                code="machine-wrong",
                 remedy="Send this pass's design to it first.",
-            )  # fmt: skip
+            )
         cap = at.placement.cap_spm
         begun = Start(
-            run=f"{order_id}:{pass_id}:{asked.piece}:{asked.attempt}", cap_spm=cap,
-            repeats=max(1, at.placement.copies), under_mm=at.placement.thickness_mm,
-        )  # fmt: skip
+            run=f"{order_id}:{pass_id}:{asked.piece}:{asked.attempt}",
+            cap_spm=cap,
+            repeats=max(1, at.placement.copies),
+            under_mm=at.placement.thickness_mm,
+        )
         return at.now(at.machine.start(begun))
     except MachineError as error:
         raise _refused(error) from None
@@ -238,9 +252,11 @@ def weigh(shop: Shop, asked: WeighAsked) -> Weighed:
     address = shop_house(shop).devices.scale_address
     if address in {"", "-"}:
         raise BadInput(
-            "the shop has no scale that can be asked.", where="scale", code="scale-deaf",
+            "the shop has no scale that can be asked.",
+            where="scale",
+            code="scale-deaf",
             remedy="Give its address in the workshop, or type what it shows.",
-        )  # fmt: skip
+        )
     scale = HttpScale(address)
     try:
         if asked.needle is not None:
@@ -248,7 +264,9 @@ def weigh(shop: Shop, asked: WeighAsked) -> Weighed:
         found = scale.weigh()
     except ScaleError as error:
         raise Conflict(
-            f"{error}.".replace("..", "."), where="scale", code="scale-away",
+            f"{error}.".replace("..", "."),
+            where="scale",
+            code="scale-away",
             remedy="Look at the scale, or type what it shows.",
-        ) from None  # fmt: skip
+        ) from None
     return Weighed(grams=found.grams, resolution_g=found.resolution_g)

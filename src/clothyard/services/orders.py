@@ -217,13 +217,31 @@ def list_orders(shop: Shop, *, cursor: str = "", limit: int = 50, **wanted: Any)
 def orders_sheet(shop: Shop, kind: SheetKind, **wanted: Any) -> bytes:
     """Write the orders of a list as a table; `wanted` as of `list_orders`."""
     rows = list_orders(shop, limit=MOST_WRITTEN, **wanted).items
-    heads = ["Number", "Customer", "What", "To pay", "Currency", "Promised", "State", "Waits for",
-             "Accepted"]  # fmt: skip
+    heads = [
+        "Number",
+        "Customer",
+        "What",
+        "To pay",
+        "Currency",
+        "Promised",
+        "State",
+        "Waits for",
+        "Accepted",
+    ]
     table = [
-        [row.number, row.customer, row.summary, row.total, row.currency, row.promised_on,
-         row.state if row.stands else "cancelled", row.waits, row.accepted_on]
+        [
+            row.number,
+            row.customer,
+            row.summary,
+            row.total,
+            row.currency,
+            row.promised_on,
+            row.state if row.stands else "cancelled",
+            row.waits,
+            row.accepted_on,
+        ]
         for row in rows
-    ]  # fmt: skip
+    ]
     return write_sheet(heads, table, kind=kind, title="Orders")
 
 
@@ -363,9 +381,15 @@ def _make(shop: Shop, order_id: int, version: int) -> None:
     open_ = proofs.is_open(shop, order_id, version, opened.asked)
     idle = order.state in {"accepted", "waiting"}
     kept.make_order(
-        shop, order_id, version, needs=_with_remakes(opened, pieces), pieces=pieces,
-        work_days=days, units=units_text(units), waits="proof" if open_ and idle else "",
-    )  # fmt: skip
+        shop,
+        order_id,
+        version,
+        needs=_with_remakes(opened, pieces),
+        pieces=pieces,
+        work_days=days,
+        units=units_text(units),
+        waits="proof" if open_ and idle else "",
+    )
 
 
 def _with_remakes(opened: Opened, pieces: Sequence[kept.KeptPiece]) -> list[kept.KeptNeed]:
@@ -441,9 +465,12 @@ def _needs(order: kept.KeptOrder, opened: Opened, shelf: Shelf, shop: Shop) -> G
 
 
 def _cost_so_far(
-    order: kept.KeptOrder, opened: Opened, shelf: Shelf, pieces: Sequence[kept.KeptPiece],
+    order: kept.KeptOrder,
+    opened: Opened,
+    shelf: Shelf,
+    pieces: Sequence[kept.KeptPiece],
     taken: dict[str, Decimal],
-) -> CostSoFar:  # fmt: skip
+) -> CostSoFar:
     """Add up what was taken at its cost, and machine and hands of the pieces that are sewn."""
     materials = sum((shelf.cost_of(key) * amount for key, amount in taken.items()), ZERO)
     work = ZERO
@@ -515,10 +542,16 @@ def _begin_by(order: kept.KeptOrder) -> str:
 
 def _unit_row(unit: Unit, done: Collection[str]) -> UnitRow:
     return UnitRow(
-        id=unit.id, kind=unit.kind, label=unit.label, machine=unit.machine, pieces=unit.pieces,
-        elapsed_min=round(unit.elapsed_s / 60, 2), person_min=round(unit.person_s / 60, 2),
-        after=[at for at in unit.after if at not in done], until=unit.until,
-    )  # fmt: skip
+        id=unit.id,
+        kind=unit.kind,
+        label=unit.label,
+        machine=unit.machine,
+        pieces=unit.pieces,
+        elapsed_min=round(unit.elapsed_s / 60, 2),
+        person_min=round(unit.person_s / 60, 2),
+        after=[at for at in unit.after if at not in done],
+        until=unit.until,
+    )
 
 
 def _view(shop: Shop, order: kept.KeptOrder) -> OrderView:
@@ -548,8 +581,15 @@ def _view(shop: Shop, order: kept.KeptOrder) -> OrderView:
         payments=[Payment.model_validate(row) for row in order.payments],
         piece_list=[
             PieceRow(
-                id=p.id, line=p.line, goods=goods.get(p.line, ""), size=p.size, colour=p.colour,
-                name=p.name, state=p.state, reason=p.reason, instead_of=p.instead_of,
+                id=p.id,
+                line=p.line,
+                goods=goods.get(p.line, ""),
+                size=p.size,
+                colour=p.colour,
+                name=p.name,
+                state=p.state,
+                reason=p.reason,
+                instead_of=p.instead_of,
             )
             for p in pieces
         ],
@@ -567,7 +607,7 @@ def _view(shop: Shop, order: kept.KeptOrder) -> OrderView:
         ),
         begin_by=_begin_by(order),
         notes=opened.version.head.get("notes", ""),
-    )  # fmt: skip
+    )
 
 
 def _waits(
@@ -613,9 +653,11 @@ def order_numbered(shop: Shop, number: str) -> int:
         if order.number.casefold() == number.strip().casefold():
             return order.quote_id
     raise NotFound(
-        f"there is no order {number[:80]!r}.", where="order",
-        remedy="See clothyard orders for those there are.", code="order-unknown",
-    )  # fmt: skip
+        f"there is no order {number[:80]!r}.",
+        where="order",
+        remedy="See clothyard orders for those there are.",
+        code="order-unknown",
+    )
 
 
 def save_order(shop: Shop, order_id: int, document: OrderDocument, *, seen: int) -> OrderView:
@@ -631,15 +673,19 @@ def save_order(shop: Shop, order_id: int, document: OrderDocument, *, seen: int)
     """
     if document.state == "waiting" and not document.waits:
         raise BadInput(
-            "it waits, and nothing says for what.", where="waits",
-            remedy="Choose what it waits for.", code="missing",
-        )  # fmt: skip
+            "it waits, and nothing says for what.",
+            where="waits",
+            remedy="Choose what it waits for.",
+            code="missing",
+        )
     for n, payment in enumerate(document.payments):
         if payment.amount == 0 or (payment.amount < 0) != (payment.kind == "refund"):
             raise BadInput(
-                f"{payment.amount} is no {payment.kind}.", where=f"payments[{n}].amount",
-                remedy="A refund is below zero, all else above.", code="out-of-range",
-            )  # fmt: skip
+                f"{payment.amount} is no {payment.kind}.",
+                where=f"payments[{n}].amount",
+                remedy="A refund is below zero, all else above.",
+                code="out-of-range",
+            )
     waits = document.waits if document.state == "waiting" else ""
     keep_up(shop)
     before = kept.find_order(shop, order_id)
@@ -647,11 +693,16 @@ def save_order(shop: Shop, order_id: int, document: OrderDocument, *, seen: int)
         _check_proof(shop, before)
     try:
         order = kept.change_order(
-            shop, order_id, seen=seen, state=document.state, waits=waits,
+            shop,
+            order_id,
+            seen=seen,
+            state=document.state,
+            waits=waits,
             moves=_settling(shop, before, document.state),
-            promised_on=document.promised_on, ready=json.dumps(sorted(set(document.ready))),
+            promised_on=document.promised_on,
+            ready=json.dumps(sorted(set(document.ready))),
             payments=json.dumps([p.model_dump(mode="json") for p in document.payments]),
-        )  # fmt: skip
+        )
     except Stale as error:
         there = error.kept
         assert isinstance(there, kept.KeptOrder)
@@ -688,11 +739,20 @@ def _settling(shop: Shop, order: kept.KeptOrder, to: State) -> list[tuple[str, M
     if was and not is_:
         back = stock.settled_for(shop, order.quote_id)
         return [
-            (f"{stem}:{n}", Move(item, -amount, "returned" if amount < ZERO else "wasted", id_,
-                                 now(), "not done after all"))
+            (
+                f"{stem}:{n}",
+                Move(
+                    item,
+                    -amount,
+                    "returned" if amount < ZERO else "wasted",
+                    id_,
+                    now(),
+                    "not done after all",
+                ),
+            )
             for n, (item, amount) in enumerate(back.items())
             if amount
-        ]  # fmt: skip
+        ]
     return []
 
 
@@ -759,9 +819,11 @@ def change_pieces(shop: Shop, order_id: int, change: PiecesChange) -> OrderView:
     order = kept.find_order(shop, order_id)
     if change.state == "spoiled" and not change.reason.strip():
         raise BadInput(
-            "it does not say how the piece was spoiled.", where="reason",
-            remedy="Choose what was seen.", code="missing",
-        )  # fmt: skip
+            "it does not say how the piece was spoiled.",
+            where="reason",
+            remedy="Choose what was seen.",
+            code="missing",
+        )
     opened = Opened(shop, order_id, order.version)
     pieces = kept.list_pieces(shop, order_id)
     mine = [p for p in pieces if p.id in set(change.ids) and p.state in change.seen]
@@ -770,9 +832,11 @@ def change_pieces(shop: Shop, order_id: int, change: PiecesChange) -> OrderView:
         _check_samples(order, opened, [p for p in mine if p.state in {"waiting", "prepared"}])
     if not mine:
         raise Conflict(
-            "none of these pieces is still as it was seen.", where="ids",
-            remedy="Look at the order again.", code="pieces-moved",
-        )  # fmt: skip
+            "none of these pieces is still as it was seen.",
+            where="ids",
+            remedy="Look at the order again.",
+            code="pieces-moved",
+        )
     spoiling = change.state == "spoiled"
     taken = {piece.id for piece in pieces}
     added: list[kept.KeptPiece] = []
@@ -795,8 +859,14 @@ def change_pieces(shop: Shop, order_id: int, change: PiecesChange) -> OrderView:
         _as(p, state=change.state) if p.id in ids else p for p in pieces if p.id not in removed
     ] + added
     kept.change_pieces(
-        shop, order_id, sorted(ids), states=change.seen, to=change.state,
-        reason=change.reason.strip(), added=added, removed=removed,
+        shop,
+        order_id,
+        sorted(ids),
+        states=change.seen,
+        to=change.state,
+        reason=change.reason.strip(),
+        added=added,
+        removed=removed,
         needs=_with_remakes(opened, after) if opened.work else None,
-    )  # fmt: skip
+    )
     return _view(shop, kept.find_order(shop, order_id))

@@ -162,9 +162,13 @@ def hand_over(shop: Shop, mail_id: str) -> None:
 
 def _row(mail: KeptMail) -> MailRow:
     return MailRow(
-        id=mail.id, to=mail.to, subject=mail.subject, sent_on=mail.sent_on[:10],
-        posted=bool(mail.posted_on), trouble=mail.trouble,
-    )  # fmt: skip
+        id=mail.id,
+        to=mail.to,
+        subject=mail.subject,
+        sent_on=mail.sent_on[:10],
+        posted=bool(mail.posted_on),
+        trouble=mail.trouble,
+    )
 
 
 def list_mail(shop: Shop, *, cursor: str = "", limit: int = 50, **wanted: Any) -> MailPage:

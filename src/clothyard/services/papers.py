@@ -71,18 +71,30 @@ def _of_order(shop: Shop, order_id: int) -> _Made:
         raise BadInput(opened.unready, where="order", code="order-unready")
     head = PaperHead.told(order.number, order.version, opened.version.head)
     return _Made(
-        head, opened.job, opened.estimate, opened.work, opened.changed,
-        pictures(shop, opened.job, opened.changed), False, order.promised_on,
-    )  # fmt: skip
+        head,
+        opened.job,
+        opened.estimate,
+        opened.work,
+        opened.changed,
+        pictures(shop, opened.job, opened.changed),
+        False,
+        order.promised_on,
+    )
 
 
 def _of_quote(shop: Shop, quote_id: int) -> _Made:
     head, asked, estimate, house = sending.preview(shop, quote_id)
     job, changed = settled(asked, house)
     return _Made(
-        head, job, estimate, work_job(shop, job, house), changed, pictures(shop, job, changed),
-        True, head.due_on,
-    )  # fmt: skip
+        head,
+        job,
+        estimate,
+        work_job(shop, job, house),
+        changed,
+        pictures(shop, job, changed),
+        True,
+        head.due_on,
+    )
 
 
 def _templates(made: _Made) -> list[TemplateOf]:
@@ -95,11 +107,15 @@ def _templates(made: _Made) -> list[TemplateOf]:
             hoop = hoops.get(asked.placements[k].id)
             found.append(
                 TemplateOf(
-                    made.head.number, f"{where.label}, {goods_name(asked.goods, made.house)}",
-                    made.drawn[n][k], where, made.house.hoops.get(hoop or ""), position.reference,
+                    made.head.number,
+                    f"{where.label}, {goods_name(asked.goods, made.house)}",
+                    made.drawn[n][k],
+                    where,
+                    made.house.hoops.get(hoop or ""),
+                    position.reference,
                     position.side_reference or "the side",
                 )
-            )  # fmt: skip
+            )
     return found
 
 
@@ -132,11 +148,13 @@ def _ready_rows(needs: GetReady, ready: Sequence[str], house: House) -> list[Rea
 
 def _laid(needs: GetReady) -> list[tuple[str, str]]:
     found = [
-        ("Files", ", ".join(f"{f.called or f.design or 'a count'} on {f.machine}"
-                            for f in needs.files)),
+        (
+            "Files",
+            ", ".join(f"{f.called or f.design or 'a count'} on {f.machine}" for f in needs.files),
+        ),
         ("Hoops", ", ".join(needs.hoops) or "none fits"),
         ("Needles", ", ".join(needs.needles)),
-    ]  # fmt: skip
+    ]
     if needs.wind:
         found.append(("Wind", ", ".join(f"{w.count} of {w.colour}" for w in needs.wind)))
     return found
@@ -168,9 +186,14 @@ def ahead_sheet(shop: Shop, quote_id: int) -> RunSheet:
 
 def _sheet(made: _Made) -> RunSheet:
     return run_sheet(
-        made.head, made.job, made.estimate, made.work, made.house, ahead=made.ahead,
+        made.head,
+        made.job,
+        made.estimate,
+        made.work,
+        made.house,
+        ahead=made.ahead,
         promised_on=made.promised_on,
-    )  # fmt: skip
+    )
 
 
 def _set(made: _Made, kind: Paper, *, link: str, page: Page, mirrored: bool) -> bytes:
@@ -182,9 +205,12 @@ def _set(made: _Made, kind: Paper, *, link: str, page: Page, mirrored: bool) -> 
         )
     if kind == "template":
         return template_pdf(
-            _templates(made), house, title=f"Template {made.head.number}", page=page,
+            _templates(made),
+            house,
+            title=f"Template {made.head.number}",
+            page=page,
             mirrored=mirrored,
-        )  # fmt: skip
+        )
     if kind == "labels":
         labels = labels_of(made.head.number, made.job, made.estimate, house)
         return labels_pdf(labels, house, title=f"Labels {made.head.number}", page=page)
@@ -192,9 +218,14 @@ def _set(made: _Made, kind: Paper, *, link: str, page: Page, mirrored: bool) -> 
 
 
 def order_paper(
-    shop: Shop, order_id: int, kind: Paper, *, served_at: str, page: Page = "",
+    shop: Shop,
+    order_id: int,
+    kind: Paper,
+    *,
+    served_at: str,
+    page: Page = "",
     mirrored: bool = False,
-) -> Document:  # fmt: skip
+) -> Document:
     """Set a paper of an order.
 
     Raises
@@ -217,23 +248,39 @@ def _of_the_order(shop: Shop, order_id: int, made: _Made, kind: Paper, page: Pag
     view = orders.find_order(shop, order_id)
     if kind == "get-ready" and view.needs is not None:
         return get_ready_pdf(
-            f"{view.number} {view.customer}", _ready_rows(view.needs, view.ready, made.house),
-            _laid(view.needs), made.house, promised_on=view.promised_on, page=page,
-        )  # fmt: skip
+            f"{view.number} {view.customer}",
+            _ready_rows(view.needs, view.ready, made.house),
+            _laid(view.needs),
+            made.house,
+            promised_on=view.promised_on,
+            page=page,
+        )
     units = [
         (unit.label, duration_text(unit.elapsed_min * 60) if unit.elapsed_min else unit.until)
         for unit in view.units
     ]
     return order_pdf(
-        made.head, made.job, made.estimate, made.house, units=units, paid=view.money.paid,
-        due=view.money.due, promised_on=view.promised_on, page=page,
-    )  # fmt: skip
+        made.head,
+        made.job,
+        made.estimate,
+        made.house,
+        units=units,
+        paid=view.money.paid,
+        due=view.money.due,
+        promised_on=view.promised_on,
+        page=page,
+    )
 
 
 def ahead_paper(
-    shop: Shop, quote_id: int, kind: Paper, *, served_at: str, page: Page = "",
+    shop: Shop,
+    quote_id: int,
+    kind: Paper,
+    *,
+    served_at: str,
+    page: Page = "",
     mirrored: bool = False,
-) -> Document:  # fmt: skip
+) -> Document:
     """Set a paper of a quote, before it is an order: run sheet, template, labels, proof.
 
     Raises
@@ -245,9 +292,11 @@ def ahead_paper(
     """
     if kind in {"get-ready", "order"}:
         raise NotFound(
-            "only an order has that paper.", where="kind", remedy="Look at the order.",
+            "only an order has that paper.",
+            where="kind",
+            remedy="Look at the order.",
             code="paper-unknown",
-        )  # fmt: skip
+        )
     made = _of_quote(shop, quote_id)
     link = f"{link_base(shop, served_at)}/quotes/{quote_id}"
     data = _set(made, kind, link=link, page=page, mirrored=mirrored)
@@ -314,10 +363,15 @@ def purchase_paper(shop: Shop, purchase_id: int, *, page: Page = "") -> Document
     """
     view = buying.find_purchase(shop, purchase_id)
     data = purchase_pdf(
-        view.number, view.name, [(r.label, r.pack, str(r.count), r.price) for r in view.rows],
-        shop_house(shop), ordered_on=view.ordered_on, currency=view.currency, goods=view.goods,
+        view.number,
+        view.name,
+        [(r.label, r.pack, str(r.count), r.price) for r in view.rows],
+        shop_house(shop),
+        ordered_on=view.ordered_on,
+        currency=view.currency,
+        goods=view.goods,
         page=page,
-    )  # fmt: skip
+    )
     return Document("order", f"{view.number}.pdf", PDF, data)
 
 
@@ -371,9 +425,11 @@ def paper_of(
         return job_paper(Path(what), kind, page=page, mirrored=mirrored, shop=shop)
     if shop is None:
         raise BadInput(
-            "an order is in a shop.", where="--shop",
-            remedy="Name the shop's folder, or a job document.", code="folder",
-        )  # fmt: skip
+            "an order is in a shop.",
+            where="--shop",
+            remedy="Name the shop's folder, or a job document.",
+            code="folder",
+        )
     order_id = orders.order_numbered(shop, what)
     paper = order_paper(
         shop, order_id, kind, served_at=sending.SERVED_AT, page=page, mirrored=mirrored

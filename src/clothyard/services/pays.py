@@ -25,8 +25,16 @@ from clothyard.store.shop import Shop
 By = Literal["order", "customer", "goods", "place", "method", "size"]
 MOST_ORDERS = 5000
 ZERO = Decimal(0)
-MATERIALS = ("goods", "needle_thread", "bobbin_thread", "backing", "topping", "consumables",
-             "sheet_goods", "packing")  # fmt: skip
+MATERIALS = (
+    "goods",
+    "needle_thread",
+    "bobbin_thread",
+    "backing",
+    "topping",
+    "consumables",
+    "sheet_goods",
+    "packing",
+)
 
 
 class Moved(BaseModel):
@@ -88,8 +96,9 @@ def _d(value: Any) -> Decimal:
     return Decimal(str(value or "0"))
 
 
-def _quoted(order: orders.KeptOrder, estimate: Mapping[str, Any], job: Mapping[str, Any],
-            house: House) -> list[Quoted]:  # fmt: skip
+def _quoted(
+    order: orders.KeptOrder, estimate: Mapping[str, Any], job: Mapping[str, Any], house: House
+) -> list[Quoted]:
     """Read an order's lines as they were quoted; what is taken once is shared by cost."""
     lines = estimate.get("lines", [])
     typed = job.get("lines", [])
@@ -112,19 +121,27 @@ def _quoted(order: orders.KeptOrder, estimate: Mapping[str, Any], job: Mapping[s
         price = line["price"]
         found.append(
             Quoted(
-                order_id=order.quote_id, order=order.number, line=str(line.get("id", "")),
-                customer=order.customer, goods=known.label if known else goods,
+                order_id=order.quote_id,
+                order=order.number,
+                line=str(line.get("id", "")),
+                customer=order.customer,
+                goods=known.label if known else goods,
                 place=" + ".join(p["label"] for p in places) or "no place",
-                method=_method(line, house), pieces=pieces, order_pieces=whole,
+                method=_method(line, house),
+                pieces=pieces,
+                order_pieces=whole,
                 price=_d(price["net"]) * pieces if _d(price.get("net")) else _d(price["line"]),
-                cost=_d(cost["total"]), materials=sum((_d(cost[m]) for m in MATERIALS), ZERO),
-                spoilage=_d(cost["spoilage"]), bobbin_cost=_d(cost["bobbin_thread"]),
+                cost=_d(cost["total"]),
+                materials=sum((_d(cost[m]) for m in MATERIALS), ZERO),
+                spoilage=_d(cost["spoilage"]),
+                bobbin_cost=_d(cost["bobbin_thread"]),
                 goods_each=_d(cost["goods"]) / pieces if pieces else ZERO,
                 hand_h=(own[n] + once * share) / 60,
                 machine_h=float(line["per_piece"]["machine_min"]) * pieces / 60
-                if machine_min else 0.0,
+                if machine_min
+                else 0.0,
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -175,16 +192,23 @@ def _row(group: Group, currency: str, ids: Mapping[str, int]) -> PaysRow:
 
     price = group.price
     return PaysRow(
-        name=group.name, order_id=ids.get(group.name, 0), orders=group.orders,
-        pieces=group.pieces, logged=group.logged, price=money(price),
-        quoted_cost=money(group.quoted_cost), cost=money(group.cost), left=money(group.left),
+        name=group.name,
+        order_id=ids.get(group.name, 0),
+        orders=group.orders,
+        pieces=group.pieces,
+        logged=group.logged,
+        price=money(price),
+        quoted_cost=money(group.quoted_cost),
+        cost=money(group.cost),
+        left=money(group.left),
         margin=float(group.left / price) if price else 0.0,
         quoted_margin=float((price - group.quoted_cost) / price) if price else 0.0,
-        hand_h=round(group.hand_h, 3), machine_h=round(group.machine_h, 3),
+        hand_h=round(group.hand_h, 3),
+        machine_h=round(group.machine_h, 3),
         an_hour_of_hands=money(group.an_hour_of_hands),
         an_hour_of_machine=money(group.an_hour_of_machine),
         reasons=[Moved(reason=r, amount=money(a)) for r, a in group.reasons if abs(a) >= CENT],
-    )  # fmt: skip
+    )
 
 
 CENT = Decimal("0.005")
@@ -208,26 +232,55 @@ def pays(shop: Shop, by: By = "order") -> PaysView:
     ids = {KEYS["order"](real): real.quoted.order_id for real in lines} if by == "order" else {}
     margin = Decimal(str(shop_house(shop).price.margin))
     return PaysView(
-        by=by, currency=currency, unlogged=unlogged, others=others,
+        by=by,
+        currency=currency,
+        unlogged=unlogged,
+        others=others,
         rows=[_row(group, currency, ids) for group in what_pays(lines, by)],
         changes=[_loss(loss, currency) for loss in losses(lines, margin=margin)],
-    )  # fmt: skip
+    )
 
 
 def pays_sheet(shop: Shop, kind: SheetKind, by: By = "order") -> bytes:
     """Write what pays as a table."""
     view = pays(shop, by)
-    heads = [by.capitalize(), "Orders", "Pieces", "Logged", "Price", "Cost quoted", "Cost",
-             "Left", "Margin quoted, %", "Margin, %", "Hours of hands", "Hours of machine",
-             "An hour of hands", "An hour of machine", "Reasons", "Currency"]  # fmt: skip
+    heads = [
+        by.capitalize(),
+        "Orders",
+        "Pieces",
+        "Logged",
+        "Price",
+        "Cost quoted",
+        "Cost",
+        "Left",
+        "Margin quoted, %",
+        "Margin, %",
+        "Hours of hands",
+        "Hours of machine",
+        "An hour of hands",
+        "An hour of machine",
+        "Reasons",
+        "Currency",
+    ]
     table = [
         [
-            row.name, str(row.orders), str(row.pieces), str(row.logged), row.price,
-            row.quoted_cost, row.cost, row.left, f"{row.quoted_margin * 100:.1f}",
-            f"{row.margin * 100:.1f}", f"{row.hand_h:.2f}", f"{row.machine_h:.2f}",
-            row.an_hour_of_hands, row.an_hour_of_machine,
-            "; ".join(f"{r.reason} {r.amount}" for r in row.reasons), view.currency,
+            row.name,
+            str(row.orders),
+            str(row.pieces),
+            str(row.logged),
+            row.price,
+            row.quoted_cost,
+            row.cost,
+            row.left,
+            f"{row.quoted_margin * 100:.1f}",
+            f"{row.margin * 100:.1f}",
+            f"{row.hand_h:.2f}",
+            f"{row.machine_h:.2f}",
+            row.an_hour_of_hands,
+            row.an_hour_of_machine,
+            "; ".join(f"{r.reason} {r.amount}" for r in row.reasons),
+            view.currency,
         ]
         for row in view.rows
-    ]  # fmt: skip
+    ]
     return write_sheet(heads, table, kind=kind, title="What pays")

@@ -190,9 +190,14 @@ def _left(
         share = 1.0 - done if unit.kind in {"prepare", "sew", "finish"} else 1.0
         after = tuple(at for at in unit.after if at not in gone) or first
         found.append(
-            replace(unit, elapsed_s=unit.elapsed_s * share, person_s=unit.person_s * share,
-                    machine_s=unit.machine_s * share, after=after)
-        )  # fmt: skip
+            replace(
+                unit,
+                elapsed_s=unit.elapsed_s * share,
+                person_s=unit.person_s * share,
+                machine_s=unit.machine_s * share,
+                after=after,
+            )
+        )
     return tuple(found)
 
 
@@ -353,15 +358,27 @@ def plan_shop(shop: Shop) -> PlanDocument:
         order = by_id[told.order]
         found.append(
             PlanOrder(
-                id=order.quote_id, number=order.number, customer=order.customer,
-                summary=order.summary, state=order.state, promised_on=order.promised_on,
-                hand_over_by=handed_over_by(order.promised_on, house), begin_day=told.begin_day,
-                end_day=told.end_day, late_days=told.late_days, why=_why(told, plan, open_),
-                pin=PlanPin(first=order.pin_first, day=order.pin_day, machine=order.pin_machine,
-                            before=order.pin_before),
-                unpinned=_unpinned(shop, told, order), cloth=order.cloth,
+                id=order.quote_id,
+                number=order.number,
+                customer=order.customer,
+                summary=order.summary,
+                state=order.state,
+                promised_on=order.promised_on,
+                hand_over_by=handed_over_by(order.promised_on, house),
+                begin_day=told.begin_day,
+                end_day=told.end_day,
+                late_days=told.late_days,
+                why=_why(told, plan, open_),
+                pin=PlanPin(
+                    first=order.pin_first,
+                    day=order.pin_day,
+                    machine=order.pin_machine,
+                    before=order.pin_before,
+                ),
+                unpinned=_unpinned(shop, told, order),
+                cloth=order.cloth,
             )
-        )  # fmt: skip
+        )
     before = read_setting(shop, TOLD)
     ends = {told.order: told.end_day for told in plan.told}
     moved = [
@@ -371,8 +388,12 @@ def plan_shop(shop: Shop) -> PlanDocument:
     ]
     out = dict(open_.calendar.out)
     return PlanDocument(
-        from_day=today(), orders=found, over=[by_id[key].number for key in plan.over],
-        tries=plan.tries, rest_days=_rest_days(open_.calendar), moved=moved,
+        from_day=today(),
+        orders=found,
+        over=[by_id[key].number for key in plan.over],
+        tries=plan.tries,
+        rest_days=_rest_days(open_.calendar),
+        moved=moved,
         change_over_min=round(plan.change_s / 60, 1),
         machines=[
             PlanLane(id=key, label=row.label, out=sorted(out.get(key, ())))
@@ -380,7 +401,7 @@ def plan_shop(shop: Shop) -> PlanDocument:
             if row.owned
         ],
         strips=[_strip(p, by_id) for p in plan.placed if p.kind != "wait"],
-    )  # fmt: skip
+    )
 
 
 def _rest_days(calendar: Calendar) -> list[str]:
@@ -393,11 +414,20 @@ def _rest_days(calendar: Calendar) -> list[str]:
 def _strip(placed: Placed, by_id: dict[str, kept.KeptOrder]) -> PlanStrip:
     behind = by_id[placed.behind].number if placed.behind in by_id else ""
     return PlanStrip(
-        order=int(placed.order), number=by_id[placed.order].number, unit=placed.unit,
-        kind=placed.kind, label=placed.label, machine=placed.machine, begin_day=placed.begin_day,
-        begin_h=placed.begin_h, end_day=placed.end_day, end_h=placed.end_h, behind=behind,
-        stay=placed.stay, change_min=round(placed.change_s / 60, 1),
-    )  # fmt: skip
+        order=int(placed.order),
+        number=by_id[placed.order].number,
+        unit=placed.unit,
+        kind=placed.kind,
+        label=placed.label,
+        machine=placed.machine,
+        begin_day=placed.begin_day,
+        begin_h=placed.begin_h,
+        end_day=placed.end_day,
+        end_h=placed.end_h,
+        behind=behind,
+        stay=placed.stay,
+        change_min=round(placed.change_s / 60, 1),
+    )
 
 
 def plan_seen(shop: Shop) -> None:
@@ -419,9 +449,11 @@ def pin_order(shop: Shop, order_id: int, pin: PlanPin) -> PlanDocument:
     day = read_day(pin.day, "day")
     if pin.machine and (pin.machine not in house.machines or not house.machines[pin.machine].owned):
         raise BadInput(
-            f"the shop has no machine {pin.machine[:40]!r}.", where="machine",
-            remedy="Choose one of its own.", code="unknown-id",
-        )  # fmt: skip
+            f"the shop has no machine {pin.machine[:40]!r}.",
+            where="machine",
+            remedy="Choose one of its own.",
+            code="unknown-id",
+        )
     if pin.before:
         kept.find_order(shop, pin.before)
     before = pin.before if pin.before != order_id else 0

@@ -200,9 +200,17 @@ def promise_quote(shop: Shop, quote_id: int, *, ways: bool = True) -> PromiseVie
     currency = house.price.currency
     if asked.job is None:
         return PromiseView(
-            likely="", safe="", stated=quote.promised_on, waits_until="", orders=0, advice=[],
-            ways=[], currency=currency, taken=[], let_go=[],
-        )  # fmt: skip
+            likely="",
+            safe="",
+            stated=quote.promised_on,
+            waits_until="",
+            orders=0,
+            advice=[],
+            ways=[],
+            currency=currency,
+            taken=[],
+            let_go=[],
+        )
     likely, safe = _days(asked)
     shown = likely
     # what is promised is held against; a day that is only wanted where nothing is
@@ -220,11 +228,17 @@ def promise_quote(shop: Shop, quote_id: int, *, ways: bool = True) -> PromiseVie
     if found:
         tight = date_tight(wanted, likely, safe_for, said=said, ways=len(found))
     return PromiseView(
-        likely=shown, safe=safe, stated=promised or _stated(quote, safe),
-        waits_until=asked.waits_until, orders=len(asked.open.planned),
-        advice=[tight] if tight else [], ways=found, currency=currency,
-        taken=_taken(asked), let_go=_let_go(asked),
-    )  # fmt: skip
+        likely=shown,
+        safe=safe,
+        stated=promised or _stated(quote, safe),
+        waits_until=asked.waits_until,
+        orders=len(asked.open.planned),
+        advice=[tight] if tight else [],
+        ways=found,
+        currency=currency,
+        taken=_taken(asked),
+        let_go=_let_go(asked),
+    )
 
 
 def _taken(asked: _Asked) -> list[str]:
@@ -286,8 +300,13 @@ def _stated(quote: KeptQuote, safe: str) -> str:
 def _ways(asked: _Asked, wanted: str) -> list[WayOut]:
     """Work out what would make a day, those that do first, the cheapest before."""
     makers: list[Callable[[_Asked, str], list[WayOut]]] = [
-        _overtime, _machines, _before, _express, _quicker, _part,
-    ]  # fmt: skip
+        _overtime,
+        _machines,
+        _before,
+        _express,
+        _quicker,
+        _part,
+    ]
     found = [way for make in makers for way in make(asked, wanted)]
     order = {"part": 1}  # a part is not the whole of it
     return sorted(found, key=lambda w: (not w.makes_it, order.get(w.id, 0), Decimal(w.cost), w.day))
@@ -299,9 +318,13 @@ def _way(
     day = asked.there(ready)
     values: dict[str, Any] = {"late": [], "patch": [], "head": {}, "standards": []}
     return WayOut(
-        id=id_, label=label, day=day, cost=money_text(cost, asked.house.price.currency),
-        makes_it=bool(day) and day <= wanted, **values | how,
-    )  # fmt: skip
+        id=id_,
+        label=label,
+        day=day,
+        cost=money_text(cost, asked.house.price.currency),
+        makes_it=bool(day) and day <= wanted,
+        **values | how,
+    )
 
 
 def _later(asked: _Asked, day: str) -> dict[str, Spans]:
@@ -335,18 +358,28 @@ def _overtime(asked: _Asked, wanted: str) -> list[WayOut]:
             update={"people": asked.house.people | {person: row.model_copy(update={"also": text})}}
         )
         ready = Promiser(
-            asked.open.planned, calendar_of(changed), from_day=today(),
-            from_h=quarter(hour_now()), line=plan_of(asked.open).line,
-        ).day(asked.draft(), factor=asked.factor)  # fmt: skip
+            asked.open.planned,
+            calendar_of(changed),
+            from_day=today(),
+            from_h=quarter(hour_now()),
+            line=plan_of(asked.open).line,
+        ).day(asked.draft(), factor=asked.factor)
         if ready and ready <= by:
             label = f"{row.label} works {counted(hours, 'hour')} longer on {len(days)} days"
             if len(days) == 1:
                 label = f"{row.label} works {counted(hours, 'hour')} longer on one day"
             cost = rate * exact(more_min) / 60
             return [
-                _way(asked, wanted, "overtime", label, ready, cost,
-                     standards=[StandardTo(key=f"people.{person}.also", value=text)])
-            ]  # fmt: skip
+                _way(
+                    asked,
+                    wanted,
+                    "overtime",
+                    label,
+                    ready,
+                    cost,
+                    standards=[StandardTo(key=f"people.{person}.also", value=text)],
+                )
+            ]
     return []
 
 
@@ -400,9 +433,17 @@ def _before(asked: _Asked, wanted: str) -> list[WayOut]:
     number = asked.open.kept[best[0]].number
     late = [asked.open.kept[key].number for key in best[2]]
     return [
-        _way(asked, wanted, "before", f"Let it go before {number}", best[1], Decimal(0), late=late,
-             head={"goes_before": int(best[0])})
-    ]  # fmt: skip
+        _way(
+            asked,
+            wanted,
+            "before",
+            f"Let it go before {number}",
+            best[1],
+            Decimal(0),
+            late=late,
+            head={"goes_before": int(best[0])},
+        )
+    ]
 
 
 def _express(asked: _Asked, wanted: str) -> list[WayOut]:
@@ -417,10 +458,17 @@ def _express(asked: _Asked, wanted: str) -> list[WayOut]:
     assert asked.job is not None
     charged = money_text(asked.job.delivery + cost, asked.house.price.currency)
     return [
-        _way(asked, wanted, "express", f"Have the goods sent express, here by {day_text(until)}",
-             ready, cost, head={"express": True},
-             patch=[{"op": "add", "path": "/delivery", "value": charged}] if cost else [])
-    ]  # fmt: skip
+        _way(
+            asked,
+            wanted,
+            "express",
+            f"Have the goods sent express, here by {day_text(until)}",
+            ready,
+            cost,
+            head={"express": True},
+            patch=[{"op": "add", "path": "/delivery", "value": charged}] if cost else [],
+        )
+    ]
 
 
 def _quicker(asked: _Asked, wanted: str) -> list[WayOut]:
@@ -479,11 +527,16 @@ def _part_day(asked: _Asked, count: int) -> str:
     pieces = sum(line.quantity for line in asked.job.lines) if asked.job else 1
     share = min(1.0, count / pieces)
     units = tuple(
-        replace(u, elapsed_s=u.elapsed_s * share, person_s=u.person_s * share,
-                machine_s=u.machine_s * share)
-        if u.kind in {"prepare", "sew", "finish", "pack"} else u
+        replace(
+            u,
+            elapsed_s=u.elapsed_s * share,
+            person_s=u.person_s * share,
+            machine_s=u.machine_s * share,
+        )
+        if u.kind in {"prepare", "sew", "finish", "pack"}
+        else u
         for u in asked.units
-    )  # fmt: skip
+    )
     return asked.promiser().day(asked.draft(units), factor=asked.factor)
 
 
@@ -500,6 +553,13 @@ def _part(asked: _Asked, wanted: str) -> list[WayOut]:
         return []
     label = f"Deliver {low} of {pieces} by then, the rest on the safe day"
     return [
-        _way(asked, wanted, "part", label, by, Decimal(0),
-             head={"first_part": low, "promised_on": ""})
-    ]  # fmt: skip
+        _way(
+            asked,
+            wanted,
+            "part",
+            label,
+            by,
+            Decimal(0),
+            head={"first_part": low, "promised_on": ""},
+        )
+    ]

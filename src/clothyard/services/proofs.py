@@ -124,7 +124,8 @@ def proof_lines(job: Job, house: House) -> list[ProofLine]:
                 goods=goods_name(line.goods, house),
                 words=[
                     ProofWords(
-                        place=p.id, text=text,
+                        place=p.id,
+                        text=text,
                         label=house.positions[p.position or usual].label
                         if (p.position or usual) in house.positions
                         else (p.position or usual),
@@ -134,7 +135,7 @@ def proof_lines(job: Job, house: House) -> list[ProofLine]:
                 ],
                 names=names if own else [],
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -147,10 +148,14 @@ def proof_of(shop: Shop, order_id: int, version: int, job: Job, house: House) ->
         state = "approved" if said.state == "approved" else "corrected"
         values = said.said
     return ProofView(
-        state=state, lines=proof_lines(job, house), said_by=said.said_by if said else "",
-        said_on=said.said_on if said else "", names=values.get("names", []),
-        words=values.get("words", []), other=values.get("other", ""),
-    )  # fmt: skip
+        state=state,
+        lines=proof_lines(job, house),
+        said_by=said.said_by if said else "",
+        said_on=said.said_on if said else "",
+        names=values.get("names", []),
+        words=values.get("words", []),
+        other=values.get("other", ""),
+    )
 
 
 def _checked(said: ProofSaid, job: Job) -> dict[str, Any]:
@@ -166,15 +171,19 @@ def _checked(said: ProofSaid, job: Job) -> dict[str, Any]:
         line = lines.get(row.line)
         if line is None or row.n >= len(line.names):
             raise BadInput(
-                "there is no such name on the proof.", where=f"names[{k}]",
-                remedy="Load the page again.", code="proof-unknown",
-            )  # fmt: skip
+                "there is no such name on the proof.",
+                where=f"names[{k}]",
+                remedy="Load the page again.",
+                code="proof-unknown",
+            )
         was, to = line.names[row.n].strip(), " ".join(row.to.split())
         if not to:
             raise BadInput(
-                f"{was!r} is to be nothing.", where=f"names[{k}].to",
-                remedy="Type the name as it is to be sewn.", code="missing",
-            )  # fmt: skip
+                f"{was!r} is to be nothing.",
+                where=f"names[{k}].to",
+                remedy="Type the name as it is to be sewn.",
+                code="missing",
+            )
         if to != was:
             names.append({"line": row.line, "n": row.n, "to": to, "was": was})
     for k, each in enumerate(said.words):
@@ -182,12 +191,20 @@ def _checked(said: ProofSaid, job: Job) -> dict[str, Any]:
         place = next((p for p in line.placements if p.id == each.place), None) if line else None
         if place is None or place.design.text is None or not each.to.strip():
             raise BadInput(
-                "there are no such words on the proof.", where=f"words[{k}]",
-                remedy="Load the page again.", code="proof-unknown",
-            )  # fmt: skip
+                "there are no such words on the proof.",
+                where=f"words[{k}]",
+                remedy="Load the page again.",
+                code="proof-unknown",
+            )
         if each.to.strip() != place.design.text:
-            words.append({"line": each.line, "place": each.place, "to": each.to.strip(),
-                          "was": place.design.text})  # fmt: skip
+            words.append(
+                {
+                    "line": each.line,
+                    "place": each.place,
+                    "to": each.to.strip(),
+                    "was": place.design.text,
+                }
+            )
     return {"names": names, "words": words, "other": said.other.strip()}
 
 
@@ -206,32 +223,38 @@ def say_proof(shop: Shop, quote_id: int, version: int, job: Job, said: ProofSaid
     quote = quotes.find_quote(shop, quote_id)
     if quote.state != "accepted" or quote.version != version:
         raise Conflict(
-            "this is not the version that is being made.", where="quote",
-            remedy="Ask the shop for the proof of the new one.", code="quote-not-open",
-        )  # fmt: skip
+            "this is not the version that is being made.",
+            where="quote",
+            remedy="Ask the shop for the proof of the new one.",
+            code="quote-not-open",
+        )
     before = kept.find_proof(shop, quote_id, version)
     if before is not None and before.state == "approved":
         raise Conflict(
-            "this proof was approved already.", where="proof",
-            remedy="Ask the shop at once: it may be sewn.", code="proof-approved",
-        )  # fmt: skip
+            "this proof was approved already.",
+            where="proof",
+            remedy="Ask the shop at once: it may be sewn.",
+            code="proof-approved",
+        )
     document = _checked(said, job)
     corrected = bool(document["names"] or document["words"] or document["other"])
     if not corrected:
         for field in ("spelling", "colours", "place", "size"):
             if not getattr(said, field):
                 raise BadInput(
-                    f"the {field} is not ticked.", where=field,
+                    f"the {field} is not ticked.",
+                    where=field,
                     remedy="Tick it when it is right, or say what is to be different.",
                     code="no-consent",
-                )  # fmt: skip
+                )
     kept.make_orders(shop)
     kept.keep_proof(
-        shop, quote_id,
+        shop,
+        quote_id,
         kept.KeptProof(
             version, "corrected" if corrected else "approved", said.name.strip(), document, now()
         ),
-    )  # fmt: skip
+    )
 
 
 def tick_proof(shop: Shop, order_id: int, *, by: str) -> None:
@@ -270,10 +293,13 @@ def corrected_job(job: dict[str, Any], said: dict[str, Any]) -> dict[str, Any]:
         places = []
         for place in line["placements"]:
             to = next(
-                (w["to"] for w in said.get("words", [])
-                 if (w["line"], w["place"]) == (line["id"], place["id"])),
+                (
+                    w["to"]
+                    for w in said.get("words", [])
+                    if (w["line"], w["place"]) == (line["id"], place["id"])
+                ),
                 None,
-            )  # fmt: skip
+            )
             design = place["design"] | ({"text": to} if to is not None else {})
             places.append(place | {"design": design})
         lines.append(line | {"names": names, "placements": places})

@@ -158,8 +158,10 @@ def _row(quote: kept.KeptQuote) -> dict[str, Any]:
     except ValueError:  # what the list draws is torn: the quote itself is told elsewhere
         drawn = None
     return values | {
-        "state": state_of(quote), "deleted": quote.deleted_on is not None, "drawn": drawn,
-    }  # fmt: skip
+        "state": state_of(quote),
+        "deleted": quote.deleted_on is not None,
+        "drawn": drawn,
+    }
 
 
 def _told(error: ClothyardError) -> list[FieldTold]:
@@ -298,9 +300,11 @@ def read_day(text: str, where: str) -> str:
         return date.fromisoformat(text.strip()).isoformat() if text.strip() else ""
     except ValueError:
         raise BadInput(
-            f"{text!r} is no date.", where=where, remedy="Enter it as 2026-05-31.",
+            f"{text!r} is no date.",
+            where=where,
+            remedy="Enter it as 2026-05-31.",
             code="not-a-date",
-        ) from None  # fmt: skip
+        ) from None
 
 
 def _columns(document: QuoteDocument, priced: Priced, house: HouseNow) -> dict[str, Any]:
@@ -422,9 +426,15 @@ def list_quotes(
     """List quotes, a page at a time; `down` the other way round than usual, or not."""
     offset = int(cursor) if cursor.isdigit() else 0
     found, total = kept.list_quotes(
-        shop, search=search, state=state, sort=sort, offset=offset, limit=limit,
-        customer=customer, down=down,
-    )  # fmt: skip
+        shop,
+        search=search,
+        state=state,
+        sort=sort,
+        offset=offset,
+        limit=limit,
+        customer=customer,
+        down=down,
+    )
     after = offset + len(found)
     whose = customer_ids(shop, [key_of(quote.customer) for quote in found])
     return QuotePage(
@@ -440,13 +450,35 @@ def list_quotes(
 def quotes_sheet(shop: Shop, kind: SheetKind, **wanted: Any) -> bytes:
     """Write the quotes of a list as a table; `wanted` as of `list_quotes`."""
     rows = list_quotes(shop, **wanted, limit=MOST_WRITTEN).items
-    heads = ["Number", "Version", "Customer", "E-mail", "What", "To pay", "Currency", "Wanted by",
-             "Valid until", "State", "Changed"]  # fmt: skip
+    heads = [
+        "Number",
+        "Version",
+        "Customer",
+        "E-mail",
+        "What",
+        "To pay",
+        "Currency",
+        "Wanted by",
+        "Valid until",
+        "State",
+        "Changed",
+    ]
     table = [
-        [row.number, str(row.version), row.customer, row.email, row.summary, row.total,
-         row.currency, row.due_on, row.valid_until, row.state, row.changed_on[:10]]
+        [
+            row.number,
+            str(row.version),
+            row.customer,
+            row.email,
+            row.summary,
+            row.total,
+            row.currency,
+            row.due_on,
+            row.valid_until,
+            row.state,
+            row.changed_on[:10],
+        ]
         for row in rows
-    ]  # fmt: skip
+    ]
     return write_sheet(heads, table, kind=kind, title="Quotes")
 
 
@@ -526,9 +558,12 @@ def _both(error: Stale, yours: QuoteDocument) -> Stale:
     there = error.kept
     assert isinstance(there, kept.KeptQuote)
     return Stale(
-        error.message, kept=QuoteThere(**_row(there), job=there.job), yours=yours,
-        where=error.where, remedy=error.remedy,
-    )  # fmt: skip
+        error.message,
+        kept=QuoteThere(**_row(there), job=there.job),
+        yours=yours,
+        where=error.where,
+        remedy=error.remedy,
+    )
 
 
 def save_quote(

@@ -71,10 +71,13 @@ def _of_advice(estimate: Estimate) -> list[Missing]:
                     level = "note"
                 found.append(
                     Missing(
-                        code=advice.code, level=level, message=advice.message, fix=advice.fix,
+                        code=advice.code,
+                        level=level,
+                        message=advice.message,
+                        fix=advice.fix,
                         reason=advice.overruled,
                     )
-                )  # fmt: skip
+                )
     return found
 
 
@@ -117,24 +120,36 @@ def before_sending(shop: Shop, quote_id: int, *, served_at: str) -> SendingView:
     if priced.job is None or priced.estimate is None or priced.pricing is None:
         said = f"it lacks {', '.join(priced.lacks)}" if priced.lacks else "something is wrong in it"
         missing.append(
-            Missing(code="unpriced", level="stop", message=f"It has no price yet: {said}.",
-                    fix="Finish it on the bench.")
-        )  # fmt: skip
+            Missing(
+                code="unpriced",
+                level="stop",
+                message=f"It has no price yet: {said}.",
+                fix="Finish it on the bench.",
+            )
+        )
     else:
         rates = rates_of(shop, priced.pricing)
         missing += _of_advice(priced.estimate)
     if not quote.customer.strip():
         missing.append(
-            Missing(code="no-customer", level="stop", message="It is for nobody yet.",
-                    fix="Say who it is for.")
-        )  # fmt: skip
+            Missing(
+                code="no-customer",
+                level="stop",
+                message="It is for nobody yet.",
+                fix="Say who it is for.",
+            )
+        )
     missing += _of_shop(shop)
     missing += _of_rates(rates)
     if not quote.email.strip():
         missing.append(
-            Missing(code="no-email", level="note", message="Without an e-mail nothing is posted.",
-                    fix="Give them the paper, the text or the link instead: all three are kept.")
-        )  # fmt: skip
+            Missing(
+                code="no-email",
+                level="note",
+                message="Without an e-mail nothing is posted.",
+                fix="Give them the paper, the text or the link instead: all three are kept.",
+            )
+        )
     elif local:
         missing.append(
             Missing(

@@ -102,11 +102,13 @@ def _row(need: Need, house: House) -> NeedRow:
 def called_of(number: str, work: Work, house: House) -> dict[str, str]:
     """Say what each design's file is called on the machine, by the shop's pattern."""
     rows = [
-        (p.design.name,
-         {"order": number, "line": str(n), "place": p.position, "design": p.design.name})
+        (
+            p.design.name,
+            {"order": number, "line": str(n), "place": p.position, "design": p.design.name},
+        )
         for n, line in enumerate(work.lines, 1)
         for p in line.placements
-    ]  # fmt: skip
+    ]
     names = file_names([row for _, row in rows], house.papers)
     return dict(zip((name for name, _ in rows), names, strict=True))
 

@@ -99,9 +99,12 @@ class SpreadStep(BaseModel):
 
 def _interval(each: Interval) -> LaneInterval:
     return LaneInterval(
-        start_s=round(each.start_s, 2), end_s=round(each.end_s, 2), cause=each.cause, of=each.of,
+        start_s=round(each.start_s, 2),
+        end_s=round(each.end_s, 2),
+        cause=each.cause,
+        of=each.of,
         cycle=each.cycle,
-    )  # fmt: skip
+    )
 
 
 def larger_hoopings(
@@ -176,25 +179,37 @@ def run_of(
             known = house.machines.get(lane.id)
             label = known.label if known else lane.id
         lanes.append(
-            RunLane(id=lane.id, label=label, kind=lane.kind, busy_s=round(busy, 2),
-                    waiting_s=round(result.elapsed_s - busy, 2),
-                    intervals=[_interval(each) for each in lane.intervals])
-        )  # fmt: skip
+            RunLane(
+                id=lane.id,
+                label=label,
+                kind=lane.kind,
+                busy_s=round(busy, 2),
+                waiting_s=round(result.elapsed_s - busy, 2),
+                intervals=[_interval(each) for each in lane.intervals],
+            )
+        )
     closed = sum(part.seconds for part in work.run.parts[1:])
     return RunDocument(
-        plan_sha256=plan_hash(plan), seed=seed, elapsed_s=round(result.elapsed_s, 2),
-        closed_form_s=round(closed, 2), waits=result.waits, bottleneck=bottleneck(result),
+        plan_sha256=plan_hash(plan),
+        seed=seed,
+        elapsed_s=round(result.elapsed_s, 2),
+        closed_form_s=round(closed, 2),
+        waits=result.waits,
+        bottleneck=bottleneck(result),
         lanes=lanes,
         instead=[
             RunInstead(
-                id=w.id, label=w.label, elapsed_s=round(w.elapsed_s, 2),
+                id=w.id,
+                label=w.label,
+                elapsed_s=round(w.elapsed_s, 2),
                 saved_s=round(w.saved_s, 2),
                 saved=money_text(exact(w.saved_s) / Decimal(3600) * an_hour, currency),
             )
             for w in ways
         ],
-        passes={each.id: each.label for each in plan.passes}, currency=currency,
-    )  # fmt: skip
+        passes={each.id: each.label for each in plan.passes},
+        currency=currency,
+    )
 
 
 def _of_order(shop: Shop, order_id: int) -> tuple[Work, House, Job]:

@@ -133,22 +133,28 @@ def _check_head(quote: kept.KeptQuote) -> None:
     """Refuse to send to nobody, to no address, or past its own date."""
     if not quote.customer.strip():
         raise Conflict(
-            "it has no customer.", where="customer", remedy="Say who it is for.",
+            "it has no customer.",
+            where="customer",
+            remedy="Say who it is for.",
             code="quote-unaddressed",
-        )  # fmt: skip
+        )
     if quote.email:
         try:
             validate_email(quote.email, check_deliverability=False, allow_smtputf8=False)
         except EmailNotValidError as error:
             raise Conflict(
                 f"{quote.email[:60]!r} is no address that can be mailed to ({error}).",
-                where="email", remedy="Mend it, or leave it out.", code="quote-unaddressed",
-            ) from None  # fmt: skip
+                where="email",
+                remedy="Mend it, or leave it out.",
+                code="quote-unaddressed",
+            ) from None
     if quote.valid_until and quote.valid_until < today():
         raise Conflict(
-            "its date is past.", where="valid_until", remedy="Let it be valid for longer.",
+            "its date is past.",
+            where="valid_until",
+            remedy="Let it be valid for longer.",
             code="quote-outdated",
-        )  # fmt: skip
+        )
 
 
 def _head(quote: kept.KeptQuote, promised_on: str) -> PaperHead:
@@ -217,9 +223,11 @@ def send_in_steps(
     quote = kept.find_quote(shop, quote_id)
     if quote.state != "draft":
         raise Conflict(
-            f"{quote.number} was sent already.", where="state", remedy="Revise it first.",
+            f"{quote.number} was sent already.",
+            where="state",
+            remedy="Revise it first.",
             code="quote-sent",
-        )  # fmt: skip
+        )
     if quote.revision != seen:
         raise kept.stale(quote)
     _check_head(quote)
@@ -301,15 +309,18 @@ def take_back_answer(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
     if quote.state not in {"accepted", "declined"}:
         raise Conflict(
             f"{quote.number} is {state_of(quote)}: there is no answer to take back.",
-            where="state", remedy="Nothing is to be done.", code="quote-not-answered",
-        )  # fmt: skip
+            where="state",
+            remedy="Nothing is to be done.",
+            code="quote-not-answered",
+        )
     said = list_said(shop, quote_id, quote.version)
     if any(word.kind == "accepted" for word in said):
         raise Conflict(
             "the customer accepted it on their page: that stands.",
-            where="state", remedy="Revise it, and agree on the new version.",
+            where="state",
+            remedy="Revise it, and agree on the new version.",
             code="answer-theirs",
-        )  # fmt: skip
+        )
     kept.answer_version(shop, quote_id, seen=seen, answer="")
     return find_quote(shop, quote_id)
 
@@ -338,9 +349,15 @@ def preview_view(shop: Shop, quote_id: int) -> QuoteForCustomer:
     """Return a draft as its customer will see it on their page."""
     head, job, estimate, house = preview(shop, quote_id)
     return customers_view(
-        job, estimate, house,
-        number=head.number, version=head.version, head=head.as_text(), state="open", said=[],
-    )  # fmt: skip
+        job,
+        estimate,
+        house,
+        number=head.number,
+        version=head.version,
+        head=head.as_text(),
+        state="open",
+        said=[],
+    )
 
 
 def preview_path(shop: Shop, quote_id: int, line: int, place: int) -> DesignPath:
@@ -367,9 +384,11 @@ def revise_quote(shop: Shop, quote_id: int, *, seen: int) -> QuoteView:
     quote = kept.find_quote(shop, quote_id)
     if quote.state == "draft":
         raise Conflict(
-            f"{quote.number} is a draft already.", where="state", remedy="Change it as it is.",
+            f"{quote.number} is a draft already.",
+            where="state",
+            remedy="Change it as it is.",
             code="quote-draft",
-        )  # fmt: skip
+        )
     values: dict[str, str] = {"state": "draft", "heard": ""}
     if state_of(quote) == "expired":
         values["valid_until"] = valid_until(shop_house(shop))

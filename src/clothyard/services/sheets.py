@@ -30,9 +30,11 @@ def sheet_text(data: bytes, name: str) -> str:
     """
     if len(data) > MAX_SHEET_BYTES:
         raise TooLarge(
-            "the file is over 5 MB.", where=name, remedy="Save the one sheet alone.",
+            "the file is over 5 MB.",
+            where=name,
+            remedy="Save the one sheet alone.",
             code="sheet-huge",
-        )  # fmt: skip
+        )
     if name.lower().endswith(SHEET):
         return shared_reader().sheet_text(data, name)
     for encoding in ("utf-8-sig", "cp1252"):
@@ -43,9 +45,11 @@ def sheet_text(data: bytes, name: str) -> str:
         if "\x00" not in text:
             return text
     raise BadInput(
-        "it is no table of text.", where=name, remedy="Save it as .xlsx, or as .csv.",
+        "it is no table of text.",
+        where=name,
+        remedy="Save it as .xlsx, or as .csv.",
         code="sheet-damaged",
-    )  # fmt: skip
+    )
 
 
 class NameList(BaseModel):

@@ -155,9 +155,11 @@ def number(amount: Decimal) -> str:
 def _label(item: Item, house: House) -> str:
     """Call an item by the house's own words."""
     tables: dict[str, Sequence[Mapping[str, Any]]] = {
-        "thread": [house.threads], "bobbin": [house.bobbins], "hardware": [house.hardware],
+        "thread": [house.threads],
+        "bobbin": [house.bobbins],
+        "hardware": [house.hardware],
         "blank": [house.blanks, house.goods],
-    }  # fmt: skip
+    }
     name = item.id
     if item.id in house.rolls:
         name = house.material_label(house.rolls[item.id].material)
@@ -249,20 +251,33 @@ class Shelf:
         free = max(ZERO, there - promised)
         value = max(ZERO, there) * self.cost_of(key)
         return StockRow(
-            item=key, kind=item.kind, label=self.label(key), unit=item.unit,
-            on_hand=number(there), promised=number(promised), free=number(free),
-            short=number(short), coming=number(self.coming.get(key, ZERO)),
-            minimum=number(minimum), below=free < minimum,
+            item=key,
+            kind=item.kind,
+            label=self.label(key),
+            unit=item.unit,
+            on_hand=number(there),
+            promised=number(promised),
+            free=number(free),
+            short=number(short),
+            coming=number(self.coming.get(key, ZERO)),
+            minimum=number(minimum),
+            below=free < minimum,
             value=money_text(value, self.house.price.currency),
-            supplier=supplier, supplier_name=self.house.suppliers[supplier].label,
+            supplier=supplier,
+            supplier_name=self.house.suppliers[supplier].label,
             place=known.place if known else "",
-        )  # fmt: skip
+        )
 
 
 def list_stock(
-    shop: Shop, *, search: str = "", kind: str = "", only: str = "", cursor: str = "",
+    shop: Shop,
+    *,
+    search: str = "",
+    kind: str = "",
+    only: str = "",
+    cursor: str = "",
     limit: int = 200,
-) -> StockPage:  # fmt: skip
+) -> StockPage:
     """List the shelf; `only` "short", "below" or "below-zero" what is so.
 
     Returns
@@ -285,21 +300,49 @@ def list_stock(
     at = int(cursor) if cursor.isdigit() else 0
     value = sum((Decimal(row.value) for row in rows), ZERO)
     return StockPage(
-        items=rows[at : at + limit], total=len(rows),
-        value=money_text(value, house.price.currency), currency=house.price.currency,
-    )  # fmt: skip
+        items=rows[at : at + limit],
+        total=len(rows),
+        value=money_text(value, house.price.currency),
+        currency=house.price.currency,
+    )
 
 
 def stock_sheet(shop: Shop, sheet: SheetKind, **wanted: Any) -> bytes:
     """Write the shelf as a table."""
     page = list_stock(shop, limit=MOST_MOVES, **wanted)
-    heads = ["Kind", "Item", "On hand", "Unit", "Promised", "Free", "Short", "Coming", "Minimum",
-             "Value", "Currency", "Supplier", "Place"]  # fmt: skip
+    heads = [
+        "Kind",
+        "Item",
+        "On hand",
+        "Unit",
+        "Promised",
+        "Free",
+        "Short",
+        "Coming",
+        "Minimum",
+        "Value",
+        "Currency",
+        "Supplier",
+        "Place",
+    ]
     table = [
-        [r.kind, r.label, r.on_hand, r.unit, r.promised, r.free, r.short, r.coming, r.minimum,
-         r.value, page.currency, r.supplier_name, r.place]
+        [
+            r.kind,
+            r.label,
+            r.on_hand,
+            r.unit,
+            r.promised,
+            r.free,
+            r.short,
+            r.coming,
+            r.minimum,
+            r.value,
+            page.currency,
+            r.supplier_name,
+            r.place,
+        ]
         for r in page.items
-    ]  # fmt: skip
+    ]
     return write_sheet(heads, table, kind=sheet, title="Shelf")
 
 
@@ -313,17 +356,20 @@ def _check_item(key: str, house: House) -> Item:
     kind, _, rest = key.partition("|")
     id_ = rest.partition("|")[0]
     tables: dict[str, list[Mapping[str, Any]]] = {
-        "thread": [house.threads], "bobbin": [house.bobbins], "hardware": [house.hardware],
+        "thread": [house.threads],
+        "bobbin": [house.bobbins],
+        "hardware": [house.hardware],
         "blank": [house.blanks, house.goods],
-    }  # fmt: skip
+    }
     rolls: list[Mapping[str, Any]] = [house.rolls, house.sheets]
     known = tables.get(kind, rolls if kind in KINDS else [])
     if key.count("|") != 2 or not any(id_ in rows for rows in known):
         raise BadInput(
-            f"{key[:80]!r} is no item of this shop.", where="item",
+            f"{key[:80]!r} is no item of this shop.",
+            where="item",
             remedy="Choose a thread, roll, bobbin, blank or part that the shelf has.",
             code="item-unknown",
-        )  # fmt: skip
+        )
     return item_of(key, unit_of(key, house))
 
 
@@ -350,15 +396,25 @@ def find_item(shop: Shop, key: str, *, before: int = 2**53, limit: int = 30) -> 
         **row.model_dump(),
         bought_from=shelf.items[key].supplier if key in shelf.items else "",
         moves=[
-            MoveRow(id=m.id, amount=number(m.amount), why=m.why, order=m.order, number=m.number,
-                    made_on=m.made_on, note=m.note)
+            MoveRow(
+                id=m.id,
+                amount=number(m.amount),
+                why=m.why,
+                order=m.order,
+                number=m.number,
+                made_on=m.made_on,
+                note=m.note,
+            )
             for m in moves[:limit]
         ],
         more=len(moves) > limit,
         needs=[
             PromiseRow(
-                order=need.order, number=need.number, promised_on=need.promised_on,
-                needed=number(need.needed), free=number(need.needed - need.short),
+                order=need.order,
+                number=need.number,
+                promised_on=need.promised_on,
+                needed=number(need.needed),
+                free=number(need.needed - need.short),
                 short=number(need.short),
             )
             for need in kept.open_needs(shop, item=key)
@@ -366,13 +422,17 @@ def find_item(shop: Shop, key: str, *, before: int = 2**53, limit: int = 30) -> 
         ],
         tex=float(thread.tex) if thread else None,
         putups=[
-            PutUpTare(id=key, label=row.label, tare_g=float(row.tare_g),
-                      full=_full(shelf.there.get(item.key, ZERO), row))
+            PutUpTare(
+                id=key,
+                label=row.label,
+                tare_g=float(row.tare_g),
+                full=_full(shelf.there.get(item.key, ZERO), row),
+            )
             for key, row in house.putups.items()
         ]
         if thread
         else [],
-    )  # fmt: skip
+    )
 
 
 def book(shop: Shop, booking: Booking) -> ItemView:
@@ -388,9 +448,11 @@ def book(shop: Shop, booking: Booking) -> ItemView:
     if booking.why == "weighed":
         if item.kind != "thread" or booking.putup not in house.putups:
             raise BadInput(
-                "only thread is weighed, on a put-up that the shop knows.", where="putup",
-                remedy="Choose the put-up it is on.", code="putup-unknown",
-            )  # fmt: skip
+                "only thread is weighed, on a put-up that the shop knows.",
+                where="putup",
+                remedy="Choose the put-up it is on.",
+                code="putup-unknown",
+            )
         tare = Decimal(str(house.putups[booking.putup].tare_g))
         tex = Decimal(str(house.threads[item.id].tex))
         putup = house.putups[booking.putup]
@@ -423,14 +485,22 @@ def settle_item(shop: Shop, key: str, settings: ItemSettings) -> ItemView:
     item = _check_item(key, house)
     if settings.supplier and settings.supplier not in house.suppliers:
         raise BadInput(
-            f"{settings.supplier[:80]!r} is no supplier.", where="supplier",
-            remedy="Choose one of the shelf's.", code="supplier-unknown",
-        )  # fmt: skip
+            f"{settings.supplier[:80]!r} is no supplier.",
+            where="supplier",
+            remedy="Choose one of the shelf's.",
+            code="supplier-unknown",
+        )
     kept.keep_item(
         shop,
-        kept.KeptItem(key, _label(item, house), item.unit, settings.minimum, settings.supplier,
-                      settings.place.strip()),
-    )  # fmt: skip
+        kept.KeptItem(
+            key,
+            _label(item, house),
+            item.unit,
+            settings.minimum,
+            settings.supplier,
+            settings.place.strip(),
+        ),
+    )
     return find_item(shop, key)
 
 
@@ -445,9 +515,11 @@ def weigh(shop: Shop, key: str, putup: str) -> Weight:
     item = _check_item(key, house)
     if item.kind != "thread" or putup not in house.putups:
         raise BadInput(
-            "only thread is weighed, on a put-up that the shop knows.", where="putup",
-            remedy="Choose the put-up it is on.", code="putup-unknown",
-        )  # fmt: skip
+            "only thread is weighed, on a put-up that the shop knows.",
+            where="putup",
+            remedy="Choose the put-up it is on.",
+            code="putup-unknown",
+        )
     known = kept.on_hand(shop, [key]).get(key, ZERO)
     row = house.putups[putup]
     there = float(known - _full(known, row) * Decimal(str(row.length_m)))
@@ -526,8 +598,16 @@ def shelf_for(
             said = f"{number(short)} m" if need.item.unit == "m" else number(short)
             lacking.append(Lacking(need.label, said, supplier.label, by))
         rows.append(
-            LackRow(item=key, label=need.label, unit=need.item.unit, needed=number(need.amount),
-                    free=number(free), short=number(short), supplier=supplier.label, by=by)
-        )  # fmt: skip
+            LackRow(
+                item=key,
+                label=need.label,
+                unit=need.item.unit,
+                needed=number(need.amount),
+                free=number(free),
+                short=number(short),
+                supplier=supplier.label,
+                by=by,
+            )
+        )
     advice = stock_short(lacking, wanted_by=wanted_by)
     return QuoteShelf(kept=True, rows=rows, advice=[advice] if advice else [])

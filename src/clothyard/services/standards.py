@@ -29,9 +29,21 @@ from clothyard.store.shop import Shop
 from clothyard.store.stock import free_thread
 
 ADDABLE = (
-    "goods", "machines", "hoops", "threads", "thread_shelf", "putups", "bobbins", "backings",
-    "rolls", "sheet_goods", "sheets", "hardware", "suppliers", "blanks",
-)  # fmt: skip
+    "goods",
+    "machines",
+    "hoops",
+    "threads",
+    "thread_shelf",
+    "putups",
+    "bobbins",
+    "backings",
+    "rolls",
+    "sheet_goods",
+    "sheets",
+    "hardware",
+    "suppliers",
+    "blanks",
+)
 """Tables that a shop adds rows of its own to."""
 
 MOST_ROWS = {"blanks": 400}
@@ -70,8 +82,9 @@ class StandardView(BaseModel):
 
 
 _MAPS: dict[str, Any] = {
-    "price steps": (read_steps, write_steps), "size sums": (read_sizes, write_sizes),
-}  # fmt: skip
+    "price steps": (read_steps, write_steps),
+    "size sums": (read_sizes, write_sizes),
+}
 """Units whose values are maps; kept and shown as the text that they are typed as."""
 
 
@@ -336,11 +349,20 @@ def standards_sheet(
         text = " ".join((view.key, view.topic, view.of, view.name, view.reason)).lower()
         fits = topic in {"", view.topic} and ((view.changed and not view.added) or not changed)
         if fits and all(word in text for word in words):
-            rows.append([
-                view.topic, view.of, view.name.replace("_", " "), _told(view.value), view.unit,
-                _told(view.default), "yes" if view.changed else "", view.basis, view.reason,
-                view.key,
-            ])  # fmt: skip
+            rows.append(
+                [
+                    view.topic,
+                    view.of,
+                    view.name.replace("_", " "),
+                    _told(view.value),
+                    view.unit,
+                    _told(view.default),
+                    "yes" if view.changed else "",
+                    view.basis,
+                    view.reason,
+                    view.key,
+                ]
+            )
     heads = ["Topic", "Of", "Name", "Value", "Unit", "Default", "Changed", "Basis", "Reason", "Key"]
     return write_sheet(heads, rows, kind=kind, title="Standards")
 
@@ -461,9 +483,11 @@ def reset_standard(shop: Shop, key: str) -> StandardView:
     standard = _known(key, _changed(shop))
     if _is_added(key):
         raise Conflict(
-            f"{standard.of} is the shop's own: it has no default.", where="key",
-            remedy="Change it, or remove the row.", code="row-own",
-        )  # fmt: skip
+            f"{standard.of} is the shop's own: it has no default.",
+            where="key",
+            remedy="Change it, or remove the row.",
+            code="row-own",
+        )
     shop.reset_standards([key])
     return _view(standard, _changed(shop), shop_house(shop))
 
@@ -499,9 +523,11 @@ def add_row(shop: Shop, new: NewRow) -> list[StandardView]:
             raise unknown_id(column, columns, where=f"values.{column}", what="column")
     if len(rows) >= MOST_ROWS.get(new.section, 60):
         raise BadInput(
-            f"the table has {len(rows)} rows.", where="section", remedy="Remove one first.",
+            f"the table has {len(rows)} rows.",
+            where="section",
+            remedy="Remove one first.",
             code="out-of-range",
-        )  # fmt: skip
+        )
     label = new.label.strip()
     if not label:
         raise BadInput("the name is empty.", where="label", remedy="Type one.", code="no-name")

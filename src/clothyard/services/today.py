@@ -92,11 +92,14 @@ def _heard(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
     """Answers and approvals that came."""
     rows = [
         TodayRow(
-            text=f"{quote.customer} asks for a change of {quote.number}", hint=quote.summary,
-            tone="danger", href=f"/quotes/{quote.id}", go="Read and revise",
+            text=f"{quote.customer} asks for a change of {quote.number}",
+            hint=quote.summary,
+            tone="danger",
+            href=f"/quotes/{quote.id}",
+            go="Read and revise",
         )
         for quote in _quotes(shop, "change")
-    ]  # fmt: skip
+    ]
     proofs = kept.proofs_of(shop, {o.quote_id: o.version for o in open_.kept.values()})
     for order in open_.kept.values():
         proof = proofs.get(order.quote_id)
@@ -104,20 +107,25 @@ def _heard(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
             rows.append(
                 TodayRow(
                     text=f"{order.customer} corrected the proof of {order.number}",
-                    hint=order.summary, tone="danger", href=f"/orders/{order.quote_id}#proof",
+                    hint=order.summary,
+                    tone="danger",
+                    href=f"/orders/{order.quote_id}#proof",
                     go="Look at the corrections",
                 )
-            )  # fmt: skip
+            )
         elif order.state == "accepted" or order.waits == "proof":
             approved = proof is not None and proof.state == "approved"
             said = "accepted, proof approved" if approved else "accepted"
             said += "; its proof is open" if order.waits == "proof" and not approved else ""
             rows.append(
                 TodayRow(
-                    text=f"{order.customer}: {order.number} is {said}", hint=order.summary,
-                    tone="plain", href=f"/orders/{order.quote_id}", go="Get it ready",
+                    text=f"{order.customer}: {order.number} is {said}",
+                    hint=order.summary,
+                    tone="plain",
+                    href=f"/orders/{order.quote_id}",
+                    go="Get it ready",
                 )
-            )  # fmt: skip
+            )
     return rows
 
 
@@ -129,10 +137,12 @@ def _lapsing(shop: Shop, _: OpenOrders) -> list[TodayRow]:
         TodayRow(
             text=f"{q.number} for {q.customer} holds until {day_text(q.valid_until)}",
             hint=f"{q.summary}, {currency_text(Decimal(q.total or '0'), q.currency)}",
-            tone="plain", href=f"/quotes/{q.id}", go="Remind, or hold it longer",
+            tone="plain",
+            href=f"/quotes/{q.id}",
+            go="Remind, or hold it longer",
         )
         for q in sorted(found, key=lambda q: q.valid_until)
-    ]  # fmt: skip
+    ]
 
 
 def _machines(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
@@ -157,12 +167,15 @@ def _machines(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
             rows.append(
                 TodayRow(
                     text=f"{machine.label}: {strip.label.lower()} of {order.number}, {when}",
-                    hint=f"{order.customer}. {ready}{stay}", tone="plain",
-                    href=f"/orders/{order.quote_id}/run-sheet", go="Run sheet",
+                    hint=f"{order.customer}. {ready}{stay}",
+                    tone="plain",
+                    href=f"/orders/{order.quote_id}/run-sheet",
+                    go="Run sheet",
                     press=TodayPress(do="begin", order=order.quote_id, label="Begin")
-                    if startable and strip.begin_day <= today() else None,
+                    if startable and strip.begin_day <= today()
+                    else None,
                 )
-            )  # fmt: skip
+            )
     return rows
 
 
@@ -204,9 +217,11 @@ def _short(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
                 text=f"{labels.get(item, item)}: {number(lacks)} short",
                 hint=f"stops {', '.join(numbers[:4])}"
                 + (f" and {len(numbers) - 4} more" if len(numbers) > 4 else ""),
-                tone="danger", href="/shelf/to-buy", go="Buy it",
+                tone="danger",
+                href="/shelf/to-buy",
+                go="Buy it",
             )
-        )  # fmt: skip
+        )
     return rows
 
 
@@ -225,17 +240,21 @@ def _promised(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
         danger = bool(late) or row is None
         rows.append(
             (
-                -late, order.promised_on,
+                -late,
+                order.promised_on,
                 TodayRow(
                     text=f"{order.number} for {order.customer}, promised "
-                    f"{day_text(order.promised_on)}" + (f": {counted(late, 'day')} late" if late
-                                                        else ""),
-                    hint=f"{order.summary}; {by}", tone="danger" if danger else "plain",
-                    href=f"/orders/plan?order={order.quote_id}" if danger
-                    else f"/orders/{order.quote_id}", go="Plan" if danger else "Open",
+                    f"{day_text(order.promised_on)}"
+                    + (f": {counted(late, 'day')} late" if late else ""),
+                    hint=f"{order.summary}; {by}",
+                    tone="danger" if danger else "plain",
+                    href=f"/orders/plan?order={order.quote_id}"
+                    if danger
+                    else f"/orders/{order.quote_id}",
+                    go="Plan" if danger else "Open",
                 ),
             )
-        )  # fmt: skip
+        )
     return [row for _, _, row in sorted(rows, key=lambda each: each[:2])]
 
 
@@ -261,10 +280,13 @@ def _money(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
         rows.append(
             TodayRow(
                 text=f"{order.customer}: deposit of {amount} for {order.number}",
-                hint=order.summary, tone="plain", href=f"/orders/{order.quote_id}#money",
-                go="Money", press=TodayPress(do="deposit", order=order.quote_id, label="It came"),
+                hint=order.summary,
+                tone="plain",
+                href=f"/orders/{order.quote_id}#money",
+                go="Money",
+                press=TodayPress(do="deposit", order=order.quote_id, label="It came"),
             )
-        )  # fmt: skip
+        )
     return rows
 
 
@@ -282,10 +304,12 @@ def _sewn(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
         rows.append(
             TodayRow(
                 text=f"{order.number} for {order.customer}: all {counted(sewn, 'piece')} are sewn",
-                hint=order.summary, tone="plain", **_to_log(order.quote_id, logged),
+                hint=order.summary,
+                tone="plain",
+                **_to_log(order.quote_id, logged),
                 press=TodayPress(do="done", order=order.quote_id, label="Done"),
             )
-        )  # fmt: skip
+        )
     done, _n = kept.list_orders(
         shop, search="", state="done", sort="promise", down=None, offset=0, limit=OF_ALL
     )
@@ -294,9 +318,11 @@ def _sewn(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
             rows.append(
                 TodayRow(
                     text=f"{order.number} for {order.customer} is done, and not in the log",
-                    hint=order.summary, tone="plain", **_to_log(order.quote_id, logged),
+                    hint=order.summary,
+                    tone="plain",
+                    **_to_log(order.quote_id, logged),
                 )
-            )  # fmt: skip
+            )
     return rows
 
 
@@ -318,11 +344,14 @@ def _over(shop: Shop, _: OpenOrders) -> list[TodayRow]:
         money = f"; {currency_text(due, order.currency)} due" if due > 0 else ""
         rows.append(
             TodayRow(
-                text=f"{order.number} for {order.customer} is done", hint=order.summary + money,
-                tone="plain", href=f"/orders/{order.quote_id}", go="Open",
+                text=f"{order.number} for {order.customer} is done",
+                hint=order.summary + money,
+                tone="plain",
+                href=f"/orders/{order.quote_id}",
+                go="Open",
                 press=TodayPress(do="hand-over", order=order.quote_id, label="Handed over"),
             )
-        )  # fmt: skip
+        )
     return rows
 
 
@@ -365,9 +394,13 @@ def press(shop: Shop, pressed: Pressed) -> TodayDocument:
     """
     order = kept.find_order(shop, pressed.order)
     to: dict[str, orders.State] = {
-        "begin": "in-work", "unbegin": "ready", "done": "done", "undone": "in-work",
-        "hand-over": "handed-over", "unhand-over": "done",
-    }  # fmt: skip
+        "begin": "in-work",
+        "unbegin": "ready",
+        "done": "done",
+        "undone": "in-work",
+        "hand-over": "handed-over",
+        "unhand-over": "done",
+    }
     if pressed.do in to:
         _save(shop, order, state=to[pressed.do])
         return todays(shop)
@@ -376,9 +409,11 @@ def press(shop: Shop, pressed: Pressed) -> TodayDocument:
         due = _due(shop, [order])[order.quote_id][0]
         if due <= 0:
             raise BadInput(
-                "its deposit came already.", where="order", remedy="Look at its payments.",
+                "its deposit came already.",
+                where="order",
+                remedy="Look at its payments.",
                 code="deposit-there",
-            )  # fmt: skip
+            )
         amount = money_text(due, order.currency)
         payments.append(
             orders.Payment.model_validate({"on": today(), "amount": amount, "kind": "deposit"})
@@ -387,9 +422,11 @@ def press(shop: Shop, pressed: Pressed) -> TodayDocument:
         at = [n for n, row in enumerate(payments) if row.kind == "deposit"]
         if not at:
             raise NotFound(
-                "it has no deposit to take back.", where="order", remedy="Look at its payments.",
+                "it has no deposit to take back.",
+                where="order",
+                remedy="Look at its payments.",
                 code="deposit-none",
-            )  # fmt: skip
+            )
         del payments[at[-1]]
     _save(shop, order, payments=payments)
     return todays(shop)
@@ -398,10 +435,13 @@ def press(shop: Shop, pressed: Pressed) -> TodayDocument:
 def _save(shop: Shop, order: kept.KeptOrder, **changes: Any) -> None:
     document = orders.OrderDocument.model_validate(
         {
-            "state": order.state, "waits": order.waits, "promised_on": order.promised_on,
-            "ready": order.ready, "payments": json.loads(json.dumps(order.payments)),
+            "state": order.state,
+            "waits": order.waits,
+            "promised_on": order.promised_on,
+            "ready": order.ready,
+            "payments": json.loads(json.dumps(order.payments)),
         }
-    )  # fmt: skip
+    )
     orders.save_order(
         shop, order.quote_id, document.model_copy(update=changes), seen=order.revision
     )

@@ -44,9 +44,11 @@ class Trial(BaseModel):
     def _of_those_tried(self) -> Trial:
         if self.spoiled > self.tried:
             raise OutOfRange(
-                f"{self.spoiled} spoiled of {self.tried} tried.", where="spoiled",
-                remedy="Enter at most as many as were tried.", code="out-of-range",
-            )  # fmt: skip
+                f"{self.spoiled} spoiled of {self.tried} tried.",
+                where="spoiled",
+                remedy="Enter at most as many as were tried.",
+                code="out-of-range",
+            )
         return self
 
 
@@ -107,9 +109,11 @@ def add_trial(shop: Shop, trial: Trial) -> list[TrialView]:
     rows = _kept(shop)
     if len(rows) >= MOST:
         raise OutOfRange(
-            f"{MOST} trials are the most.", where="trials", remedy="Remove old ones.",
+            f"{MOST} trials are the most.",
+            where="trials",
+            remedy="Remove old ones.",
             code="out-of-range",
-        )  # fmt: skip
+        )
     last = max((int(row["id"][1:]) for row in rows), default=0)
     return _write(shop, [*rows, trial.model_dump(mode="json") | {"id": f"t{last + 1}"}])
 
@@ -119,9 +123,11 @@ def _at(rows: list[dict[str, Any]], trial_id: str) -> int:
         if row["id"] == trial_id:
             return n
     raise NotFound(
-        f"there is no trial {trial_id!r}.", where="trial", remedy="Choose one of the list.",
+        f"there is no trial {trial_id!r}.",
+        where="trial",
+        remedy="Choose one of the list.",
         code="trial-unknown",
-    )  # fmt: skip
+    )
 
 
 def change_trial(shop: Shop, trial_id: str, trial: Trial) -> list[TrialView]:

@@ -99,8 +99,20 @@ class MachineEvent(BaseModel):
     n: int
     epoch: str
     run: str
-    kind: Literal["design", "needles", "begun", "stitch", "change", "trim", "stop", "break",
-                  "bobbin-out", "bobbin", "go", "end"]  # fmt: skip
+    kind: Literal[
+        "design",
+        "needles",
+        "begun",
+        "stitch",
+        "change",
+        "trim",
+        "stop",
+        "break",
+        "bobbin-out",
+        "bobbin",
+        "go",
+        "end",
+    ]
     stitch: int = 0
     block: int = 0
     needle: int = 0
@@ -162,10 +174,13 @@ class Truths:
         """Draw a machine's truths."""
         chance = _chance(seed, "truths")
         return cls(
-            slower=chance.uniform(0.8, 1.25), needle=chance.uniform(0.88, 1.15),
-            bobbin=chance.uniform(0.9, 1.3), breaks_1000=chance.uniform(0.02, 0.06),
-            fill=chance.uniform(0.85, 1.0), noise=0.05,
-        )  # fmt: skip
+            slower=chance.uniform(0.8, 1.25),
+            needle=chance.uniform(0.88, 1.15),
+            bobbin=chance.uniform(0.9, 1.3),
+            breaks_1000=chance.uniform(0.02, 0.06),
+            fill=chance.uniform(0.85, 1.0),
+            noise=0.05,
+        )
 
 
 def _chance(seed: int, of: str) -> random.Random:
@@ -214,8 +229,9 @@ class SimulatedMachine:
         Report stitches on the way, twenty a second at most.
     """
 
-    def __init__(self, seed: int = 1, truths: Truths | None = None, *, needles: int = 10,
-                 tell: bool = True):  # fmt: skip
+    def __init__(
+        self, seed: int = 1, truths: Truths | None = None, *, needles: int = 10, tell: bool = True
+    ):
         self.seed, self.has_needles, self.tell = seed, needles, tell
         self.truths = truths or Truths.of_seed(seed)
         self.epoch = uuid.uuid4().hex[:12]
@@ -239,10 +255,13 @@ class SimulatedMachine:
         self.n += 1
         run = self.run
         found = {
-            "run": run.id if run else "", "stitch": run.stitch if run else 0,
-            "block": self._block(), "needle": self._needle(), "spm": run.spm if run else 0,
+            "run": run.id if run else "",
+            "stitch": run.stitch if run else 0,
+            "block": self._block(),
+            "needle": self._needle(),
+            "spm": run.spm if run else 0,
             "at_s": round(run.machine_s, 3) if run else 0.0,
-        }  # fmt: skip
+        }
         event = MachineEvent(n=self.n, epoch=self.epoch, kind=kind, **(found | values))
         with self.changed:
             self.events.append(event)
@@ -261,13 +280,24 @@ class SimulatedMachine:
         """Say how it stands."""
         run = self.run
         return MachineState(
-            name=self.name, epoch=self.epoch, n=self.n, state=self.state, why=self.why,
-            run=run.id if run else "", sha256=self.sha256, design=self.design,
-            needles=self.needles, has_needles=self.has_needles, stitch=run.stitch if run else 0,
-            of=run.total if run else 0, block=self._block(), needle=self._needle(),
-            spm=run.spm if run and self.state == "sewing" else 0, times=self.times,
+            name=self.name,
+            epoch=self.epoch,
+            n=self.n,
+            state=self.state,
+            why=self.why,
+            run=run.id if run else "",
+            sha256=self.sha256,
+            design=self.design,
+            needles=self.needles,
+            has_needles=self.has_needles,
+            stitch=run.stitch if run else 0,
+            of=run.total if run else 0,
+            block=self._block(),
+            needle=self._needle(),
+            spm=run.spm if run and self.state == "sewing" else 0,
+            times=self.times,
             needle_s=round(run.needle_s, 3) if run else 0.0,
-        )  # fmt: skip
+        )
 
     def take(self, data: bytes, name: str) -> Taken:
         """Take a design.
@@ -286,8 +316,12 @@ class SimulatedMachine:
         self.needles = [n % self.has_needles + 1 for n in range(len(self.facts.blocks))]
         self.state, self.run = "idle", None
         self._tell("design")
-        return Taken(sha256=sha256, name=self.design, stitches=int(self.facts.stitches),
-                     blocks=len(self.facts.blocks))  # fmt: skip
+        return Taken(
+            sha256=sha256,
+            name=self.design,
+            stitches=int(self.facts.stitches),
+            blocks=len(self.facts.blocks),
+        )
 
     def assign(self, needles: Sequence[int]) -> None:
         """Say which needle sews each block.
@@ -331,14 +365,23 @@ class SimulatedMachine:
         noise = [2.718281828459045 ** chance.gauss(0.0, self.truths.noise) for _ in range(2)]
         slower = self.truths.slower * noise[0]
         seconds = needle_seconds(
-            facts, cap_spm=asked.cap_spm, profile=house.speed_profile, speed=house.speed,
+            facts,
+            cap_spm=asked.cap_spm,
+            profile=house.speed_profile,
+            speed=house.speed,
             auto_trim=True,
-        )  # fmt: skip
+        )
         use = house.thread_use.model_copy(update={"factor_needle": 1.0, "factor_bobbin": 1.0})
         thread = piece_thread(
-            design_thread(facts, thickness_mm=asked.under_mm, use=use, auto_trim=True,
-                          baste_stitches=0, baste_stitch_mm=6.0)
-        )  # fmt: skip
+            design_thread(
+                facts,
+                thickness_mm=asked.under_mm,
+                use=use,
+                auto_trim=True,
+                baste_stitches=0,
+                baste_stitch_mm=6.0,
+            )
+        )
         metres = [
             (n * self.truths.needle * noise[1], b * self.truths.bobbin * noise[1])
             for n, b in zip(thread.needle_m, thread.bobbin_m, strict=True)
@@ -348,17 +391,29 @@ class SimulatedMachine:
             for block, (facts_of, took) in enumerate(zip(facts.blocks, seconds, strict=True)):
                 if block or again:
                     pieces.append(_Piece(CHANGE_S, 0, block, "change"))
-                pieces += self._pieces(int(facts_of.stitches), took * slower, block,
-                                       int(facts_of.trims), facts_of.stops, chance)  # fmt: skip
+                pieces += self._pieces(
+                    int(facts_of.stitches),
+                    took * slower,
+                    block,
+                    int(facts_of.trims),
+                    facts_of.stops,
+                    chance,
+                )
         total = sum(p.stitches for p in pieces)
         spm = round(total / max(1e-9, sum(seconds) * slower * asked.repeats) * 60)
-        return _Run(asked.run, pieces, total, spm, metres,
-                    [max(1, int(b.stitches)) for b in facts.blocks])  # fmt: skip
+        return _Run(
+            asked.run, pieces, total, spm, metres, [max(1, int(b.stitches)) for b in facts.blocks]
+        )
 
     def _pieces(
-        self, stitches: int, seconds: float, block: int, trims: int, stops: int,
+        self,
+        stitches: int,
+        seconds: float,
+        block: int,
+        trims: int,
+        stops: int,
         chance: random.Random,
-    ) -> list[_Piece]:  # fmt: skip
+    ) -> list[_Piece]:
         """Cut a block where it is trimmed, stops, or the thread breaks."""
         at: list[tuple[int, str]] = []
         for count, kind in ((trims, "trim"), (stops, "stop")):
@@ -435,8 +490,9 @@ class SimulatedMachine:
     def _end(self, run: _Run) -> None:
         run.stitch = run.total
         self.state, self.why = "ended", ""
-        self._tell("end", data={"needle_s": round(run.needle_s, 3),
-                                "machine_s": round(run.machine_s, 3)})  # fmt: skip
+        self._tell(
+            "end", data={"needle_s": round(run.needle_s, 3), "machine_s": round(run.machine_s, 3)}
+        )
 
     def go(self) -> None:
         """Go on after a stop; after an empty bobbin with a new one.
@@ -491,8 +547,9 @@ class HttpMachine:
     def __init__(self, address: str):
         self.address = address.rstrip("/")
 
-    def _ask(self, method: str, path: str, data: bytes | None = None,
-             kind: str = "application/json") -> Any:  # fmt: skip
+    def _ask(
+        self, method: str, path: str, data: bytes | None = None, kind: str = "application/json"
+    ) -> Any:
         request = urllib.request.Request(
             f"{self.address}{path}", data=data, headers={"content-type": kind}, method=method
         )
@@ -647,8 +704,12 @@ def machine_app(machine: SimulatedMachine, *, clock: bool = True) -> Any:
     @app.post("/{what}")
     def press(what: Literal["go", "stop", "bobbin", "clear"]) -> MachineState:
         with lock:
-            pressed = {"go": machine.go, "stop": machine.stop, "bobbin": machine.new_bobbin,
-                       "clear": machine.clear}  # fmt: skip
+            pressed = {
+                "go": machine.go,
+                "stop": machine.stop,
+                "bobbin": machine.new_bobbin,
+                "clear": machine.clear,
+            }
             pressed[what]()
             return machine.told()
 

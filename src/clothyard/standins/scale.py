@@ -135,9 +135,11 @@ class HttpScale:
     def _ask(self, method: str, path: str, body: BaseModel | None = None) -> Weight:
         data = body.model_dump_json(exclude_none=True).encode() if body else None
         request = urllib.request.Request(
-            f"{self.address}{path}", data=data, headers={"content-type": "application/json"},
+            f"{self.address}{path}",
+            data=data,
+            headers={"content-type": "application/json"},
             method=method,
-        )  # fmt: skip
+        )
         try:
             with urllib.request.urlopen(request, timeout=TIMEOUT_S) as response:
                 return Weight.model_validate_json(response.read(1_000_000))

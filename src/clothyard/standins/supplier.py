@@ -117,8 +117,16 @@ def answer(asked: Asked, *, seed: int) -> Answered:
             share = Decimal(chance.choice(("1.04", "1.08", "0.97", "1.12")))
             price = (price * share).quantize(Decimal("0.01"), ROUND_HALF_UP)
             note = f"now {price} instead of {row.price}"
-        rows.append(AnsweredRow(ref=row.ref, answer=kind, count=count, expected_on=on,
-                                price=f"{price:.2f}", note=note))  # fmt: skip
+        rows.append(
+            AnsweredRow(
+                ref=row.ref,
+                answer=kind,
+                count=count,
+                expected_on=on,
+                price=f"{price:.2f}",
+                note=note,
+            )
+        )
     return Answered(number=asked.number, rows=rows)
 
 
@@ -153,9 +161,11 @@ class HttpSupplier:
         SupplierError
         """
         request = urllib.request.Request(
-            f"{self.address}/orders", data=asked.model_dump_json().encode(),
-            headers={"content-type": "application/json"}, method="POST",
-        )  # fmt: skip
+            f"{self.address}/orders",
+            data=asked.model_dump_json().encode(),
+            headers={"content-type": "application/json"},
+            method="POST",
+        )
         try:
             with urllib.request.urlopen(request, timeout=TIMEOUT_S) as response:
                 found = Answered.model_validate_json(response.read(MOST_BYTES))

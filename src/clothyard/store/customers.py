@@ -57,9 +57,11 @@ def _columns(values: dict[str, Any]) -> dict[str, Any]:
 
 def _unknown(customer_id: int) -> NotFound:
     return NotFound(
-        f"there is no customer {customer_id}.", where="customer", remedy="Look in the list.",
+        f"there is no customer {customer_id}.",
+        where="customer",
+        remedy="Look in the list.",
         code="customer-unknown",
-    )  # fmt: skip
+    )
 
 
 def _take_name(session: Session, name: str, customer_id: int) -> None:
@@ -100,9 +102,15 @@ def add_customer(shop: Shop, values: dict[str, Any]) -> KeptCustomer:
 def _add(session: Session, values: dict[str, Any]) -> Customer:
     moment = now()
     empty = {
-        "email": "", "phone": "", "address": "", "notes": "", "contacts": [], "agreed": [],
-        "keep_until": "", "names_until": "",
-    }  # fmt: skip
+        "email": "",
+        "phone": "",
+        "address": "",
+        "notes": "",
+        "contacts": [],
+        "agreed": [],
+        "keep_until": "",
+        "names_until": "",
+    }
     row = Customer(revision=1, created_on=moment, changed_on=moment, **_columns(empty | values))
     session.add(row)
     session.flush()
@@ -136,9 +144,11 @@ def change_customer(
             raise _unknown(customer_id)
         if row.revision != seen:
             raise Stale(
-                f"{row.name} was changed elsewhere since.", kept=_kept(row), where="revision",
+                f"{row.name} was changed elsewhere since.",
+                kept=_kept(row),
+                where="revision",
                 remedy="Load it again, then change it.",
-            )  # fmt: skip
+            )
         if "name" in values:
             _take_name(session, values["name"], customer_id)
         for key, value in _columns(values).items():
@@ -213,8 +223,12 @@ def list_customers(
             CustomerName.key.contains(word, autoescape=True)
         )
         fields = (
-            Customer.email, Customer.phone, Customer.address, Customer.notes, Customer.contacts,
-        )  # fmt: skip
+            Customer.email,
+            Customer.phone,
+            Customer.address,
+            Customer.notes,
+            Customer.contacts,
+        )
         texts = [func.lower(field).contains(word, autoescape=True) for field in fields]
         conditions.append(or_(Customer.id.in_(named), *texts))
     if past:

@@ -30,20 +30,33 @@ _BUSY = (
 )
 _DAMAGED = ("the shop's database is damaged.", GO_BACK)
 _SAID = {
-    "disk-full": _FULL, "disk-read-only": _READ_ONLY, "disk-denied": _DENIED,
-    "disk-broken": _BROKEN, "shop-busy": _BUSY, "shop-damaged": _DAMAGED,
-}  # fmt: skip
+    "disk-full": _FULL,
+    "disk-read-only": _READ_ONLY,
+    "disk-denied": _DENIED,
+    "disk-broken": _BROKEN,
+    "shop-busy": _BUSY,
+    "shop-damaged": _DAMAGED,
+}
 _BY_NUMBER = {
-    errno.ENOSPC: "disk-full", errno.EDQUOT: "disk-full", errno.EFBIG: "disk-full",
-    errno.EROFS: "disk-read-only", errno.EACCES: "disk-denied", errno.EPERM: "disk-denied",
+    errno.ENOSPC: "disk-full",
+    errno.EDQUOT: "disk-full",
+    errno.EFBIG: "disk-full",
+    errno.EROFS: "disk-read-only",
+    errno.EACCES: "disk-denied",
+    errno.EPERM: "disk-denied",
     errno.EIO: "disk-broken",
-}  # fmt: skip
+}
 _BY_NAME = {
-    "SQLITE_FULL": "disk-full", "SQLITE_READONLY": "disk-read-only",
-    "SQLITE_CANTOPEN": "disk-denied", "SQLITE_PERM": "disk-denied", "SQLITE_IOERR": "disk-broken",
-    "SQLITE_BUSY": "shop-busy", "SQLITE_LOCKED": "shop-busy", "SQLITE_CORRUPT": "shop-damaged",
+    "SQLITE_FULL": "disk-full",
+    "SQLITE_READONLY": "disk-read-only",
+    "SQLITE_CANTOPEN": "disk-denied",
+    "SQLITE_PERM": "disk-denied",
+    "SQLITE_IOERR": "disk-broken",
+    "SQLITE_BUSY": "shop-busy",
+    "SQLITE_LOCKED": "shop-busy",
+    "SQLITE_CORRUPT": "shop-damaged",
     "SQLITE_NOTADB": "shop-damaged",
-}  # fmt: skip
+}
 _DAMAGED_SAYS = ("no such table", "no such column", "Could not decode to UTF-8", "malformed")
 
 

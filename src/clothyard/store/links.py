@@ -41,10 +41,13 @@ def add_link(session: Session, quote_id: int, version: int, token: str) -> None:
     session.execute(update(CustomerLink).where(mine).values(ended_on=now()))
     session.add(
         CustomerLink(
-            token_sha256=_hashed(token), quote_id=quote_id, version=version, made_on=now(),
+            token_sha256=_hashed(token),
+            quote_id=quote_id,
+            version=version,
+            made_on=now(),
             ended_on="",
         )
-    )  # fmt: skip
+    )
 
 
 def take_back_link(shop: Shop, quote_id: int) -> bool:

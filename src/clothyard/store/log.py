@@ -49,9 +49,15 @@ def add_events(shop: Shop, events: Sequence[KeptEvent]) -> list[str]:
     with shop.writing() as session:
         for event in events:
             row = insert(RunEvent).values(
-                id=event.id, quote_id=event.quote_id, pass_id=event.pass_id, kind=event.kind,
-                piece=event.piece, at=event.at, person=event.person, data=json.dumps(event.data),
-            )  # fmt: skip
+                id=event.id,
+                quote_id=event.quote_id,
+                pass_id=event.pass_id,
+                kind=event.kind,
+                piece=event.piece,
+                at=event.at,
+                person=event.person,
+                data=json.dumps(event.data),
+            )
             new = session.execute(row.on_conflict_do_nothing(index_elements=["id"]))
             if new.rowcount:  # type: ignore[attr-defined]
                 found.append(event.id)
@@ -65,10 +71,19 @@ def list_events(shop: Shop, quote_id: int, pass_id: str = "") -> list[KeptEvent]
         wanted = wanted.where(RunEvent.pass_id == pass_id)
     with shop.reading() as session:
         return [
-            KeptEvent(r.id, r.quote_id, r.pass_id, r.kind, r.piece, r.at, r.person,
-                      json.loads(r.data), r.n)
+            KeptEvent(
+                r.id,
+                r.quote_id,
+                r.pass_id,
+                r.kind,
+                r.piece,
+                r.at,
+                r.person,
+                json.loads(r.data),
+                r.n,
+            )
             for r in session.scalars(wanted)
-        ]  # fmt: skip
+        ]
 
 
 def begun_passes(shop: Shop) -> list[tuple[int, str, str]]:
@@ -102,9 +117,13 @@ def add_rows(shop: Shop, rows: Sequence[tuple[str, int, LogRow]]) -> list[int]:
     with shop.writing() as session:
         for key, quote_id, row in rows:
             values = {
-                "key": key, "quote_id": quote_id, "finished_on": row.finished_on, "revision": 1,
-                "document": row.model_dump_json(), "search": _search(row),
-            }  # fmt: skip
+                "key": key,
+                "quote_id": quote_id,
+                "finished_on": row.finished_on,
+                "revision": 1,
+                "document": row.model_dump_json(),
+                "search": _search(row),
+            }
             new = session.execute(
                 insert(LogEntry).values(values).on_conflict_do_nothing(index_elements=["key"])
             )
@@ -128,9 +147,11 @@ def change_row(shop: Shop, row_id: int, row: LogRow, *, seen: int) -> KeptRow:
             raise _no_row(row_id)
         if entry.revision != seen:
             raise Stale(
-                "this row was changed meanwhile.", where="log", kept=_read(entry, None).row,
+                "this row was changed meanwhile.",
+                where="log",
+                kept=_read(entry, None).row,
                 remedy="Look at it again.",
-            )  # fmt: skip
+            )
         session.add(
             LogChange(row_id=row_id, revision=seen, document=entry.document, changed_on=now())
         )
@@ -156,9 +177,11 @@ def remove_row(shop: Shop, row_id: int) -> None:
 
 def _no_row(row_id: int) -> NotFound:
     return NotFound(
-        f"there is no row {row_id} in the log.", where="log", remedy="Choose one of the list.",
+        f"there is no row {row_id} in the log.",
+        where="log",
+        remedy="Choose one of the list.",
         code="row-unknown",
-    )  # fmt: skip
+    )
 
 
 def find_row(shop: Shop, row_id: int) -> KeptRow:
@@ -182,9 +205,13 @@ def find_key(shop: Shop, key: str) -> int | None:
 
 
 def list_rows(
-    shop: Shop, *, search: str = "", quote_id: int | None = None, limit: int = 20_000,
+    shop: Shop,
+    *,
+    search: str = "",
+    quote_id: int | None = None,
+    limit: int = 20_000,
     offset: int = 0,
-) -> list[KeptRow]:  # fmt: skip
+) -> list[KeptRow]:
     """List rows, the last finished first: those with all words of `search`, or of an order."""
     wanted = _rows().order_by(LogEntry.finished_on.desc(), LogEntry.id.desc())
     for word in search.casefold().split():

@@ -33,9 +33,11 @@ def _kept(row: Mail) -> KeptMail:
 
 def _unknown(mail_id: str) -> NotFound:
     return NotFound(
-        f"there is no message {mail_id[:80]!r}.", where="mail", remedy="Choose one of the list.",
+        f"there is no message {mail_id[:80]!r}.",
+        where="mail",
+        remedy="Choose one of the list.",
         code="mail-unknown",
-    )  # fmt: skip
+    )
 
 
 def add_mail(session: Session, mail: KeptMail) -> None:

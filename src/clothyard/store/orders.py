@@ -102,16 +102,32 @@ class KeptProof:
 
 def _read(order: WorkOrder, quote: Quote) -> KeptOrder:
     return KeptOrder(
-        quote_id=quote.id, number=quote.number, version=quote.version,
-        stands=quote.state == "accepted", customer=quote.customer, summary=quote.summary,
-        total=quote.total, currency=quote.currency, due_on=quote.due_on, revision=order.revision,
-        state=order.state, waits=order.waits, promised_on=order.promised_on,
-        ready=json.loads(order.ready), payments=json.loads(order.payments),
-        accepted_on=order.accepted_on, changed_on=order.changed_on,
-        made_version=order.made_version, work_days=order.work_days,
-        pin_first=bool(order.pin_first), pin_day=order.pin_day, pin_machine=order.pin_machine,
-        pin_before=order.pin_before, drawn=quote.drawn, units=order.units,
-    )  # fmt: skip
+        quote_id=quote.id,
+        number=quote.number,
+        version=quote.version,
+        stands=quote.state == "accepted",
+        customer=quote.customer,
+        summary=quote.summary,
+        total=quote.total,
+        currency=quote.currency,
+        due_on=quote.due_on,
+        revision=order.revision,
+        state=order.state,
+        waits=order.waits,
+        promised_on=order.promised_on,
+        ready=json.loads(order.ready),
+        payments=json.loads(order.payments),
+        accepted_on=order.accepted_on,
+        changed_on=order.changed_on,
+        made_version=order.made_version,
+        work_days=order.work_days,
+        pin_first=bool(order.pin_first),
+        pin_day=order.pin_day,
+        pin_machine=order.pin_machine,
+        pin_before=order.pin_before,
+        drawn=quote.drawn,
+        units=order.units,
+    )
 
 
 def make_orders(shop: Shop) -> None:
@@ -138,11 +154,18 @@ def make_orders(shop: Shop) -> None:
         for quote_id, due_on, before, answered_on, promised_on in session.execute(wanted).all():
             session.execute(
                 insert(WorkOrder).values(
-                    quote_id=quote_id, revision=1, state="accepted", waits="",
-                    promised_on=promised_on or due_on, pin_before=before,
-                    ready="[]", payments="[]", accepted_on=answered_on or now(), changed_on=now(),
+                    quote_id=quote_id,
+                    revision=1,
+                    state="accepted",
+                    waits="",
+                    promised_on=promised_on or due_on,
+                    pin_before=before,
+                    ready="[]",
+                    payments="[]",
+                    accepted_on=answered_on or now(),
+                    changed_on=now(),
                 )
-            )  # fmt: skip
+            )
 
 
 def _whole() -> Any:
@@ -199,9 +222,11 @@ def _find(session: Session, quote_id: int) -> KeptOrder:
     row = session.execute(_whole().where(WorkOrder.quote_id == quote_id)).first()
     if row is None:
         raise NotFound(
-            f"quote {quote_id} is no order: it is not accepted.", where="order",
-            remedy="Look for it in the list of orders, or among the quotes.", code="order-unknown",
-        )  # fmt: skip
+            f"quote {quote_id} is no order: it is not accepted.",
+            where="order",
+            remedy="Look for it in the list of orders, or among the quotes.",
+            code="order-unknown",
+        )
     return _read(*row)
 
 
@@ -236,9 +261,11 @@ def change_order(
         found = _find(session, quote_id)
         if written is None:
             raise Stale(
-                f"the order {found.number} was changed elsewhere since.", kept=found,
-                where="revision", remedy="Look at it again.",
-            )  # fmt: skip
+                f"the order {found.number} was changed elsewhere since.",
+                kept=found,
+                where="revision",
+                remedy="Look at it again.",
+            )
         add_moves(session, moves)
         return found
 
@@ -268,11 +295,12 @@ def unmade_orders(shop: Shop, *, limit: int = 50) -> list[tuple[int, int]]:
             select(WorkOrder.quote_id, Quote.version)
             .join(Quote, Quote.id == WorkOrder.quote_id)
             .where(
-                Quote.state == "accepted", Quote.deleted_on.is_(None),
+                Quote.state == "accepted",
+                Quote.deleted_on.is_(None),
                 WorkOrder.made_version != Quote.version,
             )
             .limit(limit)
-        ).all()  # fmt: skip
+        ).all()
     return [(quote_id, version) for quote_id, version in rows]
 
 
@@ -312,19 +340,29 @@ def make_order(
         session.execute(
             update(WorkOrder)
             .where(WorkOrder.quote_id == quote_id)
-            .values(made_version=version, work_days=work_days, units=units,
-                    revision=WorkOrder.revision + 1,
-                    **state)
-        )  # fmt: skip
+            .values(
+                made_version=version,
+                work_days=work_days,
+                units=units,
+                revision=WorkOrder.revision + 1,
+                **state,
+            )
+        )
 
 
 def _write_needs(session: Session, quote_id: int, needs: Sequence[KeptNeed]) -> None:
     session.execute(delete(OrderNeed).where(OrderNeed.quote_id == quote_id))
     rows = [
-        {"quote_id": quote_id, "n": n, "item": need.item, "amount": thousandths(need.amount),
-         "label": need.label, "unit": need.unit}
+        {
+            "quote_id": quote_id,
+            "n": n,
+            "item": need.item,
+            "amount": thousandths(need.amount),
+            "label": need.label,
+            "unit": need.unit,
+        }
         for n, need in enumerate(needs)
-    ]  # fmt: skip
+    ]
     if rows:
         session.execute(insert(OrderNeed), rows)
 
@@ -426,11 +464,12 @@ def proofs_of(shop: Shop, versions: Mapping[int, int]) -> dict[int, KeptProof]:
     with shop.reading() as session:
         rows = session.scalars(select(Proof).where(Proof.quote_id.in_(versions))).all()
     return {
-        row.quote_id: KeptProof(row.version, row.state, row.said_by, json.loads(row.said),
-                                row.said_on)
+        row.quote_id: KeptProof(
+            row.version, row.state, row.said_by, json.loads(row.said), row.said_on
+        )
         for row in rows
         if versions[row.quote_id] == row.version
-    }  # fmt: skip
+    }
 
 
 def to_pay(shop: Shop, versions: Mapping[int, int]) -> dict[int, tuple[str, str]]:
@@ -454,9 +493,11 @@ def to_pay(shop: Shop, versions: Mapping[int, int]) -> dict[int, tuple[str, str]
 def keep_proof(shop: Shop, quote_id: int, proof: KeptProof) -> None:
     """Keep what was said of a proof; an order that waited for it waits no more once approved."""
     values = {
-        "state": proof.state, "said_by": proof.said_by, "said": json.dumps(proof.said),
+        "state": proof.state,
+        "said_by": proof.said_by,
+        "said": json.dumps(proof.said),
         "said_on": proof.said_on,
-    }  # fmt: skip
+    }
     with shop.writing() as session:
         session.execute(
             sqlite_insert(Proof)

@@ -66,9 +66,22 @@ def _without_names(job: dict[str, Any]) -> dict[str, Any]:
 
 
 FREE_TEXT = frozenset(
-    ("name", "message", "fix", "text", "overruled", "reason", "said", "label", "notes", "customer",
-     "email", "words", "detail")
-)  # fmt: skip
+    (
+        "name",
+        "message",
+        "fix",
+        "text",
+        "overruled",
+        "reason",
+        "said",
+        "label",
+        "notes",
+        "customer",
+        "email",
+        "words",
+        "detail",
+    )
+)
 """Keys whose values are people's words: a name may stand there. Kinds and ids are not touched."""
 
 

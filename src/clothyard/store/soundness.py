@@ -75,9 +75,11 @@ def look_at(path: Path, *, whole: bool = True) -> str:
     except sqlite3.OperationalError as error:
         if "locked" in str(error) or "unable to open" in str(error):
             raise BadInput(
-                f"the database cannot be opened ({error}).", where=path.name,
-                remedy="See who else has it open, and whether you may read it.", code="shop-shut",
-            ) from None  # fmt: skip
+                f"the database cannot be opened ({error}).",
+                where=path.name,
+                remedy="See who else has it open, and whether you may read it.",
+                code="shop-shut",
+            ) from None
         raise damaged(path) from None
     except sqlite3.DatabaseError as error:
         if "not a database" in str(error):

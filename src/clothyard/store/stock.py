@@ -100,10 +100,15 @@ def add_moves(
     for key, move in moves:
         check_move(move)
         row = insert(StockMove).values(
-            key=key, item=move.item, amount=thousandths(move.amount), why=move.why,
-            quote_id=int(move.order or 0), made_on=move.on or now(), note=move.note,
+            key=key,
+            item=move.item,
+            amount=thousandths(move.amount),
+            why=move.why,
+            quote_id=int(move.order or 0),
+            made_on=move.on or now(),
+            note=move.note,
             cost=(costs or {}).get(move.item, ""),
-        )  # fmt: skip
+        )
         booked += session.execute(row.on_conflict_do_nothing(index_elements=["key"])).rowcount  # type: ignore[attr-defined]
     return booked
 
@@ -220,11 +225,18 @@ def list_moves(
     with shop.reading() as session:
         return [
             KeptMove(
-                row.id, row.item, amount_of(row.amount), row.why, row.quote_id, number or "",
-                row.made_on, row.note, row.cost,
+                row.id,
+                row.item,
+                amount_of(row.amount),
+                row.why,
+                row.quote_id,
+                number or "",
+                row.made_on,
+                row.note,
+                row.cost,
             )
             for row, number in session.execute(query).all()
-        ]  # fmt: skip
+        ]
 
 
 def every_move(shop: Shop) -> list[tuple[str, KeptMove]]:
@@ -238,11 +250,20 @@ def every_move(shop: Shop) -> list[tuple[str, KeptMove]]:
         return [
             (
                 row.key,
-                KeptMove(row.id, row.item, amount_of(row.amount), row.why, row.quote_id,
-                         number or "", row.made_on, row.note, row.cost),
+                KeptMove(
+                    row.id,
+                    row.item,
+                    amount_of(row.amount),
+                    row.why,
+                    row.quote_id,
+                    number or "",
+                    row.made_on,
+                    row.note,
+                    row.cost,
+                ),
             )
             for row, number in session.execute(query).all()
-        ]  # fmt: skip
+        ]
 
 
 def count_moves(shop: Shop, item: str) -> int:
@@ -380,9 +401,12 @@ def known_labels(shop: Shop) -> dict[str, str]:
 def keep_item(shop: Shop, item: KeptItem) -> None:
     """Write what is known of an item."""
     values = {
-        "label": item.label, "unit": item.unit, "minimum": thousandths(item.minimum),
-        "supplier": item.supplier, "place": item.place,
-    }  # fmt: skip
+        "label": item.label,
+        "unit": item.unit,
+        "minimum": thousandths(item.minimum),
+        "supplier": item.supplier,
+        "place": item.place,
+    }
     with shop.writing() as session:
         session.execute(
             insert(StockItem)
@@ -407,9 +431,15 @@ class KeptPurchase:
 
 def _purchase(row: Purchase) -> KeptPurchase:
     return KeptPurchase(
-        row.id, row.supplier, row.state, row.revision, row.sent_by, row.ordered_on,
-        json.loads(row.rows), row.trouble,
-    )  # fmt: skip
+        row.id,
+        row.supplier,
+        row.state,
+        row.revision,
+        row.sent_by,
+        row.ordered_on,
+        json.loads(row.rows),
+        row.trouble,
+    )
 
 
 def add_purchase(
@@ -418,9 +448,14 @@ def add_purchase(
     """Keep an order to a supplier."""
     with shop.writing() as session:
         row = Purchase(
-            supplier=supplier, state="open", revision=1, sent_by=sent_by, ordered_on=today(),
-            rows=json.dumps(list(rows)), trouble=trouble,
-        )  # fmt: skip
+            supplier=supplier,
+            state="open",
+            revision=1,
+            sent_by=sent_by,
+            ordered_on=today(),
+            rows=json.dumps(list(rows)),
+            trouble=trouble,
+        )
         session.add(row)
         session.flush()
         return _purchase(row)
@@ -446,9 +481,11 @@ def find_purchase(shop: Shop, purchase_id: int) -> KeptPurchase:
         row = session.get(Purchase, purchase_id)
         if row is None:
             raise NotFound(
-                f"there is no order {purchase_id} to a supplier.", where="purchase",
-                remedy="Choose one of the list.", code="purchase-unknown",
-            )  # fmt: skip
+                f"there is no order {purchase_id} to a supplier.",
+                where="purchase",
+                remedy="Choose one of the list.",
+                code="purchase-unknown",
+            )
         return _purchase(row)
 
 
@@ -475,16 +512,20 @@ def change_purchase(
             update(Purchase)
             .where(Purchase.id == purchase_id, Purchase.revision == seen)
             .values(
-                rows=json.dumps(list(rows)), state=state, trouble=trouble,
+                rows=json.dumps(list(rows)),
+                state=state,
+                trouble=trouble,
                 revision=Purchase.revision + 1,
             )
             .returning(Purchase.id)
-        ).first()  # fmt: skip
+        ).first()
         if written is None:
             raise Stale(
-                "the order to the supplier was changed elsewhere since.", kept=None,
-                where="revision", remedy="Look at it again.",
-            )  # fmt: skip
+                "the order to the supplier was changed elsewhere since.",
+                kept=None,
+                where="revision",
+                remedy="Look at it again.",
+            )
         add_moves(session, moves, costs=costs)
         row = session.get(Purchase, purchase_id)
         assert row is not None
@@ -506,6 +547,8 @@ def forget_purchase(shop: Shop, purchase_id: int, *, seen: int) -> None:
         ).first()
         if gone is None:
             raise Stale(
-                "the order to the supplier was changed elsewhere since.", kept=None,
-                where="revision", remedy="Look at it again.",
-            )  # fmt: skip
+                "the order to the supplier was changed elsewhere since.",
+                kept=None,
+                where="revision",
+                remedy="Look at it again.",
+            )

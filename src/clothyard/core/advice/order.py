@@ -40,21 +40,26 @@ def stock_short(lacking: Sequence[Lacking], *, wanted_by: str = "") -> Advice | 
     late = bool(wanted_by) and bool(days) and max(days) >= wanted_by
     when = f" It is wanted by {day_text(wanted_by)}." if late else ""
     return Advice(
-        code="stock-short", level="warn", where="shelf",
+        code="stock-short",
+        level="warn",
+        where="shelf",
         message=f"The shelf is short of {said}.{by}{when}",
         fix="Order it as soon as it is accepted: the buying list has it then. Or choose what is "
-            "there.",
+        "there.",
         apply=None,
-    )  # fmt: skip
+    )
 
 
 def proof_open() -> Advice:
     """Say that words or names are not approved: nothing of them is sewn until they are."""
     return Advice(
-        code="proof-open", level="stop", where="proof",
+        code="proof-open",
+        level="stop",
+        where="proof",
         message="Its words or names are not approved: what is sewn wrong cannot be undone.",
-        fix="Let the customer approve the proof, or tick that they did.", apply=None,
-    )  # fmt: skip
+        fix="Let the customer approve the proof, or tick that they did.",
+        apply=None,
+    )
 
 
 def sample_open(places: Sequence[str]) -> Advice:
@@ -67,11 +72,18 @@ def sample_open(places: Sequence[str]) -> Advice:
     """
     where = " and ".join(dict.fromkeys(places)).lower()
     return Advice(
-        code="sample-open", level="stop", where="sample",
+        code="sample-open",
+        level="stop",
+        where="sample",
         message=f"Its sample has not passed ({where}): the batch waits until it was sewn and "
-                "looked at.",
-        fix="Tick that it passed, or change the quote so that none is sewn.", apply=None,
-    )  # fmt: skip
+        "looked at.",
+        fix="Tick that it passed, or change the quote so that none is sewn.",
+        apply=None,
+    )
+
+
+_TAKE_A_WAY = "Take one of the ways below, or promise the safe day."
+_NO_WAY = "Promise the safe day: as shelf, suppliers and the week stand, nothing makes it sooner."
 
 
 def date_tight(
@@ -99,9 +111,10 @@ def date_tight(
     else:
         when = f"It may be ready by {day_text(likely)}, but safely only by {day_text(safe)}."
     return Advice(
-        code="date-tight", level="warn", where="due_on",
+        code="date-tight",
+        level="warn",
+        where="due_on",
         message=f"{said} {day_text(wanted_by)}. {when}",
-        fix="Take one of the ways below, or promise the safe day." if ways else
-        "Promise the safe day: as shelf, suppliers and the week stand, nothing makes it sooner.",
+        fix=_TAKE_A_WAY if ways else _NO_WAY,
         apply=None,
-    )  # fmt: skip
+    )

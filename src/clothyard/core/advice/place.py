@@ -47,8 +47,10 @@ def of_sharing(on: OnPlace) -> Iterator[Advice]:
     places = on.plan.placements
     if not on.asked.shares or places[on.number - 1].making.position_id == on.making.position_id:
         return
-    here, before = (on.plan.house.positions[p.making.position_id].label.lower()
-                    for p in (on.placed, places[on.number - 1]))  # fmt: skip
+    here, before = (
+        on.plan.house.positions[p.making.position_id].label.lower()
+        for p in (on.placed, places[on.number - 1])
+    )
     yield on.say(
         "hooping-shared",
         "stop",
@@ -265,10 +267,13 @@ def _near(on: OnPlace, place: Place) -> Near | None:
     widest = max(own.sewn if own else [on.facts], key=lambda facts: facts.width_mm)
     lying = lying_size((widest.width_mm, widest.height_mm), place)
     marks = place_marks(
-        making.position_id, position, place,
-        height_mm=lying[1], cell_sizes=[cell.size for cell in on.plan.line.cells],
+        making.position_id,
+        position,
+        place,
+        height_mm=lying[1],
+        cell_sizes=[cell.size for cell in on.plan.line.cells],
         sizes=house.place_sizes,
-    )  # fmt: skip
+    )
     near = nearest_seam(position, making.goods, marks, size_mm=lying, least_mm=least)
     too_wide = widest.width_mm > position.max_width_mm + 1e-6  # place-big tells the remedy
     return None if near and too_wide and near.measure == "side_mm" else near

@@ -79,9 +79,14 @@ class OnLine:
     ) -> Advice:
         """Put a piece of advice."""
         return Advice(
-            code=code, level=level, where=where, message=message, fix=fix, apply=apply,
+            code=code,
+            level=level,
+            where=where,
+            message=message,
+            fix=fix,
+            apply=apply,
             of=self.plan.line.id,
-        )  # fmt: skip
+        )
 
 
 class OnPlace:
@@ -136,6 +141,11 @@ class OnPlace:
         """Put a piece of advice; `about` is the part of the placement that it is of."""
         where = f"{self.where}.{about}"
         return Advice(
-            code=code, level=level, where=where, message=message, fix=fix, apply=apply,
+            code=code,
+            level=level,
+            where=where,
+            message=message,
+            fix=fix,
+            apply=apply,
             of=self.asked.id,
-        )  # fmt: skip
+        )

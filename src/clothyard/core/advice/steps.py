@@ -19,8 +19,13 @@ HELD_MM = 5
 
 END = math.inf
 _RANK = {"cut-out": 1, "punch": 1, "turn-out": 2, "stuff": 3, "close": 4}
-_SAID = {"cut-out": "cut out", "punch": "punched out", "turn-out": "turned out",
-         "stuff": "stuffed", "close": "closed"}  # fmt: skip
+_SAID = {
+    "cut-out": "cut out",
+    "punch": "punched out",
+    "turn-out": "turned out",
+    "stuff": "stuffed",
+    "close": "closed",
+}
 
 
 def of_layers(on: OnPlace) -> Iterator[Advice]:
@@ -149,9 +154,10 @@ def _afterwards(order: _Order) -> Iterator[_Wrong]:
     if after == ranked:
         return
     one, two = next(
-        (a, b) for a, b in itertools.pairwise(after)
+        (a, b)
+        for a, b in itertools.pairwise(after)
         if _RANK[order.steps[a].do] > _RANK[order.steps[b].do]
-    )  # fmt: skip
+    )
     steps = list(order.steps)
     for place, i in zip(after, ranked, strict=True):
         steps[place] = order.steps[i]
@@ -184,9 +190,13 @@ def of_order(on: OnPlace) -> Iterator[Advice]:
     if first is None:
         return
     yield on.say(
-        "step-order", "warn", first.message, first.fix,
-        _steps(on, _kept(order.steps)) if wrong is None else None, about="steps",
-    )  # fmt: skip
+        "step-order",
+        "warn",
+        first.message,
+        first.fix,
+        _steps(on, _kept(order.steps)) if wrong is None else None,
+        about="steps",
+    )
 
 
 def _kept(steps: Steps) -> list[dict[str, Any]]:
@@ -207,21 +217,26 @@ def of_overlap(on: OnPlace) -> Iterator[Advice]:
     pitch = [(side + gap) / n for side, n in zip(layout.size_mm, (columns, rows), strict=True)]
     for laid in on.placed.steps.sheets:
         step, size = asked.steps[laid.step], (laid.width_mm, laid.height_mm)
-        over = [n > 1 and side > room + 1e-6
-                for side, room, n in zip(size, pitch, (columns, rows), strict=True)]  # fmt: skip
+        over = [
+            n > 1 and side > room + 1e-6
+            for side, room, n in zip(size, pitch, (columns, rows), strict=True)
+        ]
         if laid.per_hooping or not any(over):
             continue
         path = f"{on.path}/steps/{laid.step}"
         said = [key for key in ("width_mm", "height_mm") if getattr(step, key) is not None]
         yield on.say(
-            "patch-overlap", "warn",
+            "patch-overlap",
+            "warn",
             f"Patches of {on.said_size(size)} lie over each other: the pieces of a hooping are "
             f"{on.said_size((pitch[0], pitch[1]))} apart.",
             "Lay one over all of the hooping.",
-            [*({"op": "remove", "path": f"{path}/{key}"} for key in said),
-             *add_patch(f"{path}/per", "hooping")],
+            [
+                *({"op": "remove", "path": f"{path}/{key}"} for key in said),
+                *add_patch(f"{path}/per", "hooping"),
+            ],
             about=f"steps[{laid.step}]",
-        )  # fmt: skip
+        )
         return
 
 
@@ -241,17 +256,22 @@ def of_patches(on: OnPlace) -> Iterator[Advice]:
                 path = f"{on.path}/steps/{i}"
                 fix = [*add_patch(f"{path}/width_mm", wide), *add_patch(f"{path}/height_mm", high)]
                 yield on.say(
-                    "patch-small", "warn",
+                    "patch-small",
+                    "warn",
                     f"The patch is {on.said_size(size)}; block {step.of_block}, which sews it "
                     f"down, is {on.said_size((block.width_mm, block.height_mm))}.",
-                    f"Cut it {on.said_size((wide, high))}.", fix, about=f"steps[{i}]",
-                )  # fmt: skip
+                    f"Cut it {on.said_size((wide, high))}.",
+                    fix,
+                    about=f"steps[{i}]",
+                )
         goods = on.plan.house.sheet_goods[step.sheet]
         if step.edge == "raw" and goods.frays and step.web is None:
             web = "fusible-web" if "fusible-web" in on.plan.house.sheet_goods else None
             yield on.say(
-                "edge-frays", "note",
+                "edge-frays",
+                "note",
                 f"{goods.label} with a raw edge comes undone unless it is fused.",
                 "Fuse a web under it." if web else "Fuse it, or sew over its edge.",
-                add_patch(f"{on.path}/steps/{i}/web", web) if web else None, about=f"steps[{i}]",
-            )  # fmt: skip
+                add_patch(f"{on.path}/steps/{i}/web", web) if web else None,
+                about=f"steps[{i}]",
+            )

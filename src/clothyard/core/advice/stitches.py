@@ -128,8 +128,13 @@ def of_threads(on: OnPlace) -> Iterator[Advice]:
     blocks = [block for block in on.facts.blocks if block.role != "base"]
     known = dict.fromkeys(block.colour for block in blocks if block.colour)
     if on.facts.source != "file" or known:  # a file without any is told as that
-        bare = len({key for block, key in zip(on.facts.blocks, on.facts.colour_keys, strict=True)
-                    if block.role != "base" and not block.colour})  # fmt: skip
+        bare = len(
+            {
+                key
+                for block, key in zip(on.facts.blocks, on.facts.colour_keys, strict=True)
+                if block.role != "base" and not block.colour
+            }
+        )
         if bare:
             yield on.say(
                 "thread-open",

@@ -63,9 +63,14 @@ def all_faults() -> dict[str, Fault]:
     for id_, row in tomllib.loads(text).items():
         causes = tuple(Cause(c["text"], tuple(c["when"])) for c in row["causes"])
         found[id_] = Fault(
-            id_, row["seen"], row["short"], causes, row["now"], row["next"],
+            id_,
+            row["seen"],
+            row["short"],
+            causes,
+            row["now"],
+            row["next"],
             bool(row.get("hands", False)),
-        )  # fmt: skip
+        )
     return found
 
 
@@ -135,8 +140,10 @@ def troubles(settings: frozenset[str]) -> list[Trouble]:
         rest = [cause for cause in fault.causes if cause not in spoken]
         found.append(
             Trouble(
-                fault, tuple(cause.text for cause in (*spoken, *rest)), len(spoken),
+                fault,
+                tuple(cause.text for cause in (*spoken, *rest)),
+                len(spoken),
                 STOP_FIRST if fault.hands else "",
             )
-        )  # fmt: skip
+        )
     return found

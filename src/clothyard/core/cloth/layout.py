@@ -294,9 +294,17 @@ def lay_band(band: Band, size_mm: Size, hoop: Hoop | None, margin_mm: float) -> 
     per = math.ceil(n / hoopings)
     size = (_row_mm(per, width, gap), height)
     return Layout(
-        "band", n * sides.count + sides.turned, hoopings * sides.count + sides.turned, 1, per, 1,
-        gap, size, band.closed, sides.mitred,
-    )  # fmt: skip
+        "band",
+        n * sides.count + sides.turned,
+        hoopings * sides.count + sides.turned,
+        1,
+        per,
+        1,
+        gap,
+        size,
+        band.closed,
+        sides.mitred,
+    )
 
 
 def lay_blocks(blocks: Blocks, size_mm: Size, hoop: Hoop | None, margin_mm: float) -> Layout:

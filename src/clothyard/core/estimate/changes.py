@@ -14,8 +14,11 @@ from clothyard.core.record import record
 
 Plain = dict[str, Any]
 _HEAD = {
-    "customer": "Customer", "due_on": "Wanted by", "valid_until": "Valid until", "notes": "Notes",
-}  # fmt: skip
+    "customer": "Customer",
+    "due_on": "Wanted by",
+    "valid_until": "Valid until",
+    "notes": "Notes",
+}
 _BY_ID = {"lines": "line", "placements": "place", "cells": "cell"}
 """Lists whose rows have ids, and how one is named."""
 

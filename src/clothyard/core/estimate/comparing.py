@@ -124,9 +124,14 @@ class Comparer:
             line = line.model_copy(update={"placements": tuple(placements)})
         swapped = list(self.plan.placements)
         swapped[at] = plan_place(
-            line, line.placements[at], making, self.order.sewn[self.index][at], house,
-            where="", like=None if asked else self.plan.placements[at],
-        )  # fmt: skip
+            line,
+            line.placements[at],
+            making,
+            self.order.sewn[self.index][at],
+            house,
+            where="",
+            like=None if asked else self.plan.placements[at],
+        )
         other = plan_line(line, swapped, house, enquiry=self.plan.enquiry)
         money, cost = ZERO, self.base
         for n, work in rebatched(self.order.lines, self.index, other).items():
@@ -209,9 +214,13 @@ class Comparer:
             return []
         steps = placement.steps or (Step(do="lay", after_block=0, sheet=sheet, per="hooping"),)
         asked = placement.model_copy(
-            update={"as_patch": True, "together": Together(), "steps": steps,
-                    "methods": Methods(machine=placement.methods.machine)}
-        )  # fmt: skip
+            update={
+                "as_patch": True,
+                "together": Together(),
+                "steps": steps,
+                "methods": Methods(machine=placement.methods.machine),
+            }
+        )
         try:
             made = self._settled(at, asked, like=None)
         except ClothyardError:
@@ -250,9 +259,10 @@ def _on_machine(order: OrderWork, machine_id: str) -> OrderWork:
             sewn = order.sewn[n][i]
             made = settle_methods(plan.line, other, sewn.facts, house, where=where)
             placed.append(
-                plan_place(plan.line, placement, made, sewn, house, where=where,
-                           like=plan.placements[i])
-            )  # fmt: skip
+                plan_place(
+                    plan.line, placement, made, sewn, house, where=where, like=plan.placements[i]
+                )
+            )
         lines.append(plan_line(plan.line, placed, house, enquiry=plan.enquiry))
     return replace(order, lines=batched(lines))
 

@@ -24,9 +24,11 @@ def _without(line: dict[str, Any]) -> dict[str, Any]:
         for other in method["others"]:
             other["cost_difference"] = other["minutes_difference"] = None
     line["price"] |= {
-        "margin": NO_SHARE, "floor": NO_MONEY, "safe_discount": NO_SHARE,
+        "margin": NO_SHARE,
+        "floor": NO_MONEY,
+        "safe_discount": NO_SHARE,
         "cross_checks": dict.fromkeys(line["price"]["cross_checks"], NO_MONEY),
-    }  # fmt: skip
+    }
     for tier in line["tiers"]:
         tier["unit_cost"] = tier["margin"] = tier["set_up"] = NO_SHARE
     line["advice"] = [a for a in line["advice"] if a["code"] not in OF_COSTS]

@@ -12,9 +12,15 @@ from clothyard.core.units import MoneyOut
 from clothyard.core.working import Working
 
 MaterialKind = Literal[
-    "needle-thread", "bobbin-thread", "backing", "topping", "goods", "sheet", "hardware",
+    "needle-thread",
+    "bobbin-thread",
+    "backing",
+    "topping",
+    "goods",
+    "sheet",
+    "hardware",
     "consumable",
-]  # fmt: skip
+]
 
 
 Pair = list[float]

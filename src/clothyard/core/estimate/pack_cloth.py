@@ -130,9 +130,11 @@ def _room(asked: Placement, placed: PlacementPlan, done: LineDone) -> RoomThere 
         for d in (own.sewn if own else (placed.facts,))
     ]
     units = plan.house.shop.units
-    text = f"{length_text(room.height_mm, units=units)} high" if along else size_text(
-        (room.width_mm, room.height_mm), units=units
-    )  # fmt: skip
+    text = (
+        f"{length_text(room.height_mm, units=units)} high"
+        if along
+        else size_text((room.width_mm, room.height_mm), units=units)
+    )
     return RoomThere(
         label=room.label,
         width_mm=None if along else round_half_up(room.width_mm, 2),

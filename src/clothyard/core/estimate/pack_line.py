@@ -231,11 +231,12 @@ def _details(figures: LineFigures, currency: str, *, pieces: bool) -> dict[str, 
         "schools": _schools(figures, currency),
         "next_step": _next_step(figures, currency),
         "break_evens": [
-            *_digitising_even(figures, currency), *_small_order_even(figures, currency)
+            *_digitising_even(figures, currency),
+            *_small_order_even(figures, currency),
         ],
         "sure": pack_sure(figures, currency),
         "tiers": _tiers(figures, currency),
-    }  # fmt: skip
+    }
 
 
 def pack_line(

@@ -100,11 +100,14 @@ def _thread_rows(
     costs = split_money(whole, list(rows.used.values()), currency)
     return [
         Material(
-            kind=kind, item=rows.labels[row], quantity=metres(length), unit="m",
+            kind=kind,
+            item=rows.labels[row],
+            quantity=metres(length),
+            unit="m",
             cost=money_text(cost, currency),
         )
         for (row, length), cost in zip(rows.used.items(), costs, strict=True)
-    ]  # fmt: skip
+    ]
 
 
 def _shared(rows: list[Row], whole: Decimal, currency: str, places: int) -> list[Material]:
@@ -113,10 +116,15 @@ def _shared(rows: list[Row], whole: Decimal, currency: str, places: int) -> list
         return []
     costs = split_money(whole, [float(row[4]) for row in rows], currency)
     return [
-        Material(kind=kind, item=item, quantity=round_half_up(amount, places), unit=unit,
-                 cost=money_text(cost, currency))
+        Material(
+            kind=kind,
+            item=item,
+            quantity=round_half_up(amount, places),
+            unit=unit,
+            cost=money_text(cost, currency),
+        )
         for (kind, item, amount, unit, _), cost in zip(rows, costs, strict=True)
-    ]  # fmt: skip
+    ]
 
 
 def _hardware(part: FixedPart, pieces: int, house: House) -> Row:
@@ -162,10 +170,13 @@ def pack_materials(figures: LineFigures, cost: dict[str, Decimal], currency: str
     plan, q = figures.plan, figures.cost.quantity
     rows = [
         Material(
-            kind="goods", item=figures.supply.blank or plan.line.goods.class_, quantity=q,
-            unit="each", cost=money_text(cost["goods"], currency),
+            kind="goods",
+            item=figures.supply.blank or plan.line.goods.class_,
+            quantity=q,
+            unit="each",
+            cost=money_text(cost["goods"], currency),
         )
-    ]  # fmt: skip
+    ]
     rows += _thread_rows(figures, "needle-thread", cost["needle_thread"], currency)
     rows += _thread_rows(figures, "bobbin-thread", cost["bobbin_thread"], currency)
     rows += _shared(_cut_rows(figures, "backing"), cost["backing"], currency, 2)
@@ -174,8 +185,11 @@ def pack_materials(figures: LineFigures, cost: dict[str, Decimal], currency: str
     if cost["consumables"]:
         rows.append(
             Material(
-                kind="consumable", item="adhesive and soft cover", quantity=q, unit="each",
+                kind="consumable",
+                item="adhesive and soft cover",
+                quantity=q,
+                unit="each",
                 cost=money_text(cost["consumables"], currency),
             )
-        )  # fmt: skip
+        )
     return rows

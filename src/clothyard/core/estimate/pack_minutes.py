@@ -43,13 +43,13 @@ def _at_machine(placed: PlacementPlan, done: Pass, at: int, share: float) -> Ite
     blocks = list(zip(names, placed.needle_s, strict=True))
     for event in done.events:
         if event.name != "sew":
-            yield _minute(at, "machine", event.label, event.machine_s * share,
-                          event.operator_s * share)  # fmt: skip
+            yield _minute(
+                at, "machine", event.label, event.machine_s * share, event.operator_s * share
+            )
             continue
         for name, needle_s in blocks:
             part = needle_s / whole * share
-            yield _minute(at, "sew", f"Sew {name}", event.machine_s * part,
-                          event.operator_s * part)  # fmt: skip
+            yield _minute(at, "sew", f"Sew {name}", event.machine_s * part, event.operator_s * part)
 
 
 def pack_minutes(done: LineDone) -> list[Minute]:

@@ -72,6 +72,9 @@ def pack_order_sure(lines: Sequence[LineFigures], currency: str) -> Sure:
         return money_text(as_money(band.quantile(share)), currency)
 
     return Sure(
-        p10=said(P10), p80=said(P80), p90=said(P90),
-        loss_chance=share_text(as_money(band.chance_over(sold))), terms=_terms(band, currency),
-    )  # fmt: skip
+        p10=said(P10),
+        p80=said(P80),
+        p90=said(P90),
+        loss_chance=share_text(as_money(band.chance_over(sold))),
+        terms=_terms(band, currency),
+    )

@@ -235,9 +235,11 @@ def _check_pointers(house: House, where: str) -> None:
         rows = getattr(house, section)
         if rows and not any(row.owned for row in rows.values()):
             raise BadInput(
-                f"the shop owns none of its {section}.", where=f"{where}.{section}",
-                remedy="Leave one.", code="house-incomplete",
-            )  # fmt: skip
+                f"the shop owns none of its {section}.",
+                where=f"{where}.{section}",
+                remedy="Leave one.",
+                code="house-incomplete",
+            )
     missing = default_tree()["tasks"].keys() - house.tasks.keys()
     if missing:
         raise BadInput(

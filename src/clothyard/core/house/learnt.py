@@ -10,10 +10,19 @@ Group = Literal["loading", "hooping", "finishing", "order"]
 GROUPS: tuple[Group, ...] = ("loading", "hooping", "finishing", "order")
 
 AT_MACHINE = {
-    "events": ("load_machine_s", "load_operator_s", "load_head_s", "baste_s", "joint_machine_s",
-               "joint_operator_s", "change_hand_s", "stop_s", "name_file_s"),
+    "events": (
+        "load_machine_s",
+        "load_operator_s",
+        "load_head_s",
+        "baste_s",
+        "joint_machine_s",
+        "joint_operator_s",
+        "change_hand_s",
+        "stop_s",
+        "name_file_s",
+    ),
     "bobbin_plan": ("change_between_s", "change_within_s", "extra_head_s"),
-}  # fmt: skip
+}
 """The seconds of *loading*: what hands do at the machine, thread breaks apart."""
 
 

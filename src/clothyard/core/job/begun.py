@@ -89,9 +89,11 @@ def counted(job: Plain) -> list[int]:
     found = []
     for line in _parts(job, "lines"):
         typed = _part({"line": line}, "line").get("quantity")
-        rows = [typed] if _said(typed) else [
-            _part({"cell": cell}, "cell").get("quantity") for cell in _parts(line, "cells")
-        ]  # fmt: skip
+        rows = (
+            [typed]
+            if _said(typed)
+            else [_part({"cell": cell}, "cell").get("quantity") for cell in _parts(line, "cells")]
+        )
         try:
             found.append(sum(read_count(row) for row in rows if _said(row)))
         except ValueError:

@@ -332,11 +332,13 @@ def _check_amount(job: Job) -> list[BadInput]:
     return [
         OutOfRange(
             f"it has {found:,} {what}; {most:,} is the most.",
-            where="lines", remedy="Make two orders of it.", code="out-of-range",
+            where="lines",
+            remedy="Make two orders of it.",
+            code="out-of-range",
         )
         for found, most, what in amounts
         if found > most
-    ]  # fmt: skip
+    ]
 
 
 def check_job(job: Job, *, made: Collection[str] = ()) -> None:

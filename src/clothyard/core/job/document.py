@@ -241,10 +241,20 @@ class Split(_Part):
 
 
 StepDo = Literal[
-    "lay", "tack", "trim", "turn", "tape", "insert",
-    "press", "punch", "cut-out",
-    "turn-out", "stuff", "close", "tie",
-]  # fmt: skip
+    "lay",
+    "tack",
+    "trim",
+    "turn",
+    "tape",
+    "insert",
+    "press",
+    "punch",
+    "cut-out",
+    "turn-out",
+    "stuff",
+    "close",
+    "tie",
+]
 AT_STOP: tuple[StepDo, ...] = ("lay", "tack", "trim", "turn", "tape", "insert")
 """Done while the machine stands."""
 

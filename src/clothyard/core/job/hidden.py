@@ -10,10 +10,16 @@ from clothyard.core.job.upgrade import upgraded
 
 COST_KEYS = frozenset(
     {
-        "unit_cost", "margin", "liability", "delivery", "discount", "price_method",
-        "price_breaks", "house",
+        "unit_cost",
+        "margin",
+        "liability",
+        "delivery",
+        "discount",
+        "price_method",
+        "price_breaks",
+        "house",
     }
-)  # fmt: skip
+)
 """Keys of a job that tell what things cost or earn."""
 
 OF_COSTS = ("price-floor", "price-margin", "price-crosscheck", "loss-chance")

@@ -111,20 +111,68 @@ def _badge(w: float, h: float) -> Json:
 STARTS: Mapping[str, Start] = {
     start.id: start
     for start in (
-        Start("key-tab", "Key tab", "vinyl on both sides, snap and ring, cut out along its shape",
-              45, 110, 2600, 3, _key_tab),
-        Start("zip-pouch", "Zip pouch", "zip, two fabrics and two linings, turned right side out",
-              180, 120, 9000, 4, _zip_pouch),
-        Start("mug-mat", "Mug mat", "batting, fabric, a back, turned right side out",
-              130, 130, 7500, 4, _mug_mat),
-        Start("bib", "Baby's bib", "fabric and a back, turned right side out, one snap",
-              180, 240, 6500, 4, _bib),
-        Start("ornament", "Ornament", "felt on both sides, cut out, tied on a ribbon",
-              80, 80, 5000, 3, _ornament),
-        Start("badge", "Badge", "felt with a web to iron on, cut out along its edge",
-              70, 70, 6000, 3, _badge),
+        Start(
+            "key-tab",
+            "Key tab",
+            "vinyl on both sides, snap and ring, cut out along its shape",
+            45,
+            110,
+            2600,
+            3,
+            _key_tab,
+        ),
+        Start(
+            "zip-pouch",
+            "Zip pouch",
+            "zip, two fabrics and two linings, turned right side out",
+            180,
+            120,
+            9000,
+            4,
+            _zip_pouch,
+        ),
+        Start(
+            "mug-mat",
+            "Mug mat",
+            "batting, fabric, a back, turned right side out",
+            130,
+            130,
+            7500,
+            4,
+            _mug_mat,
+        ),
+        Start(
+            "bib",
+            "Baby's bib",
+            "fabric and a back, turned right side out, one snap",
+            180,
+            240,
+            6500,
+            4,
+            _bib,
+        ),
+        Start(
+            "ornament",
+            "Ornament",
+            "felt on both sides, cut out, tied on a ribbon",
+            80,
+            80,
+            5000,
+            3,
+            _ornament,
+        ),
+        Start(
+            "badge",
+            "Badge",
+            "felt with a web to iron on, cut out along its edge",
+            70,
+            70,
+            6000,
+            3,
+            _badge,
+        ),
     )
-}  # fmt: skip
+}
 
 
 def start_line(
@@ -159,9 +207,17 @@ def start_line(
     share = width * height / (start.width_mm * start.height_mm)
     made = start.made(width, height)
     design = {
-        "stitches": max(1, round(start.stitches * share)), "kind": "mixed",
-        "colours": start.blocks, "width_mm": width, "height_mm": height, "trims": start.blocks,
-    }  # fmt: skip
+        "stitches": max(1, round(start.stitches * share)),
+        "kind": "mixed",
+        "colours": start.blocks,
+        "width_mm": width,
+        "height_mm": height,
+        "trims": start.blocks,
+    }
     placement = {"design": design, "together": {"spacing_mm": 10}, "steps": made.pop("steps")}
-    return {"goods": {"class": "in-the-hoop"}, "quantity": quantity, "placements": [placement],
-            **made}  # fmt: skip
+    return {
+        "goods": {"class": "in-the-hoop"},
+        "quantity": quantity,
+        "placements": [placement],
+        **made,
+    }

@@ -194,12 +194,15 @@ def _split_over(making: Making, wish: Wish) -> int:
     margin = (making.sewn_mm[0] - making.layout.size_mm[0]) / 2
     return min(
         lay_out(
-            split, _lying(wish), wish.house.hoops[tried.hoop_id], margin_mm=margin,
+            split,
+            _lying(wish),
+            wish.house.hoops[tried.hoop_id],
+            margin_mm=margin,
             most=wish.line.quantity,
         ).hoopings
         for tried in making.tries
         if not tried.refusal
-    )  # fmt: skip
+    )
 
 
 def _none(making: Making, wish: Wish) -> Warned:
@@ -259,10 +262,12 @@ def _better(making: Making, wish: Wish) -> Iterator[Warned]:
     rings = goods.pierce or not goods.marks or making.hold == "float"  # one more ring is no matter
     rings = rings or making.hoop.kind in RING
     fitting = [
-        t.hoop_id for t in making.tries
-        if t.does and t.fit.left_mm >= TIGHT_MM - 1e-6
+        t.hoop_id
+        for t in making.tries
+        if t.does
+        and t.fit.left_mm >= TIGHT_MM - 1e-6
         and (rings or hoops[t.hoop_id].kind not in RING)
-    ]  # fmt: skip
+    ]
     if making.fit.left_mm < TIGHT_MM - 1e-6:
         yield warned(
             "hoop-tight",

@@ -76,9 +76,11 @@ def school_methods(school: School) -> dict[str, Any]:
     """Return the methods that a school takes, as in a job."""
     found: dict[str, Any] = {}
     for key, value in (
-        ("backing", school.backing), ("topping", school.topping), ("hold", school.holds),
+        ("backing", school.backing),
+        ("topping", school.topping),
+        ("hold", school.holds),
         ("bobbin", school.bobbin),
-    ):  # fmt: skip
+    ):
         if value != UNCHANGED:
             found[key] = value
     if school.layers:

@@ -91,8 +91,12 @@ def order_charges(
     add("Set-up", ZERO, read * margin_price(set_up, margin=margin, fee_share=fee), at_margin)
     if house.price.names_way == "letters":
         letters = sum((extra_letters(p.plan, house) for p in pricers), ZERO)
-        add("Further letters", ZERO, read * letters * house.price.name_letter,
-            "letters beyond those held × price of one")  # fmt: skip
+        add(
+            "Further letters",
+            ZERO,
+            read * letters * house.price.name_letter,
+            "letters beyond those held × price of one",
+        )
     share = rush_share(job, house)
     days = "1 day" if job.rush_days == 1 else f"{job.rush_days} days"
     add(f"Rush, {days}", ZERO, share * sold, "lines × surcharge")

@@ -34,18 +34,26 @@ class Spent:
     def materials(self) -> Decimal:
         """All materials. Not rounded."""
         return (
-            self.needle_thread + self.bobbin_thread + self.backing + self.topping
-            + self.consumables + self.sheet_goods
-        )  # fmt: skip
+            self.needle_thread
+            + self.bobbin_thread
+            + self.backing
+            + self.topping
+            + self.consumables
+            + self.sheet_goods
+        )
 
     def times(self, n: float) -> Spent:
         """So many of it."""
         number = exact(n)
         return Spent(
-            self.machine * number, self.needle_thread * number, self.bobbin_thread * number,
-            self.backing * number, self.topping * number, self.consumables * number,
+            self.machine * number,
+            self.needle_thread * number,
+            self.bobbin_thread * number,
+            self.backing * number,
+            self.topping * number,
+            self.consumables * number,
             self.sheet_goods * number,
-        )  # fmt: skip
+        )
 
 
 @record

@@ -145,8 +145,9 @@ def goods_bought(supply: Supply, quantity: int) -> GoodsBought:
     return GoodsBought(bought, each, step, delivery, quantity * each + delivery)
 
 
-def _step_price(steps: Mapping[int, Decimal], cell: Cell, dearer: Mapping[str, Decimal],
-                number: int) -> Decimal:  # fmt: skip
+def _step_price(
+    steps: Mapping[int, Decimal], cell: Cell, dearer: Mapping[str, Decimal], number: int
+) -> Decimal:
     """What a blank of a cell costs from a number on: its own price follows the steps."""
     base, here = steps[min(steps)], steps[number]
     if cell.unit_cost is None:
@@ -188,10 +189,17 @@ def _supply(line: Line, house: House, where: str) -> Supply:
     blank = house.blanks[goods.blank]
     supplier = house.suppliers[blank.supplier]
     shelf = Supply(
-        (), (), (), pack=blank.pack, delivery=supplier.delivery, blank=goods.blank,
-        supplier=blank.supplier, source=f"the shelf: {blank.label}",
-        free_from=supplier.free_from, days=supplier.days,
-    )  # fmt: skip
+        (),
+        (),
+        (),
+        pack=blank.pack,
+        delivery=supplier.delivery,
+        blank=goods.blank,
+        supplier=blank.supplier,
+        source=f"the shelf: {blank.label}",
+        free_from=supplier.free_from,
+        days=supplier.days,
+    )
     if goods.unit_cost is not None or goods.price_breaks:
         steps = _typed_steps(line)
         if goods.unit_cost is None:
@@ -369,7 +377,8 @@ def spares_of_batch(
     for at, spare in zip(owners, spares, strict=True):
         found[at] += spare
     return [
-        n if supply.pack == 1
+        n
+        if supply.pack == 1
         else math.ceil((line.quantity + n) / supply.pack) * supply.pack - line.quantity
         for n, (line, supply) in zip(found, lines, strict=True)
-    ]  # fmt: skip
+    ]

@@ -97,10 +97,13 @@ def pieces_alike(plans: Sequence[LinePlan]) -> list[int]:
     ]
     counts = [plan.line.quantity for plan in plans]
     return [
-        sum(n for k, (n, other) in enumerate(zip(counts, sewn, strict=True))
-            if k != i and other == mine)
+        sum(
+            n
+            for k, (n, other) in enumerate(zip(counts, sewn, strict=True))
+            if k != i and other == mine
+        )
         for i, mine in enumerate(sewn)
-    ]  # fmt: skip
+    ]
 
 
 def once_cost(plans: Sequence[LinePlan], house: House) -> Decimal:

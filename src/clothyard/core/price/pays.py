@@ -14,9 +14,13 @@ from clothyard.core.work.log import LogRow, Measured
 ZERO = Decimal(0)
 HOUR_S = 3600.0
 SIZES: tuple[tuple[int, str], ...] = (
-    (1, "single pieces"), (5, "2 to 5 pieces"), (11, "6 to 11 pieces"), (23, "12 to 23 pieces"),
-    (49, "24 to 49 pieces"), (10**9, "50 pieces and more"),
-)  # fmt: skip
+    (1, "single pieces"),
+    (5, "2 to 5 pieces"),
+    (11, "6 to 11 pieces"),
+    (23, "12 to 23 pieces"),
+    (49, "24 to 49 pieces"),
+    (10**9, "50 pieces and more"),
+)
 """Sizes of orders: up to so many pieces, and what they are called."""
 
 
@@ -91,10 +95,11 @@ def _expected(row: LogRow, house: House) -> Measured:
     machine = house.machines.get(row.machine)
     factors = {
         "needle_s": machine.time_factor if machine else 1.0,
-        "needle_m": house.thread_use.factor_needle, "bobbin_m": house.thread_use.factor_bobbin,
+        "needle_m": house.thread_use.factor_needle,
+        "bobbin_m": house.thread_use.factor_bobbin,
         "bobbins": house.thread_use.factor_bobbin,
         **{f"{g}_s": getattr(house.hands, g) for g in ("loading", "hooping", "finishing", "order")},
-    }  # fmt: skip
+    }
     found = {}
     for name, value in row.estimated:
         if value is not None:
@@ -103,9 +108,11 @@ def _expected(row: LogRow, house: House) -> Measured:
 
 
 _HANDS = {
-    "loading_s": "at the machine", "hooping_s": "hooping", "finishing_s": "finishing",
+    "loading_s": "at the machine",
+    "hooping_s": "hooping",
+    "finishing_s": "finishing",
     "order_s": "order tasks",
-}  # fmt: skip
+}
 
 
 def _moved(
@@ -158,9 +165,7 @@ def _a_metre(row: LogRow, house: House) -> Decimal:
     return thread_price_per_m(house, kind)
 
 
-def real_lines(
-    quoted: Sequence[Quoted], rows: Sequence[tuple[LogRow, House]]
-) -> list[Real]:  # fmt: skip
+def real_lines(quoted: Sequence[Quoted], rows: Sequence[tuple[LogRow, House]]) -> list[Real]:
     """Say what an order's lines came to.
 
     Parameters
@@ -208,13 +213,15 @@ def real_lines(
         more = sum(reasons.values(), ZERO)
         real.append(
             Real(
-                quoted=q, logged=q.line in logged, cost=q.cost + more,
+                quoted=q,
+                logged=q.line in logged,
+                cost=q.cost + more,
                 materials=q.materials + sum((reasons.get(b, ZERO) for b in bought), ZERO),
                 hand_h=max(0.0, q.hand_h + hours[q.line][0]),
                 machine_h=max(0.0, q.machine_h + hours[q.line][1]),
                 reasons=tuple(sorted(reasons.items(), key=lambda r: (-abs(r[1]), r[0]))),
             )
-        )  # fmt: skip
+        )
     return real
 
 
@@ -262,14 +269,20 @@ def _group(name: str, lines: Sequence[Real]) -> Group:
         for reason, amount in real.reasons:
             reasons[reason] = reasons.get(reason, ZERO) + amount
     return Group(
-        name=name, orders=len({r.quoted.order_id for r in lines}),
-        pieces=sum(r.quoted.pieces for r in lines), logged=sum(r.logged for r in lines),
-        price=price, quoted_cost=sum((r.quoted.cost for r in lines), ZERO), cost=cost,
-        left=price - cost, hand_h=hand_h, machine_h=machine_h,
+        name=name,
+        orders=len({r.quoted.order_id for r in lines}),
+        pieces=sum(r.quoted.pieces for r in lines),
+        logged=sum(r.logged for r in lines),
+        price=price,
+        quoted_cost=sum((r.quoted.cost for r in lines), ZERO),
+        cost=cost,
+        left=price - cost,
+        hand_h=hand_h,
+        machine_h=machine_h,
         an_hour_of_hands=earned / exact(hand_h) if hand_h > 0 else None,
         an_hour_of_machine=earned / exact(machine_h) if machine_h > 0 else None,
         reasons=tuple(sorted(reasons.items(), key=lambda r: (-abs(r[1]), r[0]))[:3]),
-    )  # fmt: skip
+    )
 
 
 def what_pays(lines: Iterable[Real], by: str) -> list[Group]:

@@ -82,9 +82,13 @@ def _text(amount: Decimal) -> str:
 
 
 def _entry(
-    id_: str, name: str, formula: str, inputs: list[tuple[str, Decimal, str]], value: Decimal,
+    id_: str,
+    name: str,
+    formula: str,
+    inputs: list[tuple[str, Decimal, str]],
+    value: Decimal,
     unit: str,
-) -> Working:  # fmt: skip
+) -> Working:
     return Working(
         id=id_,
         name=name,
@@ -128,33 +132,66 @@ def yearly_rates(year: Year) -> Rates:
     money = year.currency
     drawings = year.drawings + 12 * year.monthly_drawings
     labour = (drawings + year.on_costs) / hours
-    parts = {name: getattr(year, name) for name in
-             ("rent", "insurance", "software", "advertising", "other")}  # fmt: skip
+    parts = {
+        name: getattr(year, name)
+        for name in ("rent", "insurance", "software", "advertising", "other")
+    }
     overhead = sum(parts.values(), ZERO) / hours
     working = [
-        _entry("productive_hours", "Productive hours", "paid hours × productive share",
-               [("paid hours", year.paid_hours, "h"), ("productive", year.productive, "share")],
-               hours, "h"),
-        _entry("labour_per_h", "Labour", "(drawings + on-costs) ÷ productive hours",
-               [("drawings", drawings, money), ("on-costs", year.on_costs, money),
-                ("productive hours", hours, "h")], labour, f"{money}/h"),
-        _entry("overhead_per_h", "Overhead", "sum of overheads ÷ productive hours",
-               [*((name, amount, money) for name, amount in parts.items()),
-                ("productive hours", hours, "h")], overhead, f"{money}/h"),
-    ]  # fmt: skip
+        _entry(
+            "productive_hours",
+            "Productive hours",
+            "paid hours × productive share",
+            [("paid hours", year.paid_hours, "h"), ("productive", year.productive, "share")],
+            hours,
+            "h",
+        ),
+        _entry(
+            "labour_per_h",
+            "Labour",
+            "(drawings + on-costs) ÷ productive hours",
+            [
+                ("drawings", drawings, money),
+                ("on-costs", year.on_costs, money),
+                ("productive hours", hours, "h"),
+            ],
+            labour,
+            f"{money}/h",
+        ),
+        _entry(
+            "overhead_per_h",
+            "Overhead",
+            "sum of overheads ÷ productive hours",
+            [
+                *((name, amount, money) for name, amount in parts.items()),
+                ("productive hours", hours, "h"),
+            ],
+            overhead,
+            f"{money}/h",
+        ),
+    ]
     machines = {}
     for name, m in year.machines.items():
         wear = max(ZERO, m.price - m.resale) / m.life_hours
         rate = wear + m.service_per_h + m.power_kw * m.tariff_per_kwh
         machines[name] = _text(rate)
         working.append(
-            _entry(f"machines.{name}", f"Machine {name}",
-                   "(price − resale) ÷ life hours + service + power × tariff",
-                   [("price", m.price, money), ("resale", m.resale, money),
-                    ("life", m.life_hours, "h"), ("service", m.service_per_h, f"{money}/h"),
-                    ("power", m.power_kw, "kW"), ("tariff", m.tariff_per_kwh, f"{money}/kWh")],
-                   rate, f"{money}/h")
-        )  # fmt: skip
+            _entry(
+                f"machines.{name}",
+                f"Machine {name}",
+                "(price − resale) ÷ life hours + service + power × tariff",
+                [
+                    ("price", m.price, money),
+                    ("resale", m.resale, money),
+                    ("life", m.life_hours, "h"),
+                    ("service", m.service_per_h, f"{money}/h"),
+                    ("power", m.power_kw, "kW"),
+                    ("tariff", m.tariff_per_kwh, f"{money}/kWh"),
+                ],
+                rate,
+                f"{money}/h",
+            )
+        )
     return Rates(
         productive_hours=_text(hours),
         labour_per_h=_text(labour),

@@ -17,9 +17,16 @@ from clothyard.core.units import exact, round_money, round_up_to_ending, round_u
 from clothyard.core.work.line_plan import LinePlan
 
 VARIABLE = (
-    "goods", "needle_thread", "bobbin_thread", "backing", "topping", "consumables",
-    "sheet_goods", "packing", "spoilage",
-)  # fmt: skip
+    "goods",
+    "needle_thread",
+    "bobbin_thread",
+    "backing",
+    "topping",
+    "consumables",
+    "sheet_goods",
+    "packing",
+    "spoilage",
+)
 """Costs that a piece would not have if it were not made."""
 A_HAIR = Decimal("0.003")
 WAYS: tuple[PriceMethod, ...] = ("margin", "stitch-rate", "hour-rate")

@@ -265,9 +265,9 @@ def _add_hands(
 def _add_piece(sums: _Sums, done: LineDone, pieces: float, *, hand: float) -> None:
     """Add what each piece takes once, whatever its placements."""
     for task in done.plan.tasks:
-        name, spread = (PREPARING, sums.rules.hooping) if task.before else (
-            FINISHING, sums.rules.finishing
-        )  # fmt: skip
+        name, spread = (
+            (PREPARING, sums.rules.hooping) if task.before else (FINISHING, sums.rules.finishing)
+        )
         sums.add(sums.of(name), spread, task.total_s * pieces * hand)
 
 
@@ -372,8 +372,9 @@ def minutes_bands(cost: LineCost) -> Mapping[str, tuple[float, float]]:
     of = 60 * done.quantity
     found = {}
     for name, at, sums in (
-        ("machine", done.machine_s, machine), ("hands", done.labour_s, hands),
-    ):  # fmt: skip
+        ("machine", done.machine_s, machine),
+        ("hands", done.labour_s, hands),
+    ):
         band = Band(at, sums.terms)
         found[name] = (band.quantile(P10) / of, band.quantile(P90) / of)
     return found

@@ -11,11 +11,35 @@ from typing import Any
 from clothyard.core.record import record
 
 ORDER = (
-    "rules", "goods", "backings", "toppings", "rolls", "hoops", "machines", "threads",
-    "thread_shelf", "putups", "bobbins", "needles", "positions", "place_sizes", "rooms",
-    "room_sizes", "sheet_goods", "sheets", "hardware", "suppliers", "blanks", "kinds",
-    "speed_profile", "tasks", "stitch_rates", "rush", "schools", "people",
-)  # fmt: skip
+    "rules",
+    "goods",
+    "backings",
+    "toppings",
+    "rolls",
+    "hoops",
+    "machines",
+    "threads",
+    "thread_shelf",
+    "putups",
+    "bobbins",
+    "needles",
+    "positions",
+    "place_sizes",
+    "rooms",
+    "room_sizes",
+    "sheet_goods",
+    "sheets",
+    "hardware",
+    "suppliers",
+    "blanks",
+    "kinds",
+    "speed_profile",
+    "tasks",
+    "stitch_rates",
+    "rush",
+    "schools",
+    "people",
+)
 
 
 @record

@@ -13,9 +13,16 @@ from clothyard.core.house.document import Kind, KnockDown
 from clothyard.core.stitches.facts import PULL, BlockFacts, DesignFacts, Lengths
 
 _SUMS = (
-    "stitches", "trims", "jumps", "needle_mm", "bobbin_mm", "trim_gap_mm", "jump_turns",
-    "trim_turns", "clips",
-)  # fmt: skip
+    "stitches",
+    "trims",
+    "jumps",
+    "needle_mm",
+    "bobbin_mm",
+    "trim_gap_mm",
+    "jump_turns",
+    "trim_turns",
+    "clips",
+)
 
 
 def _mean_lengths(several: Sequence[Lengths], n: int) -> Lengths:

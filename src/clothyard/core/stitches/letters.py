@@ -20,11 +20,32 @@ _TOUCH_UNITS = 1.2
 _MEAN_OF = "abcdefghijklmnopqrstuvwxyz"
 
 _FOLDED = {
-    "ß": "ss", "æ": "ae", "Æ": "AE", "œ": "oe", "Œ": "OE", "ø": "o", "Ø": "O", "ł": "l",
-    "Ł": "L", "đ": "d", "Đ": "D", "ı": "i", "þ": "th", "Þ": "Th", "ð": "d", "Ð": "D",
-    "’": "'", "‘": "'", "“": '"', "”": '"', "–": "-", "—": "-", "…": "...",
-    " ": " ", "\t": " ",
-}  # fmt: skip
+    "ß": "ss",
+    "æ": "ae",
+    "Æ": "AE",
+    "œ": "oe",
+    "Œ": "OE",
+    "ø": "o",
+    "Ø": "O",
+    "ł": "l",
+    "Ł": "L",
+    "đ": "d",
+    "Đ": "D",
+    "ı": "i",
+    "þ": "th",
+    "Þ": "Th",
+    "ð": "d",
+    "Ð": "D",
+    "’": "'",
+    "‘": "'",
+    "“": '"',
+    "”": '"',
+    "–": "-",
+    "—": "-",
+    "…": "...",
+    " ": " ",
+    "\t": " ",
+}
 
 Stroke = tuple[tuple[float, float], ...]
 # marks over or under a letter, x from its middle, y up from its top or down from the baseline
@@ -37,12 +58,13 @@ _OVER: dict[str, tuple[Stroke, ...]] = {
     "\u0306": (((-4, 7), (-2, 4), (2, 4), (4, 7)),),
     "\u0307": (((-1, 4), (0, 5), (1, 4), (0, 3), (-1, 4)),),
     "\u0308": (
-        ((-4, 4), (-3, 5), (-2, 4), (-3, 3), (-4, 4)), ((2, 4), (3, 5), (4, 4), (3, 3), (2, 4)),
+        ((-4, 4), (-3, 5), (-2, 4), (-3, 3), (-4, 4)),
+        ((2, 4), (3, 5), (4, 4), (3, 3), (2, 4)),
     ),
     "\u030a": (((-2, 5), (0, 7), (2, 5), (0, 3), (-2, 5)),),
     "\u030b": (((0, 7), (-3, 3)), ((5, 7), (2, 3))),
     "\u030c": (((-4, 7), (0, 3), (4, 7)),),
-}  # fmt: skip
+}
 _UNDER: dict[str, tuple[Stroke, ...]] = {
     "\u0327": (((0, 0), (2, 3), (0, 6), (-3, 6)),),
     "\u0328": (((0, 0), (-2, 3), (0, 6), (3, 6)),),
@@ -143,9 +165,9 @@ def _joined(strokes: list[Stroke]) -> list[NDArray[np.float64]]:
                 coords[end] = other.interpolate(other.project(point)).coords[0]
         drawn.append(shapely.LineString(coords))
     union = shapely.unary_union(drawn, grid_size=0.001)
-    parts = shapely.get_parts(shapely.line_merge(union)) if union.geom_type != "LineString" else [
-        union
-    ]  # fmt: skip
+    parts = (
+        shapely.get_parts(shapely.line_merge(union)) if union.geom_type != "LineString" else [union]
+    )
     return [np.asarray(part.coords, dtype=float) for part in parts]
 
 

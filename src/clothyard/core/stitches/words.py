@@ -72,8 +72,9 @@ def columns_split(height_mm: float, words: Words) -> bool:
     return stroke_width_mm(height_mm, words) > words.stroke_most_mm + 1e-6
 
 
-def satin(points_mm: NDArray[np.float64], *, width_mm: float, spacing_mm: float, split_mm: float
-          ) -> NDArray[np.float64]:  # fmt: skip
+def satin(
+    points_mm: NDArray[np.float64], *, width_mm: float, spacing_mm: float, split_mm: float
+) -> NDArray[np.float64]:
     """Sew a satin column along a centre line.
 
     Parameters
@@ -122,8 +123,9 @@ def _sewn_letter(char: str, size: _Size) -> tuple[NDArray[np.float64], ...]:
         for walk in part:
             line = walk.points * scale
             if walk.satin:
-                pieces.append(satin(line, width_mm=size.width, spacing_mm=size.spacing,
-                                    split_mm=size.split))  # fmt: skip
+                pieces.append(
+                    satin(line, width_mm=size.width, spacing_mm=size.spacing, split_mm=size.split)
+                )
             else:
                 pieces.append(resampled(line, pieces_of(length_of(line), size.underlay))[1:])
         sewn.append(np.concatenate(pieces))

@@ -96,16 +96,24 @@ def packs_of(item: Item, house: House, *, count: int = 1) -> list[Pack]:
         factor = house.threads[item.id].price_factor if item.id in house.threads else Decimal(1)
         whole = factor == 1
         return [
-            Pack(key, row.label, exact(row.length_m), row.price * factor,
-                 f"putups.{key}.price" if whole else "")
+            Pack(
+                key,
+                row.label,
+                exact(row.length_m),
+                row.price * factor,
+                f"putups.{key}.price" if whole else "",
+            )
             for key, row in house.putups.items()
-        ]  # fmt: skip
+        ]
     if item.kind == "blank" and item.id in house.blanks:
         return [_blank_pack(item, house, count)]
     sections = {
-        "bobbin": ("bobbins",), "hardware": ("hardware",), "backing": ("rolls", "sheets"),
-        "topping": ("rolls", "sheets"), "sheet": ("rolls", "sheets"),
-    }  # fmt: skip
+        "bobbin": ("bobbins",),
+        "hardware": ("hardware",),
+        "backing": ("rolls", "sheets"),
+        "topping": ("rolls", "sheets"),
+        "sheet": ("rolls", "sheets"),
+    }
     for section in sections.get(item.kind, ()):
         row = getattr(house, section).get(item.id)
         if row is not None:
@@ -173,11 +181,13 @@ def lacking(shares: Sequence[Share], needed_by: Mapping[str, str]) -> list[Lacki
             short.setdefault(share.item, []).append(share)
     return [
         Lacking(
-            item, sum((row.short for row in rows), ZERO), tuple(row.order for row in rows),
+            item,
+            sum((row.short for row in rows), ZERO),
+            tuple(row.order for row in rows),
             min((d for row in rows if (d := needed_by.get(row.order, ""))), default=""),
         )
         for item, rows in short.items()
-    ]  # fmt: skip
+    ]
 
 
 def wanted_items(
@@ -320,7 +330,12 @@ def _list(supplier: str, lines: tuple[BuyLine, ...], house: House) -> BuyList:
     fill = min(ways, default=None)
     days = [line.wanted.needed_by for line in lines if line.wanted.needed_by]
     return BuyList(
-        supplier, lines, goods, ZERO if free else row.delivery, to_free,
+        supplier,
+        lines,
+        goods,
+        ZERO if free else row.delivery,
+        to_free,
         order_by(row, min(days, default="")),
-        fill[2] if fill else None, fill[1] if fill else 0,
-    )  # fmt: skip
+        fill[2] if fill else None,
+        fill[1] if fill else 0,
+    )

@@ -62,9 +62,11 @@ def check_move(move: Move) -> None:
     if wrong or not move.amount.is_finite():
         way = "add" if move.why in GIVES else "take"
         raise OutOfRange(
-            f"{move.why} can only {way}: {move.amount} does not.", where="amount",
-            remedy="Turn its sign, or count the shelf.", code="out-of-range",
-        )  # fmt: skip
+            f"{move.why} can only {way}: {move.amount} does not.",
+            where="amount",
+            remedy="Turn its sign, or count the shelf.",
+            code="out-of-range",
+        )
 
 
 def on_hand(moves: Iterable[Move]) -> dict[str, Decimal]:
@@ -107,9 +109,11 @@ def weighed_m(gross_g: Decimal, tare_g: Decimal, *, tex: Decimal) -> Decimal:
     """
     if gross_g < tare_g:
         raise OutOfRange(
-            f"{gross_g} g is less than it weighs empty, {tare_g} g.", where="gross_g",
-            remedy="Weigh it again, or mend its tare.", code="out-of-range",
-        )  # fmt: skip
+            f"{gross_g} g is less than it weighs empty, {tare_g} g.",
+            where="gross_g",
+            remedy="Weigh it again, or mend its tare.",
+            code="out-of-range",
+        )
     return (gross_g - tare_g) * 1000 / tex
 
 

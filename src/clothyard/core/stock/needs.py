@@ -129,6 +129,9 @@ def needs_of(work: Work, house: House, *, customers: frozenset[str] = frozenset(
 def _both(one: Need, other: Need) -> Need:
     same = one.cut_mm == other.cut_mm
     return Need(
-        one.item, one.amount + other.amount, one.label, one.pieces + other.pieces,
+        one.item,
+        one.amount + other.amount,
+        one.label,
+        one.pieces + other.pieces,
         one.cut_mm if same else None,
-    )  # fmt: skip
+    )

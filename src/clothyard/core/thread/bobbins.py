@@ -123,8 +123,10 @@ def plan_bobbins(
     if policy == "between-pieces" and whole > 0:
         whole = min(whole, per_head) if use_m <= 0 else whole
         count = math.ceil(per_head / whole)
-        ends = ((capacity_m - whole * use_m, (count - 1) * heads),
-                (capacity_m - (per_head - whole * (count - 1)) * use_m, heads))  # fmt: skip
+        ends = (
+            (capacity_m - whole * use_m, (count - 1) * heads),
+            (capacity_m - (per_head - whole * (count - 1)) * use_m, heads),
+        )
         return BobbinRun(
             capacity_m, whole, count * heads, _ends(ends), count - 1, plan.change_between_s + extra
         )

@@ -80,10 +80,18 @@ class StepPlan:
 
 
 _TASKS = {
-    "lay": "lay", "tack": "tack", "trim": "trim-outline", "turn": "turn-hoop", "tape": "tape",
-    "press": "press", "punch": "punch", "turn-out": "turn-out", "stuff": "stuff",
-    "close": "close-seam", "tie": "tie",
-}  # fmt: skip
+    "lay": "lay",
+    "tack": "tack",
+    "trim": "trim-outline",
+    "turn": "turn-hoop",
+    "tape": "tape",
+    "press": "press",
+    "punch": "punch",
+    "turn-out": "turn-out",
+    "stuff": "stuff",
+    "close": "close-seam",
+    "tie": "tie",
+}
 
 
 def stops_at(facts: DesignFacts) -> tuple[float, ...]:

@@ -9,9 +9,23 @@ from typing import Any, Literal, get_args
 from clothyard.core.record import record
 
 Kind = Literal[
-    "begun", "done", "broke", "bobbin", "spoiled", "mended", "paused", "on", "note", "photo",
-    "prepare", "prepared", "finish", "finished", "weighed", "undo",
-]  # fmt: skip
+    "begun",
+    "done",
+    "broke",
+    "bobbin",
+    "spoiled",
+    "mended",
+    "paused",
+    "on",
+    "note",
+    "photo",
+    "prepare",
+    "prepared",
+    "finish",
+    "finished",
+    "weighed",
+    "undo",
+]
 KINDS: tuple[str, ...] = get_args(Kind)
 MOST_GAP_S = 1800.0
 """A longer gap between two pieces is no loading: somebody was away."""
@@ -196,11 +210,22 @@ def add_up(events: Iterable[Event]) -> AtMachine:
         found.add(event)
     times = [e.at_s for e in left]
     return AtMachine(
-        done=tuple(p for p in found.done if p not in found.spoiled), spoiled=found.spoiled,
-        mended=found.mended, breaks=found.counts["broke"], bobbins=found.counts["bobbin"],
-        paused=found.paused, sewing=found.sewing, preparing=found.prepare.since is not None,
-        finishing=found.finish.since is not None, needle_s=found.needle,
-        loading_s=found.loading, prepare_s=found.prepare.total, finish_s=found.finish.total,
-        elapsed_s=max(times) - min(times) if times else 0.0, notes=tuple(found.notes),
-        photos=tuple(found.photos), weights=found.weights, last=left[-1].id if left else "",
-    )  # fmt: skip
+        done=tuple(p for p in found.done if p not in found.spoiled),
+        spoiled=found.spoiled,
+        mended=found.mended,
+        breaks=found.counts["broke"],
+        bobbins=found.counts["bobbin"],
+        paused=found.paused,
+        sewing=found.sewing,
+        preparing=found.prepare.since is not None,
+        finishing=found.finish.since is not None,
+        needle_s=found.needle,
+        loading_s=found.loading,
+        prepare_s=found.prepare.total,
+        finish_s=found.finish.total,
+        elapsed_s=max(times) - min(times) if times else 0.0,
+        notes=tuple(found.notes),
+        photos=tuple(found.photos),
+        weights=found.weights,
+        last=left[-1].id if left else "",
+    )

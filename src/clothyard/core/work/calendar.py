@@ -70,14 +70,19 @@ def calendar_of(house: House) -> Calendar:
         others |= read_own_hours(row.also)
         week = tuple(read_hours(getattr(row, day)) for day in WEEKDAYS)
         people.append(PersonWeek(key, week, tuple(sorted(others.items()))))
-    out = tuple((key, read_dates(machine.out)) for key, machine in house.machines.items()
-                if machine.out != "-")  # fmt: skip
+    out = tuple(
+        (key, read_dates(machine.out))
+        for key, machine in house.machines.items()
+        if machine.out != "-"
+    )
     needles = tuple((key, machine.needles) for key, machine in house.machines.items())
     tasks = house.tasks
     changes = ChangeTimes(
-        *(float(tasks[key].seconds)
-          for key in ("thread-colour", "change-hoop", "cap-driver", "change-needle"))
-    )  # fmt: skip
+        *(
+            float(tasks[key].seconds)
+            for key in ("thread-colour", "change-hoop", "cap-driver", "change-needle")
+        )
+    )
     return Calendar(tuple(people), out, needles, changes)
 
 

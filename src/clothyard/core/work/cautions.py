@@ -43,32 +43,50 @@ def _fused(at: At) -> bool:
 
 
 CAUTIONS: tuple[tuple[Callable[[At], bool], str], ...] = (
-    (lambda _: True,
-     "Hands, scissors, hair and cords stay away from a moving needle: stop the machine before "
-     "clipping or reaching in. Power off before changing needle, foot or a bobbin by hand."),
-    (lambda _: True,
-     "Trace every new hooping: a needle that meets a hoop breaks and can injure. After any needle "
-     "break find every fragment; if one is missing, the piece is not sold."),
-    (lambda at: at.goods.standby > 0.2 or at.goods.hooping != "plain" or at.goods.is_cap,
-     "Stay with it: tubes, caps, toys and all that folds under the hoop. Check that nothing lies "
-     "under the hoop, and watch the first stitches."),
-    (lambda at: at.hoop_kind == "magnetic",
-     "Magnetic frames pinch: part them by sliding; keep them from pacemakers and other implants, "
-     "cards and phones, and loose magnets from children."),
-    (lambda at: at.placed.methods.get("hold") == "float",
-     "Spray adhesive: ventilate, away from flame and from the machine; read its safety sheet."),
-    (lambda at: _fused(at) or bool({"press", "soft-cover", "cap-form"} & at.tasks),
-     "Irons and fusing are hot; test the cloth first."),
-    (lambda at: at.goods.thickness_mm >= 3 or at.goods.is_cap,
-     "Eye protection: thick or hard work breaks needles."),
-    (lambda at: at.line.goods in SMALL_GOODS,
-     "For children under three: no loose buttons, snaps, ribbons or long cords; cover rough backs; "
-     "threads off; leave fibre, care and safety labels open. Keep a needle record. Opening or "
-     "altering a toy can make you its maker in law: check your local rules."),
-    (lambda at: at.goods.special,
-     "Protective wear: sewing may reduce a reflective area, leak, burn or end a certificate. Its "
-     "maker decides."),
-)  # fmt: skip
+    (
+        lambda _: True,
+        "Hands, scissors, hair and cords stay away from a moving needle: stop the machine before "
+        "clipping or reaching in. Power off before changing needle, foot or a bobbin by hand.",
+    ),
+    (
+        lambda _: True,
+        "Trace every new hooping: a needle that meets a hoop breaks and can injure. After any "
+        "needle break find every fragment; if one is missing, the piece is not sold.",
+    ),
+    (
+        lambda at: at.goods.standby > 0.2 or at.goods.hooping != "plain" or at.goods.is_cap,
+        "Stay with it: tubes, caps, toys and all that folds under the hoop. Check that nothing "
+        "lies under the hoop, and watch the first stitches.",
+    ),
+    (
+        lambda at: at.hoop_kind == "magnetic",
+        "Magnetic frames pinch: part them by sliding; keep them from pacemakers and other "
+        "implants, cards and phones, and loose magnets from children.",
+    ),
+    (
+        lambda at: at.placed.methods.get("hold") == "float",
+        "Spray adhesive: ventilate, away from flame and from the machine; read its safety sheet.",
+    ),
+    (
+        lambda at: _fused(at) or bool({"press", "soft-cover", "cap-form"} & at.tasks),
+        "Irons and fusing are hot; test the cloth first.",
+    ),
+    (
+        lambda at: at.goods.thickness_mm >= 3 or at.goods.is_cap,
+        "Eye protection: thick or hard work breaks needles.",
+    ),
+    (
+        lambda at: at.line.goods in SMALL_GOODS,
+        "For children under three: no loose buttons, snaps, ribbons or long cords; cover rough "
+        "backs; threads off; leave fibre, care and safety labels open. Keep a needle record. "
+        "Opening or altering a toy can make you its maker in law: check your local rules.",
+    ),
+    (
+        lambda at: at.goods.special,
+        "Protective wear: sewing may reduce a reflective area, leak, burn or end a certificate. "
+        "Its maker decides.",
+    ),
+)
 
 
 def cautions_for(line: LineTold, placed: PlacementTold, house: House) -> list[str]:

@@ -134,9 +134,11 @@ def loads_of(making: Making, pieces: int, *, own_designs: bool, rename_share: fl
     """
     heads, layout = 1 if own_designs else making.machine.heads, making.layout
     hoopings = layout.hoopings_of(pieces)
-    cycles = math.ceil(hoopings / heads) if layout.pieces > 1 else (
-        math.ceil(pieces / heads) * layout.hoopings
-    )  # fmt: skip
+    cycles = (
+        math.ceil(hoopings / heads)
+        if layout.pieces > 1
+        else (math.ceil(pieces / heads) * layout.hoopings)
+    )
     renames = (pieces - 1) * rename_share if own_designs else 0.0
     abreast = math.ceil(pieces / heads) / pieces
     return Loads(pieces, heads, cycles, hoopings, layout.between_of(pieces), renames, abreast)
@@ -182,9 +184,13 @@ def pass_events(
     e, n = house.events, loads.pieces
     cycles = loads.cycles / n
     heads_s = e.load_head_s * (loads.heads - 1) * practice
-    load = Event("load", "Load, trace, watch the first stitches", cycles,
-                 (e.load_machine_s + heads_s) * cycles,
-                 (e.load_operator_s * practice + heads_s) * cycles)  # fmt: skip
+    load = Event(
+        "load",
+        "Load, trace, watch the first stitches",
+        cycles,
+        (e.load_machine_s + heads_s) * cycles,
+        (e.load_operator_s * practice + heads_s) * cycles,
+    )
     events = [*([] if shares else [load]), *steady]
     if by_hand:
         each = by_hand / n
@@ -194,8 +200,15 @@ def pass_events(
         events.append(Event("rethread" if auto else "change", label, each, seconds, seconds))
     joints = making.layout.joints * cycles / making.layout.hoopings
     if joints:
-        events.append(Event("joint", "Line a joint up", joints,
-                            e.joint_machine_s * joints, e.joint_operator_s * joints))  # fmt: skip
+        events.append(
+            Event(
+                "joint",
+                "Line a joint up",
+                joints,
+                e.joint_machine_s * joints,
+                e.joint_operator_s * joints,
+            )
+        )
     if bobbin_changes:
         swaps = bobbin_changes / n
         seconds = bobbin_change_s * swaps

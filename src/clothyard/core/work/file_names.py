@@ -36,9 +36,11 @@ def check_pattern(pattern: str, *, where: str) -> None:
     for mark in re.findall(r"\{([^{}]*)\}", pattern):
         if mark not in known:
             raise BadInput(
-                f"the pattern has {{{mark}}}, which stands for nothing.", where=where,
-                remedy=f"Use {', '.join('{' + name + '}' for name in MARKS)}.", code="pattern",
-            )  # fmt: skip
+                f"the pattern has {{{mark}}}, which stands for nothing.",
+                where=where,
+                remedy=f"Use {', '.join('{' + name + '}' for name in MARKS)}.",
+                code="pattern",
+            )
 
 
 def file_names(rows: Iterable[Mapping[str, str]], papers: Papers) -> list[str]:

@@ -191,9 +191,16 @@ def placement_tasks(
         found = house.tasks[step.task]
         per = "hooping" if step.per_hooping else "piece"
         tasks.append(
-            TaskUse(step.task, step.label, step.seconds / step.times, step.times,
-                    found.practised, False, per)
-        )  # fmt: skip
+            TaskUse(
+                step.task,
+                step.label,
+                step.seconds / step.times,
+                step.times,
+                found.practised,
+                False,
+                per,
+            )
+        )
     return tasks
 
 

@@ -130,9 +130,13 @@ def learn(ratios: Sequence[Ratio], *, start: float, spread: float) -> Learnt:
         if still:
             break
     return Learnt(
-        factor=math.exp(at), spread=wide, error=wide / math.sqrt(all_of_it), jobs=len(used),
-        weight=weight, asked=asked,
-    )  # fmt: skip
+        factor=math.exp(at),
+        spread=wide,
+        error=wide / math.sqrt(all_of_it),
+        jobs=len(used),
+        weight=weight,
+        asked=asked,
+    )
 
 
 def spoiled_share(spoiled: int, pieces: int, *, start: float) -> float:

@@ -215,10 +215,17 @@ def carried(passes: tuple[Pass, ...], plan: LinePlan) -> tuple[Pass, ...]:
         return passes
     found, shelf_m = list(passes), plan.house.bobbin_plan.shelf_m
     for at, done in enumerate(passes):
-        left = [
-            each for _, run in done.bobbins for each, number in run.ends_m if each < shelf_m
-            for _ in range(min(number, done.pieces))
-        ] if done.waste_m else []  # fmt: skip
+        left = (
+            [
+                each
+                for _, run in done.bobbins
+                for each, number in run.ends_m
+                if each < shelf_m
+                for _ in range(min(number, done.pieces))
+            ]
+            if done.waste_m
+            else []
+        )
         for later in range(at + 1, len(passes)):
             if not left or not _same_bobbin(plan, at, later):
                 continue

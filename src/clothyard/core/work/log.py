@@ -184,11 +184,14 @@ def estimated_of(work: Work, pass_id: str, house: House, *, sewn: int) -> Measur
     sewing = sum(e.machine_s for e in each.events if e.task == "sew")
     breaks = sum(e.times for e in each.events if e.task == "break")
     return Measured(
-        needle_s=sewing * share, needle_m=each.needle_m * share, bobbin_m=each.bobbin_m * share,
-        bobbins=sum(b.count for b in each.bobbins) * share, breaks=breaks * share,
+        needle_s=sewing * share,
+        needle_m=each.needle_m * share,
+        bobbin_m=each.bobbin_m * share,
+        bobbins=sum(b.count for b in each.bobbins) * share,
+        breaks=breaks * share,
         elapsed_s=each.machine_s * share,
         **{f"{group}_s": seconds for group, seconds in hands.items()},
-    )  # fmt: skip
+    )
 
 
 def threads_of(
@@ -204,11 +207,13 @@ def threads_of(
     labels = {(t.thread, t.colour or t.label): t.label for t in work.threads}
     return [
         ThreadWeighed(
-            label=labels.get(key, key[1])[:200], item=f"thread|{key[0]}|{key[1]}"[:200],
-            estimated_m=metres, tex=tex.get(key[0], 27.0),
+            label=labels.get(key, key[1])[:200],
+            item=f"thread|{key[0]}|{key[1]}"[:200],
+            estimated_m=metres,
+            tex=tex.get(key[0], 27.0),
         )
         for key, metres in found.items()
-    ]  # fmt: skip
+    ]
 
 
 NEEDLE, BOBBIN = "needle", "bobbin"

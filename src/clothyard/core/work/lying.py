@@ -124,9 +124,17 @@ def _boxes(placement: Placement, sewn: Sewn, line: Line, house: House) -> Iterat
     if position_id not in house.positions:
         return
     marks = place_marks(
-        position_id, house.positions[position_id], placement.place, height_mm=height,
-        cell_sizes=[cell.size for cell in line.cells], sizes=house.place_sizes,
-    )  # fmt: skip
+        position_id,
+        house.positions[position_id],
+        placement.place,
+        height_mm=height,
+        cell_sizes=[cell.size for cell in line.cells],
+        sizes=house.place_sizes,
+    )
     for mark in marks:
-        yield (mark.x_mm - width / 2, mark.y_mm - height / 2,
-               mark.x_mm + width / 2, mark.y_mm + height / 2)  # fmt: skip
+        yield (
+            mark.x_mm - width / 2,
+            mark.y_mm - height / 2,
+            mark.x_mm + width / 2,
+            mark.y_mm + height / 2,
+        )

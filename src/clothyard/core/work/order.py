@@ -79,10 +79,13 @@ def plan_place(
 def _as_hooped(placement: Placement, before: Making) -> Placement:
     """A placement that shares a hooping is held as the one before: hoop, backing and machine."""
     made = {
-        "backing": before.backing_id, "layers": before.layers, "hold": before.hold,
-        "hoop": before.hoop_id if before.hoop else None, "machine": before.machine_id,
+        "backing": before.backing_id,
+        "layers": before.layers,
+        "hold": before.hold,
+        "hoop": before.hoop_id if before.hoop else None,
+        "machine": before.machine_id,
         "baste": before.baste,
-    }  # fmt: skip
+    }
     return placement.model_copy(update={"methods": placement.methods.model_copy(update=made)})
 
 
@@ -104,9 +107,16 @@ def _plan(
 
 
 _APART = {
-    "id": "", "quantity": 1, "cells": (), "unit_price": None, "discount": Decimal(0),
-    "tax_rate": None, "agreed": None, "sample": None, "digitising": None,
-}  # fmt: skip
+    "id": "",
+    "quantity": 1,
+    "cells": (),
+    "unit_price": None,
+    "discount": Decimal(0),
+    "tax_rate": None,
+    "agreed": None,
+    "sample": None,
+    "digitising": None,
+}
 """What of a line does not bear on how its places are made; of its cells the sizes do."""
 
 

@@ -138,15 +138,35 @@ def share_of(done: Pass, pieces: int) -> Pass:
     part = pieces / done.pieces
     loads = done.loads
     scaled = Loads(
-        pieces, loads.heads, loads.cycles * part, loads.hoopings * part, loads.gaps * part,
-        loads.renames * part, loads.abreast,
-    )  # fmt: skip
+        pieces,
+        loads.heads,
+        loads.cycles * part,
+        loads.hoopings * part,
+        loads.gaps * part,
+        loads.renames * part,
+        loads.abreast,
+    )
     return Pass(
-        scaled, part, done.stitches, done.thread, done.hand_change_m, done.policy,
-        done.policy_saves, done.waste_m * part, done.bobbins, done.bobbin_changes, done.winding_s,
-        done.backing_wanted, done.topping_wanted, done.sheets, done.events, done.machine_s,
-        done.attend_s, done.practice, done.hand_s,
-    )  # fmt: skip
+        scaled,
+        part,
+        done.stitches,
+        done.thread,
+        done.hand_change_m,
+        done.policy,
+        done.policy_saves,
+        done.waste_m * part,
+        done.bobbins,
+        done.bobbin_changes,
+        done.winding_s,
+        done.backing_wanted,
+        done.topping_wanted,
+        done.sheets,
+        done.events,
+        done.machine_s,
+        done.attend_s,
+        done.practice,
+        done.hand_s,
+    )
 
 
 class Passes:
@@ -454,8 +474,11 @@ def cut_together(
     if not any(done.sheets for done in passes):
         return passes
     needed = patches_of(passes)
-    if all(laid.count == needed[laid.key] and laid.key not in elsewhere
-           for done in passes for laid in done.sheets):  # fmt: skip
+    if all(
+        laid.count == needed[laid.key] and laid.key not in elsewhere
+        for done in passes
+        for laid in done.sheets
+    ):
         return passes
     found = []
     for done, plan in zip(passes, plans, strict=True):

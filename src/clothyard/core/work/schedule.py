@@ -485,9 +485,11 @@ def _block_moves(line: _Line, n: int, held: int) -> Iterator[Move]:
         if k == at:
             continue
         before = blocks[k] if k < at else (blocks[k + 1] if k + 1 < len(blocks) else None)
-        put = len(rest) if before is None else next(
-            i for i, step in enumerate(rest) if step.order == before
-        )  # fmt: skip
+        put = (
+            len(rest)
+            if before is None
+            else next(i for i, step in enumerate(rest) if step.order == before)
+        )
         yield _from_change(line, [*rest[:put], *own, *rest[put:]])
 
 
@@ -565,9 +567,14 @@ def _placed_line(orders: Sequence[Planned], horizon: Horizon, tries: int) -> tup
 
 
 def plan_orders(
-    orders: Sequence[Planned], calendar: Calendar, *, from_day: str, from_h: float = 0.0,
-    days: int = 120, tries: int = MOST_TRIES,
-) -> Plan:  # fmt: skip
+    orders: Sequence[Planned],
+    calendar: Calendar,
+    *,
+    from_day: str,
+    from_h: float = 0.0,
+    days: int = 120,
+    tries: int = MOST_TRIES,
+) -> Plan:
     """Plan open orders over the coming days.
 
     Parameters
@@ -614,20 +621,39 @@ def _told(line: _Line, tried: int) -> Plan:
             begins = horizon.day_and_hour(taken.begin + 1e-3)
             end = taken.end + (1e-3 if unit.kind == "wait" else 0.0)  # it waits until that morning
             placed.append(
-                Placed(order.id, unit.id, unit.kind, unit.label, unit.machine, *begins,
-                       *horizon.day_and_hour(end), taken.behind, taken.stay, taken.change_s)
-            )  # fmt: skip
+                Placed(
+                    order.id,
+                    unit.id,
+                    unit.kind,
+                    unit.label,
+                    unit.machine,
+                    *begins,
+                    *horizon.day_and_hour(end),
+                    taken.behind,
+                    taken.stay,
+                    taken.change_s,
+                )
+            )
         work = [ends[unit.id] for unit in order.units if unit.kind not in NOT_WORKED]
         begin = min((taken.begin for taken in work), default=0.0)
         begin_day = horizon.day_and_hour(begin + 1e-3)[0]
         told.append(
-            Told(order.id, begin_day, horizon.day_and_hour(_last(ends))[0],
-                 _late(order, _last(ends), horizon), _unpinned(order, ends, begin_day))
-        )  # fmt: skip
+            Told(
+                order.id,
+                begin_day,
+                horizon.day_and_hour(_last(ends))[0],
+                _late(order, _last(ends), horizon),
+                _unpinned(order, ends, begin_day),
+            )
+        )
     return Plan(
-        tuple(placed), tuple(told), tried, tuple(over), tuple(order.id for _, order in in_line),
+        tuple(placed),
+        tuple(told),
+        tried,
+        tuple(over),
+        tuple(order.id for _, order in in_line),
         line.score[1],
-    )  # fmt: skip
+    )
 
 
 def _unpinned(order: Planned, ends: Ends, begin_day: str) -> str:
@@ -658,11 +684,13 @@ def slower(units: Sequence[Unit], factor: float) -> tuple[Unit, ...]:
         unit
         if unit.kind in NOT_WORKED
         else replace(
-            unit, elapsed_s=unit.elapsed_s * factor, machine_s=unit.machine_s * factor,
+            unit,
+            elapsed_s=unit.elapsed_s * factor,
+            machine_s=unit.machine_s * factor,
             person_s=unit.person_s * factor,
         )
         for unit in units
-    )  # fmt: skip
+    )
 
 
 class Promiser:
@@ -759,9 +787,15 @@ class Promiser:
 
 
 def promise(
-    draft: Planned, orders: Sequence[Planned], calendar: Calendar, *, from_day: str, spread: float,
-    from_h: float = 0.0, days: int = 180,
-) -> Promise:  # fmt: skip
+    draft: Planned,
+    orders: Sequence[Planned],
+    calendar: Calendar,
+    *,
+    from_day: str,
+    spread: float,
+    from_h: float = 0.0,
+    days: int = 180,
+) -> Promise:
     """Say when a draft could be ready, behind all that is promised; see `Promiser`."""
     promiser = Promiser(orders, calendar, from_day=from_day, from_h=from_h, days=days)
     return promiser.promise(draft, spread=spread)

@@ -21,8 +21,15 @@ from clothyard.core.record import record
 from clothyard.core.work.document import EventTold, PassTold, Work
 
 Cause = Literal[
-    "prepare", "load", "sew", "serve", "stand by", "finish", "wait for hands", "wait for a piece",
-]  # fmt: skip
+    "prepare",
+    "load",
+    "sew",
+    "serve",
+    "stand by",
+    "finish",
+    "wait for hands",
+    "wait for a piece",
+]
 SERVE, LOAD, PREPARE, FINISH = range(4)
 """Whom hands serve first: a stopped machine, then loading, then preparing, then finishing."""
 
@@ -164,15 +171,20 @@ def run_plan(work: Work, house: House) -> RunPlan:
         clip_s = float(house.tasks["clip"].seconds) * sum(e.times for e in trims)
         found.append(
             PassPlan(
-                trim_s=sum(e.machine_s for e in trims) / cycles, clip_s=clip_s / cycles,
-                id=each.id, label=position.label if position else each.id, machine=each.machine,
-                cycles=cycles, machine_s=each.machine_s / cycles,
-                served=_served(each.events, cycles), before_s=before / cycles,
+                trim_s=sum(e.machine_s for e in trims) / cycles,
+                clip_s=clip_s / cycles,
+                id=each.id,
+                label=position.label if position else each.id,
+                machine=each.machine,
+                cycles=cycles,
+                machine_s=each.machine_s / cycles,
+                served=_served(each.events, cycles),
+                before_s=before / cycles,
                 after_s=(after + each.winding_s) / cycles,
                 hoops=max(1, (hoop.count if hoop else 1) // max(1, each.heads)),
                 **_cycle(each.events, cycles),
             )
-        )  # fmt: skip
+        )
     return RunPlan(tuple(found), house.run.operators, house.run.finishing == "piece")
 
 
@@ -282,9 +294,11 @@ def spreads_of(house: House) -> dict[str, float]:
     """Return how far each group's time may be off, as the spread of its logarithm."""
     sure = house.sure
     return {
-        "sewing": float(sure.sewing), "loading": float(sure.loading),
-        "hooping": float(sure.hooping), "finishing": float(sure.finishing),
-    }  # fmt: skip
+        "sewing": float(sure.sewing),
+        "loading": float(sure.loading),
+        "hooping": float(sure.hooping),
+        "finishing": float(sure.finishing),
+    }
 
 
 def simulate(
@@ -328,15 +342,19 @@ def simulate(
     ] + [
         Lane(f"hands-{n + 1}", f"hands {n + 1}", "hands", tuple(done))
         for n, done in enumerate(hands.done)
-    ]  # fmt: skip
+    ]
     waits = any(lane.total("wait for hands") > 1e-6 for lane in found)
     return RunResult(elapsed, tuple(found), waits)
 
 
 def _passes(
-    env: simpy.Environment, machine: _Machine, hands: _Hands, passes: Sequence[PassPlan],
-    plan: RunPlan, chance: _Chance,
-) -> Generator[Any, Any, None]:  # fmt: skip
+    env: simpy.Environment,
+    machine: _Machine,
+    hands: _Hands,
+    passes: Sequence[PassPlan],
+    plan: RunPlan,
+    chance: _Chance,
+) -> Generator[Any, Any, None]:
     """Sew a machine's passes one after the other; the batch is finished after each."""
     for each in passes:
         ready: simpy.Store = simpy.Store(env)
@@ -388,9 +406,13 @@ def _loaded(
 
 
 def _prepare(
-    env: simpy.Environment, hands: _Hands, each: PassPlan, ready: simpy.Store,
-    hoops: simpy.Container, chance: _Chance,
-) -> Generator[Any, Any, None]:  # fmt: skip
+    env: simpy.Environment,
+    hands: _Hands,
+    each: PassPlan,
+    ready: simpy.Store,
+    hoops: simpy.Container,
+    chance: _Chance,
+) -> Generator[Any, Any, None]:
     """Ready piece after piece, as hoops come free."""
     for cycle in range(1, each.cycles + 1):
         yield hoops.get(1)
@@ -458,9 +480,13 @@ def best(plan: RunPlan) -> tuple[RunPlan, RunResult]:
 
 
 def spread(
-    plan: RunPlan, spreads: dict[str, float], *, runs: int = 200, seed: int = 1,
+    plan: RunPlan,
+    spreads: dict[str, float],
+    *,
+    runs: int = 200,
+    seed: int = 1,
     told: Callable[[int], bool] = lambda _: True,
-) -> Spread:  # fmt: skip
+) -> Spread:
     """Simulate a run so many times, and say between which times it ends.
 
     Parameters
@@ -525,15 +551,20 @@ def instead(
     """
     passes = plan.passes
     ways: list[tuple[str, str, RunPlan]] = [
-        ("hoop", "one more hoop",
-         replace(plan, passes=tuple(replace(p, hoops=p.hoops + 1) for p in passes))),
+        (
+            "hoop",
+            "one more hoop",
+            replace(plan, passes=tuple(replace(p, hoops=p.hoops + 1) for p in passes)),
+        ),
         ("hands", "a second pair of hands", replace(plan, hands=plan.hands + 1)),
-        ("finishing",
-         "finishing in one batch" if plan.piecewise else "finishing each piece as it comes",
-         replace(plan, piecewise=not plan.piecewise)),
+        (
+            "finishing",
+            "finishing in one batch" if plan.piecewise else "finishing each piece as it comes",
+            replace(plan, piecewise=not plan.piecewise),
+        ),
         ("machine", "a second machine like it", replace(plan, passes=_halved(passes))),
         *more,
-    ]  # fmt: skip
+    ]
     if any(p.trim_s for p in passes):
         clipped = tuple(
             replace(p, machine_s=p.machine_s - p.trim_s, after_s=p.after_s + p.clip_s)
@@ -555,7 +586,8 @@ def _halved(passes: Sequence[PassPlan]) -> tuple[PassPlan, ...]:
         found.append(replace(each, cycles=each.cycles - second))
         if second:
             found.append(
-                replace(each, id=f"{each.id}.second", machine=f"{each.machine}, second",
-                        cycles=second)
-            )  # fmt: skip
+                replace(
+                    each, id=f"{each.id}.second", machine=f"{each.machine}, second", cycles=second
+                )
+            )
     return tuple(found)

@@ -43,9 +43,13 @@ def _of_pass(placed: PlacementPlan, done: Pass, more: float) -> Iterator[ThreadM
     tail = done.hand_change_m / len(ids)
     match = placed.making.bobbin == "match"
     rows = zip(
-        ids, placed.facts.blocks, placed.facts.colour_keys,
-        done.thread.needle_m, done.thread.bobbin_m, strict=True,
-    )  # fmt: skip
+        ids,
+        placed.facts.blocks,
+        placed.facts.colour_keys,
+        done.thread.needle_m,
+        done.thread.bobbin_m,
+        strict=True,
+    )
     for key, block, label, needle_each, bobbin_each in rows:
         needle = (needle_each + tail) * done.pieces
         bobbin = bobbin_each * done.pieces if match else 0.0
@@ -84,7 +88,11 @@ def thread_metres(lines: Sequence[LineDone], spares: Sequence[int]) -> list[Thre
 
 def _together(one: ThreadMetres, other: ThreadMetres) -> ThreadMetres:
     return ThreadMetres(
-        one.thread_id, one.key, one.colour, one.label,
-        one.needle_m + other.needle_m, one.bobbin_m + other.bobbin_m,
+        one.thread_id,
+        one.key,
+        one.colour,
+        one.label,
+        one.needle_m + other.needle_m,
+        one.bobbin_m + other.bobbin_m,
         one.needed_m + other.needed_m,
-    )  # fmt: skip
+    )

@@ -108,10 +108,20 @@ def _sew(
     )
     pieces = sum(of.pieces for of in each.of)
     return Unit(
-        f"{each.id}.sew", "sew", label, each.machine, pieces, cycles,
-        cycle * cycles, each.attend_s + hooping, cycle * cycles, after, "cycles", each.id,
+        f"{each.id}.sew",
+        "sew",
+        label,
+        each.machine,
+        pieces,
+        cycles,
+        cycle * cycles,
+        each.attend_s + hooping,
+        cycle * cycles,
+        after,
+        "cycles",
+        each.id,
         set_up=set_up,
-    )  # fmt: skip
+    )
 
 
 def work_units(
@@ -142,8 +152,10 @@ def work_units(
     The handbook's workshop 1.
     """
     units = _Units(work, house, washed)
-    units.found = [Unit(id_, "wait", label, "", 0, 0, 0.0, 0.0, 0.0, (), "no", "", until)
-                   for id_, label, until in waits]  # fmt: skip
+    units.found = [
+        Unit(id_, "wait", label, "", 0, 0, 0.0, 0.0, 0.0, (), "no", "", until)
+        for id_, label, until in waits
+    ]
     units.first = tuple(unit.id for unit in units.found)
     for each in work.passes:
         if each.sample:
@@ -183,9 +195,14 @@ class _Units:
 
     def _add(self, kind: Kind, of: str, label: str, after: tuple[str, ...], **values: Any) -> str:
         plain: dict[str, Any] = {
-            "machine": "", "pieces": 0, "cycles": 0, "machine_s": 0.0, "person_s": 0.0,
-            "elapsed_s": 0.0, "splits": "no",
-        }  # fmt: skip
+            "machine": "",
+            "pieces": 0,
+            "cycles": 0,
+            "machine_s": 0.0,
+            "person_s": 0.0,
+            "elapsed_s": 0.0,
+            "splits": "no",
+        }
         unit = Unit(f"{of}.{kind}", kind, label, after=after, of=of, **plain | values)
         self.found.append(unit)
         return unit.id
@@ -211,11 +228,18 @@ class _Units:
         """Sew it, let it dry if it is washed, look at it."""
         hands = _sum(each.tasks)
         at = self._add(
-            "sample", each.id, f"Sew the sample, {self.named(each)}", self.first,
-            machine=each.machine, pieces=sum(of.pieces for of in each.of), cycles=each.cycles,
-            machine_s=each.machine_s, person_s=each.attend_s + hands,
-            elapsed_s=max(each.machine_s, each.attend_s) + hands, set_up=self.set_up(each),
-        )  # fmt: skip
+            "sample",
+            each.id,
+            f"Sew the sample, {self.named(each)}",
+            self.first,
+            machine=each.machine,
+            pieces=sum(of.pieces for of in each.of),
+            cycles=each.cycles,
+            machine_s=each.machine_s,
+            person_s=each.attend_s + hands,
+            elapsed_s=max(each.machine_s, each.attend_s) + hands,
+            set_up=self.set_up(each),
+        )
         dries = any(task.task in DRIED for task in each.tasks) or any(
             of.line in self.washed or any(t.task in DRIED for t in self.lines[of.line].tasks)
             for of in each.of
@@ -240,17 +264,24 @@ class _Units:
         before, self.once = before + self.once, 0.0
         held = self.passed.get(each.after or "", self.first)
         prepared = self._add(
-            "prepare", each.id, f"Prepare, {self.named(each)}", held,
-            pieces=sum(of.pieces for of in each.of), person_s=before, elapsed_s=before,
+            "prepare",
+            each.id,
+            f"Prepare, {self.named(each)}",
+            held,
+            pieces=sum(of.pieces for of in each.of),
+            person_s=before,
+            elapsed_s=before,
             splits="pieces",
-        )  # fmt: skip
+        )
         sewn = [at for line_id in ids for at in self.sewn[line_id][-1:]]
         hoop = self.house.hoops.get(self.places[each.of[0].placement].hoop or "")
         unit = _sew(
-            each, second=hoop is not None and hoop.count > each.heads,
-            after=(prepared, *dict.fromkeys(sewn)), label=f"Sew, {self.named(each)}",
+            each,
+            second=hoop is not None and hoop.count > each.heads,
+            after=(prepared, *dict.fromkeys(sewn)),
+            label=f"Sew, {self.named(each)}",
             set_up=self.set_up(each),
-        )  # fmt: skip
+        )
         self.found.append(unit)
         for line_id in ids:
             self.sewn[line_id].append(unit.id)
@@ -268,14 +299,24 @@ class _Units:
         tasks = [*((t, 1.0) for t in line.tasks if not t.before), *shared]
         seconds = sum(task.total_s * part for task, part in tasks if task.task != "pack")
         at = self._add(
-            "finish", line.id, "Finish and check", tuple(self.sewn[line.id]) or self.first,
-            pieces=line.quantity, person_s=seconds, elapsed_s=seconds, splits="pieces",
-        )  # fmt: skip
+            "finish",
+            line.id,
+            "Finish and check",
+            tuple(self.sewn[line.id]) or self.first,
+            pieces=line.quantity,
+            person_s=seconds,
+            elapsed_s=seconds,
+            splits="pieces",
+        )
         if any(task.task in DRIED for task, _ in tasks):
             at = self._add(
-                "dry", line.id, "It dries", (at,), pieces=line.quantity,
+                "dry",
+                line.id,
+                "It dries",
+                (at,),
+                pieces=line.quantity,
                 elapsed_s=float(self.house.run.dry_s),
-            )  # fmt: skip
+            )
         return at
 
 

@@ -109,9 +109,13 @@ def _threads(of: _Of) -> list[ThreadLaid]:
     facts, making, n = of.placed.facts, of.placed.making, of.pieces
     fixed = {key: at for at, key in enumerate(of.placed.needles.fixed, 1)}
     rows = zip(
-        facts.blocks, facts.colour_keys, of.placed.needle_s,
-        of.done.thread.needle_m, of.done.thread.bobbin_m, strict=True,
-    )  # fmt: skip
+        facts.blocks,
+        facts.colour_keys,
+        of.placed.needle_s,
+        of.done.thread.needle_m,
+        of.done.thread.bobbin_m,
+        strict=True,
+    )
     return [
         ThreadLaid(
             block=at,
@@ -181,9 +185,11 @@ def _shared(of: _Of) -> list[Shared]:
 
 def _pass(of: _Of, id_: str, *, sample: bool, more: int, after: str | None = None) -> PassTold:
     done, n = of.done, of.pieces
-    shared = _shared(of) if not sample else [
-        Shared(line=of.line.plan.line.id, placement=of.placed.id, pieces=n)
-    ]  # fmt: skip
+    shared = (
+        _shared(of)
+        if not sample
+        else [Shared(line=of.line.plan.line.id, placement=of.placed.id, pieces=n)]
+    )
     return PassTold(
         id=id_,
         of=shared,
@@ -202,8 +208,11 @@ def _pass(of: _Of, id_: str, *, sample: bool, more: int, after: str | None = Non
         hand_change_m=_round(done.hand_change_m * n),
         bobbins=[
             BobbinsLoaded(
-                colour=colour, capacity_m=_round(run.capacity_m), count=run.count,
-                pieces_per_bobbin=run.pieces_per_bobbin, changes=run.changes,
+                colour=colour,
+                capacity_m=_round(run.capacity_m),
+                count=run.count,
+                pieces_per_bobbin=run.pieces_per_bobbin,
+                changes=run.changes,
                 change_s=_round(run.change_s),
             )
             for colour, run in done.bobbins
@@ -216,7 +225,7 @@ def _pass(of: _Of, id_: str, *, sample: bool, more: int, after: str | None = Non
         hand_s=_round(done.hand_s * n),
         needle_m=_round(done.needle_m * n),
         bobbin_m=_round(done.bobbin_m * n),
-    )  # fmt: skip
+    )
 
 
 def _passes(line: LineDone, spares: int) -> Iterator[PassTold]:
@@ -237,11 +246,13 @@ def _hardware(parts: Iterable[FixedPart]) -> list[HardwareFixed]:
 def _steps(steps: StepPlan) -> list[StepTold]:
     return [
         StepTold(
-            label=step.label, seconds=_round(step.seconds),
-            per="hooping" if step.per_hooping else "piece", at=step.at,
+            label=step.label,
+            seconds=_round(step.seconds),
+            per="hooping" if step.per_hooping else "piece",
+            at=step.at,
         )
         for step in (*steps.times, *steps.after)
-    ]  # fmt: skip
+    ]
 
 
 def _placement(placed: PlacementPlan) -> PlacementTold:
@@ -250,9 +261,14 @@ def _placement(placed: PlacementPlan) -> PlacementTold:
         id=placed.id,
         position=making.position_id,
         design=DesignSewn(
-            name=facts.name, sha256=facts.sha256, source=facts.source,
-            stitches=round(facts.stitches), trims=round(facts.trims), stops=facts.stops,
-            width_mm=_round(facts.width_mm), height_mm=_round(facts.height_mm),
+            name=facts.name,
+            sha256=facts.sha256,
+            source=facts.source,
+            stitches=round(facts.stitches),
+            trims=round(facts.trims),
+            stops=facts.stops,
+            width_mm=_round(facts.width_mm),
+            height_mm=_round(facts.height_mm),
         ),
         methods={choice.key: choice.value for choice in making.choices},
         hoop=making.hoop_id if making.hoop else None,
@@ -265,7 +281,7 @@ def _placement(placed: PlacementPlan) -> PlacementTold:
         cap_spm=making.cap_spm,
         steps=_steps(placed.steps),
         hardware=_hardware(placed.steps.parts),
-    )  # fmt: skip
+    )
 
 
 def _cell_of(line: LineDone, n: int) -> str | None:
@@ -379,11 +395,14 @@ def write_work(order: OrderWork, spares: Sequence[int]) -> Work:
         ],
         threads=[
             ThreadTold(
-                thread=row.thread_id, colour=row.colour, label=row.label,
-                needle_m=_round(row.needle_m), bobbin_m=_round(row.bobbin_m),
+                thread=row.thread_id,
+                colour=row.colour,
+                label=row.label,
+                needle_m=_round(row.needle_m),
+                bobbin_m=_round(row.bobbin_m),
                 needed_m=_round(row.needed_m),
             )
             for row in thread_metres(lines, spares)
         ],
         run=_run(lines, order),
-    )  # fmt: skip
+    )

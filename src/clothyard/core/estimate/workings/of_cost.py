@@ -46,19 +46,29 @@ def _needle_thread(sheet: Sheet, at: Where, id_: str) -> Input:
     price = thread_price_per_m(sheet.house, thread_id)
     largest = max(sheet.house.putups, key=lambda key: sheet.house.putups[key].length_m)
     each = sheet.add(
-        f"{id_}.a_metre", "A metre of needle thread", "price × factor ÷ length",
-        [sheet.standard("price", f"putups.{largest}.price", "money"),
-         sheet.standard("length", f"putups.{largest}.length_m", "m"),
-         sheet.standard("factor", f"threads.{thread_id}.price_factor", "")],
-        price, "money/m",
-    )  # fmt: skip
+        f"{id_}.a_metre",
+        "A metre of needle thread",
+        "price × factor ÷ length",
+        [
+            sheet.standard("price", f"putups.{largest}.price", "money"),
+            sheet.standard("length", f"putups.{largest}.length_m", "m"),
+            sheet.standard("factor", f"threads.{thread_id}.price_factor", ""),
+        ],
+        price,
+        "money/m",
+    )
     return sheet.add(
-        id_, "Needle thread", "pieces × metres × price of a metre",
-        [Input("pieces", at.done.pieces, "pieces", "asked"),
-         worked("needle thread a piece", at.done.needle_m, "m", f"{at.prefix}.needle"),
-         each._replace(name="a metre")],
-        exact(at.done.needle_m * at.done.pieces) * price, "money",
-    )  # fmt: skip
+        id_,
+        "Needle thread",
+        "pieces × metres × price of a metre",
+        [
+            Input("pieces", at.done.pieces, "pieces", "asked"),
+            worked("needle thread a piece", at.done.needle_m, "m", f"{at.prefix}.needle"),
+            each._replace(name="a metre"),
+        ],
+        exact(at.done.needle_m * at.done.pieces) * price,
+        "money",
+    )
 
 
 def _bobbin_thread(sheet: Sheet, at: Where, id_: str, needle_id: str) -> Input:
@@ -197,9 +207,15 @@ def small_things(sheet: Sheet, figures: LineFigures, ats: list[Where]) -> list[I
             rows += [_part_cost(sheet, p, at.done.pieces) for p in at.placed.steps.parts]
         rows += [_part_cost(sheet, part, cost.quantity) for part in figures.plan.hardware]
         found.append(
-            sheet.add("cost.sheet_goods", "Sheet goods and hardware",
-                      "sum of the cuts and the parts", rows, cost.parts["sheet_goods"], "money")
-        )  # fmt: skip
+            sheet.add(
+                "cost.sheet_goods",
+                "Sheet goods and hardware",
+                "sum of the cuts and the parts",
+                rows,
+                cost.parts["sheet_goods"],
+                "money",
+            )
+        )
     return found
 
 
@@ -216,32 +232,50 @@ def times(sheet: Sheet, figures: LineFigures, ats: list[Where]) -> None:
         The placements of the line, as named in the working.
     """
     cost, done = figures.cost, figures.cost.done
-    for side, name, unit in (("machine", "Machine time, all pieces", "s"),
-                             ("attend", "Standing by, all pieces", "s")):  # fmt: skip
+    for side, name, unit in (
+        ("machine", "Machine time, all pieces", "s"),
+        ("attend", "Standing by, all pieces", "s"),
+    ):
         each = [
-            (worked(f"{side} time a piece", getattr(at.done, f"{side}_s"), unit,
-                    f"{at.prefix}.{side}_time"), at.done.pieces)
+            (
+                worked(
+                    f"{side} time a piece",
+                    getattr(at.done, f"{side}_s"),
+                    unit,
+                    f"{at.prefix}.{side}_time",
+                ),
+                at.done.pieces,
+            )
             for at in ats
-        ]  # fmt: skip
+        ]
         sheet.all_pieces(f"run.{side}", name, each, unit)
     hand = worked("handwork a piece", done.hand_s / done.quantity, "s", "hand_time")
     sheet.all_pieces("run.hand", "Handwork, all pieces", [(hand, done.quantity)], "s")
     machines = list(dict.fromkeys(at.placed.making.machine_id for at in ats))
     rates = [sheet.standard(m, f"machines.{m}.rate_per_h", "money/h") for m in machines]
     sheet.add(
-        "cost.machine", "Machine", "time × rate of an hour",
+        "cost.machine",
+        "Machine",
+        "time × rate of an hour",
         [worked("machine time, all pieces", done.machine_s, "s", "run.machine"), *rates],
-        cost.parts["machine"], "money",
-    )  # fmt: skip
+        cost.parts["machine"],
+        "money",
+    )
     waits = waiting(done)
     said = "hand + standing by + waiting" if waits else "hand + standing by"
     sheet.add(
-        "cost.labour", "Handwork", f"({said}) × rate of an hour",
-        [worked("hand, all pieces", done.hand_s, "s", "run.hand"),
-         worked("standing by, all pieces", done.attend_s, "s", "run.attend"), *waits,
-         sheet.standard("labour", "rates.labour_per_h", "money/h")],
-        cost.parts["labour"], "money",
-    )  # fmt: skip
+        "cost.labour",
+        "Handwork",
+        f"({said}) × rate of an hour",
+        [
+            worked("hand, all pieces", done.hand_s, "s", "run.hand"),
+            worked("standing by, all pieces", done.attend_s, "s", "run.attend"),
+            *waits,
+            sheet.standard("labour", "rates.labour_per_h", "money/h"),
+        ],
+        cost.parts["labour"],
+        "money",
+    )
 
 
 def waiting(done: LineDone) -> list[Input]:
@@ -270,12 +304,22 @@ def sample(sheet: Sheet, figures: LineFigures) -> None:
         each = Input("a first piece", seconds / n, "s", said)
         sheet.add(f"sample.{side}", name, "samples × a first piece", [pieces, each], seconds, "s")
     rows = [
-        Input(name.replace("_", " "), getattr(first, name), "money",
-              "its own cut, bobbin by the metre")
-        for name in ("needle_thread", "bobbin_thread", "backing", "topping", "consumables",
-                     "sheet_goods")
+        Input(
+            name.replace("_", " "),
+            getattr(first, name),
+            "money",
+            "its own cut, bobbin by the metre",
+        )
+        for name in (
+            "needle_thread",
+            "bobbin_thread",
+            "backing",
+            "topping",
+            "consumables",
+            "sheet_goods",
+        )
         if getattr(first, name)
-    ]  # fmt: skip
+    ]
     sheet.add("sample.materials", "Samples: materials", "sum", rows, first.materials, "money")
 
 
@@ -285,12 +329,16 @@ def _once(sheet: Sheet, cost: LineCost) -> list[Input]:
     rows += [task(sheet, used, f"name.{n}") for n, used in enumerate(cost.done.name_tasks)]
     if cost.order.others:
         share = sheet.add(
-            "order.share", "This line's share of what is done once an order",
+            "order.share",
+            "This line's share of what is done once an order",
             "its other cost ÷ that of all lines",
-            [Input("its other cost", cost.own, "money", "all parts but that share"),
-             Input("that of the other lines", cost.order.others, "money", "theirs")],
-            cost.order_share, "share",
-        )  # fmt: skip
+            [
+                Input("its other cost", cost.own, "money", "all parts but that share"),
+                Input("that of the other lines", cost.order.others, "money", "theirs"),
+            ],
+            cost.order_share,
+            "share",
+        )
         rows.append(share)
     return rows
 
@@ -322,26 +370,45 @@ def overhead(sheet: Sheet, figures: LineFigures) -> None:
     """Overhead and packing."""
     cost, done = figures.cost, figures.cost.done
     set_up_s = sheet.add(
-        "run.set_up", "Set-up and samples", "names + samples + share of what is done once",
-        [Input("names", done.names_s, "s", "typed and proofed"),
-         Input("samples", done.sample_hand_s + done.sample_attend_s, "s", "hand and standing by"),
-         Input("done once an order", cost.order.seconds, "s", "all its tasks"),
-         Input("this line's share", cost.order_share, "share", "by its other cost")],
-        cost.set_up_s, "s",
-    )  # fmt: skip
+        "run.set_up",
+        "Set-up and samples",
+        "names + samples + share of what is done once",
+        [
+            Input("names", done.names_s, "s", "typed and proofed"),
+            Input(
+                "samples", done.sample_hand_s + done.sample_attend_s, "s", "hand and standing by"
+            ),
+            Input("done once an order", cost.order.seconds, "s", "all its tasks"),
+            Input("this line's share", cost.order_share, "share", "by its other cost"),
+        ],
+        cost.set_up_s,
+        "s",
+    )
     sheet.add(
-        "cost.overhead", "Overhead", "labour hours, set-up and sample included × rate",
-        [worked("hand", done.hand_s, "s", "run.hand"),
-         worked("standing by", done.attend_s, "s", "run.attend"), *waiting(done), set_up_s,
-         sheet.standard("overhead", "rates.overhead_per_h", "money/h")],
-        cost.parts["overhead"], "money",
-    )  # fmt: skip
+        "cost.overhead",
+        "Overhead",
+        "labour hours, set-up and sample included × rate",
+        [
+            worked("hand", done.hand_s, "s", "run.hand"),
+            worked("standing by", done.attend_s, "s", "run.attend"),
+            *waiting(done),
+            set_up_s,
+            sheet.standard("overhead", "rates.overhead_per_h", "money/h"),
+        ],
+        cost.parts["overhead"],
+        "money",
+    )
     sheet.add(
-        "cost.packing", "Packing", "pieces × packing",
-        [Input("pieces", cost.quantity, "pieces", "asked"),
-         sheet.standard("packing", "consumables.packing", "money")],
-        cost.parts["packing"], "money",
-    )  # fmt: skip
+        "cost.packing",
+        "Packing",
+        "pieces × packing",
+        [
+            Input("pieces", cost.quantity, "pieces", "asked"),
+            sheet.standard("packing", "consumables.packing", "money"),
+        ],
+        cost.parts["packing"],
+        "money",
+    )
 
 
 def _chance(sheet: Sheet, figures: LineFigures) -> Input:
@@ -371,13 +438,19 @@ def _repairs(sheet: Sheet, figures: LineFigures, p: Input) -> Input:
     cost = figures.cost
     value = hours_at(cost.done.repair_s, cost.rates.labour_per_h)
     return sheet.add(
-        "repairs", "Repairs", "pieces × p × share mended × seconds each × labour of an hour",
-        [Input("pieces", cost.quantity, "pieces", "asked"), p,
-         sheet.standard("share mended", "spoilage.repair_share", "share"),
-         sheet.standard("each", "tasks.repair.seconds", "s"),
-         sheet.standard("labour", "rates.labour_per_h", "money/h")],
-        value, "money",
-    )  # fmt: skip
+        "repairs",
+        "Repairs",
+        "pieces × p × share mended × seconds each × labour of an hour",
+        [
+            Input("pieces", cost.quantity, "pieces", "asked"),
+            p,
+            sheet.standard("share mended", "spoilage.repair_share", "share"),
+            sheet.standard("each", "tasks.repair.seconds", "s"),
+            sheet.standard("labour", "rates.labour_per_h", "money/h"),
+        ],
+        value,
+        "money",
+    )
 
 
 def spoilage(sheet: Sheet, figures: LineFigures) -> None:
@@ -387,17 +460,27 @@ def spoilage(sheet: Sheet, figures: LineFigures) -> None:
     pieces = Input("pieces", q, "pieces", "asked")
     own = figures.plan.line.goods.supplied_by == "customer"
     lost = sheet.add(
-        "remakes", "Lost pieces", "pieces × p" if own else "pieces × p ÷ (1 − p)", [pieces, p],
-        done.remakes, "pieces",
-    )  # fmt: skip
+        "remakes",
+        "Lost pieces",
+        "pieces × p" if own else "pieces × p ÷ (1 − p)",
+        [pieces, p],
+        done.remakes,
+        "pieces",
+    )
     taken = cost.run.materials + cost.parts["machine"] + cost.parts["labour"]
     made = sheet.add(
-        "made", "Materials, machine, hand a piece", "sum ÷ pieces",
-        [Input("materials", cost.run.materials, "money", "thread, cuts and small things"),
-         worked("machine", cost.parts["machine"], "money", "cost.machine"),
-         worked("handwork", cost.parts["labour"], "money", "cost.labour"), pieces],
-        taken / q, "money",
-    )  # fmt: skip
+        "made",
+        "Materials, machine, hand a piece",
+        "sum ÷ pieces",
+        [
+            Input("materials", cost.run.materials, "money", "thread, cuts and small things"),
+            worked("machine", cost.parts["machine"], "money", "cost.machine"),
+            worked("handwork", cost.parts["labour"], "money", "cost.labour"),
+            pieces,
+        ],
+        taken / q,
+        "money",
+    )
     each = cost.parts["goods"] / Decimal(q)
     rows = [lost, worked("goods a piece", each, "money", "cost.goods"), made]
     if own:
@@ -409,7 +492,10 @@ def spoilage(sheet: Sheet, figures: LineFigures) -> None:
         formula = "lost pieces × (goods + what a piece took) + repairs"
     sheet.add("cost.spoilage", "Spoilage", formula, rows, cost.parts["spoilage"], "money")
     sheet.add(
-        "spares", "Spares to have ready", "least S with P(at least N good of N + S) ≥ confidence",
+        "spares",
+        "Spares to have ready",
+        "least S with P(at least N good of N + S) ≥ confidence",
         [pieces, p, sheet.standard("confidence", "spoilage.confidence", "share")],
-        figures.priced.spares, "pieces",
-    )  # fmt: skip
+        figures.priced.spares,
+        "pieces",
+    )

@@ -41,9 +41,13 @@ def thickness(sheet: Sheet, placed: PlacementPlan, prefix: str) -> None:
     if making.topping:
         inputs.append(sheet.standard("topping", f"toppings.{making.topping_id}.thickness_mm", "mm"))
     sheet.add(
-        f"{prefix}.thickness", "Thickness under the stitches",
-        "goods + layers × backing + topping", inputs, making.thickness_mm, "mm",
-    )  # fmt: skip
+        f"{prefix}.thickness",
+        "Thickness under the stitches",
+        "goods + layers × backing + topping",
+        inputs,
+        making.thickness_mm,
+        "mm",
+    )
 
 
 def stitches(sheet: Sheet, placed: PlacementPlan, done: Pass, prefix: str) -> None:
@@ -72,18 +76,26 @@ def stitches(sheet: Sheet, placed: PlacementPlan, done: Pass, prefix: str) -> No
         ]
         width, height = placed.making.layout.size_mm
         sheet.add(
-            f"{prefix}.basting", "Basting stitches of a hooping", "⌈perimeter ÷ stitch⌉",
-            [Input("across", width, "mm", "sewn in a hooping"),
-             Input("down", height, "mm", "sewn in a hooping"),
-             sheet.standard("outside it", "basting.margin_mm", "mm"),
-             sheet.standard("stitch", "basting.stitch_mm", "mm")],
-            placed.baste_stitches, "stitches",
-        )  # fmt: skip
+            f"{prefix}.basting",
+            "Basting stitches of a hooping",
+            "⌈perimeter ÷ stitch⌉",
+            [
+                Input("across", width, "mm", "sewn in a hooping"),
+                Input("down", height, "mm", "sewn in a hooping"),
+                sheet.standard("outside it", "basting.margin_mm", "mm"),
+                sheet.standard("stitch", "basting.stitch_mm", "mm"),
+            ],
+            placed.baste_stitches,
+            "stitches",
+        )
     sheet.add(
-        f"{prefix}.stitches", "Stitches of a piece",
+        f"{prefix}.stitches",
+        "Stitches of a piece",
         "design × times" + (" + basting × hoopings" if placed.baste_stitches else ""),
-        rows, done.stitches, "stitches",
-    )  # fmt: skip
+        rows,
+        done.stitches,
+        "stitches",
+    )
 
 
 def _count_inputs(sheet: Sheet, placed: PlacementPlan) -> list[Input]:
@@ -139,12 +151,18 @@ def _extras(
     trims = placed.facts.trims * making.layout.copies if making.machine.auto_trim else 0
     hoopings = done.loads.hoopings / done.pieces
     counts = (
-        ("wrap", "Threads bend round each other",
-         worked("stitches", done.stitches, "stitches", f"{prefix}.stitches")),
+        (
+            "wrap",
+            "Threads bend round each other",
+            worked("stitches", done.stitches, "stitches", f"{prefix}.stitches"),
+        ),
         ("trim", "Trim tails", Input("trims", float(trims), "trims", design_source(placed))),
-        ("block", "Colour tails",
-         Input("colours", blocks * hoopings, "blocks", "of the design, in each hooping")),
-    )  # fmt: skip
+        (
+            "block",
+            "Colour tails",
+            Input("colours", blocks * hoopings, "blocks", "of the design, in each hooping"),
+        ),
+    )
     rows = []
     for what, name, count in counts:
         part = parts[{"wrap": "wrap", "trim": "trims", "block": "tails"}[what]]
@@ -168,10 +186,13 @@ def _hand_changes(sheet: Sheet, placed: PlacementPlan, done: Pass, prefix: str) 
     changes = done.hand_change_m * 1000 / (float(each.value) * float(factor.value) or 1)
     id_ = f"{prefix}.hand_changes"
     sheet.add(
-        id_, "Hand changes of colour, thread a piece", "changes × drawn out × factor",
+        id_,
+        "Hand changes of colour, thread a piece",
+        "changes × drawn out × factor",
         [Input("changes a piece", changes, "changes", "colours, needles and pieces"), each, factor],
-        done.hand_change_m, "m",
-    )  # fmt: skip
+        done.hand_change_m,
+        "m",
+    )
     return worked("hand changes, with factor", done.hand_change_m, "m", id_)
 
 
@@ -253,20 +274,31 @@ def _cut(sheet: Sheet, name: str, cut: Cut, size: tuple[float, float], prefix: s
     table = "sheets" if cut.on_sheets else "rolls"
     step = Input("step", cut.step_mm, "mm", "the piece" if cut.fits else "strips joined")
     sheet.add(
-        f"{prefix}.{name}_cut", f"{name.capitalize()}, cut", "rows × step",
+        f"{prefix}.{name}_cut",
+        f"{name.capitalize()}, cut",
+        "rows × step",
         [
             Input("piece", f"{size[0]:g} × {size[1]:g}", "mm", _SIZE_OF.get(name, "typed")),
-            Input("pieces", cut.count, "pieces",
-                  "hoopings × layers" if name == "backing" else "hoopings or pieces"),
+            Input(
+                "pieces",
+                cut.count,
+                "pieces",
+                "hoopings × layers" if name == "backing" else "hoopings or pieces",
+            ),
             sheet.standard("width", f"{table}.{cut.stock}.width_mm", "mm"),
-            Input("across", cut.across, "pieces",
-                  "⌊width ÷ piece⌋" + (", turned" if cut.turned else "")),
+            Input(
+                "across",
+                cut.across,
+                "pieces",
+                "⌊width ÷ piece⌋" + (", turned" if cut.turned else ""),
+            ),
             Input("rows", cut.rows, "rows", "⌈pieces ÷ across⌉"),
             step,
             Input("waste", cut.waste, "share", "1 − pieces ÷ what is used"),
         ],
-        cut.length_mm, "mm",
-    )  # fmt: skip
+        cut.length_mm,
+        "mm",
+    )
 
 
 def cuts(sheet: Sheet, placed: PlacementPlan, done: Pass, prefix: str) -> None:

@@ -48,29 +48,42 @@ def needle_time(sheet: Sheet, at: Where) -> None:
     slower = f"machines.{making.machine_id}.time_factor"
     own = [] if making.machine.time_factor == 1 else [sheet.standard("factor", slower, "times")]
     sheet.add(
-        f"{at.prefix}.needle_time", "Needle time a piece",
+        f"{at.prefix}.needle_time",
+        "Needle time a piece",
         "Σ 60 ÷ least of set speed, goods, thread and the speed at each stitch's length"
         + (" × factor" if own else ""),
-        [worked("stitches", at.done.stitches, "stitches", f"{at.prefix}.stitches"),
-         sheet.standard("set speed", f"machines.{making.machine_id}.set_spm", "spm"),
-         _of_goods(sheet, at, "goods", "cap_spm", "spm"),
-         sheet.standard("thread", f"threads.{making.thread_id}.cap_spm", "spm"),
-         Input("speed by length", profile, "spm", "house", standard="speed_profile"), *own],
-        sum(at.placed.needle_s) * making.layout.copies, "s",
-    )  # fmt: skip
+        [
+            worked("stitches", at.done.stitches, "stitches", f"{at.prefix}.stitches"),
+            sheet.standard("set speed", f"machines.{making.machine_id}.set_spm", "spm"),
+            _of_goods(sheet, at, "goods", "cap_spm", "spm"),
+            sheet.standard("thread", f"threads.{making.thread_id}.cap_spm", "spm"),
+            Input("speed by length", profile, "spm", "house", standard="speed_profile"),
+            *own,
+        ],
+        sum(at.placed.needle_s) * making.layout.copies,
+        "s",
+    )
 
 
 def practice(sheet: Sheet, at: Where) -> None:
     """How much quicker the hands get over the run. Source: docs/formulas.md 8."""
     sheet.add(
-        f"{at.prefix}.practice", "Practice over the run",
+        f"{at.prefix}.practice",
+        "Practice over the run",
         "mean over hoopings n of max(least, n^log₂ doubling)",
-        [Input("hoopings", round(at.done.loads.hoopings / at.done.share), "hoopings",
-               "pieces of the batch, and layout"),
-         sheet.standard("doubling", "practice.doubling", "factor"),
-         sheet.standard("least", "practice.least", "factor")],
-        at.done.practice, "share of the first one",
-    )  # fmt: skip
+        [
+            Input(
+                "hoopings",
+                round(at.done.loads.hoopings / at.done.share),
+                "hoopings",
+                "pieces of the batch, and layout",
+            ),
+            sheet.standard("doubling", "practice.doubling", "factor"),
+            sheet.standard("least", "practice.least", "factor"),
+        ],
+        at.done.practice,
+        "share of the first one",
+    )
 
 
 def _of_goods(sheet: Sheet, at: Where, name: str, column: str, unit: str) -> Input:
@@ -88,10 +101,14 @@ def _of_goods(sheet: Sheet, at: Where, name: str, column: str, unit: str) -> Inp
 def _sewing(sheet: Sheet, at: Where, event: Event, side: str) -> list[Input]:
     making = at.placed.making
     rows = [
-        worked("needle time", sum(at.placed.needle_s) * making.layout.copies, "s",
-               f"{at.prefix}.needle_time"),
+        worked(
+            "needle time",
+            sum(at.placed.needle_s) * making.layout.copies,
+            "s",
+            f"{at.prefix}.needle_time",
+        ),
         Input("turns of sewing a piece", at.done.loads.abreast, "turns", "heads that sew at once"),
-    ]  # fmt: skip
+    ]
     if side == "attend":
         rows.append(_of_goods(sheet, at, "stand-by", "standby", "share"))
     return rows
@@ -118,9 +135,10 @@ def _event_inputs(sheet: Sheet, at: Where, event: Event, side: str) -> list[Inpu
     if event.name == "baste":
         rows.append(sheet.standard("begun", "events.baste_s", "s"))
         if side == "machine":
-            rows += [worked("stitches", at.placed.baste_stitches, "stitches",
-                            f"{at.prefix}.basting"),
-                     sheet.standard("speed", "basting.spm", "spm")]  # fmt: skip
+            rows += [
+                worked("stitches", at.placed.baste_stitches, "stitches", f"{at.prefix}.basting"),
+                sheet.standard("speed", "basting.spm", "spm"),
+            ]
         return rows
     key = _EVENT_STANDARDS.get((event.name, side), "")
     if event.name == "change" and at.placed.making.machine.auto_change:
@@ -135,8 +153,9 @@ def _event_inputs(sheet: Sheet, at: Where, event: Event, side: str) -> list[Inpu
         seconds = event.machine_s if side == "machine" else event.operator_s
         rows.append(Input("each", seconds / event.times, "s", "its tasks at the stop"))
     if (event.name, side) == ("load", "attend"):
-        rows.append(worked("practised", at.done.practice, "share of the first one",
-                           f"{at.prefix}.practice"))  # fmt: skip
+        rows.append(
+            worked("practised", at.done.practice, "share of the first one", f"{at.prefix}.practice")
+        )
     return rows
 
 
@@ -195,8 +214,11 @@ def task(
     value = used.total_s * share
     if at is not None:
         if used.practised:
-            rows.append(worked("practised", at.done.practice, "share of the first one",
-                               f"{at.prefix}.practice"))  # fmt: skip
+            rows.append(
+                worked(
+                    "practised", at.done.practice, "share of the first one", f"{at.prefix}.practice"
+                )
+            )
             value *= at.done.practice
         hoopings = at.done.loads.hoopings / at.done.pieces
         if used.per == "hooping" and hoopings != 1:
@@ -216,11 +238,17 @@ def _winding(sheet: Sheet, ats: list[Where], quantity: int, id_: str) -> list[In
     each = sheet.standard("each", "tasks.wind-bobbin.seconds", "s")
     value = sum(at.done.winding_s * at.done.pieces for at in ats) / quantity
     sheet.add(
-        id_, "Wind bobbins, a piece", "bobbins × each ÷ pieces",
-        [Input("bobbins", bobbins, "bobbins", "of all threads"), each,
-         Input("pieces", quantity, "pieces", "asked")],
-        value, "s",
-    )  # fmt: skip
+        id_,
+        "Wind bobbins, a piece",
+        "bobbins × each ÷ pieces",
+        [
+            Input("bobbins", bobbins, "bobbins", "of all threads"),
+            each,
+            Input("pieces", quantity, "pieces", "asked"),
+        ],
+        value,
+        "s",
+    )
     return [worked("Wind bobbins", value, "s", id_)]
 
 

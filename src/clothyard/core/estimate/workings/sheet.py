@@ -102,8 +102,12 @@ class Sheet:
                 formula=formula,
                 inputs=[
                     WorkingInput(
-                        name=i.name, value=plain_text(i.value), unit=self._unit(i.unit),
-                        source=i.source, text=self._text(i.value, i.unit), of=i.of,
+                        name=i.name,
+                        value=plain_text(i.value),
+                        unit=self._unit(i.unit),
+                        source=i.source,
+                        text=self._text(i.value, i.unit),
+                        of=i.of,
                         standard=i.standard,
                     )
                     for i in inputs
@@ -112,7 +116,7 @@ class Sheet:
                 unit=self._unit(unit),
                 text=self._text(value, unit),
             )
-        )  # fmt: skip
+        )
         return worked(name[:1].lower() + name[1:], value, unit, id_)
 
     def standard(self, name: str, key: str, unit: str) -> Input:

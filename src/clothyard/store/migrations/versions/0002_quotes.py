@@ -29,8 +29,19 @@ def upgrade() -> None:
         *(
             _text(name)
             for name in (
-                "customer", "email", "due_on", "valid_until", "notes", "job", "summary", "total",
-                "currency", "search", "house_sha256", "created_on", "changed_on",
+                "customer",
+                "email",
+                "due_on",
+                "valid_until",
+                "notes",
+                "job",
+                "summary",
+                "total",
+                "currency",
+                "search",
+                "house_sha256",
+                "created_on",
+                "changed_on",
             )
         ),
         _text("deleted_on", null=True),
@@ -45,7 +56,7 @@ def upgrade() -> None:
         sa.CheckConstraint(
             "state IN ('draft', 'sent', 'accepted', 'declined')", name="ck_quote_state"
         ),
-    )  # fmt: skip
+    )
     op.create_index("ix_quote_listed", "quote", ["deleted_on", "changed_on"])
     op.create_table(
         "quote_version",

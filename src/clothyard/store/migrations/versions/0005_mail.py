@@ -27,9 +27,16 @@ def _rows(folder: Path) -> list[dict[str, str]]:
         mail = email.message_from_bytes(data, policy=default)
         to, subject, on = (str(mail[name] or "") for name in ("To", "Subject", "X-Sent-On"))
         rows.append(
-            {"id": path.stem, "to": to, "subject": subject, "sent_on": f"{on}T00:00:00+00:00",
-             "sha256": documents.keep(data), "posted_on": on, "trouble": ""}
-        )  # fmt: skip
+            {
+                "id": path.stem,
+                "to": to,
+                "subject": subject,
+                "sent_on": f"{on}T00:00:00+00:00",
+                "sha256": documents.keep(data),
+                "posted_on": on,
+                "trouble": "",
+            }
+        )
     return rows
 
 

@@ -30,13 +30,22 @@ def upgrade() -> None:
         *(
             _text(name)
             for name in (
-                "name", "email", "phone", "address", "notes", "contacts", "agreed", "keep_until",
-                "names_until", "created_on", "changed_on",
+                "name",
+                "email",
+                "phone",
+                "address",
+                "notes",
+                "contacts",
+                "agreed",
+                "keep_until",
+                "names_until",
+                "created_on",
+                "changed_on",
             )
         ),
         sa.PrimaryKeyConstraint("id", name="pk_customer"),
         sa.CheckConstraint("revision >= 1", name="ck_customer_revision"),
-    )  # fmt: skip
+    )
     name = op.create_table(
         "customer_name",
         _text("key"),
@@ -64,11 +73,22 @@ def upgrade() -> None:
             continue
         made = found.setdefault(
             key,
-            {"id": len(found) + 1, "revision": 1, "name": " ".join(row["customer"].split()),
-             "email": "", "phone": "", "address": "", "notes": "", "contacts": "[]",
-             "agreed": "[]", "keep_until": "", "names_until": "", "created_on": row["created_on"],
-             "changed_on": row["created_on"]},
-        )  # fmt: skip
+            {
+                "id": len(found) + 1,
+                "revision": 1,
+                "name": " ".join(row["customer"].split()),
+                "email": "",
+                "phone": "",
+                "address": "",
+                "notes": "",
+                "contacts": "[]",
+                "agreed": "[]",
+                "keep_until": "",
+                "names_until": "",
+                "created_on": row["created_on"],
+                "changed_on": row["created_on"],
+            },
+        )
         made["email"] = row["email"] or made["email"]
     op.bulk_insert(customer, list(found.values()))
     op.bulk_insert(name, [{"key": key, "customer_id": row["id"]} for key, row in found.items()])

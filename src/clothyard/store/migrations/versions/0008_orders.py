@@ -17,13 +17,18 @@ def upgrade() -> None:
         sa.Column("revision", sa.Integer(), nullable=False),
         *(
             sa.Column(name, sa.Text(), nullable=False)
-            for name in ("state", "waits", "promised_on", "ready", "payments", "accepted_on",
-                         "changed_on")
+            for name in (
+                "state",
+                "waits",
+                "promised_on",
+                "ready",
+                "payments",
+                "accepted_on",
+                "changed_on",
+            )
         ),
         sa.PrimaryKeyConstraint("quote_id", name="pk_work_order"),
-        sa.ForeignKeyConstraint(
-            ["quote_id"], ["quote.id"], name="fk_work_order_quote_id_quote"
-        ),
+        sa.ForeignKeyConstraint(["quote_id"], ["quote.id"], name="fk_work_order_quote_id_quote"),
         sa.CheckConstraint("revision >= 1", name="ck_work_order_revision"),
         sa.CheckConstraint(f"state IN ({STATES})", name="ck_work_order_state"),
-    )  # fmt: skip
+    )

@@ -16,10 +16,13 @@ def upgrade() -> None:
     columns = {
         "quote": {"promised_on": text, "goes_before": whole, "express": whole, "first_part": whole},
         "work_order": {
-            "pin_first": whole, "pin_day": text, "pin_machine": text, "pin_before": whole,
+            "pin_first": whole,
+            "pin_day": text,
+            "pin_machine": text,
+            "pin_before": whole,
             "units": text,
         },
-    }  # fmt: skip
+    }
     for table, added in columns.items():
         for name, (kind, default) in added.items():
             op.add_column(table, sa.Column(name, kind, nullable=False, server_default=default))
