@@ -17,10 +17,10 @@ from clothyard.core.estimate.make import work_of
 from clothyard.core.house.check import build_house
 from clothyard.core.house.learnt import group_of, unlearnt, with_hands
 from clothyard.core.job.check import job_from
-from clothyard.core.work.at_machine import Event, add_up
-from clothyard.core.work.learn import Ratio, bobbins_counted, learn, spoiled_share, weighed
-from clothyard.core.work.log import LogRow, Measured, ThreadWeighed, difference_words, ratios_of
-from clothyard.core.work.log import estimated_of as estimated
+from clothyard.core.log.learn import Ratio, bobbins_counted, learn, spoiled_share, weighed
+from clothyard.core.log.rows import LogRow, Measured, ThreadWeighed, difference_words, ratios_of
+from clothyard.core.log.rows import estimated_of as estimated
+from clothyard.core.run.at_machine import Event, add_up
 from tests.conftest import polos, price
 
 SPREADS = (0.05, 0.12, 0.08, 0.35, 0.25, 0.20, 0.50)

@@ -5,8 +5,8 @@ from decimal import Decimal
 import pytest
 
 from clothyard.core.house.check import default_house
-from clothyard.core.price.pays import KEYS, Quoted, losses, real_lines, size_of, what_pays
-from clothyard.core.work.log import LogRow, Measured
+from clothyard.core.log.pays import KEYS, Quoted, losses, real_lines, size_of, what_pays
+from clothyard.core.log.rows import LogRow, Measured
 
 MEANT = {"hooping_s": 360.0, "needle_s": 1800.0, "bobbins": 2.0, "needle_m": 100.0}
 

@@ -8,9 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from clothyard.core.work.calendar import SLOT_S, Calendar, Horizon, PersonWeek
-from clothyard.core.work.schedule import Pin, Planned, Promiser, plan_orders, promise
-from clothyard.core.work.units import SetUp, Unit
+from clothyard.core.plan.calendar import SLOT_S, Calendar, Horizon, PersonWeek
+from clothyard.core.plan.schedule import Pin, Planned, Promiser, plan_orders, promise
+from clothyard.core.plan.units import SetUp, Unit
 
 WEEK = (7, 7, 7, 7, 5, 0, 0)
 MONDAY = "2026-05-04"

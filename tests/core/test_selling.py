@@ -13,7 +13,7 @@ from clothyard.core.price.digitising import digitising_even
 from clothyard.core.price.goods import goods_bought, plan_supplies
 from clothyard.core.price.rates import MachineYear, Year, yearly_rates
 from clothyard.core.time.needles import plan_needles
-from clothyard.core.work.run import PassRun, pass_seconds
+from clothyard.core.work.pass_run import PassRun, pass_seconds
 from tests.conftest import polos, price
 from tests.core.test_advice import apply_patch
 from tests.core.test_orders import FLEECES, LABELS, LINES, SCARF, money, order, practised

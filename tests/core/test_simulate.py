@@ -13,7 +13,7 @@ from clothyard.core.errors import BadInput
 from clothyard.core.estimate.make import Pricing, estimate, work_of
 from clothyard.core.house.check import build_house, default_house
 from clothyard.core.job.check import job_from
-from clothyard.core.work.simulate import (
+from clothyard.core.run.simulate import (
     PassPlan,
     RunPlan,
     best,

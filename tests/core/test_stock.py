@@ -11,10 +11,10 @@ from clothyard.core.estimate.make import work_of
 from clothyard.core.house.check import build_house
 from clothyard.core.job.check import job_from
 from clothyard.core.stock.buying import Wanted, buy_lists, cover, lacking, wanted_items
+from clothyard.core.stock.key import Item
 from clothyard.core.stock.ledger import (
     GIVES,
     TAKES,
-    Item,
     Move,
     Promised,
     check_move,

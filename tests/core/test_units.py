@@ -6,9 +6,9 @@ from clothyard.core.errors import BadInput
 from clothyard.core.estimate.make import work_of
 from clothyard.core.house.check import build_house, default_house
 from clothyard.core.job.check import job_from
+from clothyard.core.plan.units import days_of, is_hooping, work_units
+from clothyard.core.run.files import file_names, plain_letters
 from clothyard.core.work.cautions import cautions_for
-from clothyard.core.work.file_names import file_names, plain_letters
-from clothyard.core.work.units import days_of, is_hooping, work_units
 from tests.conftest import polos
 from tests.core.random_jobs import random_job
 

@@ -31,11 +31,11 @@ from clothyard.core.estimate.make import Pricing, estimate, work_of
 from clothyard.core.estimate.pack_sure import pack_order_sure, pack_sure
 from clothyard.core.house.check import default_house
 from clothyard.core.job.check import job_from
+from clothyard.core.plan.schedule import Promiser, plan_orders
 from clothyard.core.price.sure import cost_band
+from clothyard.core.run import simulate
+from clothyard.core.run.simulate import run_plan
 from clothyard.core.stitches.facts import DesignFacts, analyse
-from clothyard.core.work import simulate
-from clothyard.core.work.schedule import Promiser, plan_orders
-from clothyard.core.work.simulate import run_plan
 from clothyard.demo.build import demo_shop
 from clothyard.demo.stitching import crest, stitch_file
 from clothyard.files.guarded import read_design, shared_reader

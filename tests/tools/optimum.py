@@ -8,9 +8,9 @@ from collections.abc import Sequence
 
 from ortools.sat.python import cp_model
 
-from clothyard.core.work.calendar import Calendar, PersonWeek
-from clothyard.core.work.schedule import Planned, plan_orders
-from clothyard.core.work.units import Unit
+from clothyard.core.plan.calendar import Calendar, PersonWeek
+from clothyard.core.plan.schedule import Planned, plan_orders
+from clothyard.core.plan.units import Unit
 
 MONDAY = "2026-05-04"
 SLOTS = 7

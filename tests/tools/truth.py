@@ -19,10 +19,8 @@ from clothyard.core.house.document import House
 from clothyard.core.house.learnt import GROUPS, unlearnt
 from clothyard.core.job.check import job_from
 from clothyard.core.job.document import Job
-from clothyard.core.stitches.facts import DesignFacts
-from clothyard.core.work.document import PassTold, Work
-from clothyard.core.work.learn import Learnt, learn
-from clothyard.core.work.log import (
+from clothyard.core.log.learn import Learnt, learn
+from clothyard.core.log.rows import (
     BOBBIN,
     NEEDLE,
     SEWING,
@@ -32,6 +30,8 @@ from clothyard.core.work.log import (
     estimated_of,
     ratios_of,
 )
+from clothyard.core.stitches.facts import DesignFacts
+from clothyard.core.work.document import PassTold, Work
 from clothyard.demo import stitching
 from clothyard.files.guarded import read_design
 from clothyard.standins.machine import TEX, SimulatedMachine, Start, Truths

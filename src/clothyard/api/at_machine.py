@@ -12,7 +12,7 @@ from clothyard.api.orders import OrderId
 from clothyard.api.problems import RESPONSES
 from clothyard.api.routes import ShopDep, same_shop
 from clothyard.api.turns import PRICING
-from clothyard.core.work.log import LogRow
+from clothyard.core.log.rows import LogRow
 from clothyard.services import at_machine, log, machines
 from clothyard.store.log import find_photo
 

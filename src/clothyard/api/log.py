@@ -14,7 +14,7 @@ from clothyard.api.quotes import IfMatch, seen_revision
 from clothyard.api.routes import TELLS_COSTS, ShopDep, same_shop
 from clothyard.api.turns import PRICING
 from clothyard.core.errors import BadInput
-from clothyard.core.work.log import LogDocument, LogRow
+from clothyard.core.log.rows import LogDocument, LogRow
 from clothyard.files.guarded import shared_reader
 from clothyard.files.tables import MEDIA_TYPES, SheetKind
 from clothyard.services import last_time, learning, log, pays

@@ -7,7 +7,7 @@ import time
 from datetime import UTC, datetime
 
 from clothyard.core.errors import ClothyardError
-from clothyard.core.work.at_machine import Kind
+from clothyard.core.run.at_machine import Kind
 from clothyard.services import at_machine, machines
 from clothyard.services import orders as orders_service
 from clothyard.services.standards import change_standard, shop_house

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from clothyard.core.work.log import LogRow, Measured
+from clothyard.core.log.rows import LogRow, Measured
 from clothyard.services.log import NewLogRow, PassOf, write_row
 from clothyard.store.shop import Shop
 

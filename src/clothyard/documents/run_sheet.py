@@ -19,9 +19,9 @@ from clothyard.core.job.document import NAME_MARK, Job
 from clothyard.core.job.names import piece_kinds, piece_names
 from clothyard.core.measures import size_text, thread_text
 from clothyard.core.methods.settle import goods_name
+from clothyard.core.run.files import file_names
 from clothyard.core.work.cautions import cautions_for
 from clothyard.core.work.document import LineTold, PassTold, PlacementTold, Work
-from clothyard.core.work.file_names import file_names
 from clothyard.documents.bundle import PaperHead, as_the_shop_writes, day, piece_drawn
 from clothyard.documents.fonts import BOLD
 from clothyard.documents.layout import (

@@ -12,12 +12,13 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from clothyard.core.advice.trouble import STOP_FIRST, all_faults, settings_of, troubles
 from clothyard.core.errors import BadInput, ClothyardError, Conflict
+from clothyard.core.log.rows import LogRow, Measured, ThreadWeighed
 from clothyard.core.measures import Units
-from clothyard.core.work.at_machine import AtMachine, Event, Kind, add_up
-from clothyard.core.work.calendar import Horizon, calendar_of
+from clothyard.core.plan.calendar import Horizon, calendar_of
+from clothyard.core.run.at_machine import AtMachine, Event, Kind, add_up
+from clothyard.core.stock.key import read_key
 from clothyard.core.work.cautions import cautions_for
 from clothyard.core.work.document import PassTold, PlacementTold
-from clothyard.core.work.log import LogRow, Measured, ThreadWeighed
 from clothyard.documents.run_sheet import SheetNeedle, SheetPass
 from clothyard.services import orders, papers
 from clothyard.services.learning import follow
@@ -412,7 +413,7 @@ def _weights(of: PassOf, pass_id: str, at: AtMachine, sheet: SheetPass) -> list[
     found = []
     for row in rows:
         before, after = at.weights.get(row.label, (None, None))
-        colour = row.item.split("|")[2] if row.item else row.label
+        colour = read_key(row.item).detail if row.item else row.label
         found.append(
             PassWeight(label=row.label, needle=needles.get(colour), before_g=before, after_g=after)
         )

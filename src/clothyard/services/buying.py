@@ -18,10 +18,10 @@ from clothyard.core.stock.buying import (
     Lacking,
     arrives_on,
     buy_lists,
-    item_of,
     packs_of,
     wanted_items,
 )
+from clothyard.core.stock.key import item_of, read_key
 from clothyard.core.stock.ledger import ZERO, Move
 from clothyard.core.units import money_text
 from clothyard.files.tables import SheetKind, write_sheet
@@ -496,7 +496,7 @@ def _asked_rows(shelf: Shelf, new: NewPurchase, house: House) -> list[dict[str, 
     expected = arrives_on(house.suppliers[new.supplier], today())
     for n, want in enumerate(new.rows):
         item = item_of(want.item, shelf.unit(want.item))
-        alike = sum(r.count for r in new.rows if r.item.split("|")[:2] == want.item.split("|")[:2])
+        alike = sum(r.count for r in new.rows if read_key(r.item).goods == item.of.goods)
         packs = packs_of(item, house, count=alike)
         pack = next((p for p in packs if p.id == want.pack_id), packs[0] if packs else None)
         if pack is None and want.item not in shelf.all_items():
@@ -641,7 +641,7 @@ def _new_value(row: dict[str, Any], house: House, rows: Sequence[dict[str, Any]]
     bought = sum(r["count"] for r in rows if r["standard"] == row["standard"]) * blank.pack
     steps = dict(blank.prices)
     start = max((k for k in steps if int(k) <= bought), key=int, default=min(steps, key=int))
-    size = row["item"].split("|")[2].split(" ", 1)[0]
+    size = read_key(row["item"]).size
     each = Decimal(row["price"]) / blank.pack - blank.dearer.get(size, ZERO)
     steps[start] = each
     return write_steps(read_steps(steps, currency=house.price.currency))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
-from clothyard.core.work.log import LogRow, difference_words
+from clothyard.core.log.rows import LogRow, difference_words
 from clothyard.store import log as kept
 from clothyard.store.shop import Shop
 

@@ -13,10 +13,10 @@ from clothyard.core.figure_text import counted
 from clothyard.core.house.check import build_house
 from clothyard.core.house.document import House
 from clothyard.core.house.learnt import GROUPS
+from clothyard.core.log.learn import Learnt, Ratio, is_wild, learn, spoiled_share
+from clothyard.core.log.rows import BOBBIN, NEEDLE, SEWING, pieces_by_goods, ratios_of
 from clothyard.core.standards import all_standards, table_columns
 from clothyard.core.units import money_text
-from clothyard.core.work.learn import Learnt, Ratio, is_wild, learn, spoiled_share
-from clothyard.core.work.log import BOBBIN, NEEDLE, SEWING, pieces_by_goods, ratios_of
 from clothyard.services.log import age_days
 from clothyard.services.quotes import Shown, price_typed
 from clothyard.services.standards import LEARNT, change_standard, reset_standard, shop_house

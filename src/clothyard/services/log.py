@@ -14,11 +14,8 @@ from clothyard.core.checking import bad_input_from
 from clothyard.core.errors import BadInput, ClothyardError, NotFound, SeveralBadInputs
 from clothyard.core.house.document import House
 from clothyard.core.house.learnt import unlearnt
-from clothyard.core.stock.ledger import ZERO, Move
-from clothyard.core.units import exact
-from clothyard.core.work.document import PassTold, PlacementTold, Work
-from clothyard.core.work.learn import is_wild
-from clothyard.core.work.log import (
+from clothyard.core.log.learn import is_wild
+from clothyard.core.log.rows import (
     LogDocument,
     LogRow,
     Measured,
@@ -27,6 +24,10 @@ from clothyard.core.work.log import (
     ratios_of_row,
     threads_of,
 )
+from clothyard.core.stock.key import ItemKey
+from clothyard.core.stock.ledger import ZERO, Move
+from clothyard.core.units import exact
+from clothyard.core.work.document import PassTold, PlacementTold, Work
 from clothyard.files.tables import SheetKind, read_table, write_sheet
 from clothyard.services.estimates import work_job
 from clothyard.services.orders import Opened, keep_up
@@ -201,7 +202,7 @@ class PassOf:
         house = self.opened.house
         tex = {id_: float(kind.tex) for id_, kind in house.threads.items()}
         methods = {k: str(v) for k, v in put.methods.items() if v not in (None, "")}
-        bobbins = [row for row in each.bobbins if row.colour in {"white", "black"}]
+        colours = [row.colour for row in each.bobbins if row.colour in {"white", "black"}]
         kind = house.machines[each.machine].bobbin if each.machine in house.machines else ""
         return LogRow(
             order=self.order.number,
@@ -221,7 +222,7 @@ class PassOf:
             estimated=estimated_of(self.work, pass_id, house, sewn=sewn),
             actual=Measured(),
             threads=threads_of(self.work, pass_id, sewn=sewn, tex=tex),
-            bobbin_item=f"bobbin|{kind}|{bobbins[0].colour}" if len(bobbins) == 1 else "",
+            bobbin_item=str(ItemKey("bobbin", kind, colours[0])) if len(colours) == 1 else "",
         )
 
 

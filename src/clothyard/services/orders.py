@@ -21,13 +21,13 @@ from clothyard.core.house.document import House
 from clothyard.core.job.check import job_from
 from clothyard.core.job.document import Job
 from clothyard.core.job.names import piece_names
-from clothyard.core.stock.buying import item_of
+from clothyard.core.plan.calendar import calendar_of, hours_a_day
+from clothyard.core.plan.units import Unit, days_of, units_text, work_units
+from clothyard.core.stock.key import ItemKey, blank_key, item_of
 from clothyard.core.stock.ledger import ZERO, Move
 from clothyard.core.stock.needs import needs_of
 from clothyard.core.units import Money, money_text, read_typed
-from clothyard.core.work.calendar import calendar_of, hours_a_day
 from clothyard.core.work.document import Work
-from clothyard.core.work.units import Unit, days_of, units_text, work_units
 from clothyard.files.tables import SheetKind, write_sheet
 from clothyard.services import proofs
 from clothyard.services.estimates import work_job
@@ -402,13 +402,13 @@ def _with_remakes(opened: Opened, pieces: Sequence[kept.KeptPiece]) -> list[kept
         if spares.get(piece.line, 0) > 0:
             spares[piece.line] -= 1
             continue
-        detail = f"{piece.size} {piece.colour}".strip()
         line = (
             next((x for x in opened.work.lines if x.id == piece.line), None)
             if opened.work
             else None
         )
-        key = f"blank|{(line.blank or line.goods) if line else ''}|{detail}"
+        id_ = (line.blank or line.goods) if line else ""
+        key = str(blank_key(id_, piece.size, piece.colour))
         needs = [kept.KeptNeed(n.item, n.amount + (n.item == key), n.label, n.unit) for n in needs]
     return needs
 
@@ -788,7 +788,7 @@ def _offcuts(shop: Shop, order: kept.KeptOrder) -> list[tuple[str, Decimal]]:
         for cut in line.get("cuts", []):
             for piece in cut.get("offcuts", []):
                 size = f"{int(piece['width_mm'])}x{int(piece['length_mm'])}"
-                key = f"offcut|{cut['stock']}|{size}"
+                key = str(ItemKey("offcut", cut["stock"], size))
                 found[key] = found.get(key, ZERO) + 1
     return list(found.items())
 

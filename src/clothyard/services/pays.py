@@ -11,9 +11,9 @@ from pydantic import BaseModel
 
 from clothyard.core.house.check import kept_house
 from clothyard.core.house.document import House
-from clothyard.core.price.pays import KEYS, Group, Loss, Quoted, Real, losses, real_lines, what_pays
+from clothyard.core.log.pays import KEYS, Group, Loss, Quoted, Real, losses, real_lines, what_pays
+from clothyard.core.log.rows import LogRow
 from clothyard.core.units import money_text
-from clothyard.core.work.log import LogRow
 from clothyard.files.tables import SheetKind, write_sheet
 from clothyard.services.orders import keep_up
 from clothyard.services.standards import shop_house

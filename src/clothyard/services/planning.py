@@ -15,12 +15,13 @@ from clothyard.core.figure_text import counted, day_text
 from clothyard.core.house.document import House
 from clothyard.core.house.week_text import on_working_day, write_weekdays
 from clothyard.core.job.document import Job
+from clothyard.core.plan.calendar import Calendar, Horizon, calendar_of, handed_over_by
+from clothyard.core.plan.schedule import NO_PIN, Pin, Placed, Plan, Planned, Told, plan_orders
+from clothyard.core.plan.units import Unit, read_units, work_units
 from clothyard.core.record import record
-from clothyard.core.stock.buying import arrives_on, item_of, supplier_of
+from clothyard.core.stock.buying import arrives_on, supplier_of
+from clothyard.core.stock.key import item_of
 from clothyard.core.stock.ledger import ZERO
-from clothyard.core.work.calendar import Calendar, Horizon, calendar_of, handed_over_by
-from clothyard.core.work.schedule import NO_PIN, Pin, Placed, Plan, Planned, Told, plan_orders
-from clothyard.core.work.units import Unit, read_units, work_units
 from clothyard.services import orders
 from clothyard.services.estimates import work_job
 from clothyard.services.quotes import read_day

@@ -26,13 +26,13 @@ from clothyard.core.house.week_text import (
     write_own_hours,
 )
 from clothyard.core.job.document import Job
+from clothyard.core.plan.calendar import Calendar, calendar_of, carried_on, handed_over_by
+from clothyard.core.plan.schedule import P80, Planned, Promiser
+from clothyard.core.plan.units import Unit, work_units
+from clothyard.core.run.simulate import spreads_of
 from clothyard.core.stock.buying import arrives_on
 from clothyard.core.stock.needs import needs_of
 from clothyard.core.units import exact, money_text
-from clothyard.core.work.calendar import Calendar, calendar_of, carried_on, handed_over_by
-from clothyard.core.work.schedule import P80, Planned, Promiser
-from clothyard.core.work.simulate import spreads_of
-from clothyard.core.work.units import Unit, work_units
 from clothyard.services.estimates import pricing_of, work_job
 from clothyard.services.planning import (
     OpenOrders,

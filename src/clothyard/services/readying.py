@@ -10,11 +10,11 @@ from pydantic import BaseModel
 from clothyard.core.estimate.make import settled, work_of
 from clothyard.core.house.document import House
 from clothyard.core.job.document import Job
+from clothyard.core.run.files import file_names
 from clothyard.core.stock.buying import cover
-from clothyard.core.stock.ledger import Item
+from clothyard.core.stock.key import Item
 from clothyard.core.stock.needs import Need, needs_of
 from clothyard.core.work.document import Work
-from clothyard.core.work.file_names import file_names
 from clothyard.services.estimates import read_job_file, work_job
 from clothyard.services.quotes import Shown, price_typed
 from clothyard.services.shelf import QuoteShelf, shelf_for

@@ -14,9 +14,7 @@ from clothyard.core.estimate.make import settled, work_of
 from clothyard.core.figure_text import counted
 from clothyard.core.house.document import House
 from clothyard.core.job.document import Job
-from clothyard.core.units import exact, money_text
-from clothyard.core.work.document import Work
-from clothyard.core.work.simulate import (
+from clothyard.core.run.simulate import (
     Interval,
     RunPlan,
     best,
@@ -27,6 +25,8 @@ from clothyard.core.work.simulate import (
     simulate,
     spreads_of,
 )
+from clothyard.core.units import exact, money_text
+from clothyard.core.work.document import Work
 from clothyard.services import orders, sending
 from clothyard.services.estimates import read_job_file, remember_run, work_job
 from clothyard.store import orders as kept

@@ -12,8 +12,9 @@ from clothyard.core.advice.document import Advice
 from clothyard.core.advice.order import Lacking, stock_short
 from clothyard.core.errors import BadInput
 from clothyard.core.house.document import House, PutUp
-from clothyard.core.stock.buying import arrives_on, item_of, supplier_of, unit_value
-from clothyard.core.stock.ledger import ZERO, Item, Move, weighed_m
+from clothyard.core.stock.buying import arrives_on, supplier_of, unit_value
+from clothyard.core.stock.key import KINDS, Item, is_key, item_of, read_key
+from clothyard.core.stock.ledger import ZERO, Move, weighed_m
 from clothyard.core.stock.needs import Need
 from clothyard.core.units import money_text, read_typed
 from clothyard.files.tables import SheetKind, write_sheet
@@ -24,7 +25,6 @@ from clothyard.store.shop import Shop, now, today
 
 Amount = Annotated[Decimal, BeforeValidator(read_typed), Field(ge=0, le=10_000_000)]
 Kind = Literal["", "thread", "bobbin", "backing", "topping", "sheet", "hardware", "blank", "offcut"]
-KINDS = ("blank", "thread", "bobbin", "backing", "topping", "sheet", "hardware", "offcut")
 CUT = ("backing", "topping", "sheet")
 MOST_MOVES = 10_000
 
@@ -141,9 +141,9 @@ class Weight(BaseModel):
 
 def unit_of(key: str, house: House) -> Literal["m", "each"]:
     """Say what an item is counted in: thread, what is on rolls and ribbons in metres."""
-    kind, id_, *_ = (*key.split("|"), "")
-    known = house.hardware.get(id_) if kind == "hardware" else None
-    metres = kind == "thread" or (kind in CUT and id_ in house.rolls)
+    of = read_key(key)
+    known = house.hardware.get(of.id) if of.kind == "hardware" else None
+    metres = of.kind == "thread" or (of.kind in CUT and of.id in house.rolls)
     return "m" if metres or (known is not None and known.unit == "m") else "each"
 
 
@@ -353,8 +353,7 @@ def _check_item(key: str, house: House) -> Item:
     ------
     BadInput
     """
-    kind, _, rest = key.partition("|")
-    id_ = rest.partition("|")[0]
+    of = read_key(key)
     tables: dict[str, list[Mapping[str, Any]]] = {
         "thread": [house.threads],
         "bobbin": [house.bobbins],
@@ -362,8 +361,8 @@ def _check_item(key: str, house: House) -> Item:
         "blank": [house.blanks, house.goods],
     }
     rolls: list[Mapping[str, Any]] = [house.rolls, house.sheets]
-    known = tables.get(kind, rolls if kind in KINDS else [])
-    if key.count("|") != 2 or not any(id_ in rows for rows in known):
+    known = tables.get(of.kind, rolls if of.kind in KINDS else [])
+    if not is_key(key) or not any(of.id in rows for rows in known):
         raise BadInput(
             f"{key[:80]!r} is no item of this shop.",
             where="item",

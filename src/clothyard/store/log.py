@@ -11,7 +11,7 @@ from sqlalchemy import delete, func, select
 from sqlalchemy.dialects.sqlite import insert
 
 from clothyard.core.errors import NotFound, Stale
-from clothyard.core.work.log import LogRow
+from clothyard.core.log.rows import LogRow
 from clothyard.store.models import LogChange, LogEntry, Photo, Quote, RunEvent
 from clothyard.store.personal import ERASED, scrubbed
 from clothyard.store.shop import Shop, now

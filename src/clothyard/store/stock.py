@@ -18,6 +18,7 @@ from sqlalchemy.orm import Session
 
 from clothyard.core.errors import NotFound, Stale
 from clothyard.core.stock.buying import Lacking
+from clothyard.core.stock.key import read_key
 from clothyard.core.stock.ledger import Move, check_move
 from clothyard.store.models import OrderNeed, Purchase, Quote, StockItem, StockMove
 from clothyard.store.shop import Shop, now, today
@@ -164,12 +165,12 @@ def last_costs(shop: Shop) -> dict[str, Decimal]:
 
 def free_thread(shop: Shop) -> dict[str, float]:
     """Return the metres of each thread that no open order still needs, by "kind|colour"."""
-    there = {key: amount for key, amount in on_hand(shop).items() if key.startswith("thread|")}
+    there = {key: amount for key, amount in on_hand(shop).items() if read_key(key).kind == "thread"}
     for item, amount in promised_sums(shop).items():
         if item in there:
             there[item] -= amount
     return {
-        key.partition("|")[2]: float(amount) for key, amount in sorted(there.items()) if amount > 0
+        read_key(key).name: float(amount) for key, amount in sorted(there.items()) if amount > 0
     }
 
 

@@ -19,9 +19,9 @@ from clothyard.core.price.cost import LineCost, LineCoster
 from clothyard.core.price.order_level import once_cost
 from clothyard.core.record import record
 from clothyard.core.work.batches import batched, rebatched
+from clothyard.core.work.elapsed import elapsed_seconds
 from clothyard.core.work.line_plan import plan_line
 from clothyard.core.work.order import OrderWork, plan_place
-from clothyard.core.work.run import elapsed_seconds
 
 _YES_NO = {"baste", "knock_down"}
 _ORDER_WIDE = {"machine", "thread", "hold", "knock_down"}

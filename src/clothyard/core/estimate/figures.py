@@ -11,8 +11,8 @@ from clothyard.core.price.cost import LineCost
 from clothyard.core.price.goods import Supply
 from clothyard.core.price.priced import PricedLine
 from clothyard.core.record import record
+from clothyard.core.work.elapsed import ElapsedPart
 from clothyard.core.work.line_plan import LinePlan
-from clothyard.core.work.run import ElapsedPart
 
 
 @record

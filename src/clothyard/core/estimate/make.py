@@ -26,13 +26,13 @@ from clothyard.core.price.priced import price_line
 from clothyard.core.price.selling import Pricer, check_margins
 from clothyard.core.price.threads import ThreadUsed, bought_beyond_use, thread_table
 from clothyard.core.record import record
+from clothyard.core.run.simulate import plan_hash, run_plan
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.units import round_money
 from clothyard.core.work.document import Work
-from clothyard.core.work.line_work import LineDone
+from clothyard.core.work.elapsed import elapsed_parts
+from clothyard.core.work.line_done import LineDone
 from clothyard.core.work.order import OrderWork, plan_order
-from clothyard.core.work.run import elapsed_parts
-from clothyard.core.work.simulate import plan_hash, run_plan
 from clothyard.core.work.write import write_work
 
 

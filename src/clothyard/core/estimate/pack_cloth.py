@@ -24,7 +24,7 @@ from clothyard.core.estimate.pack_steps import pack_steps
 from clothyard.core.job.document import Placement
 from clothyard.core.measures import length_text, size_text
 from clothyard.core.units import exact, money_text, round_half_up, share_text
-from clothyard.core.work.line_work import LineDone
+from clothyard.core.work.line_done import LineDone
 from clothyard.core.work.passes import Pass
 from clothyard.core.work.placement_plan import PlacementPlan
 

@@ -8,7 +8,7 @@ from clothyard.core.colours import colour_name
 from clothyard.core.estimate.document import Minute
 from clothyard.core.units import round_half_up
 from clothyard.core.work.handwork import TaskUse
-from clothyard.core.work.line_work import LineDone
+from clothyard.core.work.line_done import LineDone
 from clothyard.core.work.passes import Pass
 from clothyard.core.work.placement_plan import PlacementPlan
 

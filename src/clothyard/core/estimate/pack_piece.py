@@ -17,7 +17,7 @@ from clothyard.core.measures import size_text
 from clothyard.core.thread.bobbins import bobbin_ends
 from clothyard.core.time.needles import plan_needles
 from clothyard.core.units import metres, round_half_up
-from clothyard.core.work.line_work import LineDone
+from clothyard.core.work.line_done import LineDone
 from clothyard.core.work.passes import Pass
 from clothyard.core.work.pieces import OwnPass, own_passes
 from clothyard.core.work.placement_plan import PlacementPlan

@@ -12,8 +12,9 @@ from clothyard.core.price.goods import GoodsBought, Supply, goods_bought, spares
 from clothyard.core.price.order_level import ALONE, OrderLevel
 from clothyard.core.record import record
 from clothyard.core.units import exact
+from clothyard.core.work.line_done import LineDone, machine_seconds_by
 from clothyard.core.work.line_plan import LinePlan
-from clothyard.core.work.line_work import LineDone, LineWork, machine_seconds_by
+from clothyard.core.work.line_work import LineWork
 from clothyard.core.work.passes import Pass
 from clothyard.core.work.placement_plan import PlacementPlan
 

@@ -11,8 +11,8 @@ from clothyard.core.price.amounts import ZERO, hours_at
 from clothyard.core.price.digitising import digitising_costs
 from clothyard.core.record import record
 from clothyard.core.work.handwork import TaskUse
+from clothyard.core.work.line_done import LineDone
 from clothyard.core.work.line_plan import LinePlan
-from clothyard.core.work.line_work import LineDone
 from clothyard.core.work.once import once_an_order
 
 

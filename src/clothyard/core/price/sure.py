@@ -17,7 +17,7 @@ from clothyard.core.price.amounts import thread_price_per_m
 from clothyard.core.price.cost import LineCost, bobbin_cost
 from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
-from clothyard.core.work.line_work import LineDone
+from clothyard.core.work.line_done import LineDone
 from clothyard.core.work.passes import Pass
 from clothyard.core.work.placement_plan import PlacementPlan
 

@@ -8,10 +8,11 @@ from decimal import Decimal
 from clothyard.core.house.document import House
 from clothyard.core.price.amounts import ZERO, thread_price_per_m
 from clothyard.core.record import record
+from clothyard.core.stock.key import thread_key
 from clothyard.core.thread.putups import Bought, cheapest_put_ups
 from clothyard.core.thread.use import grams_of_length
 from clothyard.core.units import exact
-from clothyard.core.work.line_work import LineDone
+from clothyard.core.work.line_done import LineDone
 from clothyard.core.work.threads import ThreadMetres, thread_metres
 
 
@@ -85,7 +86,7 @@ def _beyond(row: ThreadUsed, house: House) -> Decimal:
     """What must be bought of a thread beyond its share of the use: nothing of what lies there."""
     metres = row.metres
     needed = metres.needed_m
-    there = house.on_hand.get(f"{metres.thread_id}|{metres.colour}", 0.0)
+    there = house.on_hand.get(thread_key(metres.thread_id, metres.colour or "").name, 0.0)
     if there <= 0:
         return max(ZERO, row.bought_cost - row.used_cost)
     short = needed - float(there)

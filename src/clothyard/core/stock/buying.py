@@ -8,7 +8,8 @@ from decimal import ROUND_CEILING, Decimal
 from clothyard.core.house.document import House, Supplier
 from clothyard.core.house.week_text import on_working_day
 from clothyard.core.record import record
-from clothyard.core.stock.ledger import ZERO, Item, Share
+from clothyard.core.stock.key import Item, item_of
+from clothyard.core.stock.ledger import ZERO, Share
 from clothyard.core.thread.putups import cheapest_put_ups
 from clothyard.core.units import exact
 
@@ -76,12 +77,6 @@ class BuyList:
     fill_count: int
 
 
-def item_of(key: str, unit: str) -> Item:
-    """Read an item from its key."""
-    kind, id_, detail = (*key.split("|", 2), "", "")[:3]
-    return Item(kind, id_, detail, "m" if unit == "m" else "each")
-
-
 def packs_of(item: Item, house: House, *, count: int = 1) -> list[Pack]:
     """List how an item is bought; [] where the shop knows no pack of it.
 
@@ -130,8 +125,7 @@ def _blank_pack(item: Item, house: House, count: int) -> Pack:
     blank = house.blanks[item.id]
     steps = sorted((int(key), price) for key, price in blank.prices.items())
     at = [price for start, price in steps if start <= count] or [p for _, p in steps] or [ZERO]
-    size = item.detail.split(" ", 1)[0]
-    each = at[-1] + blank.dearer.get(size, ZERO)
+    each = at[-1] + blank.dearer.get(item.of.size, ZERO)
     name = "each" if blank.pack == 1 else f"pack of {blank.pack}"
     return Pack(item.id, name, Decimal(blank.pack), each * blank.pack, f"blanks.{item.id}.prices")
 

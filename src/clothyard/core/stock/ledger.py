@@ -10,33 +10,12 @@ from clothyard.core.errors import OutOfRange
 from clothyard.core.record import record
 
 ZERO = Decimal(0)
-Unit = Literal["m", "each"]
 Why = Literal["received", "taken", "returned", "wasted", "counted", "weighed"]
 
 GIVES: frozenset[str] = frozenset({"received", "returned"})
 """Moves that can only add; taking and wasting can only take; counts do either."""
 
 TAKES: frozenset[str] = frozenset({"taken", "wasted"})
-
-
-@record
-class Item:
-    """What lies on the shelf: of one kind, cut or sold in one way.
-
-    `kind` is thread, bobbin, backing, topping, sheet, hardware or blank; `id` the house's id (of
-    what is on rolls the roll's, of a blank the blank's or its class's); `detail` the colour, or
-    size and colour.
-    """
-
-    kind: str
-    id: str
-    detail: str
-    unit: Unit
-
-    @property
-    def key(self) -> str:
-        """One text that names it."""
-        return "|".join((self.kind, self.id, self.detail))
 
 
 @record

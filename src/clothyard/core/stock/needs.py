@@ -7,7 +7,8 @@ from decimal import ROUND_CEILING, Decimal
 
 from clothyard.core.house.document import House
 from clothyard.core.record import record
-from clothyard.core.stock.ledger import ZERO, Item
+from clothyard.core.stock.key import KINDS, Item
+from clothyard.core.stock.ledger import ZERO
 from clothyard.core.units import exact
 from clothyard.core.work.document import LineTold, PassTold, Work
 
@@ -119,10 +120,9 @@ def needs_of(work: Work, house: House, *, customers: frozenset[str] = frozenset(
     for row in rows:
         known = found.get(row.item.key)
         found[row.item.key] = row if known is None else _both(known, row)
-    order = ("blank", "thread", "bobbin", "backing", "topping", "sheet", "hardware")
     return sorted(
         (need for need in found.values() if need.amount > ZERO),
-        key=lambda need: (order.index(need.item.kind), need.label, need.item.key),
+        key=lambda need: (KINDS.index(need.item.kind), need.label, need.item.key),
     )
 
 

@@ -31,14 +31,14 @@ from clothyard.core.work.document import (
     ThreadTold,
     Work,
 )
+from clothyard.core.work.elapsed import elapsed_parts
 from clothyard.core.work.handwork import TaskUse
-from clothyard.core.work.line_work import LineDone
+from clothyard.core.work.line_done import LineDone
 from clothyard.core.work.once import once_an_order
 from clothyard.core.work.order import OrderWork
 from clothyard.core.work.passes import Pass
 from clothyard.core.work.pieces import OwnPass, own_passes
 from clothyard.core.work.placement_plan import PlacementPlan
-from clothyard.core.work.run import elapsed_parts
 from clothyard.core.work.threads import thread_metres
 
 PLACES = 4

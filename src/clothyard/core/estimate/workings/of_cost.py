@@ -12,7 +12,7 @@ from clothyard.core.price.amounts import ZERO, hours_at, thread_price_per_m
 from clothyard.core.price.cost import LineCost, bobbin_cost, consumables_cost, of_share
 from clothyard.core.time.steps import FixedPart
 from clothyard.core.units import exact
-from clothyard.core.work.line_work import LineDone
+from clothyard.core.work.line_done import LineDone
 
 
 def goods(sheet: Sheet, figures: LineFigures) -> None:

@@ -12,7 +12,7 @@ from clothyard.core.price.charges import Charged
 from clothyard.core.price.sure import P10, P80, P90, as_money
 from clothyard.core.price.ways import names_price, stitch_rate_at
 from clothyard.core.units import money_text
-from clothyard.core.work.run import ElapsedPart
+from clothyard.core.work.elapsed import ElapsedPart
 
 
 def sure(sheet: Sheet, figures: LineFigures) -> None:

@@ -6,7 +6,7 @@ from clothyard.core.estimate.workings.sheet import Input, Sheet, worked
 from clothyard.core.record import record
 from clothyard.core.work.events import Event
 from clothyard.core.work.handwork import TaskUse
-from clothyard.core.work.line_work import LineDone
+from clothyard.core.work.line_done import LineDone
 from clothyard.core.work.passes import Pass
 from clothyard.core.work.placement_plan import PlacementPlan
 

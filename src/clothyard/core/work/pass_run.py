@@ -1,19 +1,15 @@
-"""The run in closed form: how long an order takes when hands and machine overlap."""
+"""A pass as it runs: what machine and hands take of it, in closed form."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from typing import TYPE_CHECKING
 
-from clothyard.core.house.document import House, RunRules
+from clothyard.core.house.document import RunRules
 from clothyard.core.record import record
 from clothyard.core.work.handwork import TaskUse
-from clothyard.core.work.once import once_an_order
+from clothyard.core.work.line_plan import LinePlan
 from clothyard.core.work.passes import Pass
 from clothyard.core.work.placement_plan import PlacementPlan
-
-if TYPE_CHECKING:
-    from clothyard.core.work.line_work import LineDone
 
 
 @record
@@ -86,23 +82,32 @@ def _hands(placed: PlacementPlan, done: Pass) -> tuple[float, float]:
     return _sides(tasks)
 
 
-def passes_of(done: LineDone) -> list[PassRun]:
-    """Take the passes of a line's batch; what a piece takes once goes with the first pass.
+def passes_of(
+    joint: LinePlan, whole: Sequence[Pass], *, tasks: Sequence[TaskUse], pieces: int
+) -> list[PassRun]:
+    """Take the passes of a batch as they run; what a piece takes once goes with the first pass.
 
     Parameters
     ----------
-    done : LineDone
+    joint : LinePlan
+        The batch as the one line that it is sewn as.
+    whole : sequence of Pass, shape (n_placements,)
+        Its passes.
+    tasks : sequence of TaskUse
+        What each piece takes once.
+    pieces : int
+        Of the batch.
 
     Returns
     -------
     list of PassRun, shape (n_placements,)
     """
     found = []
-    for i, (placed, each) in enumerate(zip(done.joint.placements, done.whole, strict=True)):
+    for i, (placed, each) in enumerate(zip(joint.placements, whole, strict=True)):
         before, after = _hands(placed, each)
         after += each.winding_s * each.pieces
         if i == 0:
-            more = _sides((task, done.batch) for task in done.plan.tasks)
+            more = _sides((task, pieces) for task in tasks)
             before, after = before + more[0], after + more[1]
         hoop = placed.making.hoop
         found.append(
@@ -117,61 +122,3 @@ def passes_of(done: LineDone) -> list[PassRun]:
             )
         )
     return found
-
-
-@record
-class ElapsedPart:
-    """A stretch of an order's elapsed time; `run` is the pass it is of, None for set-up. [s]"""
-
-    label: str
-    seconds: float
-    run: PassRun | None = None
-
-
-def elapsed_parts(lines: Sequence[LineDone], house: House) -> list[ElapsedPart]:
-    """Elapsed time of an order in closed form, part by part.
-
-    Set-up and samples first, then each pass until its last piece is sewn, and its finishing.
-
-    Parameters
-    ----------
-    lines : sequence of LineDone, one a line of the order
-    house : House
-
-    Source
-    ------
-    docs/formulas.md 9.
-    """
-    rules = house.run
-    once = sum(task.total_s for task in once_an_order([done.plan for done in lines], house))
-    for done in lines:
-        once += done.names_s
-        # a person stays with the sample
-        once += max(done.sample_machine_s, done.sample_attend_s) + done.sample_hand_s
-    found = [ElapsedPart("set-up and samples", once / rules.operators)]
-    for n, done in enumerate(lines, 1):
-        if not done.leads:
-            continue
-        for placed, run in zip(done.plan.placements, passes_of(done), strict=True):
-            sewn, after = pass_seconds(run, rules)
-            where = f"line {n}, {placed.making.position_id}"
-            found.append(ElapsedPart(f"{where}: {run.cycles} cycles", sewn, run))
-            found.append(ElapsedPart(f"{where}: finishing", after, run))
-    return found
-
-
-def elapsed_seconds(lines: Sequence[LineDone], house: House) -> float:
-    """Elapsed time of an order in closed form; see `elapsed_parts`. [s]
-
-    Parameters
-    ----------
-    lines : Sequence[LineDone]
-        The figures of each line.
-    house : House
-        The standards.
-
-    Returns
-    -------
-    float
-    """
-    return sum(part.seconds for part in elapsed_parts(lines, house))

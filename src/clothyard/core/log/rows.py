@@ -9,8 +9,9 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from clothyard.core.house.document import House
 from clothyard.core.house.learnt import GROUPS, group_of
+from clothyard.core.log.learn import Ratio, bobbins_counted, weighed
+from clothyard.core.stock.key import thread_key
 from clothyard.core.work.document import PassTold, Work
-from clothyard.core.work.learn import Ratio, bobbins_counted, weighed
 
 Text = Annotated[str, Field(max_length=200)]
 Seconds = Annotated[float, Field(ge=0, le=4_000_000)]
@@ -208,7 +209,7 @@ def threads_of(
     return [
         ThreadWeighed(
             label=labels.get(key, key[1])[:200],
-            item=f"thread|{key[0]}|{key[1]}"[:200],
+            item=str(thread_key(*key))[:200],
             estimated_m=metres,
             tex=tex.get(key[0], 27.0),
         )

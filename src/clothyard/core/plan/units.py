@@ -12,6 +12,7 @@ from pydantic import TypeAdapter
 
 from clothyard.core.house.document import House
 from clothyard.core.record import record
+from clothyard.core.stock.key import thread_key
 from clothyard.core.work.document import LineTold, PassTold, TaskTold, Work
 
 Kind = Literal["wait", "sample", "dry", "look", "prepare", "sew", "finish", "pack"]
@@ -212,7 +213,7 @@ class _Units:
         machine = self.house.machines[each.machine]
         threads = list(
             dict.fromkeys(
-                f"{laid.thread}|{laid.colour}" if laid.colour else f"?{laid.block}"
+                thread_key(laid.thread, laid.colour).name if laid.colour else f"?{laid.block}"
                 for laid in each.threads
             )
         )

@@ -15,9 +15,9 @@ from itertools import chain
 import numpy as np
 from numpy.typing import NDArray
 
+from clothyard.core.plan.calendar import DAY_S, SLOT_S, Calendar, Horizon, hours_a_day
+from clothyard.core.plan.units import SetUp, Unit
 from clothyard.core.record import record
-from clothyard.core.work.calendar import DAY_S, SLOT_S, Calendar, Horizon, hours_a_day
-from clothyard.core.work.units import SetUp, Unit
 
 MOST_TRIES = 200
 MOST_AGAIN = 1600

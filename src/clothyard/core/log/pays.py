@@ -6,10 +6,11 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from decimal import Decimal
 
 from clothyard.core.house.document import House
+from clothyard.core.log.rows import LogRow, Measured
 from clothyard.core.price.amounts import thread_price_per_m
 from clothyard.core.record import record
+from clothyard.core.stock.key import read_key
 from clothyard.core.units import exact
-from clothyard.core.work.log import LogRow, Measured
 
 ZERO = Decimal(0)
 HOUR_S = 3600.0
@@ -160,7 +161,7 @@ def _moved(
 
 def _a_metre(row: LogRow, house: House) -> Decimal:
     """Price a metre of a pass's thread. [money/m]"""
-    kinds = [thread.item.split("|")[1] for thread in row.threads if thread.item]
+    kinds = [read_key(thread.item).id for thread in row.threads if thread.item]
     kind = next((kind for kind in kinds if kind in house.threads), house.proposals.thread)
     return thread_price_per_m(house, kind)
 

@@ -1,0 +1,1 @@
+"""The plan: calendars, units, placing them, promising days."""
