@@ -20,28 +20,33 @@ from clothyard.core.estimate.document import Estimate, estimate_bytes
 from clothyard.core.figure_text import counted, duration_text
 from clothyard.core.house.check import default_house, house_json
 from clothyard.core.measures import Units, size_text, thread_text
+from clothyard.core.order.state import State
 from clothyard.core.standards import all_standards
 from clothyard.core.work.document import Work, work_bytes
-from clothyard.services.backups import check_folder, mend_files, restore_folder, write_backup
-from clothyard.services.designs import (
+from clothyard.services.designs.library import (
     DEFAULT_THICKNESS_MM,
     Inspection,
     design_of_file,
     inspect_facts,
     read_file,
 )
-from clothyard.services.estimates import price_job_file, work_job_file
-from clothyard.services.exchange import export_order, export_stock, import_file
-from clothyard.services.learning import list_factors
-from clothyard.services.log import list_log, log_document, log_sheet
-from clothyard.services.orders import MOST_WRITTEN as MOST_ORDERS
-from clothyard.services.orders import State, find_order, list_orders, order_numbered
-from clothyard.services.papers import Page, Paper, paper_of
-from clothyard.services.planning import plan_shop
-from clothyard.services.readying import GetReady, get_ready_file
-from clothyard.services.runs import RunDocument, run_file
-from clothyard.services.standards import list_standards, shop_house
-from clothyard.services.words import letter_words, sample_file
+from clothyard.services.designs.words import letter_words, sample_file
+from clothyard.services.exchange.documents import export_order, export_stock, import_file
+from clothyard.services.house.standards import list_standards, shop_house
+from clothyard.services.log.learning import list_factors
+from clothyard.services.log.rows import list_log, log_document, log_sheet
+from clothyard.services.orders.follow import find_order, list_orders, order_numbered
+from clothyard.services.orders.readying import GetReady, get_ready_file
+from clothyard.services.papers.papers import Page, Paper, paper_of
+from clothyard.services.plan.planning import plan_shop
+from clothyard.services.quotes.estimates import price_job_file, work_job_file
+from clothyard.services.run.simulated import RunDocument, run_file
+from clothyard.services.workshop.backups import (
+    check_folder,
+    mend_files,
+    restore_folder,
+    write_backup,
+)
 from clothyard.standins.machine import FASTEST, SimulatedMachine, Truths, machine_app
 from clothyard.standins.scale import SimulatedScale, scale_app
 from clothyard.store.disk import unkept
@@ -441,7 +446,7 @@ def orders(
             remedy=f"Say one of {', '.join(known[1:])}.",
             code="state-unknown",
         )
-    found = list_orders(kept, search="", state=state, sort="promise", down=None, limit=MOST_ORDERS)
+    found = list_orders(kept, search="", state=state, sort="promise", down=None, limit=None)
     if as_json:
         print(found.model_dump_json())
         return
@@ -633,7 +638,7 @@ def log(
         kind: Any = out.suffix[1:]
         _write(log_sheet(kept, kind, search=search), out)
     else:
-        for row in list_log(kept, search=search, limit=MOST_ORDERS).items:
+        for row in list_log(kept, search=search, limit=10_000).items:
             r = row.row
             spoiled = f", {r.spoiled} spoiled" if r.spoiled else ""
             said = "; ".join(row.said) or "as estimated"

@@ -7,6 +7,7 @@ import pytest
 from clothyard.api.safety import MAX_BODY_BYTES
 from clothyard.core.house.check import default_house
 from clothyard.core.standards import all_standards
+from clothyard.store.standards import changed_standards
 from tests.conftest import polos
 
 URL = "/api/v1/estimates"
@@ -221,7 +222,7 @@ def test_bad_standards_are_refused_and_not_kept(client, shop, key, value, says):
     answer = put(client, key, value)
     assert answer.status_code == 422
     assert says in answer.json()["detail"]
-    assert shop.changed_standards() == {}
+    assert changed_standards(shop) == {}
 
 
 # safety ------------------------------------------------------------------------------------
@@ -284,7 +285,7 @@ def test_large_requests_are_refused_unread(client):
 
 def test_our_own_faults_are_problems_too(client, monkeypatch):
 
-    from clothyard.services import backups
+    from clothyard.services.workshop import backups
 
     monkeypatch.setattr(backups, "list_backups", lambda _: 1 / 0)
     answer = client.get("/api/v1/backups")

@@ -10,7 +10,8 @@ import pytest
 
 from clothyard.api import turns
 from clothyard.core.errors import BadInput, Busy
-from clothyard.services import designs, quotes
+from clothyard.services.designs import library as designs
+from clothyard.services.quotes import drafts as quotes
 from tests.conftest import polos
 from tests.services.test_quotes import made
 

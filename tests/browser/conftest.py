@@ -15,6 +15,8 @@ from playwright.sync_api import Page, expect
 from clothyard.api.app import FRONTEND, create_app
 from clothyard.demo.build import demo_shop
 from clothyard.store.shop import Shop
+from clothyard.store.standards import changed_standards
+from tests.kept import reset_standards, set_standards
 
 expect.set_options(timeout=15_000)  # machines here are slow for minutes; nothing is timed by it
 CHROMIUM = "/usr/bin/chromium"
@@ -41,17 +43,17 @@ def shop(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Shop]:
 @pytest.fixture(scope="session")
 def _shelf(shop: Shop) -> dict:
     """The sample shop's blanks and suppliers, and where orders to those go."""
-    kept = shop.changed_standards()
+    kept = changed_standards(shop)
     return {k: v for k, v in kept.items() if k.startswith(("blanks.", "suppliers.", "buying."))}
 
 
 @pytest.fixture(autouse=True)
 def _as_new(shop: Shop, _shelf: dict) -> None:
     """Let every test begin with the default standards and the sample shop's shelf."""
-    kept = shop.changed_standards()
+    kept = changed_standards(shop)
     if kept != _shelf:
-        shop.reset_standards(list(kept))
-        shop.change_standards(_shelf)
+        reset_standards(shop, list(kept))
+        set_standards(shop, _shelf)
 
 
 def free_port() -> int:

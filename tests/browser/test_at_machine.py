@@ -8,9 +8,11 @@ import pytest
 import uvicorn
 from playwright.sync_api import Page, expect
 
-from clothyard.services import orders, quotes, sending
-from clothyard.services.designs import list_designs
-from clothyard.services.standards import change_standard
+from clothyard.services.designs.library import list_designs
+from clothyard.services.house.standards import change_standard
+from clothyard.services.orders import follow as orders
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.sending import send as sending
 from clothyard.standins.machine import SimulatedMachine, Truths, machine_app
 from clothyard.standins.scale import SimulatedScale, scale_app
 from clothyard.store import orders as kept

@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from clothyard.services.standards import shop_house
+from clothyard.services.house.standards import shop_house
 from clothyard.store.shop import Shop
 from tests.browser.conftest import axe
 from tests.browser.test_bench import WORKED, ask, count, saved, start, unit

@@ -11,7 +11,7 @@ import uvicorn
 from playwright.sync_api import Page, expect
 
 from clothyard.api.app import create_app
-from clothyard.services.standards import shop_house
+from clothyard.services.house.standards import shop_house
 from clothyard.store.shop import Shop
 from tests.browser.conftest import axe, free_port
 from tests.browser.test_bench import PRICE, saved, unit

@@ -7,6 +7,7 @@ from clothyard.store.shop import Shop
 from tests.browser.conftest import axe
 from tests.browser.test_bench import PRICE, ask, count, drop, saved, start, unit
 from tests.browser.test_rest_of_bench import make
+from tests.kept import set_standards
 
 PLACES = ("/quotes", "/quotes/11", "/customers/1", "/begin/shelf", "/workshop", "/workshop/backups")
 
@@ -159,7 +160,7 @@ def test_the_lines_of_a_large_order_at_a_glance(page: Page, said: list[str]):
 
 
 def test_figures_and_dates_as_the_shop_writes_them(page: Page, shop: Shop):
-    shop.change_standards({"shop.locale": "de-DE"})
+    set_standards(shop, {"shop.locale": "de-DE"})
     page.goto("/quotes?search=kit bag")
     row = page.get_by_role("row").nth(1)
     expect(row).to_contain_text("881,62 £")

@@ -7,7 +7,7 @@ import threading
 
 from playwright.sync_api import Page, expect
 
-from clothyard.services import sending
+from clothyard.services.sending import send as sending
 from clothyard.store.models import StandardChange
 from clothyard.store.shop import Shop
 from tests.browser.conftest import axe
@@ -106,7 +106,7 @@ def test_a_torn_paper_and_a_torn_design_are_told(page: Page, base_url: str, shop
 
 
 def test_standards_that_cannot_be_used_are_told_with_the_way_out(page: Page, shop: Shop):
-    with shop.writing() as session:
+    with shop.unit() as unit, unit.reading() as session:
         session.add(StandardChange(key="price.margin", value='"2"', changed_on=""))
     page.goto("/workshop/rates")
     told = page.get_by_label("Set aside")

@@ -6,9 +6,10 @@ import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 from pypdf import PdfReader
 
-from clothyard.services import quotes, sending
-from clothyard.services.links import CustomerAnswer, answer_link, make_link
-from clothyard.services.quotes import list_quotes
+from clothyard.services.customer_page.links import CustomerAnswer, answer_link, make_link
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.quotes.drafts import list_quotes
+from clothyard.services.sending import send as sending
 from clothyard.store.shop import Shop
 from tests.browser.conftest import axe
 from tests.browser.test_bench import WORKED, ask, count, method, saved, start, unit

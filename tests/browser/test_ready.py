@@ -11,6 +11,7 @@ from playwright.sync_api import Page, expect
 
 from clothyard.standins.supplier import supplier_app
 from tests.browser.conftest import axe, free_port
+from tests.kept import set_standards
 
 
 @pytest.fixture
@@ -23,7 +24,7 @@ def supplier(shop) -> Iterator[str]:
     while not server.started:
         time.sleep(0.02)
     address = f"http://127.0.0.1:{port}"
-    shop.change_standards({"buying.supplier_address": address})
+    set_standards(shop, {"buying.supplier_address": address})
     yield address
     server.should_exit = True
     thread.join()

@@ -3,8 +3,8 @@
 import pytest
 
 from clothyard.core.house.check import default_house, house_json
-from clothyard.services.quotes import QuoteDocument, create_quote
-from clothyard.services.standards import NewRow, add_row, list_standards
+from clothyard.services.house.standards import NewRow, add_row, list_standards
+from clothyard.services.quotes.drafts import QuoteDocument, create_quote
 from tests.conftest import polos, price
 
 TREE = house_json(default_house())

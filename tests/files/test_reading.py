@@ -14,7 +14,7 @@ from clothyard.files.guarded import GuardedReader, read_design
 from clothyard.files.guarded import _serve as serve
 from clothyard.files.kinds import MAX_FILE_BYTES, kind_of, readable_kinds
 from clothyard.files.price_list import write_price_list
-from clothyard.services.designs import design_of_file, inspect_facts, path_of
+from clothyard.services.designs.library import design_of_file, inspect_facts, path_of
 
 SHA = "0" * 64
 STITCHES = sum(len(run) for _, runs in crest() for run in runs)

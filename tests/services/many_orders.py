@@ -36,7 +36,7 @@ def many_orders(
     def row_like(row: Any, **changes: Any) -> dict[str, Any]:
         return {c.name: getattr(row, c.name) for c in row.__table__.columns} | changes
 
-    with shop.writing() as session:
+    with shop.unit() as unit, unit.reading() as session:
         quote, order = session.get(Quote, first), session.get(WorkOrder, first)
         version = session.get(QuoteVersion, (first, 1))
         needs = session.scalars(select(OrderNeed).where(OrderNeed.quote_id == first)).all()
@@ -67,7 +67,7 @@ def many_orders(
                     if not items
                     else chance.randint(-900, 5000),
                     "why": "counted",
-                    "quote_id": chance.choice((0, 0, chance.randint(first, first + orders))),
+                    "quote_id": chance.choice((None, None, chance.randint(first, first + orders))),
                     "made_on": "2026-05-04",
                     "note": "",
                     "cost": "",

@@ -5,9 +5,14 @@ import shutil
 import pytest
 
 from clothyard.core.errors import BadInput
-from clothyard.services import backups
-from clothyard.services.backup_plan import BackupPlan, back_up_if_due, change_plan, read_plan
-from clothyard.services.quotes import QuoteDocument, create_quote, list_quotes
+from clothyard.services.quotes.drafts import QuoteDocument, create_quote, list_quotes
+from clothyard.services.workshop import backups
+from clothyard.services.workshop.backup_plan import (
+    BackupPlan,
+    back_up_if_due,
+    change_plan,
+    read_plan,
+)
 from clothyard.store.shop import Shop
 from tests.conftest import polos
 

@@ -8,9 +8,7 @@ import pytest
 
 from clothyard.core.errors import BadInput, Conflict
 from clothyard.files.price_list import read_price_list, write_price_list
-from clothyard.services.blanks import PriceList, price_list, take_price_list
-from clothyard.services.quotes import QuoteDocument, create_quote, find_quote
-from clothyard.services.standards import (
+from clothyard.services.house.standards import (
     NewRow,
     add_row,
     change_standard,
@@ -19,6 +17,8 @@ from clothyard.services.standards import (
     reset_standard,
     shop_house,
 )
+from clothyard.services.quotes.drafts import QuoteDocument, create_quote, find_quote
+from clothyard.services.workshop.blanks import PriceList, price_list, take_price_list
 from clothyard.store.shop import Shop
 
 D = Decimal

@@ -12,6 +12,7 @@ from clothyard.core.errors import BadInput
 from clothyard.store.shop import Shop
 from tests.conftest import polos
 from tests.core.test_orders import LINES, order
+from tests.kept import set_standards
 
 
 @pytest.fixture
@@ -162,7 +163,7 @@ def test_standards(run, tmp_path):
     assert house["price"]["margin"] == "0.35"
     assert house["goods"]["pique-polo"]["thickness_mm"] == 0.8
     shop = Shop(tmp_path / "s")
-    shop.change_standards({"price.margin": "0.42"})
+    set_standards(shop, {"price.margin": "0.42"})
     _, own, _ = run("standards", "--json", "--shop", tmp_path / "s")
     assert json.loads(own)["price"]["margin"] == "0.42"
     _, listed, _ = run("standards", "--shop", tmp_path / "s")

@@ -9,11 +9,22 @@ import pytest
 
 from clothyard.core.errors import BadInput, Conflict, NotFound, Stale
 from clothyard.files.tables import write_sheet
-from clothyard.services import customers, orders, personal, proofs, quotes, sending
-from clothyard.services.customers import CustomerDocument, CustomerList
-from clothyard.services.links import CustomerAnswer, answer_link, make_link
-from clothyard.services.quotes import QuoteDocument, create_quote, find_quote, list_quotes
-from clothyard.services.sheets import sheet_text
+from clothyard.services.customer_page import proofs
+from clothyard.services.customer_page.links import CustomerAnswer, answer_link, make_link
+from clothyard.services.customers import known as customers
+from clothyard.services.customers import personal
+from clothyard.services.customers.known import CustomerDocument, CustomerList
+from clothyard.services.orders import follow as orders
+from clothyard.services.orders.opened import open_version
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.quotes.drafts import (
+    QuoteDocument,
+    create_quote,
+    find_quote,
+    list_quotes,
+)
+from clothyard.services.sending import send as sending
+from clothyard.services.workshop.sheets import sheet_text
 from clothyard.store.shop import DATABASE
 from tests.conftest import polos
 
@@ -209,7 +220,7 @@ def test_all_that_is_kept_of_somebody_is_written_out_and_erased(shop):
     )
     done = sending.answer_quote(shop, done.id, "accepted", seen=find_quote(shop, done.id).revision)
     orders.keep_up(shop)
-    opened = orders.Opened(shop, done.id, 1)
+    opened = open_version(shop, done.id, 1)
     corrected = {"line": "l1", "n": 0, "to": "Quillan Corrected"}
     said = proofs.ProofSaid(name="Io Quill", names=[corrected], other="Quillan is my cousin")
     proofs.say_proof(shop, done.id, 1, opened.asked, said)
@@ -229,6 +240,7 @@ def test_all_that_is_kept_of_somebody_is_written_out_and_erased(shop):
     assert "Harbour Vets" not in data
     before = everything(shop)
     assert all(told in before for told in ("Tern Street", "bread@tern", "Quill", "Beau"))
+    assert b"%PDF" in sending.find_paper(shop, done.id, 1, "costing").data  # made just now
     told = personal.erase_customer(shop, row.id)
     assert (told.quotes, told.names, told.messages) == (1, 3, 1)
     assert told.papers > 3

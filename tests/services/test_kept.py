@@ -3,8 +3,11 @@
 import pytest
 
 from clothyard.core.errors import BadInput, Conflict
-from clothyard.services import designs, quotes, standards
+from clothyard.services.designs import library as designs
+from clothyard.services.house import standards
+from clothyard.services.quotes import drafts as quotes
 from clothyard.store.models import Quote, StandardChange
+from clothyard.store.standards import changed_standards
 from tests.conftest import polos
 from tests.services.test_quotes import document, made
 
@@ -46,7 +49,7 @@ def test_a_standard_that_could_not_be_read_again_is_refused(shop, value):
     for key in ("price.margin", "shop.name", "blanks.x.prices"):
         with pytest.raises(BadInput):
             standards.change_standard(shop, key, value)
-    assert shop.changed_standards() == {}
+    assert changed_standards(shop) == {}
 
 
 @pytest.mark.parametrize(
@@ -73,7 +76,7 @@ def test_one_bad_standard_is_set_aside_and_told(shop, key, value):
             values={"goods": "pique-polo", "prices": "6.40", "supplier": "wold-blanks"},
         ),
     )
-    with shop.writing() as session:
+    with shop.unit() as unit, unit.reading() as session:
         session.add(StandardChange(key=key, value=value, changed_on=""))
     assert quotes.find_quote(shop, 1).estimate.total.to_pay == before
     told = [view for view in standards.list_standards(shop) if view.set_aside]
@@ -87,7 +90,7 @@ def test_a_bad_row_of_the_shop_s_own_is_set_aside_whole_and_can_be_removed(shop)
     new = standards.NewRow(section="hoops", label="Own", like="100x100")
     [first, *_] = standards.add_row(shop, new)
     row = first.key.split(".")[1]
-    with shop.writing() as session:
+    with shop.unit() as unit, unit.reading() as session:
         session.get(StandardChange, f"hoops.{row}.field_width_mm").value = '"-4"'
     told = {view.key for view in standards.list_standards(shop) if view.set_aside}
     assert f"hoops.{row}.label" in told
@@ -99,7 +102,7 @@ def test_a_bad_row_of_the_shop_s_own_is_set_aside_whole_and_can_be_removed(shop)
 
 def test_one_bad_row_does_not_fail_a_list(shop):
     made(shop), made(shop)
-    with shop.writing() as session:
+    with shop.unit() as unit, unit.reading() as session:
         session.get(Quote, 1).job = '{"lines": ['
     assert [row.id for row in quotes.list_quotes(shop).items] == [2, 1]
     with pytest.raises(Conflict, match="what is kept of Q-0001 is damaged"):

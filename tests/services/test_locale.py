@@ -7,10 +7,10 @@ import pytest
 from pypdf import PdfReader
 
 from clothyard.core.errors import BadInput
-from clothyard.services import sending
-from clothyard.services.quotes import QuoteDocument, create_quote
-from clothyard.services.standards import change_standard
-from clothyard.store.quotes import find_document
+from clothyard.services.house.standards import change_standard
+from clothyard.services.quotes.drafts import QuoteDocument, create_quote
+from clothyard.services.sending import send as sending
+from clothyard.services.sending.send import find_paper
 from tests.conftest import polos
 
 
@@ -33,10 +33,10 @@ def test_a_paper_is_written_as_the_shop_writes(shop, monkeypatch, locale, price,
     change_standard(shop, "shop.locale", locale)
     made = create_quote(shop, QuoteDocument(customer="Tern", job=polos()))
     sending.send_quote(shop, made.id, seen=made.revision)
-    text = words(find_document(shop, made.id, 1, "quote").data)
+    text = words(find_paper(shop, made.id, 1, "quote").data)
     assert price in text
     assert day in text
-    table = find_document(shop, made.id, 1, "tiers").data.decode()
+    table = find_paper(shop, made.id, 1, "tiers").data.decode()
     assert {row["unit"] for row in csv.DictReader(io.StringIO(table))} >= {"15.25"}
     assert sending.preview_view(shop, made.id).locale == locale
 

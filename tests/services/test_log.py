@@ -13,13 +13,17 @@ import uvicorn
 from PIL import Image
 
 from clothyard.core.job.check import job_from
-from clothyard.services import estimates, learning, quotes, sending
-from clothyard.services.designs import keep_design
-from clothyard.services.standards import change_standard, shop_house
+from clothyard.services.designs.library import keep_design
+from clothyard.services.house.standards import change_standard, shop_house
+from clothyard.services.log import learning
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.quotes import estimates
+from clothyard.services.sending import send as sending
 from clothyard.standins.machine import SimulatedMachine, Truths, machine_app
 from clothyard.standins.scale import SimulatedScale, scale_app
 from clothyard.store import stock
 from clothyard.store.log import list_events
+from clothyard.store.standards import changed_standards
 from tests.browser.conftest import free_port
 from tests.conftest import polos
 from tests.services.test_orders import URL, put
@@ -277,7 +281,7 @@ def test_what_is_logged_is_learnt_taken_told_and_undone(client, shop, crest_file
     found = client.request("DELETE", f"{API}/learning/taken", params={"key": "hooping"}).json()
     undone = next(f for f in found if f["key"] == "hooping")
     assert (undone["now"], undone["can_undo"]) == (1, False)
-    assert shop.changed_standards() == {}
+    assert changed_standards(shop) == {}
 
 
 def test_a_factor_moves_by_itself_and_a_wild_row_is_asked_about(client, shop, crest_files):

@@ -4,7 +4,8 @@ import json
 
 import pytest
 
-from clothyard.services import quotes, sending
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.sending import send as sending
 from tests.conftest import polos
 
 URL = "/api/v1/orders"

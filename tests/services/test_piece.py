@@ -8,8 +8,8 @@ from pypdf import PdfReader
 from clothyard.core.house.check import default_house
 from clothyard.core.house.document import OWN_DRAWING
 from clothyard.documents.piece import anchor_of, drawings, extent, spot_on, view_of, washed
-from clothyard.services import sending
-from clothyard.services.quotes import QuoteDocument, create_quote
+from clothyard.services.quotes.drafts import QuoteDocument, create_quote
+from clothyard.services.sending import send as sending
 from tests.conftest import polos
 
 HOUSE = default_house()

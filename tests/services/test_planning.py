@@ -2,8 +2,9 @@
 
 import pytest
 
-from clothyard.services import quotes, sending
-from clothyard.services.standards import change_standard
+from clothyard.services.house.standards import change_standard
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.sending import send as sending
 from tests.conftest import polos
 from tests.services.test_orders import HEAD, URL, accepted, moved, passes, put
 from tests.services.test_shelf import API, NAVY, booked

@@ -15,16 +15,21 @@ from clothyard.core.house.check import kept_house
 from clothyard.core.job.check import job_from
 from clothyard.demo.stitching import fill, stitch_file
 from clothyard.documents.fonts import lacking, printable
-from clothyard.services import backups, outbox, quotes, sending
-from clothyard.services.designs import keep_design
-from clothyard.services.estimates import price_job, pricing_of
-from clothyard.services.standards import NewRow, add_row, change_standard, shop_house
+from clothyard.services.customer_page import outbox
+from clothyard.services.designs.library import keep_design
+from clothyard.services.house.standards import NewRow, add_row, change_standard, shop_house
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.quotes.estimates import price_job, pricing_of
+from clothyard.services.sending import send as sending
+from clothyard.services.sending.send import find_paper
+from clothyard.services.workshop import backups
 from clothyard.store import links
-from clothyard.store.quotes import find_document, find_house, find_quote, find_version
+from clothyard.store.quotes import find_house, find_quote, find_version
 from clothyard.store.shop import Shop
 from tests.conftest import polos
 from tests.core.test_advice import apply_patch
 from tests.core.test_orders import FLEECES, LABELS, TIE_BACKS, order
+from tests.kept import reset_standards
 
 
 @pytest.fixture(autouse=True)
@@ -48,7 +53,7 @@ def sent(shop, **changes):
 
 
 def paper(shop, kind, quote_id=1, version=1):
-    return find_document(shop, quote_id, version, kind).data
+    return find_paper(shop, quote_id, version, kind).data
 
 
 def pdf_text(data):
@@ -660,9 +665,10 @@ def test_two_answers_at_once_are_one(shop: Shop):
     """The page checks before it writes; the store says no to whoever comes second all the same."""
     quote = sent(shop)
     word = links.KeptWord(1, "accepted", "A. Person", "", "2026-05-04T10:00:00")
-    links.keep_word(shop, quote.id, word)
-    with pytest.raises(Conflict):
-        links.keep_word(shop, quote.id, word)
+    with shop.unit() as unit:
+        links.keep_word(unit, quote.id, word)
+    with pytest.raises(Conflict), shop.unit() as unit:
+        links.keep_word(unit, quote.id, word)
     assert len(links.list_words(shop, quote.id)) == 1
 
 
@@ -677,7 +683,7 @@ def test_the_same_again_in_another_number_asks_sizes_and_names_anew(shop: Shop):
 
 def test_a_row_added_before_a_column_was_there_still_makes_a_house(shop: Shop):
     add_row(shop, NewRow(section="hoops", like="100x100", label="Old"))
-    shop.reset_standards(["hoops.old.takes_mm"])  # as from a release without it
+    reset_standards(shop, ["hoops.old.takes_mm"])  # as from a release without it
     hoops = shop_house(shop).hoops
     assert hoops["old"].takes_mm == next(iter(hoops.values())).takes_mm
 

@@ -6,10 +6,12 @@ import pytest
 from pypdf import PdfReader
 
 from clothyard.core.errors import BadInput, Conflict
-from clothyard.services import quotes, readiness, sending
-from clothyard.services.links import CustomerAnswer, answer_link, make_link
-from clothyard.services.quotes import QuoteDocument, create_quote, list_quotes
-from clothyard.services.standards import change_standard
+from clothyard.services.customer_page.links import CustomerAnswer, answer_link, make_link
+from clothyard.services.house.standards import change_standard
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.quotes.drafts import QuoteDocument, create_quote, list_quotes
+from clothyard.services.sending import send as sending
+from clothyard.services.workshop import readiness
 from tests.conftest import polos
 
 AT = "http://127.0.0.1:9001/"

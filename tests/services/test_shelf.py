@@ -13,12 +13,13 @@ from clothyard.core.errors import OutOfRange
 from clothyard.core.house.week_text import day_after
 from clothyard.core.stock.buying import lacking
 from clothyard.core.stock.ledger import Move, Promised, shared
-from clothyard.services import orders
-from clothyard.services.standards import NewRow, add_row, change_standard
+from clothyard.services.house.standards import NewRow, add_row, change_standard
+from clothyard.services.orders import follow as orders
 from clothyard.standins.scale import simulated_grams
 from clothyard.standins.supplier import Asked, answer, supplier_app
 from clothyard.store import stock
 from tests.browser.conftest import free_port
+from tests.kept import book, new_key
 from tests.services.many_orders import many_orders
 from tests.services.test_orders import HEAD, URL, accepted, passes, put
 
@@ -33,7 +34,7 @@ def _a_day_in_may(monkeypatch):
 
 
 def booked(client, item, why, amount, *, key=None, **more):
-    body = {"key": key or stock.new_key(), "item": item, "why": why, "amount": str(amount)} | more
+    body = {"key": key or new_key(), "item": item, "why": why, "amount": str(amount)} | more
     return client.post(f"{API}/stock/moves", json=body)
 
 
@@ -42,7 +43,7 @@ def approved(client, order_id=1):
 
 
 def test_moves_are_booked_once_counted_and_weighed(client, shop):
-    key = stock.new_key()
+    key = new_key()
     assert booked(client, THREAD, "received", 5000, key=key).status_code == 201
     found = booked(client, THREAD, "received", 5000, key=key).json()  # asked again: booked once
     assert (found["on_hand"], len(found["moves"])) == ("5000", 1)
@@ -64,7 +65,7 @@ def test_moves_are_booked_once_counted_and_weighed(client, shop):
     [row] = client.get(f"{API}/stock?only=below-zero").json()["items"]
     assert (row["item"], row["value"]) == (THREAD, "0.00")
     with pytest.raises(OutOfRange):
-        stock.book(shop, [("wrong-way", Move(THREAD, Decimal(-1), "received", "", "2026-05-04"))])
+        book(shop, [("wrong-way", Move(THREAD, Decimal(-1), "received", "", "2026-05-04"))])
 
 
 def test_the_scale_shows_grams_with_its_noise(client):
@@ -78,8 +79,9 @@ def test_the_scale_shows_grams_with_its_noise(client):
 
 def test_two_people_at_once_lose_no_move(client, shop):
     def take(n):
-        stock.book(shop, [(f"key-{n:04d}", Move(THREAD, Decimal(1), "received", "", "x"))])
-        stock.book_count(shop, f"count-{n:04d}", NAVY, Decimal(n), why="counted", note="")
+        book(shop, [(f"key-{n:04d}", Move(THREAD, Decimal(1), "received", "", "x"))])
+        with shop.unit() as unit:
+            stock.add_count(unit, f"count-{n:04d}", NAVY, Decimal(n), why="counted", note="")
 
     with ThreadPoolExecutor(8) as many:
         list(many.map(take, range(60)))
@@ -320,7 +322,7 @@ def test_the_supplier_answers_by_its_seed_alone():
 
 
 def test_a_quote_knows_what_the_shelf_lacks(client, shop):
-    from clothyard.services import quotes
+    from clothyard.services.quotes import drafts as quotes
     from tests.conftest import polos
 
     job = polos(line__cells=[{"size": "M", "colour": "navy", "quantity": 24}])
@@ -367,7 +369,7 @@ def test_the_shelf_goes_out_and_comes_in_once(client, shop, tmp_path):
     assert document["format"] == "clothyard-stock/1"
     assert document["items"][0]["on_hand"] == "4988"
     other = type(shop)(tmp_path / "other")
-    from clothyard.services.exchange import import_file
+    from clothyard.services.exchange.documents import import_file
 
     assert import_file(other, data, where="x") == "2 moves booked, 0 were there already."
     assert import_file(other, data, where="x") == "0 moves booked, 2 were there already."

@@ -3,7 +3,8 @@
 import icalendar
 import pytest
 
-from clothyard.services import quotes, sending
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.sending import send as sending
 from tests.conftest import polos
 from tests.services.test_orders import HEAD, URL, accepted, moved, passes
 from tests.services.test_shelf import API, NAVY, booked

@@ -16,7 +16,7 @@ from clothyard.documents.layout import PAGES, Picture
 from clothyard.documents.run_sheet import run_sheet
 from clothyard.documents.template import BAR_MM, MARGIN_MM, OVERLAP_MM, template_pdf
 from clothyard.documents.workshop import labels_of, labels_pdf
-from clothyard.services.papers import _Made, _templates
+from clothyard.services.papers.papers import _Made, _templates
 from tests.conftest import polos
 from tests.services.test_orders import URL, accepted
 

@@ -12,9 +12,10 @@ import urllib.request
 
 import pytest
 
-from clothyard.services import quotes, sending
-from clothyard.services.designs import keep_design
-from clothyard.services.standards import change_standard
+from clothyard.services.designs.library import keep_design
+from clothyard.services.house.standards import change_standard
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.sending import send as sending
 from clothyard.store.log import list_events
 from clothyard.store.shop import Shop
 from tests.browser.conftest import free_port

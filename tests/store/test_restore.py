@@ -14,7 +14,9 @@ from pathlib import Path
 import pytest
 
 from clothyard.core.errors import BadInput, Conflict
-from clothyard.services import backups, quotes, sending
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.sending import send as sending
+from clothyard.services.workshop import backups
 from clothyard.store.shop import DATABASE, Shop
 from tests.conftest import polos
 
@@ -134,7 +136,7 @@ def test_what_cannot_be_gone_back_to_is_refused_with_its_reason_and_changes_noth
 KILLED = """
 import sys
 from pathlib import Path
-from clothyard.services.backups import restore_from
+from clothyard.services.workshop.backups import restore_from
 from clothyard.store.shop import Shop
 shop = Shop(Path(sys.argv[1]))
 print("ready", flush=True)

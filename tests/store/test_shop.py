@@ -15,13 +15,16 @@ from sqlalchemy.exc import OperationalError
 from clothyard.core.errors import BadInput
 from clothyard.demo.build import demo_shop
 from clothyard.files.guarded import read_design
-from clothyard.services.designs import keep_design, list_designs
-from clothyard.services.quotes import QuoteDocument, create_quote, list_quotes
+from clothyard.services.designs.library import keep_design, list_designs
+from clothyard.services.quotes.drafts import QuoteDocument, create_quote, list_quotes
 from clothyard.store import migrate
+from clothyard.store.designs import find_design
 from clothyard.store.engines import write_engine
 from clothyard.store.lock import alone_in
 from clothyard.store.models import Base
 from clothyard.store.shop import Shop
+from clothyard.store.standards import changed_standards
+from tests.kept import set_standards
 
 SOAK = bool(os.environ.get("CLOTHYARD_SOAK"))
 
@@ -31,7 +34,7 @@ def columns(connection):
     return {
         name: {row[1] for row in connection.execute(f"PRAGMA table_info({name})")}
         for name in names
-        if name != "alembic_version"
+        if name not in {"alembic_version", "sqlite_sequence"}
     }
 
 
@@ -42,7 +45,7 @@ def test_migrations_make_what_the_models_say(shop: Shop):
 
 
 def test_pragmas_and_the_reader_cannot_write(shop: Shop):
-    with shop.writing() as session:
+    with shop.unit() as unit, unit.reading() as session:
         assert session.execute(text("PRAGMA journal_mode")).scalar() == "wal"
         assert session.execute(text("PRAGMA synchronous")).scalar() == 2
         assert session.execute(text("PRAGMA foreign_keys")).scalar() == 1
@@ -52,12 +55,12 @@ def test_pragmas_and_the_reader_cannot_write(shop: Shop):
 
 def test_what_is_kept_is_there_after_reopening(tmp_path: Path, crest_files):
     first = Shop(tmp_path / "s")
-    first.change_standards({"price.margin": "0.4"})
+    set_standards(first, {"price.margin": "0.4"})
     kept = keep_design(first, crest_files["dst"], "../some\\where/crest.dst")
     first.close()
     again = Shop(tmp_path / "s")
-    assert again.changed_standards() == {"price.margin": "0.4"}
-    assert again.design(kept.sha256).stitches == kept.inspection.stitches
+    assert changed_standards(again) == {"price.margin": "0.4"}
+    assert find_design(again, kept.sha256).stitches == kept.inspection.stitches
     assert [d.name for d in list_designs(again).items] == ["crest.dst"]
     assert again.blobs.read(kept.sha256) == crest_files["dst"]
     again.close()
@@ -72,26 +75,26 @@ def test_the_same_file_is_kept_once(shop: Shop, crest_files):
 
 def test_a_failed_write_keeps_nothing(shop: Shop):
     def _fail():
-        with shop.writing() as session:
+        with shop.unit() as unit, unit.reading() as session:
             session.execute(text("INSERT INTO standard_change VALUES ('a', '1', 'now')"))
             raise RuntimeError
 
     with pytest.raises(RuntimeError):
         _fail()
-    assert shop.changed_standards() == {}
+    assert changed_standards(shop) == {}
 
 
 def test_writers_queue_up(shop: Shop):
     def change(n):
         for i in range(10):
-            shop.change_standards({f"tasks.t{n}.seconds": str(i)})
+            set_standards(shop, {f"tasks.t{n}.seconds": str(i)})
 
     threads = [threading.Thread(target=change, args=(n,)) for n in range(8)]
     for thread in threads:
         thread.start()
     for thread in threads:
         thread.join()
-    assert shop.changed_standards() == {f"tasks.t{n}.seconds": "9" for n in range(8)}
+    assert changed_standards(shop) == {f"tasks.t{n}.seconds": "9" for n in range(8)}
 
 
 @pytest.mark.parametrize("step", ["0001", "0002", "0003"])
@@ -113,8 +116,8 @@ def test_migrating_from_every_released_step_with_data(tmp_path: Path, step: str,
         )
     engine.dispose()
     shop = Shop(folder)
-    assert shop.changed_standards() == {"price.margin": "0.4"}
-    assert shop.design("a" * 64).stitches == facts.stitches
+    assert changed_standards(shop) == {"price.margin": "0.4"}
+    assert find_design(shop, "a" * 64).stitches == facts.stitches
     assert create_quote(shop, QuoteDocument()).number == "Q-0001"
     shop.close()
     newest = migrate.newest_step()
@@ -145,10 +148,10 @@ def test_the_demo_keeps_edits_and_never_touches_another_folder(tmp_path: Path):
     assert len(listed) == 22
     assert {row.state for row in listed} == {"draft", "sent", "accepted", "declined", "expired"}
     assert {row.version for row in listed} == {0, 1, 2}
-    shop.change_standards({"price.margin": "0.5"})
+    set_standards(shop, {"price.margin": "0.5"})
     shop.close()
-    assert demo_shop(tmp_path / "demo").changed_standards()["price.margin"] == "0.5"
-    assert "price.margin" not in demo_shop(tmp_path / "demo", reset=True).changed_standards()
+    assert changed_standards(demo_shop(tmp_path / "demo"))["price.margin"] == "0.5"
+    assert "price.margin" not in changed_standards(demo_shop(tmp_path / "demo", reset=True))
     real = tmp_path / "real"
     Shop(real).close()
     with pytest.raises(BadInput, match="not the sample shop"):

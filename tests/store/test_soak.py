@@ -15,7 +15,10 @@ import pytest
 
 from clothyard.core.errors import ClothyardError
 from clothyard.demo.build import demo_shop
-from clothyard.services import backups, outbox, quotes, sending
+from clothyard.services.customer_page import outbox
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.sending import send as sending
+from clothyard.services.workshop import backups
 from clothyard.store.disk import unkept
 from clothyard.store.shop import DATABASE, Shop
 from tests.conftest import polos
@@ -27,7 +30,9 @@ KILLS, ZIPS, DATABASES = (50, 60, 20) if SOAK else (3, 12, 5)
 BEGIN = """
 import sys
 from pathlib import Path
-from clothyard.services import backups, quotes, sending
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.sending import send as sending
+from clothyard.services.workshop import backups
 from clothyard.store.shop import Shop
 shop = Shop(Path(sys.argv[1]))
 print("ready", flush=True)

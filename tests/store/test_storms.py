@@ -14,7 +14,7 @@ from pathlib import Path
 import pytest
 
 from clothyard.core.errors import Stale
-from clothyard.services import quotes
+from clothyard.services.quotes import drafts as quotes
 from clothyard.store.shop import DATABASE, Shop
 
 SOAK = bool(os.environ.get("CLOTHYARD_SOAK"))
@@ -62,7 +62,7 @@ def test_a_storm_of_writers_loses_nothing(shop: Shop):
 WRITER = """
 import sys
 from pathlib import Path
-from clothyard.services import quotes
+from clothyard.services.quotes import drafts as quotes
 from clothyard.store.shop import Shop
 
 shop = Shop(Path(sys.argv[1]))

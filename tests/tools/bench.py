@@ -39,9 +39,17 @@ from clothyard.core.stitches.facts import DesignFacts, analyse
 from clothyard.demo.build import demo_shop
 from clothyard.demo.stitching import crest, stitch_file
 from clothyard.files.guarded import read_design, shared_reader
-from clothyard.services import buying, designs, outbox, papers, quotes, sending, shelf, standards
-from clothyard.services import orders as orders_of
-from clothyard.services.estimates import calm_collector
+from clothyard.services.customer_page import outbox
+from clothyard.services.designs import library as designs
+from clothyard.services.house import standards
+from clothyard.services.orders import buying
+from clothyard.services.orders import follow as orders_of
+from clothyard.services.papers import papers
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.quotes.estimates import calm_collector
+from clothyard.services.sending import send as sending
+from clothyard.services.stock import shelf
+from clothyard.store.designs import find_design
 from clothyard.store.models import (
     DesignFile,
     Mail,
@@ -197,7 +205,7 @@ def listing() -> list[bool]:
         made = quotes.create_quote(
             shop, quotes.QuoteDocument(customer="Brackwater Rowing", job=polos())
         )
-        with shop.writing() as session:
+        with shop.unit() as unit, unit.reading() as session:
             first = session.get(Quote, made.id)
             names = [c.name for c in Quote.__table__.columns if c.name != "id"]
             row = {name: getattr(first, name) for name in names}
@@ -378,10 +386,10 @@ def truth() -> list[bool]:
 def growth(shop: Shop, quote_id: int) -> list[bool]:
     """In a shop of 10,000 quotes, 2,000 designs, 3,000 messages: each list, opening, saving."""
     kept = designs.keep_design(shop, stitch_file(crest(), "dst"), "crest.dst")
-    facts = shop.design(kept.sha256)
+    facts = find_design(shop, kept.sha256)
     assert facts is not None
     day = "2026-05-04T09:00:00+00:00"
-    with shop.writing() as session:
+    with shop.unit() as unit, unit.reading() as session:
         text = facts.model_dump_json()
         session.execute(
             insert(DesignFile),

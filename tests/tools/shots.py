@@ -15,10 +15,10 @@ from playwright.sync_api import Page, sync_playwright
 
 from clothyard.api.app import create_app
 from clothyard.demo.build import demo_shop
-from clothyard.services.papers import order_paper
-from clothyard.services.standards import change_standard
+from clothyard.services.house.standards import change_standard
+from clothyard.services.papers.papers import order_paper
+from clothyard.services.sending.send import find_paper
 from clothyard.standins.machine import SimulatedMachine, Truths, machine_app
-from clothyard.store.quotes import find_document
 
 FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
 PORT = 8649
@@ -205,7 +205,7 @@ def main() -> None:
             print(f"docs/screenshots/{name}.png")
         browser.close()
         for kind, data in (
-            ("quote", find_document(shop, 5, 2, "quote").data),
+            ("quote", find_paper(shop, 5, 2, "quote").data),
             ("template", order_paper(shop, 15, "template", served_at=BASE).data),
         ):
             pdf = Path(folder) / f"{kind}.pdf"

@@ -31,8 +31,8 @@ from clothyard.api import (
 from clothyard.api.safety import Safety
 from clothyard.core.job.document import Job
 from clothyard.files.guarded import shared_reader
-from clothyard.services.backup_plan import back_up_if_due
-from clothyard.services.estimates import calm_collector
+from clothyard.services.quotes.estimates import calm_collector
+from clothyard.services.workshop.backup_plan import back_up_if_due
 from clothyard.store.shop import Shop
 
 FRONTEND = Path(__file__).parents[3] / "frontend" / "dist"

@@ -13,8 +13,8 @@ from clothyard.api.problems import RESPONSES
 from clothyard.api.routes import ShopDep, same_shop
 from clothyard.api.turns import PRICING
 from clothyard.core.log.rows import LogRow
-from clothyard.services import at_machine, log, machines
-from clothyard.store.log import find_photo
+from clothyard.services.log import rows as log
+from clothyard.services.run import at_machine, machines
 
 router = APIRouter(prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(same_shop)])
 
@@ -73,7 +73,7 @@ async def keep_photo(order_id: OrderId, shop: ShopDep, file: UploadFile) -> dict
 def photo(sha256: Annotated[str, Path(pattern=r"^[0-9a-f]{64}$")], shop: ShopDep) -> Response:
     """Return a photo."""
     headers = {"cache-control": "private, max-age=86400"}
-    return Response(find_photo(shop, sha256), media_type="image/jpeg", headers=headers)
+    return Response(at_machine.find_photo(shop, sha256), media_type="image/jpeg", headers=headers)
 
 
 @router.get("/orders/{order_id}/passes/{pass_id}/machine", dependencies=PRICING)

@@ -13,7 +13,7 @@ from clothyard.api.quotes import ServedAt
 from clothyard.api.routes import TELLS_COSTS, ShopDep, same_shop
 from clothyard.api.turns import PRICING
 from clothyard.files.calendars import MAX_BYTES
-from clothyard.services import calendars
+from clothyard.services.plan import calendars
 
 router = APIRouter(
     prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(same_shop), *TELLS_COSTS]

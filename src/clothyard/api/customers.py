@@ -12,7 +12,8 @@ from clothyard.api.problems import RESPONSES
 from clothyard.api.quotes import IfMatch, seen_revision
 from clothyard.api.routes import TELLS_COSTS, Cursor, Limit, ShopDep, same_shop
 from clothyard.files.tables import MEDIA_TYPES, SheetKind
-from clothyard.services import customers, personal
+from clothyard.services.customers import known as customers
+from clothyard.services.customers import personal
 
 router = APIRouter(
     prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(same_shop), *TELLS_COSTS]

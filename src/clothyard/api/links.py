@@ -10,9 +10,9 @@ from clothyard.api.problems import RESPONSES
 from clothyard.api.quotes import Index, QuoteId, ServedAt
 from clothyard.api.routes import ShopDep
 from clothyard.api.turns import READING
-from clothyard.services import links
-from clothyard.services.designs import DesignPath
-from clothyard.services.proofs import ProofSaid
+from clothyard.services.customer_page import links
+from clothyard.services.customer_page.proofs import ProofSaid
+from clothyard.services.designs.library import DesignPath
 
 router = APIRouter(prefix="/api/v1", responses=RESPONSES)
 

@@ -17,7 +17,8 @@ from clothyard.core.errors import BadInput
 from clothyard.core.log.rows import LogDocument, LogRow
 from clothyard.files.guarded import shared_reader
 from clothyard.files.tables import MEDIA_TYPES, SheetKind
-from clothyard.services import last_time, learning, log, pays
+from clothyard.services.log import last_time, learning, pays
+from clothyard.services.log import rows as log
 
 router = APIRouter(
     prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(same_shop), *TELLS_COSTS]
@@ -62,9 +63,7 @@ def list_log(
 @router.post("/log", status_code=201, dependencies=PRICING)
 def write_row(new: log.NewLogRow, shop: ShopDep) -> log.LogView:
     """Write a row to the log."""
-    view = log.write_row(shop, new)
-    learning.follow(shop)
-    return view
+    return log.write_row(shop, new, follow=learning.follow)
 
 
 @router.get("/log/{row_id}")
@@ -76,16 +75,14 @@ def find_log(row_id: RowId, shop: ShopDep) -> log.LogView:
 @router.put("/log/{row_id}", dependencies=PRICING)
 def change_row(row_id: RowId, row: LogRow, shop: ShopDep, if_match: IfMatch = None) -> log.LogView:
     """Change a row; what it was is kept."""
-    view = log.change_row(shop, row_id, row, seen=seen_revision(if_match))
-    learning.follow(shop)
-    return view
+    seen = seen_revision(if_match)
+    return log.change_row(shop, row_id, row, seen=seen, follow=learning.follow)
 
 
 @router.delete("/log/{row_id}", status_code=204)
 def remove_row(row_id: RowId, shop: ShopDep) -> None:
     """Remove a row, and give back what it had booked."""
-    log.remove_row(shop, row_id)
-    learning.follow(shop)
+    log.remove_row(shop, row_id, follow=learning.follow)
 
 
 @router.get("/log/{row_id}/history")
@@ -125,13 +122,12 @@ async def read_log(file: UploadFile, shop: ShopDep) -> log.LogRead:
 def _read(shop: ShopDep, data: bytes, name: str) -> log.LogRead:
     lower = name.lower()
     if lower.endswith(".json"):
-        found = log.read_log_document(shop, data)
-    elif lower.endswith(".xlsx"):
-        found = log.read_log_table(shop, shared_reader().sheet_text(data, name))
+        return log.read_log_document(shop, data, follow=learning.follow)
+    if lower.endswith(".xlsx"):
+        text = shared_reader().sheet_text(data, name)
     else:
-        found = log.read_log_table(shop, data.decode("utf-8-sig", "replace"))
-    learning.follow(shop)
-    return found
+        text = data.decode("utf-8-sig", "replace")
+    return log.read_log_table(shop, text, follow=learning.follow)
 
 
 @router.get("/orders/{order_id}/to-log", dependencies=PRICING)

@@ -16,9 +16,15 @@ from clothyard.api.turns import PRICING, READING
 from clothyard.core.errors import BadInput
 from clothyard.documents.run_sheet import RunSheet
 from clothyard.files.tables import MEDIA_TYPES, SheetKind
-from clothyard.services import corrections, exchange, orders, papers, proofs, readying
-from clothyard.services.readying import GetReady
-from clothyard.services.shelf import QuoteShelf
+from clothyard.services.customer_page import proofs
+from clothyard.services.exchange import documents as exchange
+from clothyard.services.orders import follow as orders
+from clothyard.services.orders import readying
+from clothyard.services.orders.readying import GetReady
+from clothyard.services.papers import papers
+from clothyard.services.run.sheet import find_sheet
+from clothyard.services.sending import corrections
+from clothyard.services.stock.shelf import QuoteShelf
 from clothyard.store.quotes import Document
 
 router = APIRouter(
@@ -136,7 +142,7 @@ def take_corrections(
 @router.get("/orders/{order_id}/run-sheet", dependencies=READING)
 def run_sheet(order_id: OrderId, shop: ShopDep) -> RunSheet:
     """Return the run sheet, for the screen at the machine."""
-    return papers.order_sheet(shop, order_id)
+    return find_sheet(shop, order_id)
 
 
 @router.get("/quotes/{quote_id}/shelf", dependencies=PRICING)

@@ -18,10 +18,13 @@ from clothyard.core.errors import BadInput, RevisionNeeded
 from clothyard.core.estimate.customer import tells_cost, without_costs
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.job.hidden import without_costs_in
+from clothyard.documents.bundle import CUSTOMERS_PAPERS
 from clothyard.files.tables import MEDIA_TYPES, SheetKind
-from clothyard.services import backup_plan, backups, links, outbox, quotes, readiness, sending
-from clothyard.services.designs import DesignPath
-from clothyard.store.quotes import find_document
+from clothyard.services.customer_page import links, outbox
+from clothyard.services.designs.library import DesignPath
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.sending import send as sending
+from clothyard.services.workshop import backup_plan, backups, readiness
 
 router = APIRouter(prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(same_shop)])
 
@@ -377,9 +380,9 @@ def version_document(
     costs: Costs = "shown",
 ) -> Response:
     """Return a document of a version, the bytes that were sent, to be saved."""
-    if kind not in sending.CUSTOMERS_PAPERS:
+    if kind not in CUSTOMERS_PAPERS:
         refuse_hidden(costs)
-    found = find_document(shop, quote_id, version, kind)
+    found = sending.find_paper(shop, quote_id, version, kind)
     return Response(
         found.data,
         media_type=found.media_type,

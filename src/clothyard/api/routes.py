@@ -25,17 +25,12 @@ from clothyard.core.price.rates import Rates, Year
 from clothyard.core.work.document import Work, work_bytes
 from clothyard.files.kinds import MAX_FILE_BYTES, readable_kinds
 from clothyard.files.tables import MEDIA_TYPES, SheetKind
-from clothyard.services import (
-    beginning,
-    blanks,
-    designs,
-    estimates,
-    quotes,
-    sheets,
-    standards,
-    trials,
-    words,
-)
+from clothyard.services.designs import library as designs
+from clothyard.services.designs import words
+from clothyard.services.house import standards
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.quotes import estimates
+from clothyard.services.workshop import beginning, blanks, sheets, trials
 from clothyard.store.shop import Shop
 
 

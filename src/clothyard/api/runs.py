@@ -11,8 +11,9 @@ from fastapi.responses import StreamingResponse
 from clothyard.api.problems import RESPONSES
 from clothyard.api.routes import TELLS_COSTS, ShopDep, same_shop
 from clothyard.api.turns import PRICING
-from clothyard.services import planning, promises, runs
-from clothyard.services import today as todays
+from clothyard.services.plan import planning, promises
+from clothyard.services.run import simulated as runs
+from clothyard.services.today import today as todays
 from clothyard.store.shop import Shop
 
 router = APIRouter(

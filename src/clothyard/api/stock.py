@@ -12,7 +12,9 @@ from clothyard.api.quotes import IfMatch, seen_revision
 from clothyard.api.routes import TELLS_COSTS, ShopDep, same_shop
 from clothyard.api.turns import PRICING, READING
 from clothyard.files.tables import MEDIA_TYPES, SheetKind
-from clothyard.services import buying, papers, shelf
+from clothyard.services.orders import buying
+from clothyard.services.papers import papers
+from clothyard.services.stock import shelf
 
 router = APIRouter(
     prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(same_shop), *TELLS_COSTS]

@@ -26,6 +26,11 @@ def counted(number: float, one: str, many: str = "") -> str:
     return f"{number:,} {one if number == 1 else many or one + 's'}"
 
 
+def amount_text(amount: Decimal) -> str:
+    """Write an amount without trailing zeros."""
+    return f"{amount.normalize():f}" if amount else "0"
+
+
 def day_text(iso: str) -> str:
     """Write an ISO day as people say it; "" for none.
 

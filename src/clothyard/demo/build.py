@@ -15,9 +15,11 @@ from clothyard.demo import stitching
 from clothyard.demo.hand import has_devices
 from clothyard.demo.past import Past
 from clothyard.demo.workshop import CREW, Workshop
-from clothyard.services import customers, quotes, sending
-from clothyard.services.designs import keep_design
-from clothyard.services.standards import NewRow, add_row, change_standard
+from clothyard.services.customers import known as customers
+from clothyard.services.designs.library import keep_design
+from clothyard.services.house.standards import NewRow, add_row, change_standard
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.sending import send as sending
 from clothyard.store.lock import HOLDER, LOCK
 from clothyard.store.shop import DATABASE, Shop, today
 

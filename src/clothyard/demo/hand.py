@@ -8,9 +8,9 @@ from datetime import UTC, datetime
 
 from clothyard.core.errors import ClothyardError
 from clothyard.core.run.at_machine import Kind
-from clothyard.services import at_machine, machines
-from clothyard.services import orders as orders_service
-from clothyard.services.standards import change_standard, shop_house
+from clothyard.services.house.standards import change_standard, shop_house
+from clothyard.services.orders import follow as orders_service
+from clothyard.services.run import at_machine, machines
 from clothyard.standins.machine import MachineState
 from clothyard.store.shop import Shop
 

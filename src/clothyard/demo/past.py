@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from clothyard.core.log.rows import LogRow, Measured
-from clothyard.services.log import NewLogRow, PassOf, write_row
+from clothyard.services.log.rows import NewLogRow, PassOf, write_row
 from clothyard.store.shop import Shop
 
 HIDDEN = {

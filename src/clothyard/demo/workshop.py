@@ -7,9 +7,14 @@ from contextlib import AbstractContextManager
 from decimal import Decimal
 from typing import Any
 
-from clothyard.services import buying, orders, proofs, shelf
-from clothyard.services.quotes import QuoteView
-from clothyard.services.standards import NewRow, add_row, change_standard
+from clothyard.core.order.state import BEGUN
+from clothyard.services.customer_page import proofs
+from clothyard.services.house.standards import NewRow, add_row, change_standard
+from clothyard.services.orders import buying
+from clothyard.services.orders import follow as orders
+from clothyard.services.orders.opened import open_version
+from clothyard.services.quotes.drafts import QuoteView
+from clothyard.services.stock import shelf
 from clothyard.store import orders as kept
 from clothyard.store.shop import Shop
 
@@ -128,7 +133,7 @@ class Workshop:
         """Move an order on; its words count as approved when it goes beyond waiting."""
         orders.keep_up(self.shop)
         order = kept.find_order(self.shop, quote.id)
-        if state in orders.BEGUN:
+        if state in BEGUN:
             proofs.tick_proof(self.shop, quote.id, by="the customer, by telephone")
             order = kept.find_order(self.shop, quote.id)
             samples = orders.find_order(self.shop, quote.id).samples
@@ -202,7 +207,7 @@ class Workshop:
         """Let the customer correct a name on the proof."""
         orders.keep_up(self.shop)
         order = kept.find_order(self.shop, quote.id)
-        opened = orders.Opened(self.shop, quote.id, order.version)
+        opened = open_version(self.shop, quote.id, order.version)
         line = opened.asked.lines[0].id
         said = proofs.ProofSaid(
             name=by,

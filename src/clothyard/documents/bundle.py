@@ -549,38 +549,70 @@ def message(head: PaperHead, job: Job, estimate: Estimate, house: House) -> str:
     return "\n".join(lines) + "\n"
 
 
-PAPERS = 6
-"""How many papers a version has."""
+@dataclass(frozen=True, slots=True)
+class Sent:
+    """What the papers of a version are made of; the estimate with its working."""
+
+    head: PaperHead
+    job: Job
+    estimate: Estimate
+    house: House
+    pictures: Sequence[Sequence[Picture]]
+
+    def quote(self) -> bytes:
+        """Set the quote."""
+        return quote_pdf(self.head, self.job, self.estimate, self.house, self.pictures)
+
+    def costing(self) -> bytes:
+        """Set the costing."""
+        return costing_pdf(self.head, self.job, self.estimate, self.house, self.pictures)
+
+    def message(self) -> bytes:
+        """Write the message."""
+        return message(self.head, self.job, self.estimate, self.house).encode()
+
+    def tiers(self) -> bytes:
+        """Write the tiers."""
+        return tiers_csv(self.estimate)
+
+    def job_document(self) -> bytes:
+        """Write the job."""
+        return json.dumps(job_json(self.job), ensure_ascii=False, indent=1).encode()
+
+    def estimate_document(self) -> bytes:
+        """Write the estimate."""
+        return estimate_bytes(self.estimate)
 
 
-def papers(
-    head: PaperHead,
-    job: Job,
-    estimate: Estimate,
-    house: House,
-    pictures: Sequence[Sequence[Picture]],
-) -> Iterator[Document]:
-    """Make all papers of a version, one after the other.
+@dataclass(frozen=True, slots=True)
+class SentPaper:
+    """A paper of a version: what it is called, and how it is made.
 
-    Parameters
-    ----------
-    head : PaperHead
-    job, estimate, house
-        As sent; the estimate with its working.
-    pictures : one a placement, for each line
-
-    Yields
-    ------
-    Document
-        quote and costing (PDF), message (text), tiers (CSV), job and estimate (JSON).
+    `customers` says whether the customer may have it: then it is made as the version is sent.
+    The others are made when they are asked for.
     """
-    stem = f"{head.number}-v{head.version}"
-    quote = quote_pdf(head, job, estimate, house, pictures)
-    yield Document("quote", f"{stem}.pdf", PDF, quote)
-    costing = costing_pdf(head, job, estimate, house, pictures)
-    yield Document("costing", f"{stem}-costing.pdf", PDF, costing)
-    yield Document("message", f"{stem}.txt", TXT, message(head, job, estimate, house).encode())
-    yield Document("tiers", f"{stem}-tiers.csv", CSV, tiers_csv(estimate))
-    job_text = json.dumps(job_json(job), ensure_ascii=False, indent=1).encode()
-    yield Document("job", f"{stem}-job.json", JSON, job_text)
-    yield Document("estimate", f"{stem}-estimate.json", JSON, estimate_bytes(estimate))
+
+    ending: str
+    media_type: str
+    customers: bool
+    make: Callable[[Sent], bytes]
+
+
+SENT_PAPERS: Mapping[str, SentPaper] = {
+    "quote": SentPaper(".pdf", PDF, True, Sent.quote),
+    "costing": SentPaper("-costing.pdf", PDF, False, Sent.costing),
+    "message": SentPaper(".txt", TXT, True, Sent.message),
+    "tiers": SentPaper("-tiers.csv", CSV, True, Sent.tiers),
+    "job": SentPaper("-job.json", JSON, False, Sent.job_document),
+    "estimate": SentPaper("-estimate.json", JSON, False, Sent.estimate_document),
+}
+"""The papers of a version, by kind."""
+
+CUSTOMERS_PAPERS = tuple(kind for kind, paper in SENT_PAPERS.items() if paper.customers)
+
+
+def sent_paper(kind: str, sent: Sent) -> Document:
+    """Make a paper of a version."""
+    paper = SENT_PAPERS[kind]
+    stem = f"{sent.head.number}-v{sent.head.version}"
+    return Document(kind, f"{stem}{paper.ending}", paper.media_type, paper.make(sent))

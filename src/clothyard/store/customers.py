@@ -12,7 +12,8 @@ from sqlalchemy.orm import Session
 
 from clothyard.core.errors import Conflict, NotFound, Stale
 from clothyard.store.models import Customer, CustomerName, Quote
-from clothyard.store.shop import Shop, now, today
+from clothyard.store.shop import now, today
+from clothyard.store.unit import Reads, Unit
 
 LISTS = ("contacts", "agreed")
 SORTS = ("name", "last", "quotes")
@@ -87,7 +88,7 @@ def _take_name(session: Session, name: str, customer_id: int) -> None:
         )
 
 
-def add_customer(shop: Shop, values: dict[str, Any]) -> KeptCustomer:
+def add_customer(unit: Unit, values: dict[str, Any]) -> KeptCustomer:
     """Add a customer.
 
     Raises
@@ -95,8 +96,8 @@ def add_customer(shop: Shop, values: dict[str, Any]) -> KeptCustomer:
     Conflict
         If another goes by that name.
     """
-    with shop.writing() as session:
-        return _kept(_add(session, values))
+    session = unit.session
+    return _kept(_add(session, values))
 
 
 def _add(session: Session, values: dict[str, Any]) -> Customer:
@@ -129,7 +130,7 @@ def meet_customer(session: Session, name: str, email: str) -> None:
 
 
 def change_customer(
-    shop: Shop, customer_id: int, *, seen: int, values: dict[str, Any]
+    unit: Unit, customer_id: int, *, seen: int, values: dict[str, Any]
 ) -> KeptCustomer:
     """Write a customer anew; a changed name is theirs beside the former ones.
 
@@ -138,35 +139,35 @@ def change_customer(
     NotFound, Stale, Conflict
         Nothing is written then.
     """
-    with shop.writing() as session:
-        row = session.get(Customer, customer_id)
-        if row is None:
-            raise _unknown(customer_id)
-        if row.revision != seen:
-            raise Stale(
-                f"{row.name} was changed elsewhere since.",
-                kept=_kept(row),
-                where="revision",
-                remedy="Load it again, then change it.",
-            )
-        if "name" in values:
-            _take_name(session, values["name"], customer_id)
-        for key, value in _columns(values).items():
-            setattr(row, key, value)
-        row.revision += 1
-        row.changed_on = now()
-        session.flush()
-        return _kept(row)
+    session = unit.session
+    row = session.get(Customer, customer_id)
+    if row is None:
+        raise _unknown(customer_id)
+    if row.revision != seen:
+        raise Stale(
+            f"{row.name} was changed elsewhere since.",
+            kept=_kept(row),
+            where="revision",
+            remedy="Load it again, then change it.",
+        )
+    if "name" in values:
+        _take_name(session, values["name"], customer_id)
+    for key, value in _columns(values).items():
+        setattr(row, key, value)
+    row.revision += 1
+    row.changed_on = now()
+    session.flush()
+    return _kept(row)
 
 
-def find_customer(shop: Shop, customer_id: int) -> tuple[KeptCustomer, list[str]]:
+def find_customer(at: Reads, customer_id: int) -> tuple[KeptCustomer, list[str]]:
     """Return a customer, and the names they go by as compared.
 
     Raises
     ------
     NotFound
     """
-    with shop.reading() as session:
+    with at.reading() as session:
         query = _with_quotes().where(Customer.id == customer_id)
         row = session.execute(query).one_or_none()
         if row is None:
@@ -191,7 +192,7 @@ def _with_quotes() -> Any:
 
 
 def list_customers(
-    shop: Shop,
+    at: Reads,
     *,
     search: str,
     sort: str,
@@ -243,22 +244,22 @@ def list_customers(
     order = column.desc() if (usual if down is None else down) else column
     called = select(CustomerName.customer_id).where(CustomerName.key == key_of(search))
     exact = Customer.id.in_(called).desc()  # who is called just so comes first
-    with shop.reading() as session:
+    with at.reading() as session:
         query = _with_quotes().where(*conditions).order_by(exact, order, func.lower(Customer.name))
         rows = session.execute(query.offset(offset).limit(limit)).all()
         count = select(func.count()).select_from(Customer).where(*conditions)
         return [_kept(*row) for row in rows], session.scalar(count) or 0
 
 
-def customer_ids(shop: Shop, keys: Sequence[str]) -> dict[str, int]:
+def customer_ids(at: Reads, keys: Sequence[str]) -> dict[str, int]:
     """Say whose the names are, as compared; those of nobody are left out."""
-    with shop.reading() as session:
+    with at.reading() as session:
         rows = session.scalars(select(CustomerName).where(CustomerName.key.in_(set(keys))))
         return {row.key: row.customer_id for row in rows}
 
 
 def join_customers(
-    shop: Shop, customer_id: int, other_id: int, values: dict[str, Any]
+    unit: Unit, customer_id: int, other_id: int, values: dict[str, Any]
 ) -> KeptCustomer:
     """Let a customer take over another's names, and with them their quotes; the other goes.
 
@@ -271,22 +272,22 @@ def join_customers(
     ------
     NotFound
     """
-    with shop.writing() as session:
-        row, other = session.get(Customer, customer_id), session.get(Customer, other_id)
-        if row is None or other is None:
-            raise _unknown(customer_id if row is None else other_id)
-        session.execute(
-            update(CustomerName)
-            .where(CustomerName.customer_id == other_id)
-            .values(customer_id=customer_id)
-        )
-        session.delete(other)
-        for key, value in _columns(values).items():
-            setattr(row, key, value)
-        row.revision += 1
-        row.changed_on = now()
-        session.flush()
-        return _kept(row)
+    session = unit.session
+    row, other = session.get(Customer, customer_id), session.get(Customer, other_id)
+    if row is None or other is None:
+        raise _unknown(customer_id if row is None else other_id)
+    session.execute(
+        update(CustomerName)
+        .where(CustomerName.customer_id == other_id)
+        .values(customer_id=customer_id)
+    )
+    session.delete(other)
+    for key, value in _columns(values).items():
+        setattr(row, key, value)
+    row.revision += 1
+    row.changed_on = now()
+    session.flush()
+    return _kept(row)
 
 
 def remove_customer(session: Session, customer_id: int) -> None:

@@ -6,11 +6,11 @@ import hashlib
 from dataclasses import dataclass
 
 from sqlalchemy import delete, func, select, update
-from sqlalchemy.orm import Session
 
 from clothyard.core.errors import Conflict, NotFound
 from clothyard.store.models import CustomerLink, CustomerWord, Quote, QuoteVersion
-from clothyard.store.shop import Shop, now
+from clothyard.store.shop import now
+from clothyard.store.unit import Reads, Unit
 
 MOST_CHANGES = 10
 """That a customer can ask for of one version, on their page."""
@@ -34,8 +34,9 @@ def _hashed(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
 
-def add_link(session: Session, quote_id: int, version: int, token: str) -> None:
+def add_link(unit: Unit, quote_id: int, version: int, token: str) -> None:
     """Keep a link's hash; older links of the quote no longer open anything."""
+    session = unit.session
     mine = CustomerLink.quote_id == quote_id
     session.execute(delete(CustomerLink).where(mine, CustomerLink.ended_on != ""))
     session.execute(update(CustomerLink).where(mine).values(ended_on=now()))
@@ -50,7 +51,7 @@ def add_link(session: Session, quote_id: int, version: int, token: str) -> None:
     )
 
 
-def take_back_link(shop: Shop, quote_id: int) -> bool:
+def take_back_link(unit: Unit, quote_id: int) -> bool:
     """Let a quote's newest link open nothing, and the one before it again, of the same version.
 
     Returns
@@ -58,24 +59,18 @@ def take_back_link(shop: Shop, quote_id: int) -> bool:
     bool
         Whether there was one before.
     """
-    with shop.writing() as session:
-        rows = session.scalars(select(CustomerLink).where(CustomerLink.quote_id == quote_id)).all()
-        newest = next((row for row in rows if not row.ended_on), None)
-        before = next((row for row in rows if row.ended_on), None)
-        if newest is None or before is None or before.version != newest.version:
-            return False
-        session.delete(newest)
-        before.ended_on = ""
-        return True
+    session = unit.session
+    rows = session.scalars(select(CustomerLink).where(CustomerLink.quote_id == quote_id)).all()
+    newest = next((row for row in rows if not row.ended_on), None)
+    before = next((row for row in rows if row.ended_on), None)
+    if newest is None or before is None or before.version != newest.version:
+        return False
+    session.delete(newest)
+    before.ended_on = ""
+    return True
 
 
-def keep_link(shop: Shop, quote_id: int, version: int, token: str) -> None:
-    """Keep a link, see `add_link`, on its own."""
-    with shop.writing() as session:
-        add_link(session, quote_id, version, token)
-
-
-def follow_link(shop: Shop, token: str) -> tuple[int, int]:
+def follow_link(at: Reads, token: str) -> tuple[int, int]:
     """Return the quote and version that a link opens.
 
     Raises
@@ -83,7 +78,7 @@ def follow_link(shop: Shop, token: str) -> tuple[int, int]:
     NotFound
         If it opens none; nothing tells whether it ever did.
     """
-    with shop.reading() as session:
+    with at.reading() as session:
         row = session.get(CustomerLink, _hashed(token))
         if row is None or row.ended_on:
             raise NotFound(
@@ -95,7 +90,7 @@ def follow_link(shop: Shop, token: str) -> tuple[int, int]:
         return row.quote_id, row.version
 
 
-def keep_word(shop: Shop, quote_id: int, word: KeptWord) -> None:
+def keep_word(unit: Unit, quote_id: int, word: KeptWord) -> None:
     """Keep what a customer said, with its version; accepting answers the version once.
 
     Raises
@@ -103,54 +98,54 @@ def keep_word(shop: Shop, quote_id: int, word: KeptWord) -> None:
     Conflict
         If the quote is no longer the version sent, or was answered meanwhile; nothing is kept.
     """
-    with shop.writing() as session:
-        quote = session.get(Quote, quote_id)
-        if quote is None or quote.state != "sent" or quote.version != word.version:
-            raise Conflict(
-                "this quote was answered or replaced meanwhile.",
-                where="quote",
-                remedy="Load the page again.",
-                code="quote-not-open",
-            )
-        count = select(func.count()).select_from(CustomerWord)
-        said = session.scalar(
-            count.where(
-                CustomerWord.quote_id == quote_id,
-                CustomerWord.version == word.version,
-                CustomerWord.kind == "change",
-            )
+    session = unit.session
+    quote = session.get(Quote, quote_id)
+    if quote is None or quote.state != "sent" or quote.version != word.version:
+        raise Conflict(
+            "this quote was answered or replaced meanwhile.",
+            where="quote",
+            remedy="Load the page again.",
+            code="quote-not-open",
         )
-        if word.kind == "change" and (said or 0) >= MOST_CHANGES:
-            raise Conflict(
-                f"{MOST_CHANGES} changes were asked for already.",
-                where="words",
-                remedy="Write to the shop; it has those and answers with a new version.",
-                code="said-many",
-            )
-        values = {"heard": word.kind, "changed_on": word.said_on, "revision": Quote.revision + 1}
-        if word.kind == "accepted":
-            values["state"] = "accepted"
-            session.execute(
-                update(QuoteVersion)
-                .where(QuoteVersion.quote_id == quote_id, QuoteVersion.version == word.version)
-                .values(answer="accepted", answered_on=word.said_on)
-            )
-        session.execute(update(Quote).where(Quote.id == quote_id).values(values))
-        session.add(
-            CustomerWord(
-                quote_id=quote_id,
-                version=word.version,
-                kind=word.kind,
-                name=word.name,
-                words=word.words,
-                said_on=word.said_on,
-            )
+    count = select(func.count()).select_from(CustomerWord)
+    said = session.scalar(
+        count.where(
+            CustomerWord.quote_id == quote_id,
+            CustomerWord.version == word.version,
+            CustomerWord.kind == "change",
         )
+    )
+    if word.kind == "change" and (said or 0) >= MOST_CHANGES:
+        raise Conflict(
+            f"{MOST_CHANGES} changes were asked for already.",
+            where="words",
+            remedy="Write to the shop; it has those and answers with a new version.",
+            code="said-many",
+        )
+    values = {"heard": word.kind, "changed_on": word.said_on, "revision": Quote.revision + 1}
+    if word.kind == "accepted":
+        values["state"] = "accepted"
+        session.execute(
+            update(QuoteVersion)
+            .where(QuoteVersion.quote_id == quote_id, QuoteVersion.version == word.version)
+            .values(answer="accepted", answered_on=word.said_on)
+        )
+    session.execute(update(Quote).where(Quote.id == quote_id).values(values))
+    session.add(
+        CustomerWord(
+            quote_id=quote_id,
+            version=word.version,
+            kind=word.kind,
+            name=word.name,
+            words=word.words,
+            said_on=word.said_on,
+        )
+    )
 
 
-def list_words(shop: Shop, quote_id: int) -> list[KeptWord]:
+def list_words(at: Reads, quote_id: int) -> list[KeptWord]:
     """List what a customer said of a quote, the first first; the last 100."""
-    with shop.reading() as session:
+    with at.reading() as session:
         rows = session.scalars(
             select(CustomerWord)
             .where(CustomerWord.quote_id == quote_id)

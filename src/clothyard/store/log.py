@@ -7,14 +7,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import delete, func, select
+from sqlalchemy import ColumnElement, delete, func, select
 from sqlalchemy.dialects.sqlite import insert
 
-from clothyard.core.errors import NotFound, Stale
+from clothyard.core.errors import Conflict, NotFound, Stale
 from clothyard.core.log.rows import LogRow
 from clothyard.store.models import LogChange, LogEntry, Photo, Quote, RunEvent
 from clothyard.store.personal import ERASED, scrubbed
-from clothyard.store.shop import Shop, now
+from clothyard.store.shop import now
+from clothyard.store.unit import Reads, Unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,33 +44,49 @@ class KeptRow:
     row: LogRow
 
 
-def add_events(shop: Shop, events: Sequence[KeptEvent]) -> list[str]:
-    """Keep events, each once; returns the ids of those that were new."""
-    found = []
-    with shop.writing() as session:
-        for event in events:
-            row = insert(RunEvent).values(
-                id=event.id,
-                quote_id=event.quote_id,
-                pass_id=event.pass_id,
-                kind=event.kind,
-                piece=event.piece,
-                at=event.at,
-                person=event.person,
-                data=json.dumps(event.data),
+def add_events(unit: Unit, events: Sequence[KeptEvent]) -> list[str]:
+    """Keep events, each once; returns the ids of those that were new.
+
+    Raises
+    ------
+    Conflict
+        If an id comes again with something else.
+    """
+    found: list[str] = []
+    for event in events:
+        values: dict[str, Any] = {
+            "quote_id": event.quote_id,
+            "pass_id": event.pass_id,
+            "kind": event.kind,
+            "piece": event.piece,
+            "at": event.at,
+            "person": event.person,
+            "data": json.dumps(event.data),
+        }
+        row = insert(RunEvent).values(id=event.id, **values)
+        new = unit.session.scalar(
+            row.on_conflict_do_nothing(index_elements=["id"]).returning(RunEvent.id)
+        )
+        if new is not None:
+            found.append(new)
+            continue
+        there = unit.session.scalar(select(RunEvent).where(RunEvent.id == event.id))
+        if there is None or any(getattr(there, name) != value for name, value in values.items()):
+            raise Conflict(
+                f"the event {event.id[:60]!r} was written down before, and said something else.",
+                where="events",
+                remedy="Load the page again: what it wrote before is kept.",
+                code="event-taken",
             )
-            new = session.execute(row.on_conflict_do_nothing(index_elements=["id"]))
-            if new.rowcount:  # type: ignore[attr-defined]
-                found.append(event.id)
     return found
 
 
-def list_events(shop: Shop, quote_id: int, pass_id: str = "") -> list[KeptEvent]:
+def list_events(at: Reads, quote_id: int, pass_id: str = "") -> list[KeptEvent]:
     """List the events of an order, or of one of its passes, in the order of arrival."""
     wanted = select(RunEvent).where(RunEvent.quote_id == quote_id).order_by(RunEvent.n)
     if pass_id:
         wanted = wanted.where(RunEvent.pass_id == pass_id)
-    with shop.reading() as session:
+    with at.reading() as session:
         return [
             KeptEvent(
                 r.id,
@@ -86,12 +103,12 @@ def list_events(shop: Shop, quote_id: int, pass_id: str = "") -> list[KeptEvent]
         ]
 
 
-def begun_passes(shop: Shop) -> list[tuple[int, str, str]]:
+def begun_passes(at: Reads) -> list[tuple[int, str, str]]:
     """List passes that have events: (order, pass, when the last of them came)."""
     wanted = select(RunEvent.quote_id, RunEvent.pass_id, func.max(RunEvent.at)).group_by(
         RunEvent.quote_id, RunEvent.pass_id
     )
-    with shop.reading() as session:
+    with at.reading() as session:
         return [(quote_id, pass_id, at) for quote_id, pass_id, at in session.execute(wanted)]
 
 
@@ -104,35 +121,29 @@ def _read(entry: LogEntry, customer: str | None) -> KeptRow:
     row = LogRow.model_validate_json(entry.document)
     if customer is not None:
         row = row.model_copy(update={"customer": customer})
-    return KeptRow(entry.id, entry.key, entry.quote_id, entry.revision, row)
+    return KeptRow(entry.id, entry.key, entry.quote_id or 0, entry.revision, row)
 
 
 def _rows() -> Any:
     return select(LogEntry, Quote.customer).outerjoin(Quote, Quote.id == LogEntry.quote_id)
 
 
-def add_rows(shop: Shop, rows: Sequence[tuple[str, int, LogRow]]) -> list[int]:
-    """Write rows, each key once: (key, order or 0, row); returns the ids of those that were new."""
-    found = []
-    with shop.writing() as session:
-        for key, quote_id, row in rows:
-            values = {
-                "key": key,
-                "quote_id": quote_id,
-                "finished_on": row.finished_on,
-                "revision": 1,
-                "document": row.model_dump_json(),
-                "search": _search(row),
-            }
-            new = session.execute(
-                insert(LogEntry).values(values).on_conflict_do_nothing(index_elements=["key"])
-            )
-            if new.rowcount:  # type: ignore[attr-defined]
-                found.append(int(new.inserted_primary_key[0]))  # type: ignore[attr-defined]
+def add_row(unit: Unit, key: str, quote_id: int, row: LogRow) -> int | None:
+    """Write a row under its key, of an order or 0; returns its id, None where the key is there."""
+    values = {
+        "key": key,
+        "quote_id": quote_id or None,
+        "finished_on": row.finished_on,
+        "revision": 1,
+        "document": row.model_dump_json(),
+        "search": _search(row),
+    }
+    written = insert(LogEntry).values(values).on_conflict_do_nothing(index_elements=["key"])
+    found: int | None = unit.session.scalar(written.returning(LogEntry.id))
     return found
 
 
-def change_row(shop: Shop, row_id: int, row: LogRow, *, seen: int) -> KeptRow:
+def change_row(unit: Unit, row_id: int, row: LogRow, *, seen: int) -> KeptRow:
     """Change a row; what it was is kept.
 
     Raises
@@ -141,38 +152,35 @@ def change_row(shop: Shop, row_id: int, row: LogRow, *, seen: int) -> KeptRow:
     Stale
         If it was changed since it was seen.
     """
-    with shop.writing() as session:
-        entry = session.get(LogEntry, row_id)
-        if entry is None:
-            raise _no_row(row_id)
-        if entry.revision != seen:
-            raise Stale(
-                "this row was changed meanwhile.",
-                where="log",
-                kept=_read(entry, None).row,
-                remedy="Look at it again.",
-            )
-        session.add(
-            LogChange(row_id=row_id, revision=seen, document=entry.document, changed_on=now())
+    session = unit.session
+    entry = session.get(LogEntry, row_id)
+    if entry is None:
+        raise _no_row(row_id)
+    if entry.revision != seen:
+        raise Stale(
+            "this row was changed meanwhile.",
+            where="log",
+            kept=_read(entry, None).row,
+            remedy="Look at it again.",
         )
-        entry.revision = seen + 1
-        entry.document, entry.finished_on = row.model_dump_json(), row.finished_on
-        entry.search = _search(row)
-    return find_row(shop, row_id)
+    session.add(LogChange(row_id=row_id, revision=seen, document=entry.document, changed_on=now()))
+    entry.revision = seen + 1
+    entry.document, entry.finished_on = row.model_dump_json(), row.finished_on
+    entry.search = _search(row)
+    return find_row(unit, row_id)
 
 
-def remove_row(shop: Shop, row_id: int) -> None:
+def remove_row(unit: Unit, row_id: int) -> None:
     """Remove a row and what it was before.
 
     Raises
     ------
     NotFound
     """
-    with shop.writing() as session:
-        gone = session.execute(delete(LogEntry).where(LogEntry.id == row_id))
-        if not gone.rowcount:  # type: ignore[attr-defined]
-            raise _no_row(row_id)
-        session.execute(delete(LogChange).where(LogChange.row_id == row_id))
+    unit.session.execute(delete(LogChange).where(LogChange.row_id == row_id))
+    gone = delete(LogEntry).where(LogEntry.id == row_id).returning(LogEntry.id)
+    if unit.session.scalar(gone) is None:
+        raise _no_row(row_id)
 
 
 def _no_row(row_id: int) -> NotFound:
@@ -184,111 +192,115 @@ def _no_row(row_id: int) -> NotFound:
     )
 
 
-def find_row(shop: Shop, row_id: int) -> KeptRow:
+def find_row(at: Reads, row_id: int) -> KeptRow:
     """Return a row.
 
     Raises
     ------
     NotFound
     """
-    with shop.reading() as session:
+    with at.reading() as session:
         found = session.execute(_rows().where(LogEntry.id == row_id)).first()
     if found is None:
         raise _no_row(row_id)
     return _read(*found)
 
 
-def find_key(shop: Shop, key: str) -> int | None:
+def find_key(at: Reads, key: str) -> int | None:
     """Return the id of the row of a key, None where there is none."""
-    with shop.reading() as session:
+    with at.reading() as session:
         return session.scalar(select(LogEntry.id).where(LogEntry.key == key))
 
 
+def _matching(search: str, quote_id: int | None) -> list[ColumnElement[bool]]:
+    found: list[ColumnElement[bool]] = []
+    for word in search.casefold().split():
+        kept = LogEntry.search.contains(word, autoescape=True)
+        found.append(kept | Quote.search.contains(word, autoescape=True))
+    if quote_id is not None:
+        found.append(LogEntry.quote_id == quote_id)
+    return found
+
+
 def list_rows(
-    shop: Shop,
+    at: Reads,
     *,
     search: str = "",
     quote_id: int | None = None,
-    limit: int = 20_000,
+    limit: int | None = None,
     offset: int = 0,
 ) -> list[KeptRow]:
     """List rows, the last finished first: those with all words of `search`, or of an order."""
-    wanted = _rows().order_by(LogEntry.finished_on.desc(), LogEntry.id.desc())
-    for word in search.casefold().split():
-        kept = LogEntry.search.contains(word, autoescape=True)
-        wanted = wanted.where(kept | Quote.search.contains(word, autoescape=True))
-    if quote_id is not None:
-        wanted = wanted.where(LogEntry.quote_id == quote_id)
-    with shop.reading() as session:
+    wanted = _rows().where(*_matching(search, quote_id))
+    wanted = wanted.order_by(LogEntry.finished_on.desc(), LogEntry.id.desc())
+    with at.reading() as session:
         return [_read(*found) for found in session.execute(wanted.limit(limit).offset(offset))]
 
 
-def count_rows(shop: Shop) -> int:
-    """Count the rows of the log."""
-    with shop.reading() as session:
-        return int(session.scalar(select(func.count()).select_from(LogEntry)) or 0)
+def count_rows(at: Reads, *, search: str = "") -> int:
+    """Count the rows of the log: those with all words of `search`."""
+    wanted = select(func.count()).select_from(LogEntry)
+    wanted = wanted.outerjoin(Quote, Quote.id == LogEntry.quote_id)
+    with at.reading() as session:
+        return int(session.scalar(wanted.where(*_matching(search, None))) or 0)
 
 
-def row_history(shop: Shop, row_id: int) -> list[tuple[int, str, LogRow]]:
+def row_history(at: Reads, row_id: int) -> list[tuple[int, str, LogRow]]:
     """List what a row was: (revision, until when, row), the last first."""
     wanted = select(LogChange).where(LogChange.row_id == row_id)
-    with shop.reading() as session:
+    with at.reading() as session:
         return [
             (c.revision, c.changed_on, LogRow.model_validate_json(c.document))
             for c in session.scalars(wanted.order_by(LogChange.revision.desc()))
         ]
 
 
-def logged_orders(shop: Shop) -> dict[int, set[str]]:
+def logged_orders(at: Reads) -> dict[int, set[str]]:
     """Say which passes of which orders are in the log: order to pass ids."""
-    with shop.reading() as session:
+    with at.reading() as session:
         entries = session.execute(
-            select(LogEntry.quote_id, LogEntry.key).where(LogEntry.quote_id != 0)
+            select(LogEntry.quote_id, LogEntry.key).where(LogEntry.quote_id.is_not(None))
         ).all()
     found: dict[int, set[str]] = {}
     for quote_id, key in entries:
-        found.setdefault(quote_id, set()).add(key.rpartition(":")[2])
+        found.setdefault(int(quote_id or 0), set()).add(key.rpartition(":")[2])
     return found
 
 
-def scrub_rows(shop: Shop, words: Sequence[str]) -> None:
+def logged_passes(at: Reads, quote_id: int) -> set[str]:
+    """Return the passes of an order that are in the log."""
+    with at.reading() as session:
+        keys = session.scalars(select(LogEntry.key).where(LogEntry.quote_id == quote_id))
+        return {key.rpartition(":")[2] for key in keys}
+
+
+def scrub_rows(unit: Unit, words: Sequence[str]) -> None:
     """Take a customer's name out of rows and their notes, and out of their history."""
     named = {word.strip().casefold() for word in words if word.strip()}
     if not named:
         return
-    with shop.writing() as session:
-        kept: list[LogEntry | LogChange] = [*session.scalars(select(LogEntry)).all()]
-        kept += session.scalars(select(LogChange)).all()
-        for entry in kept:
-            row = LogRow.model_validate_json(entry.document)
-            mine = row.customer.strip().casefold() in named
-            note = scrubbed(row.note, words)
-            if mine or note != row.note:
-                customer = ERASED if mine else row.customer
-                row = row.model_copy(update={"customer": customer, "note": note})
-                entry.document = row.model_dump_json()
-                if isinstance(entry, LogEntry):
-                    entry.search = _search(row)
+    session = unit.session
+    kept: list[LogEntry | LogChange] = [*session.scalars(select(LogEntry)).all()]
+    kept += session.scalars(select(LogChange)).all()
+    for entry in kept:
+        row = LogRow.model_validate_json(entry.document)
+        mine = row.customer.strip().casefold() in named
+        note = scrubbed(row.note, words)
+        if mine or note != row.note:
+            customer = ERASED if mine else row.customer
+            row = row.model_copy(update={"customer": customer, "note": note})
+            entry.document = row.model_dump_json()
+            if isinstance(entry, LogEntry):
+                entry.search = _search(row)
 
 
-def keep_photo(shop: Shop, data: bytes, quote_id: int) -> str:
-    """Keep a photo of an order, 0 for none; returns its hash."""
-    sha256 = shop.documents.keep(data)
-    row = insert(Photo).values(sha256=sha256, quote_id=quote_id, kept_on=now())
-    with shop.writing() as session:
-        session.execute(row.on_conflict_do_nothing())
-    return sha256
+def add_photo(unit: Unit, sha256: str, quote_id: int) -> None:
+    """Keep a photo of an order, 0 for none, whose bytes lie among the documents already."""
+    row = insert(Photo).values(sha256=sha256, quote_id=quote_id or None, kept_on=now())
+    unit.session.execute(row.on_conflict_do_nothing())
 
 
-def find_photo(shop: Shop, sha256: str) -> bytes:
-    """Return a photo's bytes.
-
-    Raises
-    ------
-    NotFound, Conflict
-    """
-    with shop.reading() as session:
-        row = session.get(Photo, sha256)
-    if row is None:
-        raise NotFound("there is no such photo.", where="photo", code="photo-unknown")
-    return shop.documents.sound(sha256)
+def is_photo(at: Reads, sha256: str) -> bool:
+    """Whether there is a photo of that hash."""
+    with at.reading() as session:
+        return session.get(Photo, sha256) is not None

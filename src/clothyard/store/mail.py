@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from clothyard.core.errors import NotFound
 from clothyard.store.models import Mail
 from clothyard.store.shop import Shop, now
+from clothyard.store.unit import Reads, Unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,7 +48,7 @@ def add_mail(session: Session, mail: KeptMail) -> None:
 
 
 def list_mail(
-    shop: Shop,
+    at: Reads,
     *,
     search: str = "",
     sort: str = "sent",
@@ -86,7 +87,7 @@ def list_mail(
     }
     columns, usual = orders[sort]
     order = [column.desc() for column in columns] if (usual if down is None else down) else columns
-    with shop.reading() as session:
+    with at.reading() as session:
         rows = session.scalars(
             select(Mail).where(*conditions).order_by(*order).offset(offset).limit(limit)
         ).all()
@@ -108,11 +109,11 @@ def find_mail(shop: Shop, mail_id: str) -> tuple[KeptMail, bytes]:
         return _kept(row), shop.documents.sound(row.sha256)
 
 
-def mark_posted(shop: Shop, mail_id: str, *, trouble: str = "") -> None:
+def mark_posted(unit: Unit, mail_id: str, *, trouble: str = "") -> None:
     """Say that the post took a message, or what kept it from taking it."""
     values = {"trouble": trouble} if trouble else {"trouble": "", "posted_on": now()}
-    with shop.writing() as session:
-        session.execute(update(Mail).where(Mail.id == mail_id).values(**values))
+    session = unit.session
+    session.execute(update(Mail).where(Mail.id == mail_id).values(**values))
 
 
 def mails_of(session: Session, number: str) -> list[Mail]:
@@ -122,7 +123,7 @@ def mails_of(session: Session, number: str) -> list[Mail]:
     )
 
 
-def find_mails(shop: Shop, number: str) -> list[KeptMail]:
+def find_mails(at: Reads, number: str) -> list[KeptMail]:
     """List the messages of a quote, by its number."""
-    with shop.reading() as session:
+    with at.reading() as session:
         return [_kept(row) for row in mails_of(session, number)]

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import sqlite3
-from contextlib import closing
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
 from functools import cache
 from pathlib import Path
 
@@ -12,6 +13,8 @@ from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from sqlalchemy import Engine
+
+from clothyard.core.errors import BadInput
 
 
 def config_of(engine: Engine) -> Config:
@@ -61,4 +64,34 @@ def upgrade(engine: Engine, path: Path) -> None:
             closing(sqlite3.connect(folder / f"before-{newest}.sqlite3")) as target,
         ):
             source.backup(target)
-    command.upgrade(config, "head")
+    with _unheld(engine):
+        command.upgrade(config, "head")
+
+
+@contextmanager
+def _unheld(engine: Engine) -> Iterator[None]:
+    """Let tables be made anew: what rows mean is looked at once it is done.
+
+    Raises
+    ------
+    BadInput
+        If a row then means one that is not there; the database before the step is in `backups/`.
+    """
+    with engine.connect() as connection:  # a pragma holds only outside a transaction
+        raw = connection.connection.dbapi_connection
+        assert raw is not None
+        cursor = raw.cursor()
+        cursor.execute("PRAGMA foreign_keys = OFF")
+        try:
+            yield
+            lost = cursor.execute("PRAGMA foreign_key_check").fetchone()
+        finally:
+            cursor.execute("PRAGMA foreign_keys = ON")
+            cursor.close()
+    if lost:
+        raise BadInput(
+            f"a row of {lost[0]} means one of {lost[2]} that is not there.",
+            where=str(engine.url.database),
+            remedy="Go back to a backup.",
+            code="shop-damaged",
+        )

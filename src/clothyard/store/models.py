@@ -2,7 +2,15 @@
 
 from __future__ import annotations
 
-from sqlalchemy import CheckConstraint, ForeignKey, Index, MetaData, Text, text
+from sqlalchemy import (
+    CheckConstraint,
+    ForeignKey,
+    ForeignKeyConstraint,
+    Index,
+    MetaData,
+    Text,
+    text,
+)
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 NAMING = {
@@ -12,6 +20,10 @@ NAMING = {
     "fk": "fk_%(table_name)s_%(column_0_name)s_%(referred_table_name)s",
     "pk": "pk_%(table_name)s",
 }
+
+
+_COUNTS = {"sqlite_autoincrement": True}
+"""Ids are never given again, not those of rows that are gone either."""
 
 
 class Base(DeclarativeBase):
@@ -36,6 +48,7 @@ class Setting(Base):
 
     name: Mapped[str] = mapped_column(Text, primary_key=True)
     value: Mapped[str] = mapped_column(Text)
+    revision: Mapped[int] = mapped_column(default=1, server_default="1")
 
 
 class StandardChange(Base):
@@ -88,6 +101,7 @@ class Quote(Base):
         CheckConstraint("revision >= 1", name="revision"),
         CheckConstraint("state IN ('draft', 'sent', 'accepted', 'declined')", name="state"),
         Index("ix_quote_listed", "deleted_on", "changed_on"),
+        _COUNTS,
     )
 
     id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
@@ -184,6 +198,51 @@ class WorkOrder(Base):
     units: Mapped[str] = mapped_column(Text, default="", server_default="")
 
 
+class WorkDocument(Base):
+    """What is done for an order (clothyard-work/1), kept once by its content's hash."""
+
+    __tablename__ = "work_document"
+
+    sha256: Mapped[str] = mapped_column(Text, primary_key=True)
+    work: Mapped[str] = mapped_column(Text)
+
+
+class OrderWork(Base):
+    """What a sent version's work is, worked out once: never changed.
+
+    `work` is None where it could not be told, and `unready` says why; `plain` is the work with
+    every learnt factor at 1, which the log compares with. `units` are JSON.
+    """
+
+    __tablename__ = "order_work"
+    __table_args__ = (
+        ForeignKeyConstraint(
+            ["quote_id", "version"], ["quote_version.quote_id", "quote_version.version"]
+        ),
+    )
+
+    quote_id: Mapped[int] = mapped_column(primary_key=True)
+    version: Mapped[int] = mapped_column(primary_key=True)
+    work_sha256: Mapped[str | None] = mapped_column(ForeignKey("work_document.sha256"))
+    plain_sha256: Mapped[str | None] = mapped_column(ForeignKey("work_document.sha256"))
+    units: Mapped[str] = mapped_column(Text)
+    unready: Mapped[str] = mapped_column(Text)
+
+
+class OrderResult(Base):
+    """What an order came to, line by line (JSON): written when it is done or its log changes.
+
+    `logged` says how many of its rows stand in the log.
+    """
+
+    __tablename__ = "order_result"
+
+    quote_id: Mapped[int] = mapped_column(ForeignKey("work_order.quote_id"), primary_key=True)
+    currency: Mapped[str] = mapped_column(Text)
+    logged: Mapped[int]
+    lines: Mapped[str] = mapped_column(Text)
+
+
 class OrderNeed(Base):
     """What an order needs of an item of the shelf; amounts in thousandths of its unit."""
 
@@ -266,6 +325,7 @@ class StockMove(Base):
         Index("ix_stock_move_summed", "item", "amount"),
         Index("ix_stock_move_taken", "quote_id", "item", "amount"),
         Index("ix_stock_move_costs", "item", "id", sqlite_where=text("cost <> ''")),
+        _COUNTS,
     )
 
     id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
@@ -273,19 +333,24 @@ class StockMove(Base):
     item: Mapped[str] = mapped_column(Text)
     amount: Mapped[int]
     why: Mapped[str] = mapped_column(Text)
-    quote_id: Mapped[int]
+    quote_id: Mapped[int | None] = mapped_column(ForeignKey("quote.id"))
     made_on: Mapped[str] = mapped_column(Text)
     note: Mapped[str] = mapped_column(Text)
     cost: Mapped[str] = mapped_column(Text)
 
 
 class Purchase(Base):
-    """What was ordered of a supplier; `rows` are what, how many, what came of it, JSON."""
+    """What was ordered of a supplier; `rows` are what, how many, what came of it, JSON.
+
+    `key` names the press that ordered it, so that one that comes twice orders once.
+    """
 
     __tablename__ = "purchase"
     __table_args__ = (
         CheckConstraint("state IN ('open', 'arrived', 'closed')", name="state"),
         CheckConstraint("revision >= 1", name="revision"),
+        Index("uq_purchase_key", "key", unique=True),
+        _COUNTS,
     )
 
     id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
@@ -296,6 +361,7 @@ class Purchase(Base):
     ordered_on: Mapped[str] = mapped_column(Text)
     rows: Mapped[str] = mapped_column(Text)
     trouble: Mapped[str] = mapped_column(Text)
+    key: Mapped[str | None] = mapped_column(Text)
 
 
 class Customer(Base):
@@ -306,7 +372,7 @@ class Customer(Base):
     """
 
     __tablename__ = "customer"
-    __table_args__ = (CheckConstraint("revision >= 1", name="revision"),)
+    __table_args__ = (CheckConstraint("revision >= 1", name="revision"), _COUNTS)
 
     id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
     revision: Mapped[int]
@@ -350,7 +416,7 @@ class CustomerWord(Base):
     """What a customer said on their page: who, what, when, and of which version."""
 
     __tablename__ = "customer_word"
-    __table_args__ = (CheckConstraint("kind IN ('accepted', 'change')", name="kind"),)
+    __table_args__ = (CheckConstraint("kind IN ('accepted', 'change')", name="kind"), _COUNTS)
 
     id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
     quote_id: Mapped[int] = mapped_column(ForeignKey("quote.id"), index=True)
@@ -387,11 +453,11 @@ class RunEvent(Base):
     """
 
     __tablename__ = "run_event"
-    __table_args__ = (Index("ix_run_event_of", "quote_id", "pass_id", "n"),)
+    __table_args__ = (Index("ix_run_event_of", "quote_id", "pass_id", "n"), _COUNTS)
 
     n: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
     id: Mapped[str] = mapped_column(Text, unique=True)
-    quote_id: Mapped[int]
+    quote_id: Mapped[int] = mapped_column(ForeignKey("quote.id"))
     pass_id: Mapped[str] = mapped_column(Text)
     kind: Mapped[str] = mapped_column(Text)
     piece: Mapped[str] = mapped_column(Text)
@@ -403,19 +469,20 @@ class RunEvent(Base):
 class LogEntry(Base):
     """A row of the log; `key` names the pass it is of, so that one is written once.
 
-    `quote_id` is its order's, 0 for none; `document` a clothyard-log/1 row; `search` what the list
-    is searched by.
+    `quote_id` is its order's, None for none; `document` a clothyard-log/1 row; `search` what the
+    list is searched by.
     """
 
     __tablename__ = "log_row"
     __table_args__ = (
         Index("ix_log_row_listed", "finished_on", "id"),
         Index("ix_log_row_quote_id", "quote_id"),
+        _COUNTS,
     )
 
     id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
     key: Mapped[str] = mapped_column(Text, unique=True)
-    quote_id: Mapped[int]
+    quote_id: Mapped[int | None] = mapped_column(ForeignKey("quote.id"))
     finished_on: Mapped[str] = mapped_column(Text)
     revision: Mapped[int]
     document: Mapped[str] = mapped_column(Text)
@@ -427,17 +494,17 @@ class LogChange(Base):
 
     __tablename__ = "log_change"
 
-    row_id: Mapped[int] = mapped_column(primary_key=True)
+    row_id: Mapped[int] = mapped_column(ForeignKey("log_row.id"), primary_key=True)
     revision: Mapped[int] = mapped_column(primary_key=True)
     document: Mapped[str] = mapped_column(Text)
     changed_on: Mapped[str] = mapped_column(Text)
 
 
 class Photo(Base):
-    """A photo from the machine, kept by its hash; `quote_id` is its order's, 0 for none."""
+    """A photo from the machine, kept by its hash; `quote_id` is its order's, None for none."""
 
     __tablename__ = "photo"
 
     sha256: Mapped[str] = mapped_column(Text, primary_key=True)
-    quote_id: Mapped[int]
+    quote_id: Mapped[int | None] = mapped_column(ForeignKey("quote.id"))
     kept_on: Mapped[str] = mapped_column(Text)

@@ -5,20 +5,22 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass
-from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import ColumnElement, and_, delete, func, insert, or_, select, update
+from sqlalchemy import ColumnElement, Select, and_, delete, func, insert, or_, select, update
 from sqlalchemy.dialects.sqlite import insert as sqlite_insert
 from sqlalchemy.orm import Session
 
 from clothyard.core.errors import NotFound, Stale
+from clothyard.core.order.state import HERE
 from clothyard.core.stock.ledger import Move
-from clothyard.store.models import OrderNeed, Piece, Proof, Quote, QuoteVersion, WorkOrder
-from clothyard.store.shop import Shop, now
+from clothyard.core.stock.needs import Need
+from clothyard.core.work.piece import Piece
+from clothyard.store.models import OrderNeed, OrderWork, Proof, Quote, QuoteVersion, WorkOrder
+from clothyard.store.models import Piece as PieceRow
+from clothyard.store.shop import now
 from clothyard.store.stock import add_moves, thousandths
-
-OPEN = ("accepted", "waiting", "ready", "in-work", "done")
+from clothyard.store.unit import Reads, Unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,32 +66,6 @@ class KeptOrder:
 
 
 @dataclass(frozen=True, slots=True)
-class KeptNeed:
-    """What an order needs of an item."""
-
-    item: str
-    amount: Decimal
-    label: str
-    unit: str
-
-
-@dataclass(frozen=True, slots=True)
-class KeptPiece:
-    """A piece of an order; see the table."""
-
-    id: str
-    n: int
-    line: str
-    size: str
-    colour: str
-    name: str
-    state: str = "waiting"
-    reason: str = ""
-    instead_of: str = ""
-    changed_on: str = ""
-
-
-@dataclass(frozen=True, slots=True)
 class KeptProof:
     """What was said of a version's proof."""
 
@@ -130,9 +106,9 @@ def _read(order: WorkOrder, quote: Quote) -> KeptOrder:
     )
 
 
-def make_orders(shop: Shop) -> None:
-    """Make the orders of accepted quotes that have none yet."""
-    wanted = (
+def _unordered() -> Select[Any]:
+    """Select accepted quotes that are no orders yet."""
+    return (
         select(
             Quote.id,
             Quote.due_on,
@@ -147,25 +123,25 @@ def make_orders(shop: Shop) -> None:
         )
         .where(Quote.state == "accepted", Quote.deleted_on.is_(None), WorkOrder.quote_id.is_(None))
     )
-    with shop.reading() as session:
-        if session.execute(wanted.limit(1)).first() is None:
-            return
-    with shop.writing() as session:
-        for quote_id, due_on, before, answered_on, promised_on in session.execute(wanted).all():
-            session.execute(
-                insert(WorkOrder).values(
-                    quote_id=quote_id,
-                    revision=1,
-                    state="accepted",
-                    waits="",
-                    promised_on=promised_on or due_on,
-                    pin_before=before,
-                    ready="[]",
-                    payments="[]",
-                    accepted_on=answered_on or now(),
-                    changed_on=now(),
-                )
+
+
+def make_orders(unit: Unit) -> None:
+    """Make the orders of accepted quotes that have none yet."""
+    for quote_id, due_on, before, answered_on, promised_on in unit.session.execute(_unordered()):
+        unit.session.execute(
+            insert(WorkOrder).values(
+                quote_id=quote_id,
+                revision=1,
+                state="accepted",
+                waits="",
+                promised_on=promised_on or due_on,
+                pin_before=before,
+                ready="[]",
+                payments="[]",
+                accepted_on=answered_on or now(),
+                changed_on=now(),
             )
+        )
 
 
 def _whole() -> Any:
@@ -173,7 +149,14 @@ def _whole() -> Any:
 
 
 def list_orders(
-    shop: Shop, *, search: str, state: str, sort: str, down: bool | None, offset: int, limit: int
+    at: Reads,
+    *,
+    search: str,
+    state: str,
+    sort: str,
+    down: bool | None,
+    offset: int,
+    limit: int | None,
 ) -> tuple[list[KeptOrder], int]:
     """List orders.
 
@@ -195,7 +178,7 @@ def list_orders(
     conditions: list[ColumnElement[bool]] = [Quote.deleted_on.is_(None)]
     stands = Quote.state == "accepted"
     if state == "":
-        conditions += [stands, WorkOrder.state.in_(OPEN)]
+        conditions += [stands, WorkOrder.state.in_(HERE)]
     elif state == "cancelled":
         conditions.append(or_(~stands, WorkOrder.state == state))
     elif state != "all":
@@ -211,7 +194,7 @@ def list_orders(
     }
     column, usual, empty = orders[sort]
     way = column.desc() if (usual if down is None else down) else column
-    with shop.reading() as session:
+    with at.reading() as session:
         query = _whole().where(*conditions).order_by(empty, way, Quote.id.desc())
         rows = session.execute(query.offset(offset).limit(limit)).all()
         count = select(func.count()).select_from(WorkOrder).join(Quote).where(*conditions)
@@ -230,19 +213,19 @@ def _find(session: Session, quote_id: int) -> KeptOrder:
     return _read(*row)
 
 
-def find_order(shop: Shop, quote_id: int) -> KeptOrder:
+def find_order(at: Reads, quote_id: int) -> KeptOrder:
     """Return an order, by its quote's id.
 
     Raises
     ------
     NotFound
     """
-    with shop.reading() as session:
+    with at.reading() as session:
         return _find(session, quote_id)
 
 
 def change_order(
-    shop: Shop, quote_id: int, *, seen: int, moves: Iterable[tuple[str, Move]] = (), **values: Any
+    unit: Unit, quote_id: int, *, seen: int, moves: Iterable[tuple[str, Move]] = (), **values: Any
 ) -> KeptOrder:
     """Change an order where its revision is the one seen, and book what that takes of the shelf.
 
@@ -251,27 +234,27 @@ def change_order(
     NotFound, Stale
         Nothing is written then.
     """
-    with shop.writing() as session:
-        written = session.execute(
-            update(WorkOrder)
-            .where(WorkOrder.quote_id == quote_id, WorkOrder.revision == seen)
-            .values(revision=WorkOrder.revision + 1, changed_on=now(), **values)
-            .returning(WorkOrder.quote_id)
-        ).first()
-        found = _find(session, quote_id)
-        if written is None:
-            raise Stale(
-                f"the order {found.number} was changed elsewhere since.",
-                kept=found,
-                where="revision",
-                remedy="Look at it again.",
-            )
-        add_moves(session, moves)
-        return found
+    session = unit.session
+    written = session.execute(
+        update(WorkOrder)
+        .where(WorkOrder.quote_id == quote_id, WorkOrder.revision == seen)
+        .values(revision=WorkOrder.revision + 1, changed_on=now(), **values)
+        .returning(WorkOrder.quote_id)
+    ).first()
+    found = _find(session, quote_id)
+    if written is None:
+        raise Stale(
+            f"the order {found.number} was changed elsewhere since.",
+            kept=found,
+            where="revision",
+            remedy="Look at it again.",
+        )
+    add_moves(unit, moves)
+    return found
 
 
 def pin_order(
-    shop: Shop, quote_id: int, *, first: bool, day: str, machine: str, before: int
+    unit: Unit, quote_id: int, *, first: bool, day: str, machine: str, before: int
 ) -> None:
     """Pin an order on the plan; its revision stays, since nothing of the order itself changes.
 
@@ -279,50 +262,53 @@ def pin_order(
     ------
     NotFound
     """
-    with shop.writing() as session:
-        session.execute(
-            update(WorkOrder)
-            .where(WorkOrder.quote_id == quote_id)
-            .values(pin_first=int(first), pin_day=day, pin_machine=machine, pin_before=before)
+    session = unit.session
+    session.execute(
+        update(WorkOrder)
+        .where(WorkOrder.quote_id == quote_id)
+        .values(pin_first=int(first), pin_day=day, pin_machine=machine, pin_before=before)
+    )
+    _find(session, quote_id)
+
+
+def unmade_orders(at: Reads) -> list[tuple[int, int]]:
+    """List accepted quotes whose order is not made, or not of their version: (id, version)."""
+    query = (
+        select(Quote.id, Quote.version)
+        .outerjoin(WorkOrder, WorkOrder.quote_id == Quote.id)
+        .outerjoin(
+            OrderWork,
+            and_(OrderWork.quote_id == Quote.id, OrderWork.version == Quote.version),
         )
-        _find(session, quote_id)
-
-
-def unmade_orders(shop: Shop, *, limit: int = 50) -> list[tuple[int, int]]:
-    """List accepted orders whose needs and pieces are not those of their version: (id, version)."""
-    with shop.reading() as session:
-        rows = session.execute(
-            select(WorkOrder.quote_id, Quote.version)
-            .join(Quote, Quote.id == WorkOrder.quote_id)
-            .where(
-                Quote.state == "accepted",
-                Quote.deleted_on.is_(None),
+        .where(
+            Quote.state == "accepted",
+            Quote.deleted_on.is_(None),
+            or_(
+                WorkOrder.quote_id.is_(None),
                 WorkOrder.made_version != Quote.version,
-            )
-            .limit(limit)
-        ).all()
-    return [(quote_id, version) for quote_id, version in rows]
+                OrderWork.quote_id.is_(None),
+            ),
+        )
+    )
+    with at.reading() as session:
+        return [(quote_id, version) for quote_id, version in session.execute(query)]
 
 
-def make_order(
-    shop: Shop,
+def bring_order(
+    unit: Unit,
     quote_id: int,
     version: int,
     *,
-    needs: Sequence[KeptNeed],
-    pieces: Sequence[KeptPiece],
     work_days: int,
     units: str,
     waits: str = "",
 ) -> None:
-    """Write what an order needs and its pieces, as its version has them.
+    """Say of which version an order is made from now on.
 
     Parameters
     ----------
-    shop : Shop
+    unit : Unit
     quote_id, version : int
-    needs, pieces : sequences
-        All there are, what stood before is replaced.
     work_days : int
     units : str
         Of its work, JSON.
@@ -330,126 +316,93 @@ def make_order(
         What it waits for from now on, "" to leave that as it is.
     """
     state = {"state": "waiting", "waits": waits} if waits else {}
-    with shop.writing() as session:
-        session.execute(delete(Piece).where(Piece.quote_id == quote_id))
-        if pieces:
-            session.execute(
-                insert(Piece), [{"quote_id": quote_id, **asdict(piece)} for piece in pieces]
-            )
-        _write_needs(session, quote_id, needs)
-        session.execute(
-            update(WorkOrder)
-            .where(WorkOrder.quote_id == quote_id)
-            .values(
-                made_version=version,
-                work_days=work_days,
-                units=units,
-                revision=WorkOrder.revision + 1,
-                **state,
-            )
+    unit.session.execute(
+        update(WorkOrder)
+        .where(WorkOrder.quote_id == quote_id)
+        .values(
+            made_version=version,
+            work_days=work_days,
+            units=units,
+            revision=WorkOrder.revision + 1,
+            **state,
         )
+    )
 
 
-def _write_needs(session: Session, quote_id: int, needs: Sequence[KeptNeed]) -> None:
-    session.execute(delete(OrderNeed).where(OrderNeed.quote_id == quote_id))
+def write_needs(unit: Unit, quote_id: int, needs: Sequence[Need]) -> None:
+    """Write what an order needs of the shelf: all of it, what stood before is replaced."""
+    unit.session.execute(delete(OrderNeed).where(OrderNeed.quote_id == quote_id))
     rows = [
         {
             "quote_id": quote_id,
             "n": n,
-            "item": need.item,
+            "item": need.item.key,
             "amount": thousandths(need.amount),
             "label": need.label,
-            "unit": need.unit,
+            "unit": need.item.unit,
         }
         for n, need in enumerate(needs)
     ]
     if rows:
-        session.execute(insert(OrderNeed), rows)
+        unit.session.execute(insert(OrderNeed), rows)
 
 
-def list_pieces(shop: Shop, quote_id: int) -> list[KeptPiece]:
+def write_pieces(
+    unit: Unit, quote_id: int, before: Sequence[Piece], after: Sequence[Piece]
+) -> None:
+    """Bring an order's pieces from what they were to what they are now; only what differs."""
+    were, are = {p.id: p for p in before}, {p.id: p for p in after}
+    gone = [id_ for id_ in were if id_ not in are]
+    if gone:
+        unit.session.execute(
+            delete(PieceRow).where(PieceRow.quote_id == quote_id, PieceRow.id.in_(gone))
+        )
+    changed = [{"quote_id": quote_id, **asdict(p)} for p in after if were.get(p.id) != p]
+    if changed:
+        row = sqlite_insert(PieceRow)
+        values = {name: row.excluded[name] for name in Piece.__dataclass_fields__ if name != "id"}
+        unit.session.execute(
+            row.on_conflict_do_update(index_elements=["quote_id", "id"], set_=values), changed
+        )
+
+
+def list_pieces(at: Reads, quote_id: int) -> list[Piece]:
     """List an order's pieces, in the order in which they were asked for."""
-    with shop.reading() as session:
-        rows = session.scalars(
-            select(Piece).where(Piece.quote_id == quote_id).order_by(Piece.n, Piece.id)
+    with at.reading() as session:
+        rows = session.execute(
+            select(*(getattr(PieceRow, name) for name in Piece.__dataclass_fields__))
+            .where(PieceRow.quote_id == quote_id)
+            .order_by(PieceRow.n, PieceRow.id)
         ).all()
-    names = KeptPiece.__dataclass_fields__
-    return [KeptPiece(**{name: getattr(row, name) for name in names}) for row in rows]
+    return [Piece(*row) for row in rows]
 
 
-def count_pieces(shop: Shop, quote_ids: Sequence[int]) -> dict[int, dict[str, int]]:
+def count_pieces(at: Reads, quote_ids: Sequence[int]) -> dict[int, dict[str, int]]:
     """Count orders' pieces by state."""
     query = (
-        select(Piece.quote_id, Piece.state, func.count())
-        .where(Piece.quote_id.in_(quote_ids))
-        .group_by(Piece.quote_id, Piece.state)
+        select(PieceRow.quote_id, PieceRow.state, func.count())
+        .where(PieceRow.quote_id.in_(quote_ids))
+        .group_by(PieceRow.quote_id, PieceRow.state)
     )
     found: dict[int, dict[str, int]] = {}
-    with shop.reading() as session:
+    with at.reading() as session:
         for quote_id, state, count in session.execute(query).all():
             found.setdefault(quote_id, {})[state] = count
     return found
 
 
-def change_pieces(
-    shop: Shop,
-    quote_id: int,
-    ids: Sequence[str],
-    *,
-    states: Sequence[str],
-    to: str,
-    reason: str = "",
-    added: Sequence[KeptPiece] = (),
-    removed: Sequence[str] = (),
-    needs: Sequence[KeptNeed] | None = None,
-) -> int:
-    """Change pieces that are still in one of the states seen; the others stay as they are.
-
-    Parameters
-    ----------
-    added, removed : sequences
-        Pieces made in place of spoiled ones, and such that are not wanted any more.
-    needs : sequence, optional
-        What the order needs from now on.
-
-    Returns
-    -------
-    int
-        How many were changed.
-    """
-    values = {"state": to, "reason": reason, "changed_on": now()}
-    with shop.writing() as session:
-        changed = session.execute(
-            update(Piece)
-            .where(Piece.quote_id == quote_id, Piece.id.in_(ids), Piece.state.in_(states))
-            .values(**values)
-        ).rowcount  # type: ignore[attr-defined]
-        for piece in added:
-            row = sqlite_insert(Piece).values(quote_id=quote_id, **asdict(piece))
-            session.execute(row.on_conflict_do_nothing())
-        if removed:
-            session.execute(
-                delete(Piece).where(
-                    Piece.quote_id == quote_id, Piece.id.in_(removed), Piece.state == "waiting"
-                )
-            )
-        if needs is not None:
-            _write_needs(session, quote_id, needs)
-        return int(changed)
-
-
-def find_proof(shop: Shop, quote_id: int, version: int) -> KeptProof | None:
+def find_proof(at: Reads, quote_id: int, version: int) -> KeptProof | None:
     """Return what was said of a version's proof, None if nothing yet."""
-    with shop.reading() as session:
+    with at.reading() as session:
         row = session.get(Proof, (quote_id, version))
         if row is None:
             return None
         return KeptProof(row.version, row.state, row.said_by, json.loads(row.said), row.said_on)
 
 
-def list_proofs(shop: Shop, quote_id: int) -> list[KeptProof]:
+def list_proofs(at: Reads, quote_id: int) -> list[KeptProof]:
     """List what was said of a quote's proofs, version by version."""
-    with shop.reading() as session:
+    with at.reading() as session:
         rows = session.scalars(
             select(Proof).where(Proof.quote_id == quote_id).order_by(Proof.version)
         ).all()
@@ -459,9 +412,9 @@ def list_proofs(shop: Shop, quote_id: int) -> list[KeptProof]:
     ]
 
 
-def proofs_of(shop: Shop, versions: Mapping[int, int]) -> dict[int, KeptProof]:
+def proofs_of(at: Reads, versions: Mapping[int, int]) -> dict[int, KeptProof]:
     """Find what was said of some quotes' versions: quote to proof, those without left out."""
-    with shop.reading() as session:
+    with at.reading() as session:
         rows = session.scalars(select(Proof).where(Proof.quote_id.in_(versions))).all()
     return {
         row.quote_id: KeptProof(
@@ -472,12 +425,12 @@ def proofs_of(shop: Shop, versions: Mapping[int, int]) -> dict[int, KeptProof]:
     }
 
 
-def to_pay(shop: Shop, versions: Mapping[int, int]) -> dict[int, tuple[str, str]]:
+def to_pay(at: Reads, versions: Mapping[int, int]) -> dict[int, tuple[str, str]]:
     """Return what some quotes' versions come to: quote to (deposit, all of it)."""
     total = [
         func.json_extract(QuoteVersion.estimate, f"$.total.{n}") for n in ("deposit", "to_pay")
     ]
-    with shop.reading() as session:
+    with at.reading() as session:
         rows = session.execute(
             select(QuoteVersion.quote_id, QuoteVersion.version, *total).where(
                 QuoteVersion.quote_id.in_(versions)
@@ -490,7 +443,7 @@ def to_pay(shop: Shop, versions: Mapping[int, int]) -> dict[int, tuple[str, str]
     }
 
 
-def keep_proof(shop: Shop, quote_id: int, proof: KeptProof) -> None:
+def keep_proof(unit: Unit, quote_id: int, proof: KeptProof) -> None:
     """Keep what was said of a proof; an order that waited for it waits no more once approved."""
     values = {
         "state": proof.state,
@@ -498,36 +451,36 @@ def keep_proof(shop: Shop, quote_id: int, proof: KeptProof) -> None:
         "said": json.dumps(proof.said),
         "said_on": proof.said_on,
     }
-    with shop.writing() as session:
+    session = unit.session
+    session.execute(
+        sqlite_insert(Proof)
+        .values(quote_id=quote_id, version=proof.version, **values)
+        .on_conflict_do_update(index_elements=["quote_id", "version"], set_=values)
+    )
+    waited = update(WorkOrder).where(WorkOrder.quote_id == quote_id)
+    if proof.state == "approved":
         session.execute(
-            sqlite_insert(Proof)
-            .values(quote_id=quote_id, version=proof.version, **values)
-            .on_conflict_do_update(index_elements=["quote_id", "version"], set_=values)
-        )
-        waited = update(WorkOrder).where(WorkOrder.quote_id == quote_id)
-        if proof.state == "approved":
-            session.execute(
-                waited.where(WorkOrder.state == "waiting", WorkOrder.waits == "proof").values(
-                    state="accepted", waits=""
-                )
+            waited.where(WorkOrder.state == "waiting", WorkOrder.waits == "proof").values(
+                state="accepted", waits=""
             )
-        session.execute(waited.values(revision=WorkOrder.revision + 1, changed_on=now()))
-
-
-def forget_proof(shop: Shop, quote_id: int, version: int) -> None:
-    """Take back what was said of a proof."""
-    with shop.writing() as session:
-        session.execute(delete(Proof).where(Proof.quote_id == quote_id, Proof.version == version))
-        session.execute(
-            update(WorkOrder)
-            .where(WorkOrder.quote_id == quote_id)
-            .values(revision=WorkOrder.revision + 1, changed_on=now())
         )
+    session.execute(waited.values(revision=WorkOrder.revision + 1, changed_on=now()))
 
 
-def accepted_versions(shop: Shop, quote_id: int) -> list[int]:
+def forget_proof(unit: Unit, quote_id: int, version: int) -> None:
+    """Take back what was said of a proof."""
+    session = unit.session
+    session.execute(delete(Proof).where(Proof.quote_id == quote_id, Proof.version == version))
+    session.execute(
+        update(WorkOrder)
+        .where(WorkOrder.quote_id == quote_id)
+        .values(revision=WorkOrder.revision + 1, changed_on=now())
+    )
+
+
+def accepted_versions(at: Reads, quote_id: int) -> list[int]:
     """List the versions of a quote that were accepted, the first first."""
-    with shop.reading() as session:
+    with at.reading() as session:
         return list(
             session.scalars(
                 select(QuoteVersion.version)

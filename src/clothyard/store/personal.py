@@ -5,12 +5,13 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from sqlalchemy import delete, select, union
 from sqlalchemy.orm import Session
 
+from clothyard.store.blobs import content_hash
 from clothyard.store.customers import key_of, remove_customer
 from clothyard.store.mail import mails_of
 from clothyard.store.models import (
@@ -19,6 +20,7 @@ from clothyard.store.models import (
     LogChange,
     LogEntry,
     Mail,
+    OrderWork,
     Photo,
     Piece,
     Proof,
@@ -26,8 +28,10 @@ from clothyard.store.models import (
     QuoteDocument,
     QuoteVersion,
     RunEvent,
+    WorkDocument,
 )
-from clothyard.store.shop import Shop, now
+from clothyard.store.shop import now
+from clothyard.store.unit import Unit
 
 ERASED = "erased"
 """Stands where a name did."""
@@ -38,12 +42,18 @@ BLOT = "x"
 
 @dataclass
 class Told:
-    """What was erased: of how many quotes, and what of them."""
+    """What was erased: of how many quotes, and what of them.
+
+    `files` are documents that nothing names any more, `posted` messages in the outbox's folder:
+    both are taken away once the rows are gone.
+    """
 
     quotes: int = 0
     names: int = 0
     papers: int = 0
     messages: int = 0
+    files: list[str] = field(default_factory=list)
+    posted: list[str] = field(default_factory=list)
 
 
 def names_in(job: dict[str, Any]) -> list[str]:
@@ -112,12 +122,12 @@ def _erase_log(session: Session, entry: LogEntry, words: list[str]) -> None:
     entry.search = scrubbed(entry.search, words)
 
 
-def erase(shop: Shop, keys: list[str], people: list[str], *, customer_id: int | None) -> Told:
+def erase(unit: Unit, keys: list[str], people: list[str], *, customer_id: int | None) -> Told:
     """Erase the name lists of quotes, and the papers and messages that show them.
 
     Parameters
     ----------
-    shop : Shop
+    unit : Unit
     keys : list of str
         Names that the quotes are for, as compared.
     people : list of str
@@ -126,54 +136,50 @@ def erase(shop: Shop, keys: list[str], people: list[str], *, customer_id: int | 
         Who then goes too, with links, words and notes.
     """
     told = Told()
+    session = unit.session
     files: set[str] = set()
-    posted: list[str] = []
-    with shop.writing() as session:
-        for row in session.scalars(select(Quote).where(Quote.customer_key.in_(keys))).all():
-            found = select(QuoteVersion).where(QuoteVersion.quote_id == row.id)
-            versions = session.scalars(found).all()
-            names = set(names_in(json.loads(row.job)))
-            names.update(*(names_in(json.loads(version.job)) for version in versions))
-            if customer_id is None and not names:
-                continue
-            told.quotes += 1
-            told.names += len(names)
-            _erase_quote(row, [*names, *people], whole=customer_id is not None)
-            for version in versions:
-                _erase_version(version, [*names, *people], whole=customer_id is not None)
-            for piece in session.scalars(select(Piece).where(Piece.quote_id == row.id)):
-                piece.name = BLOT * len(piece.name)
-            for proof in session.scalars(select(Proof).where(Proof.quote_id == row.id)):
-                _erase_proof(proof, [*names, *people], whole=customer_id is not None)
-            for event in session.scalars(select(RunEvent).where(RunEvent.quote_id == row.id)):
-                told_of = _without_words(json.loads(event.data), [*names, *people])
-                event.data = json.dumps(told_of)
-            for photo in session.scalars(select(Photo).where(Photo.quote_id == row.id)).all():
-                files.add(photo.sha256)
-                session.delete(photo)
-            for entry in session.scalars(select(LogEntry).where(LogEntry.quote_id == row.id)):
-                _erase_log(session, entry, [*names, *people])
-            papers = select(QuoteDocument).where(QuoteDocument.quote_id == row.id)
-            mails = mails_of(session, row.number)
-            posted += [mail.id for mail in mails]
-            told.messages += len(mails)
-            kept: list[QuoteDocument | Mail] = [*session.scalars(papers).all(), *mails]
-            told.papers += len(kept) - len(mails)
-            for gone in kept:
-                files.add(gone.sha256)
-                session.delete(gone)
-            if customer_id is not None:
-                session.execute(delete(CustomerLink).where(CustomerLink.quote_id == row.id))
-                session.execute(delete(CustomerWord).where(CustomerWord.quote_id == row.id))
+    for row in session.scalars(select(Quote).where(Quote.customer_key.in_(keys))).all():
+        found = select(QuoteVersion).where(QuoteVersion.quote_id == row.id)
+        versions = session.scalars(found).all()
+        names = set(names_in(json.loads(row.job)))
+        names.update(*(names_in(json.loads(version.job)) for version in versions))
+        if customer_id is None and not names:
+            continue
+        told.quotes += 1
+        told.names += len(names)
+        _erase_quote(row, [*names, *people], whole=customer_id is not None)
+        for version in versions:
+            _erase_version(version, [*names, *people], whole=customer_id is not None)
+        _erase_work(session, row.id, [*names, *people])
+        for piece in session.scalars(select(Piece).where(Piece.quote_id == row.id)):
+            piece.name = BLOT * len(piece.name)
+        for proof in session.scalars(select(Proof).where(Proof.quote_id == row.id)):
+            _erase_proof(proof, [*names, *people], whole=customer_id is not None)
+        for event in session.scalars(select(RunEvent).where(RunEvent.quote_id == row.id)):
+            told_of = _without_words(json.loads(event.data), [*names, *people])
+            event.data = json.dumps(told_of)
+        for photo in session.scalars(select(Photo).where(Photo.quote_id == row.id)).all():
+            files.add(photo.sha256)
+            session.delete(photo)
+        for entry in session.scalars(select(LogEntry).where(LogEntry.quote_id == row.id)):
+            _erase_log(session, entry, [*names, *people])
+        papers = select(QuoteDocument).where(QuoteDocument.quote_id == row.id)
+        mails = mails_of(session, row.number)
+        told.posted += [mail.id for mail in mails]
+        told.messages += len(mails)
+        kept: list[QuoteDocument | Mail] = [*session.scalars(papers).all(), *mails]
+        told.papers += len(kept) - len(mails)
+        for gone in kept:
+            files.add(gone.sha256)
+            session.delete(gone)
         if customer_id is not None:
-            remove_customer(session, customer_id)
-        session.flush()
-        kept_by = union(select(QuoteDocument.sha256), select(Mail.sha256), select(Photo.sha256))
-        still = set(session.scalars(kept_by))
-    for sha256 in files - still:
-        shop.documents.path(sha256).unlink(missing_ok=True)
-    for mail_id in posted:
-        (shop.folder / "outbox" / f"{mail_id}.eml").unlink(missing_ok=True)
+            session.execute(delete(CustomerLink).where(CustomerLink.quote_id == row.id))
+            session.execute(delete(CustomerWord).where(CustomerWord.quote_id == row.id))
+    if customer_id is not None:
+        remove_customer(session, customer_id)
+    session.flush()
+    kept_by = union(select(QuoteDocument.sha256), select(Mail.sha256), select(Photo.sha256))
+    told.files = sorted(files - set(session.scalars(kept_by)))
     return told
 
 
@@ -200,6 +206,26 @@ def _erase_proof(proof: Proof, words: list[str], *, whole: bool) -> None:
     said["other"] = "" if whole else scrubbed(said.get("other", ""), words)
     proof.said = json.dumps(said)
     proof.said_by = ERASED if whole else scrubbed(proof.said_by, words)
+
+
+def _erase_work(session: Session, quote_id: int, words: list[str]) -> None:
+    """Take names out of what a quote's versions' work is; it goes under another hash then."""
+    for kept in session.scalars(select(OrderWork).where(OrderWork.quote_id == quote_id)).all():
+        for column in ("work_sha256", "plain_sha256"):
+            was = getattr(kept, column)
+            document = session.get(WorkDocument, was) if was else None
+            if document is None:
+                continue
+            text = json.dumps(_without_words(json.loads(document.work), words))
+            sha256 = content_hash(text.encode())
+            if session.get(WorkDocument, sha256) is None:
+                session.add(WorkDocument(sha256=sha256, work=text))
+                session.flush()
+            setattr(kept, column, sha256)
+    session.flush()
+    used = union(select(OrderWork.work_sha256), select(OrderWork.plain_sha256)).subquery()
+    named = select(used.c[0]).where(used.c[0].is_not(None))
+    session.execute(delete(WorkDocument).where(WorkDocument.sha256.not_in(named)))
 
 
 def _erase_version(version: QuoteVersion, words: list[str], *, whole: bool) -> None:

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from typing import Any
 
-from sqlalchemy import ColumnElement, Numeric, Select, and_, cast, func, select, update
+from sqlalchemy import ColumnElement, Numeric, Select, and_, cast, func, select, text, update
+from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session, defer
 
 from clothyard.core.errors import Conflict, NotFound, Stale
@@ -23,6 +24,7 @@ from clothyard.store.models import (
     QuoteVersion,
 )
 from clothyard.store.shop import Shop, now, today
+from clothyard.store.unit import Reads, Unit
 
 NUMBER_PREFIX = "Q-"
 SORTS = ("changed", "number", "customer", "what", "due", "total", "state")
@@ -125,14 +127,14 @@ def _unknown(quote_id: int) -> NotFound:
     )
 
 
-def find_quote(shop: Shop, quote_id: int) -> KeptQuote:
+def find_quote(at: Reads, quote_id: int) -> KeptQuote:
     """Return a quote, also a deleted one.
 
     Raises
     ------
     NotFound
     """
-    with shop.reading() as session:
+    with at.reading() as session:
         row = session.get(Quote, quote_id)
         if row is None:
             raise _unknown(quote_id)
@@ -147,15 +149,15 @@ def _keep_house(session: Session, sha256: str, house: str) -> None:
         session.flush()
 
 
-def find_house(shop: Shop, sha256: str) -> dict[str, Any]:
+def find_house(at: Reads, sha256: str) -> dict[str, Any]:
     """Return a kept house as a plain document; {} when it is not kept."""
-    with shop.reading() as session:
+    with at.reading() as session:
         row = session.get(HouseSnapshot, sha256)
         found: dict[str, Any] = json.loads(row.house) if row else {}
         return found
 
 
-def add_quote(shop: Shop, *, house: str, **values: Any) -> KeptQuote:
+def add_quote(unit: Unit, *, house: str, **values: Any) -> KeptQuote:
     """Add a draft under the next number.
 
     Parameters
@@ -165,37 +167,43 @@ def add_quote(shop: Shop, *, house: str, **values: Any) -> KeptQuote:
     values : columns of the head, text of job, summary, total, currency, search, house_sha256
     """
     moment = now()
-    with shop.writing() as session:
-        _keep_house(session, values["house_sha256"], house)
-        last = session.scalar(select(func.max(Quote.id))) or 0
-        number = f"{NUMBER_PREFIX}{last + 1:04d}"
-        values["search"] = f"{number.lower()} {values['search']}"
-        row = Quote(
-            number=number,
-            customer_key=key_of(values["customer"]),
-            state="draft",
-            revision=1,
-            version=0,
-            created_on=moment,
-            changed_on=moment,
-            deleted_on=None,
-            **values,
-        )
-        session.add(row)
-        session.flush()
-        return _kept(row)
+    session = unit.session
+    _keep_house(session, values["house_sha256"], house)
+    number = next_number(unit)
+    values["search"] = f"{number.lower()} {values['search']}"
+    row = Quote(
+        number=number,
+        customer_key=key_of(values["customer"]),
+        state="draft",
+        revision=1,
+        version=0,
+        created_on=moment,
+        changed_on=moment,
+        deleted_on=None,
+        **values,
+    )
+    session.add(row)
+    session.flush()
+    return _kept(row)
 
 
-def any_quote(shop: Shop) -> bool:
+def next_number(at: Reads) -> str:
+    """Return the number that the next quote has; one that was given is never given again."""
+    with at.reading() as session:
+        known = session.scalar(text("SELECT seq FROM sqlite_sequence WHERE name = 'quote'")) or 0
+        return f"{NUMBER_PREFIX}{known + 1:04d}"
+
+
+def any_quote(at: Reads) -> bool:
     """Whether there is any quote, a deleted one too."""
-    with shop.reading() as session:
+    with at.reading() as session:
         return session.scalar(select(Quote.id).limit(1)) is not None
 
 
-def find_untouched(shop: Shop, job: str) -> KeptQuote | None:
+def find_untouched(at: Reads, job: str) -> KeptQuote | None:
     """Return the last draft that nothing was written into, with that job, or None."""
     empty = [getattr(Quote, name) == "" for name in ("customer", "email", "due_on", "notes")]
-    with shop.reading() as session:
+    with at.reading() as session:
         row = session.scalar(
             select(Quote)
             .where(Quote.version == 0, Quote.deleted_on.is_(None), Quote.job == job, *empty)
@@ -233,7 +241,7 @@ def stale(there: KeptQuote) -> Stale:
 
 
 def change_quote(
-    shop: Shop, quote_id: int, *, seen: int | None, house: str = "", **values: Any
+    unit: Unit, quote_id: int, *, seen: int | None, house: str = "", **values: Any
 ) -> KeptQuote:
     """Change a quote.
 
@@ -249,23 +257,23 @@ def change_quote(
     NotFound, Stale
         Nothing is written then.
     """
-    with shop.writing() as session:
-        if house:
-            _keep_house(session, values["house_sha256"], house)
-        if "customer" in values:
-            values["customer_key"] = key_of(values["customer"])
-        return _kept(_change(session, quote_id, seen, values))
+    session = unit.session
+    if house:
+        _keep_house(session, values["house_sha256"], house)
+    if "customer" in values:
+        values["customer_key"] = key_of(values["customer"])
+    return _kept(_change(session, quote_id, seen, values))
 
 
-def mark_deleted(shop: Shop, quote_id: int, deleted_on: str | None) -> KeptQuote:
+def mark_deleted(unit: Unit, quote_id: int, deleted_on: str | None) -> KeptQuote:
     """Mark a quote as deleted, or no longer, also one that is damaged; without its job.
 
     Raises
     ------
     NotFound
     """
-    with shop.writing() as session:
-        return _listed(_change(session, quote_id, None, {"deleted_on": deleted_on}))
+    session = unit.session
+    return _listed(_change(session, quote_id, None, {"deleted_on": deleted_on}))
 
 
 def _conditions(search: str, state: str) -> list[ColumnElement[bool]]:
@@ -289,7 +297,7 @@ def _conditions(search: str, state: str) -> list[ColumnElement[bool]]:
 
 
 def _sorted(
-    query: Select[Any], sort: str, offset: int, limit: int, *, down: bool | None
+    query: Select[Any], sort: str, offset: int, limit: int | None, *, down: bool | None
 ) -> Select[Any]:
     """Sort quotes by a column, from its usual end or the other; what is empty comes last."""
     total = cast(func.nullif(Quote.total, ""), Numeric)
@@ -312,13 +320,13 @@ def _sorted(
 
 
 def list_quotes(
-    shop: Shop,
+    at: Reads,
     *,
     search: str,
     state: str,
     sort: str,
     offset: int,
-    limit: int,
+    limit: int | None,
     customer: int | None = None,
     down: bool | None = None,
 ) -> tuple[list[KeptQuote], int]:
@@ -346,7 +354,7 @@ def list_quotes(
     if customer is not None:
         names = select(CustomerName.key).where(CustomerName.customer_id == customer)
         conditions.append(Quote.customer_key.in_(names))
-    with shop.reading() as session:
+    with at.reading() as session:
         listed = select(Quote).options(defer(Quote.job)).where(*conditions)
         query = _sorted(listed, sort, offset, limit, down=down)
         rows = session.scalars(query).all()
@@ -354,30 +362,30 @@ def list_quotes(
         return [_listed(row) for row in rows], total
 
 
-def quotes_for(shop: Shop, keys: Collection[str]) -> list[int]:
+def quotes_for(at: Reads, keys: Collection[str]) -> list[int]:
     """List the ids of quotes, deleted ones too, that are for any of these names, as compared."""
-    with shop.reading() as session:
+    with at.reading() as session:
         query = select(Quote.id).where(Quote.customer_key.in_(keys)).order_by(Quote.id)
         return list(session.scalars(query))
 
 
 def freeze_version(
-    shop: Shop,
+    unit: Unit,
     quote_id: int,
     *,
     seen: int,
     version: KeptVersion,
     house: str,
-    documents: list[Document],
+    documents: Sequence[tuple[Document, str]],
     token: str,
     mail: KeptMail | None,
 ) -> KeptQuote:
     """Keep a sent version, its house, documents, link and message, and mark the quote as sent.
 
-    The documents' bytes are kept first; the rows are written in one transaction: all or none.
-
     Parameters
     ----------
+    documents : sequence of (Document, sha256)
+        Their bytes are kept already, under these hashes.
     token : str
         Of the customer's link; its hash is kept.
     mail : KeptMail or None
@@ -388,64 +396,55 @@ def freeze_version(
     Stale
         If the quote was changed since; nothing is sent then.
     """
-    kept = [(document, shop.documents.keep(document.data)) for document in documents]
-    with shop.writing() as session:
-        quote = _change(session, quote_id, seen, {"state": "sent", "version": version.version})
-        meet_customer(session, quote.customer, quote.email)
-        _keep_house(session, version.house_sha256, house)
-        session.add(
-            QuoteVersion(
-                quote_id=quote_id,
-                version=version.version,
-                head=json.dumps(version.head),
-                job=json.dumps(version.job),
-                estimate=json.dumps(version.estimate),
-                house_sha256=version.house_sha256,
-                sent_on=version.sent_on,
-                answer="",
-                answered_on="",
-            )
+    session = unit.session
+    quote = _change(session, quote_id, seen, {"state": "sent", "version": version.version})
+    meet_customer(session, quote.customer, quote.email)
+    _keep_house(session, version.house_sha256, house)
+    session.add(
+        QuoteVersion(
+            quote_id=quote_id,
+            version=version.version,
+            head=json.dumps(version.head),
+            job=json.dumps(version.job),
+            estimate=json.dumps(version.estimate),
+            house_sha256=version.house_sha256,
+            sent_on=version.sent_on,
+            answer="",
+            answered_on="",
         )
-        for document, sha256 in kept:
-            session.add(
-                QuoteDocument(
-                    quote_id=quote_id,
-                    version=version.version,
-                    kind=document.kind,
-                    name=document.name,
-                    media_type=document.media_type,
-                    sha256=sha256,
-                )
-            )
-        if mail:
-            add_link(session, quote_id, version.version, token)
-            add_mail(session, mail)
-        return _kept(quote)
+    )
+    session.flush()
+    for document, sha256 in documents:
+        add_document(unit, quote_id, version.version, document, sha256)
+    if mail:
+        add_link(unit, quote_id, version.version, token)
+        add_mail(session, mail)
+    return _kept(quote)
 
 
-def answer_version(shop: Shop, quote_id: int, *, seen: int, answer: str) -> KeptQuote:
+def answer_version(unit: Unit, quote_id: int, *, seen: int, answer: str) -> KeptQuote:
     """Keep a customer's answer, accepted or declined, with the version it is about.
 
     "" takes an answer back: the version is sent and waits again.
     """
-    with shop.writing() as session:
-        quote = _change(session, quote_id, seen, {"state": answer or "sent"})
-        session.execute(
-            update(QuoteVersion)
-            .where(QuoteVersion.quote_id == quote_id, QuoteVersion.version == quote.version)
-            .values(answer=answer, answered_on=now() if answer else "")
-        )
-        return _kept(quote)
+    session = unit.session
+    quote = _change(session, quote_id, seen, {"state": answer or "sent"})
+    session.execute(
+        update(QuoteVersion)
+        .where(QuoteVersion.quote_id == quote_id, QuoteVersion.version == quote.version)
+        .values(answer=answer, answered_on=now() if answer else "")
+    )
+    return _kept(quote)
 
 
-def find_version(shop: Shop, quote_id: int, version: int) -> KeptVersion:
+def find_version(at: Reads, quote_id: int, version: int) -> KeptVersion:
     """Return a sent version.
 
     Raises
     ------
     NotFound
     """
-    with shop.reading() as session:
+    with at.reading() as session:
         row = session.get(QuoteVersion, (quote_id, version))
         if row is None:
             raise NotFound(
@@ -458,7 +457,7 @@ def find_version(shop: Shop, quote_id: int, version: int) -> KeptVersion:
 
 
 def list_versions(
-    shop: Shop, quote_id: int, *, before: int = 2**31, limit: int = 1000
+    at: Reads, quote_id: int, *, before: int = 2**31, limit: int = 1000
 ) -> list[KeptVersion]:
     """List a quote's sent versions, the first first.
 
@@ -472,7 +471,7 @@ def list_versions(
     list of KeptVersion
         One that is damaged has an empty job and estimate.
     """
-    with shop.reading() as session:
+    with at.reading() as session:
         rows = session.scalars(
             select(QuoteVersion)
             .where(QuoteVersion.quote_id == quote_id, QuoteVersion.version < before)
@@ -502,35 +501,42 @@ def list_documents(shop: Shop, quote_id: int, version: int) -> list[tuple[str, s
         return [(row.kind, row.name, shop.documents.trouble(row.sha256)) for row in rows]
 
 
-def find_document(shop: Shop, quote_id: int, version: int, kind: str) -> Document:
-    """Return a version's document, the bytes that were sent.
+def add_document(unit: Unit, quote_id: int, version: int, document: Document, sha256: str) -> None:
+    """Keep a document of a version, whose bytes lie under that hash; once."""
+    row = insert(QuoteDocument).values(
+        quote_id=quote_id,
+        version=version,
+        kind=document.kind,
+        name=document.name,
+        media_type=document.media_type,
+        sha256=sha256,
+    )
+    unit.session.execute(row.on_conflict_do_nothing())
+
+
+def find_document(shop: Shop, quote_id: int, version: int, kind: str) -> Document | None:
+    """Return a version's document, the bytes that were sent, None where none was made.
 
     Raises
     ------
-    NotFound
     Conflict
         If its file is missing or torn.
     """
     with shop.reading() as session:
         row = session.get(QuoteDocument, (quote_id, version, kind))
         if row is None:
-            raise NotFound(
-                f"there is no {kind} of version {version}.",
-                where="document",
-                remedy="Look at the documents of the version.",
-                code="document-unknown",
-            )
+            return None
         return Document(kind, row.name, row.media_type, shop.documents.sound(row.sha256))
 
 
-def purge_deleted(shop: Shop, *, before: str) -> int:
+def purge_deleted(unit: Unit, *, before: str) -> int:
     """Remove quotes that were marked as deleted before a moment and never sent."""
-    with shop.writing() as session:
-        rows = session.scalars(
-            select(Quote).where(
-                Quote.deleted_on.is_not(None), Quote.deleted_on < before, Quote.version == 0
-            )
-        ).all()
-        for row in rows:
-            session.delete(row)
-        return len(rows)
+    session = unit.session
+    rows = session.scalars(
+        select(Quote).where(
+            Quote.deleted_on.is_not(None), Quote.deleted_on < before, Quote.version == 0
+        )
+    ).all()
+    for row in rows:
+        session.delete(row)
+    return len(rows)

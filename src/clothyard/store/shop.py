@@ -2,24 +2,21 @@
 
 from __future__ import annotations
 
-import json
 import os
 import shutil
 import sqlite3
 import threading
 import time
 import uuid
-from collections.abc import Collection, Iterator, Mapping
+from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, cast
 
-from sqlalchemy import CursorResult, delete, func, select, text, union, update
-from sqlalchemy.dialects.sqlite import insert
+from sqlalchemy import CursorResult, delete, select, union
 from sqlalchemy.orm import Session
 
-from clothyard.core.stitches.facts import DesignFacts
 from clothyard.store.blobs import Blobs
 from clothyard.store.engines import read_engine, write_engine
 from clothyard.store.lock import use_folder
@@ -33,12 +30,13 @@ from clothyard.store.models import (
     QuoteDocument,
     QuoteVersion,
     ShopIdentity,
-    StandardChange,
 )
+from clothyard.store.remembered import Remembered
 from clothyard.store.soundness import look_at, look_at_tables
+from clothyard.store.unit import Unit
 
 DATABASE = "shop.sqlite3"
-MOST_LISTED = 50
+MOST_REMEMBERED = 300
 
 
 def now() -> str:
@@ -117,20 +115,6 @@ def renew(kept: sqlite3.Connection, *, shop_id: str | None = None) -> None:
     kept.commit()
 
 
-def _facts(text: str) -> DesignFacts | None:
-    try:
-        return DesignFacts.model_validate_json(text)
-    except ValueError:
-        return None
-
-
-def _read(value: str) -> Any:
-    try:
-        return json.loads(value)
-    except ValueError:
-        return value
-
-
 class Shop:
     """Everything one shop keeps.
 
@@ -146,7 +130,8 @@ class Shop:
 
     Notes
     -----
-    `simulated`, kept while it is open only: seconds of runs, by the hash of what they are of.
+    Kept while it is open only: `simulated`, seconds of runs by the hash of what they are of;
+    `remembered`, what was read and never changes, such as a sent version or its house.
     """
 
     def __init__(self, folder: Path):
@@ -165,6 +150,7 @@ class Shop:
         self._read = read_engine(path)
         self._writing = threading.Lock()
         self.simulated: dict[str, float] = {}
+        self.remembered = Remembered(MOST_REMEMBERED)
 
     def close(self) -> None:
         """Let go of the database."""
@@ -198,6 +184,7 @@ class Shop:
         ):
             renew(kept, shop_id=self.identity().partition(".")[0])
             kept.backup(target)
+        self.remembered.forget()
 
     @contextmanager
     def reading(self) -> Iterator[Session]:
@@ -206,134 +193,13 @@ class Shop:
             yield session
 
     @contextmanager
-    def writing(self) -> Iterator[Session]:
-        """Open the one writing transaction; committed when the block ends well."""
+    def unit(self) -> Iterator[Unit]:
+        """Open a verb's one write transaction; kept when the block ends well, else nothing of it.
+
+        Nobody else writes meanwhile.
+        """
         with self._writing, Session(self._write) as session, session.begin():
-            yield session
-
-    def changed_standards(self) -> dict[str, Any]:
-        """Return the changed defaults: dotted key to value; what is unreadable as its text."""
-        with self.reading() as session:
-            rows = session.scalars(select(StandardChange)).all()
-            return {row.key: _read(row.value) for row in rows}
-
-    def change_standards(self, values: Mapping[str, Any]) -> None:
-        """Keep changed defaults, all of them or none: dotted key to value."""
-        with self.writing() as session:
-            for key, value in values.items():
-                kept = json.dumps(value)
-                row = insert(StandardChange).values(key=key, value=kept, changed_on=now())
-                session.execute(
-                    row.on_conflict_do_update(
-                        index_elements=["key"], set_={"value": kept, "changed_on": now()}
-                    )
-                )
-
-    def reset_standards(self, keys: list[str]) -> None:
-        """Go back to the defaults for these keys."""
-        with self.writing() as session:
-            for row in session.scalars(
-                select(StandardChange).where(StandardChange.key.in_(keys))
-            ).all():
-                session.delete(row)
-
-    def keep_design(self, data: bytes, name: str, facts: DesignFacts) -> None:
-        """Keep a stitch file and its facts; the same content is kept once, as the newest."""
-        self.blobs.keep(data)
-        with self.writing() as session:
-            row = insert(DesignFile).values(
-                sha256=facts.sha256,
-                name=name,
-                size_bytes=len(data),
-                facts=facts.model_dump_json(),
-                added_on=now(),
-            )
-            session.execute(
-                row.on_conflict_do_update(
-                    index_elements=["sha256"], set_={"name": name, "added_on": now()}
-                )
-            )
-
-    def replaced_designs(self, sha256s: Collection[str]) -> dict[str, tuple[str, str]]:
-        """Find the designs under whose name another file came in later.
-
-        Returns
-        -------
-        dict
-            Each replaced one's sha256 to (the newest's sha256, the day it came in).
-        """
-        named = select(func.lower(DesignFile.name)).where(DesignFile.sha256.in_(sha256s))
-        with self.reading() as session:
-            rows = session.execute(
-                select(func.lower(DesignFile.name), DesignFile.sha256, DesignFile.added_on)
-                .where(func.lower(DesignFile.name).in_(named))
-                .order_by(DesignFile.added_on, text("rowid"))
-            ).all()
-        newest = {name: (sha256, added_on[:10]) for name, sha256, added_on in rows}
-        return {
-            sha256: newest[name]
-            for name, sha256, _ in rows
-            if sha256 in sha256s and newest[name][0] != sha256
-        }
-
-    def design(self, sha256: str) -> DesignFacts | None:
-        """Return a kept design's facts, or None."""
-        with self.reading() as session:
-            row = session.get(DesignFile, sha256)
-            if row is None:
-                return None
-            facts = DesignFacts.model_validate_json(row.facts)
-            return facts.model_copy(update={"name": row.name})
-
-    def steps_of(self, sha256: str) -> str:
-        """Return what hands did last for a design, as JSON; "" if nothing."""
-        with self.reading() as session:
-            return session.scalar(select(DesignFile.steps).where(DesignFile.sha256 == sha256)) or ""
-
-    def remember_steps(self, steps: Mapping[str, str]) -> None:
-        """Keep what hands did for designs, by sha256; what stands already is not written again."""
-        with self.reading() as session:
-            rows = session.scalars(select(DesignFile).where(DesignFile.sha256.in_(steps)))
-            known = {row.sha256: row.steps for row in rows}
-        new = {sha256: steps[sha256] for sha256, was in known.items() if steps[sha256] != was}
-        if not new:
-            return
-        with self.writing() as session:
-            for sha256, kept in new.items():
-                session.execute(
-                    update(DesignFile).where(DesignFile.sha256 == sha256).values(steps=kept)
-                )
-
-    def designs(
-        self, *, search: str = "", offset: int = 0, limit: int = MOST_LISTED
-    ) -> tuple[list[tuple[str, DesignFacts | None]], int]:
-        """List kept designs, newest first.
-
-        Parameters
-        ----------
-        search : str
-            Words that must all occur in the name.
-        offset, limit : int
-
-        Returns
-        -------
-        ([(name, facts), …], how many there are in all)
-            None where the facts cannot be read.
-        """
-        conditions = [
-            func.lower(DesignFile.name).contains(word, autoescape=True)
-            for word in search.lower().split()
-        ]
-        with self.reading() as session:
-            rows = session.scalars(
-                select(DesignFile)
-                .where(*conditions)
-                .order_by(DesignFile.added_on.desc(), DesignFile.name, DesignFile.sha256)
-                .offset(offset)
-                .limit(limit)
-            ).all()
-            total = session.scalar(select(func.count()).select_from(DesignFile).where(*conditions))
-        return [(row.name, _facts(row.facts)) for row in rows], total or 0
+            yield Unit(session)
 
     def tidy(self) -> int:
         """Clear what is no longer named: files after a day's grace, houses that priced nothing.
@@ -344,10 +210,10 @@ class Shop:
             How many files and houses went.
         """
         clear_leftovers(self.folder)
-        with self.writing() as session:
+        with self.unit() as unit:
             used = union(select(Quote.house_sha256), select(QuoteVersion.house_sha256))
             unused = delete(HouseSnapshot).where(HouseSnapshot.sha256.not_in(used))
-            houses = cast("CursorResult[Any]", session.execute(unused)).rowcount
+            houses = cast("CursorResult[Any]", unit.session.execute(unused)).rowcount
         with self.reading() as session:
             designs = set(session.scalars(select(DesignFile.sha256)))
             named = union(select(QuoteDocument.sha256), select(Mail.sha256), select(Photo.sha256))

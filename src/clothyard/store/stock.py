@@ -6,22 +6,22 @@ Amounts are kept as whole thousandths of an item's unit, so that they add up exa
 from __future__ import annotations
 
 import json
-import uuid
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
-from typing import Any
+from typing import Any, Literal
 
 from sqlalchemy import delete, func, select, text, update
 from sqlalchemy.dialects.sqlite import insert
-from sqlalchemy.orm import Session
 
-from clothyard.core.errors import NotFound, Stale
+from clothyard.core.errors import Conflict, NotFound, Stale
 from clothyard.core.stock.buying import Lacking
 from clothyard.core.stock.key import read_key
 from clothyard.core.stock.ledger import Move, check_move
+from clothyard.core.stock.shelf import KnownItem
 from clothyard.store.models import OrderNeed, Purchase, Quote, StockItem, StockMove
-from clothyard.store.shop import Shop, now, today
+from clothyard.store.shop import now, today
+from clothyard.store.unit import Reads, Unit
 
 
 def thousandths(amount: Decimal) -> int:
@@ -32,18 +32,6 @@ def thousandths(amount: Decimal) -> int:
 def amount_of(kept: int) -> Decimal:
     """Return a kept amount."""
     return Decimal(kept) / 1000
-
-
-@dataclass(frozen=True, slots=True)
-class KeptItem:
-    """What the shop knows of an item: what it is called, how much is kept at least, from whom."""
-
-    item: str
-    label: str
-    unit: str
-    minimum: Decimal
-    supplier: str
-    place: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,20 +62,14 @@ class OpenNeed:
     work_days: int
 
 
-def new_key() -> str:
-    """Make the key of a move that is booked once by whoever asks."""
-    return uuid.uuid4().hex
-
-
 def add_moves(
-    session: Session, moves: Iterable[tuple[str, Move]], *, costs: Mapping[str, str] | None = None
+    unit: Unit, moves: Iterable[tuple[str, Move]], *, costs: Mapping[str, str] | None = None
 ) -> int:
-    """Book moves, each under its key; one whose key is there already is not booked again.
+    """Book moves, each under its key: one that comes again the same is the same booking.
 
     Parameters
     ----------
-    session : Session
-        Of the writing transaction.
+    unit : Unit
     moves : iterable of (key, Move)
         A move's order is an order's id as text, "" for none.
     costs : mapping of item to what a unit cost, optional
@@ -96,77 +78,102 @@ def add_moves(
     -------
     int
         How many were booked.
+
+    Raises
+    ------
+    Conflict
+        If a key comes again with something else: nothing is dropped in silence.
     """
     booked = 0
     for key, move in moves:
         check_move(move)
+        values: dict[str, Any] = {
+            "item": move.item,
+            "amount": thousandths(move.amount),
+            "why": move.why,
+            "quote_id": int(move.order or 0) or None,
+        }
         row = insert(StockMove).values(
             key=key,
-            item=move.item,
-            amount=thousandths(move.amount),
-            why=move.why,
-            quote_id=int(move.order or 0),
             made_on=move.on or now(),
             note=move.note,
             cost=(costs or {}).get(move.item, ""),
+            **values,
         )
-        booked += session.execute(row.on_conflict_do_nothing(index_elements=["key"])).rowcount  # type: ignore[attr-defined]
+        new = row.on_conflict_do_nothing(index_elements=["key"]).returning(StockMove.id)
+        if unit.session.scalar(new) is not None:
+            booked += 1
+            continue
+        there = unit.session.scalar(select(StockMove).where(StockMove.key == key))
+        if there is None or any(getattr(there, name) != value for name, value in values.items()):
+            raise Conflict(
+                f"{key[:80]!r} was booked before, and was something else.",
+                where="key",
+                remedy="Load the page again, and look at the moves of the item.",
+                code="key-taken",
+            )
     return booked
 
 
-def book(
-    shop: Shop, moves: Iterable[tuple[str, Move]], *, costs: Mapping[str, str] | None = None
-) -> int:
-    """Book moves on their own; see `add_moves`."""
-    with shop.writing() as session:
-        return add_moves(session, moves, costs=costs)
-
-
-def book_count(shop: Shop, key: str, item: str, amount: Decimal, *, why: str, note: str) -> Decimal:
+def add_count(
+    unit: Unit,
+    key: str,
+    item: str,
+    amount: Decimal,
+    *,
+    why: Literal["counted", "weighed"],
+    note: str,
+) -> None:
     """Book what was counted or weighed: the difference to what the ledger says just then.
 
-    Returns
-    -------
-    Decimal
-        The difference.
+    Raises
+    ------
+    Conflict
+        If the key was booked before with something else than a count of the item.
     """
-    with shop.writing() as session:
-        there = session.scalar(select(func.sum(StockMove.amount)).where(StockMove.item == item))
-        difference = amount - amount_of(there or 0)
-        found: Any = why
-        add_moves(session, [(key, Move(item, difference, found, "", now(), note))])
-        return difference
+    there = unit.session.scalar(select(StockMove).where(StockMove.key == key))
+    if there is not None and (there.item, there.why, there.note) == (item, why, note):
+        return  # the same press again
+    known = unit.session.scalar(select(func.sum(StockMove.amount)).where(StockMove.item == item))
+    difference = amount - amount_of(known or 0)
+    add_moves(unit, [(key, Move(item, difference, why, "", now(), note))])
 
 
-def on_hand(shop: Shop, items: Sequence[str] | None = None) -> dict[str, Decimal]:
+def on_hand(at: Reads, items: Sequence[str] | None = None) -> dict[str, Decimal]:
     """Add up every item's moves, or those of some."""
     query = select(StockMove.item, func.sum(StockMove.amount)).group_by(StockMove.item)
     if items is not None:
         query = query.where(StockMove.item.in_(items))
-    with shop.reading() as session:
+    with at.reading() as session:
         return {item: amount_of(total) for item, total in session.execute(query).all()}
 
 
-def is_kept(shop: Shop) -> bool:
+def is_order(at: Reads, order_id: int) -> bool:
+    """Whether there is a quote of that id: moves may be booked for it."""
+    with at.reading() as session:
+        return session.get(Quote, order_id) is not None
+
+
+def is_kept(at: Reads) -> bool:
     """Whether anything was ever booked: without, the shelf is not kept here."""
-    with shop.reading() as session:
+    with at.reading() as session:
         return session.scalar(select(StockMove.id).limit(1)) is not None
 
 
-def last_costs(shop: Shop) -> dict[str, Decimal]:
+def last_costs(at: Reads) -> dict[str, Decimal]:
     """Return what a unit of each item cost when it came last, where that is known."""
     newest = select(func.max(StockMove.id)).where(StockMove.cost != "").group_by(StockMove.item)
-    with shop.reading() as session:
+    with at.reading() as session:
         rows = session.execute(
             select(StockMove.item, StockMove.cost).where(StockMove.id.in_(newest))
         ).all()
     return {item: Decimal(cost) for item, cost in rows}
 
 
-def free_thread(shop: Shop) -> dict[str, float]:
+def free_thread(at: Reads) -> dict[str, float]:
     """Return the metres of each thread that no open order still needs, by "kind|colour"."""
-    there = {key: amount for key, amount in on_hand(shop).items() if read_key(key).kind == "thread"}
-    for item, amount in promised_sums(shop).items():
+    there = {key: amount for key, amount in on_hand(at).items() if read_key(key).kind == "thread"}
+    for item, amount in promised_sums(at).items():
         if item in there:
             there[item] -= amount
     return {
@@ -174,9 +181,9 @@ def free_thread(shop: Shop) -> dict[str, float]:
     }
 
 
-def taken_for(shop: Shop, order_id: int) -> dict[str, Decimal]:
+def taken_for(at: Reads, order_id: int) -> dict[str, Decimal]:
     """Return what was taken of each item for an order, less what was given back."""
-    with shop.reading() as session:
+    with at.reading() as session:
         rows = session.execute(
             select(StockMove.item, func.sum(StockMove.amount))
             .where(StockMove.quote_id == order_id)
@@ -185,9 +192,9 @@ def taken_for(shop: Shop, order_id: int) -> dict[str, Decimal]:
     return {item: -amount_of(total) for item, total in rows}
 
 
-def settled_for(shop: Shop, order_id: int) -> dict[str, Decimal]:
+def settled_for(at: Reads, order_id: int) -> dict[str, Decimal]:
     """Return what was booked of each item when an order was done; below zero is taken."""
-    with shop.reading() as session:
+    with at.reading() as session:
         rows = session.execute(
             select(StockMove.item, func.sum(StockMove.amount))
             .where(StockMove.quote_id == order_id, StockMove.key.startswith(f"settle:{order_id}:"))
@@ -196,9 +203,9 @@ def settled_for(shop: Shop, order_id: int) -> dict[str, Decimal]:
     return {item: amount_of(total) for item, total in rows}
 
 
-def logged_items(shop: Shop, order_id: int) -> set[str]:
+def logged_items(at: Reads, order_id: int) -> set[str]:
     """Return the items of which the log has booked what an order really took."""
-    with shop.reading() as session:
+    with at.reading() as session:
         return set(
             session.scalars(
                 select(StockMove.item).where(
@@ -209,7 +216,7 @@ def logged_items(shop: Shop, order_id: int) -> set[str]:
 
 
 def list_moves(
-    shop: Shop, *, item: str = "", order_id: int = 0, before: int = 2**53, limit: int = 50
+    at: Reads, *, item: str = "", order_id: int = 0, before: int = 2**53, limit: int = 50
 ) -> list[KeptMove]:
     """List moves, the last first: of an item, of an order, or all."""
     query = (
@@ -223,14 +230,14 @@ def list_moves(
         query = query.where(StockMove.item == item)
     if order_id:
         query = query.where(StockMove.quote_id == order_id)
-    with shop.reading() as session:
+    with at.reading() as session:
         return [
             KeptMove(
                 row.id,
                 row.item,
                 amount_of(row.amount),
                 row.why,
-                row.quote_id,
+                row.quote_id or 0,
                 number or "",
                 row.made_on,
                 row.note,
@@ -240,14 +247,14 @@ def list_moves(
         ]
 
 
-def every_move(shop: Shop) -> list[tuple[str, KeptMove]]:
+def every_move(at: Reads) -> list[tuple[str, KeptMove]]:
     """List all moves with their keys, the first first."""
     query = (
         select(StockMove, Quote.number)
         .outerjoin(Quote, Quote.id == StockMove.quote_id)
         .order_by(StockMove.id)
     )
-    with shop.reading() as session:
+    with at.reading() as session:
         return [
             (
                 row.key,
@@ -256,7 +263,7 @@ def every_move(shop: Shop) -> list[tuple[str, KeptMove]]:
                     row.item,
                     amount_of(row.amount),
                     row.why,
-                    row.quote_id,
+                    row.quote_id or 0,
                     number or "",
                     row.made_on,
                     row.note,
@@ -267,9 +274,9 @@ def every_move(shop: Shop) -> list[tuple[str, KeptMove]]:
         ]
 
 
-def count_moves(shop: Shop, item: str) -> int:
+def count_moves(at: Reads, item: str) -> int:
     """Say how many moves an item has."""
-    with shop.reading() as session:
+    with at.reading() as session:
         found = select(func.count()).select_from(StockMove).where(StockMove.item == item)
         return session.scalar(found) or 0
 
@@ -305,21 +312,21 @@ _SHARED = """
 """What of each need the shelf covers, earlier promises first: as `core.stock.ledger.shared`."""
 
 
-def promised_sums(shop: Shop) -> dict[str, Decimal]:
+def promised_sums(at: Reads) -> dict[str, Decimal]:
     """Add up what open orders still need of each item."""
     query = text(f"SELECT item, sum(need) FROM ({_LEFT}) GROUP BY item")
-    with shop.reading() as session:
+    with at.reading() as session:
         return {item: amount_of(total) for item, total in session.execute(query)}
 
 
 def open_needs(
-    shop: Shop, *, item: str = "", order_id: int = 0, short: bool = False
+    at: Reads, *, item: str = "", order_id: int = 0, short: bool = False
 ) -> list[OpenNeed]:
     """List what open orders still need, those promised first before: of one item, order, or all.
 
     Parameters
     ----------
-    shop : Shop
+    at : Reads
     item : str
         "" for every item.
     order_id : int
@@ -335,7 +342,7 @@ def open_needs(
     wanted += ["quote_id = :order_id"] if order_id else []
     query += f" WHERE {' AND '.join(wanted)}" if wanted else ""
     query += " ORDER BY promised_on = '', promised_on, quote_id, item"
-    with shop.reading() as session:
+    with at.reading() as session:
         rows = session.execute(text(query), {"item": item, "order_id": order_id}).all()
     return [
         OpenNeed(order, number, key, amount_of(need), amount_of(lacks), promised_on, work_days)
@@ -343,7 +350,7 @@ def open_needs(
     ]
 
 
-def lacking(shop: Shop) -> list[Lacking]:
+def lacking(at: Reads) -> list[Lacking]:
     """Add up what the shelf lacks of each item, as `core.stock.buying.lacking` does of shares."""
     query = f"""
         SELECT item, sum(short), group_concat(number, ' '),
@@ -353,7 +360,7 @@ def lacking(shop: Shop) -> list[Lacking]:
               ORDER BY promised_on = '', promised_on, quote_id)
         GROUP BY item
     """
-    with shop.reading() as session:
+    with at.reading() as session:
         rows = session.execute(text(query)).all()
     return [
         Lacking(item, amount_of(total), tuple(numbers.split(" ")), day or "")
@@ -361,17 +368,17 @@ def lacking(shop: Shop) -> list[Lacking]:
     ]
 
 
-def count_lacks(shop: Shop) -> dict[int, int]:
+def count_lacks(at: Reads) -> dict[int, int]:
     """Say how many items each open order is short of."""
     query = f"SELECT quote_id, count(*) FROM ({_SHARED.format(left=_LEFT)}) WHERE short > 0"
-    with shop.reading() as session:
+    with at.reading() as session:
         rows = session.execute(text(f"{query} GROUP BY quote_id")).all()
     return {int(order): int(count) for order, count in rows}
 
 
-def needs_kept(shop: Shop, order_id: int) -> list[tuple[str, Decimal]]:
+def needs_kept(at: Reads, order_id: int) -> list[tuple[str, Decimal]]:
     """List what an order needs of the shelf: (item, how much)."""
-    with shop.reading() as session:
+    with at.reading() as session:
         rows = session.execute(
             select(OrderNeed.item, OrderNeed.amount)
             .where(OrderNeed.quote_id == order_id)
@@ -380,26 +387,26 @@ def needs_kept(shop: Shop, order_id: int) -> list[tuple[str, Decimal]]:
     return [(item, amount_of(amount)) for item, amount in rows]
 
 
-def list_items(shop: Shop) -> dict[str, KeptItem]:
+def list_items(at: Reads) -> dict[str, KnownItem]:
     """Return what is known of items, by key."""
-    with shop.reading() as session:
+    with at.reading() as session:
         rows = session.scalars(select(StockItem)).all()
     return {
-        row.item: KeptItem(
+        row.item: KnownItem(
             row.item, row.label, row.unit, amount_of(row.minimum), row.supplier, row.place
         )
         for row in rows
     }
 
 
-def known_labels(shop: Shop) -> dict[str, str]:
+def known_labels(at: Reads) -> dict[str, str]:
     """Return what orders called the items they needed, by key."""
     query = select(OrderNeed.item, func.max(OrderNeed.label)).group_by(OrderNeed.item)
-    with shop.reading() as session:
+    with at.reading() as session:
         return dict(session.execute(query).all())
 
 
-def keep_item(shop: Shop, item: KeptItem) -> None:
+def keep_item(unit: Unit, item: KnownItem) -> None:
     """Write what is known of an item."""
     values = {
         "label": item.label,
@@ -408,12 +415,12 @@ def keep_item(shop: Shop, item: KeptItem) -> None:
         "supplier": item.supplier,
         "place": item.place,
     }
-    with shop.writing() as session:
-        session.execute(
-            insert(StockItem)
-            .values(item=item.item, **values)
-            .on_conflict_do_update(index_elements=["item"], set_=values)
-        )
+    session = unit.session
+    session.execute(
+        insert(StockItem)
+        .values(item=item.item, **values)
+        .on_conflict_do_update(index_elements=["item"], set_=values)
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -443,42 +450,84 @@ def _purchase(row: Purchase) -> KeptPurchase:
     )
 
 
+def find_pressed(at: Reads, key: str) -> KeptPurchase | None:
+    """Return the order to a supplier that a press made before, None if it made none."""
+    with at.reading() as session:
+        row = session.scalar(select(Purchase).where(Purchase.key == key)) if key else None
+        return _purchase(row) if row else None
+
+
 def add_purchase(
-    shop: Shop, supplier: str, rows: Sequence[Mapping[str, Any]], *, sent_by: str, trouble: str = ""
+    unit: Unit,
+    supplier: str,
+    rows: Sequence[Mapping[str, Any]],
+    *,
+    sent_by: str,
+    trouble: str = "",
+    key: str = "",
 ) -> KeptPurchase:
-    """Keep an order to a supplier."""
-    with shop.writing() as session:
-        row = Purchase(
-            supplier=supplier,
-            state="open",
-            revision=1,
-            sent_by=sent_by,
-            ordered_on=today(),
-            rows=json.dumps(list(rows)),
-            trouble=trouble,
+    """Keep an order to a supplier.
+
+    Parameters
+    ----------
+    key : str
+        Of the press that made it, "" for none.
+
+    Raises
+    ------
+    Conflict
+        If that press made one before.
+    """
+    if find_pressed(unit, key):
+        raise Conflict(
+            "this was ordered already.",
+            where="key",
+            remedy="Look among what is ordered.",
+            code="key-taken",
         )
-        session.add(row)
-        session.flush()
-        return _purchase(row)
+    row = Purchase(
+        supplier=supplier,
+        state="open",
+        revision=1,
+        sent_by=sent_by,
+        ordered_on=today(),
+        rows=json.dumps(list(rows)),
+        trouble=trouble,
+        key=key or None,
+    )
+    unit.session.add(row)
+    unit.session.flush()
+    return _purchase(row)
 
 
-def list_purchases(shop: Shop, *, state: str = "", limit: int = 200) -> list[KeptPurchase]:
+def list_purchases(
+    at: Reads, *, state: str = "", before: int = 2**53, limit: int | None = None
+) -> list[KeptPurchase]:
     """List orders to suppliers, the last first; "" all of them."""
-    query = select(Purchase).order_by(Purchase.id.desc()).limit(limit)
+    query = select(Purchase).where(Purchase.id < before).order_by(Purchase.id.desc()).limit(limit)
     if state:
         query = query.where(Purchase.state == state)
-    with shop.reading() as session:
+    with at.reading() as session:
         return [_purchase(row) for row in session.scalars(query)]
 
 
-def find_purchase(shop: Shop, purchase_id: int) -> KeptPurchase:
+def count_purchases(at: Reads, *, state: str = "") -> int:
+    """Count orders to suppliers; "" all of them."""
+    query = select(func.count()).select_from(Purchase)
+    if state:
+        query = query.where(Purchase.state == state)
+    with at.reading() as session:
+        return session.scalar(query) or 0
+
+
+def find_purchase(at: Reads, purchase_id: int) -> KeptPurchase:
     """Return an order to a supplier.
 
     Raises
     ------
     NotFound
     """
-    with shop.reading() as session:
+    with at.reading() as session:
         row = session.get(Purchase, purchase_id)
         if row is None:
             raise NotFound(
@@ -491,7 +540,7 @@ def find_purchase(shop: Shop, purchase_id: int) -> KeptPurchase:
 
 
 def change_purchase(
-    shop: Shop,
+    unit: Unit,
     purchase_id: int,
     *,
     seen: int,
@@ -508,48 +557,48 @@ def change_purchase(
     Stale
         If it was changed since the revision seen; nothing is written then.
     """
-    with shop.writing() as session:
-        written = session.execute(
-            update(Purchase)
-            .where(Purchase.id == purchase_id, Purchase.revision == seen)
-            .values(
-                rows=json.dumps(list(rows)),
-                state=state,
-                trouble=trouble,
-                revision=Purchase.revision + 1,
-            )
-            .returning(Purchase.id)
-        ).first()
-        if written is None:
-            raise Stale(
-                "the order to the supplier was changed elsewhere since.",
-                kept=None,
-                where="revision",
-                remedy="Look at it again.",
-            )
-        add_moves(session, moves, costs=costs)
-        row = session.get(Purchase, purchase_id)
-        assert row is not None
-        return _purchase(row)
+    session = unit.session
+    written = session.execute(
+        update(Purchase)
+        .where(Purchase.id == purchase_id, Purchase.revision == seen)
+        .values(
+            rows=json.dumps(list(rows)),
+            state=state,
+            trouble=trouble,
+            revision=Purchase.revision + 1,
+        )
+        .returning(Purchase.id)
+    ).first()
+    if written is None:
+        raise Stale(
+            "the order to the supplier was changed elsewhere since.",
+            kept=None,
+            where="revision",
+            remedy="Look at it again.",
+        )
+    add_moves(unit, moves, costs=costs)
+    row = session.get(Purchase, purchase_id)
+    assert row is not None
+    return _purchase(row)
 
 
-def forget_purchase(shop: Shop, purchase_id: int, *, seen: int) -> None:
+def forget_purchase(unit: Unit, purchase_id: int, *, seen: int) -> None:
     """Take back an order to a supplier of which nothing came.
 
     Raises
     ------
     Stale
     """
-    with shop.writing() as session:
-        gone = session.execute(
-            delete(Purchase)
-            .where(Purchase.id == purchase_id, Purchase.revision == seen)
-            .returning(Purchase.id)
-        ).first()
-        if gone is None:
-            raise Stale(
-                "the order to the supplier was changed elsewhere since.",
-                kept=None,
-                where="revision",
-                remedy="Look at it again.",
-            )
+    session = unit.session
+    gone = session.execute(
+        delete(Purchase)
+        .where(Purchase.id == purchase_id, Purchase.revision == seen)
+        .returning(Purchase.id)
+    ).first()
+    if gone is None:
+        raise Stale(
+            "the order to the supplier was changed elsewhere since.",
+            kept=None,
+            where="revision",
+            remedy="Look at it again.",
+        )

@@ -3,7 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import replace
 from decimal import Decimal
+from typing import Any
+
+from pydantic import TypeAdapter
 
 from clothyard.core.house.document import House
 from clothyard.core.log.rows import LogRow, Measured
@@ -88,6 +92,117 @@ class Real:
     def left(self) -> Decimal:
         """What is left of the price once everything is paid."""
         return self.quoted.price - self.cost
+
+
+MATERIALS = (
+    "goods",
+    "needle_thread",
+    "bobbin_thread",
+    "backing",
+    "topping",
+    "consumables",
+    "sheet_goods",
+    "packing",
+)
+"""Costs of a line that are bought."""
+
+
+def _d(value: Any) -> Decimal:
+    return Decimal(str(value or "0"))
+
+
+def quoted_lines(
+    order_id: int, number: str, estimate: Mapping[str, Any], job: Mapping[str, Any], house: House
+) -> list[Quoted]:
+    """Read an order's lines as they were quoted; what is taken once is shared by pieces.
+
+    Parameters
+    ----------
+    order_id, number
+        The order's id, and how it is called.
+    estimate, job : mapping
+        Its plain documents, as this release writes them.
+    house : House
+        Its price was made with.
+
+    Returns
+    -------
+    list of Quoted
+        For nobody yet: whose they are is told when they are read.
+    """
+    lines = estimate.get("lines", [])
+    typed = job.get("lines", [])
+    whole = sum(int(line["quantity"]) for line in lines)
+    machine_min = sum(float(line["per_piece"]["machine_min"]) * line["quantity"] for line in lines)
+    hands_min = float(estimate.get("run", {}).get("operator_min", 0.0))
+    own = [
+        (float(x["per_piece"]["attend_min"]) + float(x["per_piece"]["hand_min"])) * x["quantity"]
+        for x in lines
+    ]
+    once = max(0.0, hands_min - sum(own))
+    found = []
+    for n, line in enumerate(lines):
+        asked = typed[n] if n < len(typed) and isinstance(typed[n], dict) else {}
+        goods = (asked.get("goods") or {}).get("class", "")
+        cost, places = line["cost"], line.get("places", [])
+        pieces = int(line["quantity"])
+        share = pieces / whole if whole else 1.0
+        known = house.goods.get(goods)
+        price = line["price"]
+        found.append(
+            Quoted(
+                order_id=order_id,
+                order=number,
+                line=str(line.get("id", "")),
+                customer="",
+                goods=known.label if known else goods,
+                place=" + ".join(p["label"] for p in places) or "no place",
+                method=_method(line, house),
+                pieces=pieces,
+                order_pieces=whole,
+                price=_d(price["net"]) * pieces if _d(price.get("net")) else _d(price["line"]),
+                cost=_d(cost["total"]),
+                materials=sum((_d(cost[m]) for m in MATERIALS), ZERO),
+                spoilage=_d(cost["spoilage"]),
+                bobbin_cost=_d(cost["bobbin_thread"]),
+                goods_each=_d(cost["goods"]) / pieces if pieces else ZERO,
+                hand_h=(own[n] + once * share) / 60,
+                machine_h=float(line["per_piece"]["machine_min"]) * pieces / 60
+                if machine_min
+                else 0.0,
+            )
+        )
+    return found
+
+
+def _method(line: Mapping[str, Any], house: House) -> str:
+    """Say how a line's first place is made: hoop and backing."""
+    chosen = {m["key"]: m["value"] for m in line.get("methods", []) if m.get("placement") == 0}
+    hoop, backing = house.hoops.get(chosen.get("hoop", "")), chosen.get("backing", "")
+    words = [hoop.label] if hoop else []
+    if chosen.get("hold") == "float":
+        words.append("floated")
+    if backing in house.backings:
+        words.append(house.backings[backing].label)
+    return ", ".join(words) or "as proposed"
+
+
+_REALS: TypeAdapter[list[Real]] = TypeAdapter(list[Real])
+
+
+def plain_reals(lines: Sequence[Real]) -> list[dict[str, Any]]:
+    """Write lines as plain documents, as they are kept."""
+    found: list[dict[str, Any]] = _REALS.dump_python(list(lines), mode="json")
+    return found
+
+
+def read_reals(lines: Sequence[Mapping[str, Any]], *, customer: str) -> list[Real]:
+    """Read lines as they were kept, and say whose they are; [] where they cannot be read."""
+    try:
+        found = _REALS.validate_python(lines)
+    except ValueError:
+        return []
+    return [replace(real, quoted=replace(real.quoted, customer=customer)) for real in found]
 
 
 def _expected(row: LogRow, house: House) -> Measured:

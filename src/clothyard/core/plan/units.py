@@ -6,6 +6,7 @@ They are what the order's page lists, and what a plan places.
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Sequence
+from dataclasses import replace
 from typing import Any, Literal
 
 from pydantic import TypeAdapter
@@ -153,10 +154,7 @@ def work_units(
     The handbook's workshop 1.
     """
     units = _Units(work, house, washed)
-    units.found = [
-        Unit(id_, "wait", label, "", 0, 0, 0.0, 0.0, 0.0, (), "no", "", until)
-        for id_, label, until in waits
-    ]
+    units.found = [wait_unit(*wait) for wait in waits]
     units.first = tuple(unit.id for unit in units.found)
     for each in work.passes:
         if each.sample:
@@ -171,6 +169,18 @@ def work_units(
         Unit("pack", "pack", "Pack and hand over", "", pieces, 0, 0.0, packing, packing, ends, "no")
     )
     return units.found
+
+
+def wait_unit(id_: str, label: str, until: str) -> Unit:
+    """Return a unit that only waits, until an ISO day or, "", one that is not known."""
+    return Unit(id_, "wait", label, "", 0, 0, 0.0, 0.0, 0.0, (), "no", "", until)
+
+
+def behind_waits(units: Sequence[Unit], waits: Sequence[tuple[str, str, str]]) -> list[Unit]:
+    """Put units behind what is waited for before anything is begun: (id, label, until)."""
+    first = [wait_unit(*wait) for wait in waits]
+    after = tuple(unit.id for unit in first)
+    return [*first, *(unit if unit.after else replace(unit, after=after) for unit in units)]
 
 
 class _Units:

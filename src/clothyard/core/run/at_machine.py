@@ -7,6 +7,7 @@ from dataclasses import field
 from typing import Any, Literal, get_args
 
 from clothyard.core.record import record
+from clothyard.core.work.piece import Piece
 
 Kind = Literal[
     "begun",
@@ -27,6 +28,7 @@ Kind = Literal[
     "undo",
 ]
 KINDS: tuple[str, ...] = get_args(Kind)
+PassState = Literal["waiting", "sewing", "done", "spoiled", "mended"]
 MOST_GAP_S = 1800.0
 """A longer gap between two pieces is no loading: somebody was away."""
 
@@ -229,3 +231,75 @@ def add_up(events: Iterable[Event]) -> AtMachine:
         weights=found.weights,
         last=left[-1].id if left else "",
     )
+
+
+SPEAK = frozenset({"done", "spoiled", "mended"})
+"""Kinds of events that say what became of a piece."""
+
+
+@record
+class Follows:
+    """What a piece is to become by its events: its state, and why."""
+
+    piece: str
+    state: str
+    reason: str
+
+
+def state_in_pass(piece: Piece, at: AtMachine) -> PassState:
+    """Say what a piece is in a pass."""
+    if piece.id in at.spoiled or piece.state == "spoiled":
+        return "spoiled"
+    if piece.id in at.mended:
+        return "mended"
+    if piece.id in at.done or piece.state in {"sewn", "good", "mended"}:
+        return "done"
+    return "sewing" if piece.id == at.sewing else "waiting"
+
+
+def pieces_follow(
+    pieces: Iterable[Piece],
+    passes: Mapping[str, Sequence[str]],
+    events: Mapping[str, Sequence[Event]],
+) -> list[Follows]:
+    """Bring pieces to what the events of their passes say; one is sewn once all passes are done.
+
+    Parameters
+    ----------
+    pieces : iterable of Piece
+    passes : mapping of line to passes
+        Those that each piece of a line goes through.
+    events : mapping of pass to its events
+
+    Returns
+    -------
+    list of Follows
+        Of pieces that events speak of and that are to be another than they are; what the events
+        do not speak of stays as the order's page has it.
+    """
+    sums = {pass_id: add_up(found) for pass_id, found in events.items()}
+    spoken = {e.piece for found in events.values() for e in found if e.kind in SPEAK}
+    found = []
+    for piece in pieces:
+        if piece.id not in spoken:
+            continue
+        mine = [sums[p] for p in passes.get(piece.line, ()) if p in sums]
+        wanted, reason = _wanted(piece.id, mine, len(passes.get(piece.line, ())))
+        prepared = piece.state == "prepared" and wanted == "waiting"
+        further = piece.state in {"good", "mended"} and wanted == "sewn"
+        if piece.state != wanted and not prepared and not further:
+            found.append(Follows(piece.id, wanted, reason))
+    return found
+
+
+def _wanted(piece: str, sums: Sequence[AtMachine], passes: int) -> tuple[str, str]:
+    """Say what a piece is by all its passes, and why."""
+    for at in sums:
+        if at.spoiled.get(piece):
+            return "spoiled", at.spoiled[piece]
+    if not passes or sum(piece in at.done for at in sums) < passes:
+        return "waiting", ""
+    for at in sums:
+        if piece in at.mended:
+            return "mended", at.mended[piece]
+    return "sewn", ""

@@ -1,0 +1,170 @@
+"""The pieces of an order: made of its job, kept through its versions, remade where spoiled."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+from dataclasses import replace
+
+from clothyard.core.job.document import Job
+from clothyard.core.job.names import piece_names
+from clothyard.core.order.state import SEWN
+from clothyard.core.record import record
+from clothyard.core.stock.key import blank_key
+from clothyard.core.stock.needs import Need
+from clothyard.core.work.document import Work
+from clothyard.core.work.piece import Piece
+
+_FURTHEST = {"good": 0, "mended": 1, "sewn": 2, "prepared": 3, "waiting": 4}
+_MOST_REMADE = 10_000
+
+
+def wanted_pieces(job: Job) -> list[Piece]:
+    """List the pieces of a job, cell by cell, with their names."""
+    found: list[Piece] = []
+    for line in job.lines:
+        names = piece_names(line)
+        cells = [(c.size, c.colour, c.quantity) for c in line.cells] or [("", "", line.quantity)]
+        at = 0
+        for size, colour, quantity in cells:
+            for name in names[at : at + quantity]:
+                at += 1
+                found.append(Piece(f"{line.id}-{at}", len(found), line.id, size, colour, name))
+    return found
+
+
+def reconciled(there: Sequence[Piece], wanted: Sequence[Piece]) -> list[Piece]:
+    """Bring pieces to another version: what was done of a piece stays where it is wanted still.
+
+    Parameters
+    ----------
+    there : sequence of Piece
+        As they stand.
+    wanted : sequence of Piece
+        As the new version has them.
+
+    Returns
+    -------
+    list of Piece
+        Those wanted, with what was done of one that is the same; spoiled ones; and those sewn that
+        nobody wants any more, as surplus.
+
+    Source
+    ------
+    The handbook's workshop 1.
+    """
+    left: dict[tuple[str, str, str, str], list[Piece]] = {}
+    furthest = (p for p in there if p.state in _FURTHEST)
+    for piece in sorted(furthest, key=lambda p: (-_FURTHEST[p.state], -p.n)):
+        left.setdefault(_who(piece), []).append(piece)  # the furthest, earliest is taken first
+    found: list[Piece] = []
+    taken: set[str] = set()
+    for each in wanted:
+        want = each
+        same = left.get(_who(want))
+        was = same.pop() if same else None
+        if was is not None:
+            want = replace(want, state=was.state, reason=was.reason, changed_on=was.changed_on)
+        found.append(want)
+        taken.add(want.id)
+    over = {piece.id for rest in left.values() for piece in rest}
+    for piece in there:
+        unwanted = piece.id in over and piece.state in SEWN
+        if piece.state not in {"spoiled", "surplus"} and not unwanted:
+            continue
+        id_ = piece.id
+        while id_ in taken:
+            id_ += "x"
+        taken.add(id_)
+        state = "spoiled" if piece.state == "spoiled" else "surplus"
+        found.append(replace(piece, id=id_, n=len(found), state=state))
+    return found
+
+
+def _who(piece: Piece) -> tuple[str, str, str, str]:
+    return piece.line, piece.size, piece.colour, piece.name
+
+
+@record
+class Moved:
+    """Pieces after some of them changed: all as they are now, and those that changed."""
+
+    pieces: tuple[Piece, ...]
+    changed: tuple[Piece, ...]
+
+
+def moved(
+    pieces: Sequence[Piece],
+    ids: Collection[str],
+    *,
+    seen: Collection[str],
+    to: str,
+    reason: str = "",
+    on: str = "",
+) -> Moved:
+    """Move pieces on, or back: for a spoiled one another is made, for one that is not after all
+    that other is let go.
+
+    Parameters
+    ----------
+    pieces : sequence of Piece
+        All of the order.
+    ids : collection of str
+        Those to move; what is no longer in one of the states `seen` stays as it is.
+    to, reason, on : str
+        Their new state, why, and when.
+    """
+    mine = [p for p in pieces if p.id in ids and p.state in seen]
+    found = {piece.id: piece for piece in pieces}
+    for piece in mine:
+        if to == "spoiled" and piece.state != "spoiled":
+            id_ = next(
+                f"{piece.id}.{n}" for n in range(2, _MOST_REMADE) if f"{piece.id}.{n}" not in found
+            )
+            found[id_] = replace(
+                piece, id=id_, state="waiting", reason="", instead_of=piece.id, changed_on=on
+            )
+        if to != "spoiled" and piece.state == "spoiled":
+            for other in pieces:
+                if other.instead_of == piece.id and other.state == "waiting":
+                    found.pop(other.id, None)
+        found[piece.id] = replace(piece, state=to, reason=reason, changed_on=on)
+    return Moved(tuple(found.values()), tuple(mine))
+
+
+def with_remakes(needs: Sequence[Need], work: Work | None, pieces: Sequence[Piece]) -> list[Need]:
+    """Say what an order needs, and one blank more for each spoiled piece beyond its line's spares.
+
+    Parameters
+    ----------
+    needs : sequence of Need
+        Of its work.
+    work : Work or None
+        None where it cannot be told.
+    pieces : sequence of Piece
+    """
+    lines = {line.id: line for line in work.lines} if work else {}
+    spares = {line.id: line.spares for line in lines.values()}
+    more: dict[str, int] = {}
+    for piece in pieces:
+        if piece.state != "spoiled":
+            continue
+        if spares.get(piece.line, 0) > 0:
+            spares[piece.line] -= 1
+            continue
+        line = lines.get(piece.line)
+        key = blank_key((line.blank or line.goods) if line else "", piece.size, piece.colour)
+        more[str(key)] = more.get(str(key), 0) + 1
+    return [replace(need, amount=need.amount + more.get(need.item.key, 0)) for need in needs]
+
+
+def count_states(pieces: Sequence[Piece]) -> dict[str, int]:
+    """Count pieces by state."""
+    found: dict[str, int] = {}
+    for piece in pieces:
+        found[piece.state] = found.get(piece.state, 0) + 1
+    return found
+
+
+def surplus(pieces: Sequence[Piece]) -> list[str]:
+    """Call the pieces that were sewn and are not wanted any more."""
+    return [piece.said for piece in pieces if piece.state == "surplus"]

@@ -1,0 +1,1 @@
+"""What a customer sees and says: links, proofs, messages."""

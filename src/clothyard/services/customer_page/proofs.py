@@ -1,0 +1,303 @@
+"""The proof: every word and name as it will be sewn, approved or corrected, name by name."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from pydantic import BaseModel, ConfigDict, Field, StrictBool
+
+from clothyard.core.errors import BadInput, Conflict
+from clothyard.core.house.document import House
+from clothyard.core.job.document import NAME_MARK, Job
+from clothyard.core.job.names import piece_kinds, piece_names
+from clothyard.core.methods.settle import goods_name
+from clothyard.core.order.held import ProofState, proof_state
+from clothyard.store import orders as kept
+from clothyard.store import quotes
+from clothyard.store.shop import Shop, now
+from clothyard.store.unit import Reads
+
+Short = Annotated[str, Field(max_length=80)]
+
+
+class ProofName(BaseModel):
+    """A name: the how-manieth of its line, from 0, on which size and colour."""
+
+    n: int
+    name: str
+    kind: str
+
+
+class ProofWords(BaseModel):
+    """Fixed words of a place."""
+
+    place: str
+    label: str
+    text: str
+
+
+class ProofLine(BaseModel):
+    """What is read of a line: its words and its names."""
+
+    line: str
+    goods: str
+    words: list[ProofWords]
+    names: list[ProofName]
+
+
+class NameCorrected(BaseModel):
+    """A name that is to be another."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    line: Short
+    n: int = Field(ge=0, le=100_000)
+    to: Annotated[str, Field(max_length=200)]
+    was: Annotated[str, Field(max_length=200)] = ""
+
+
+class WordsCorrected(BaseModel):
+    """Words of a place that are to be others."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    line: Short
+    place: Short
+    to: Annotated[str, Field(max_length=500)]
+    was: Annotated[str, Field(max_length=500)] = ""
+
+
+class ProofSaid(BaseModel):
+    """What is said of a proof: approved, each of the four read; or what is to be different."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: str = Field(default="", max_length=200)
+    spelling: StrictBool = False
+    colours: StrictBool = False
+    place: StrictBool = False
+    size: StrictBool = False
+    names: list[NameCorrected] = Field(default_factory=list, max_length=5000)
+    words: list[WordsCorrected] = Field(default_factory=list, max_length=200)
+    other: str = Field(default="", max_length=4000)
+
+
+class ProofView(BaseModel):
+    """A proof: none where nothing is written; what was said of it, by whom and when."""
+
+    state: ProofState
+    lines: list[ProofLine]
+    said_by: str
+    said_on: str
+    names: list[NameCorrected]
+    words: list[WordsCorrected]
+    other: str
+
+
+def proof_lines(job: Job, house: House) -> list[ProofLine]:
+    """List the words and names of a job, as they will be sewn."""
+    found = []
+    for line in job.lines:
+        texts = [(p, p.design.text) for p in line.placements if p.design.text is not None]
+        if not texts:
+            continue
+        pieces = zip(piece_names(line), piece_kinds(line), strict=True)
+        names = [
+            ProofName(n=n, name=name, kind=kind) for n, (name, kind) in enumerate(pieces) if name
+        ]
+        own = any(NAME_MARK in text for _, text in texts)
+        usual = house.goods[line.goods.class_].position if line.goods.class_ in house.goods else ""
+        found.append(
+            ProofLine(
+                line=line.id,
+                goods=goods_name(line.goods, house),
+                words=[
+                    ProofWords(
+                        place=p.id,
+                        text=text,
+                        label=house.positions[p.position or usual].label
+                        if (p.position or usual) in house.positions
+                        else (p.position or usual),
+                    )
+                    for p, text in texts
+                    if text.replace(NAME_MARK, "").strip()
+                ],
+                names=names if own else [],
+            )
+        )
+    return found
+
+
+def proof_of(shop: Shop, order_id: int, version: int, job: Job, house: House) -> ProofView:
+    """Return a version's proof and what was said of it."""
+    said = kept.find_proof(shop, order_id, version)
+    values: dict[str, Any] = said.said if said else {}
+    return ProofView(
+        state=proof_state(job, said.state if said else ""),
+        lines=proof_lines(job, house),
+        said_by=said.said_by if said else "",
+        said_on=said.said_on if said else "",
+        names=values.get("names", []),
+        words=values.get("words", []),
+        other=values.get("other", ""),
+    )
+
+
+def _checked(said: ProofSaid, job: Job) -> dict[str, Any]:
+    """Return what was said with the words and names that stood there; refuse what is not there.
+
+    Raises
+    ------
+    BadInput
+    """
+    lines = {line.id: line for line in job.lines}
+    names, words = [], []
+    for k, row in enumerate(said.names):
+        line = lines.get(row.line)
+        if line is None or row.n >= len(line.names):
+            raise BadInput(
+                "there is no such name on the proof.",
+                where=f"names[{k}]",
+                remedy="Load the page again.",
+                code="proof-unknown",
+            )
+        was, to = line.names[row.n].strip(), " ".join(row.to.split())
+        if not to:
+            raise BadInput(
+                f"{was!r} is to be nothing.",
+                where=f"names[{k}].to",
+                remedy="Type the name as it is to be sewn.",
+                code="missing",
+            )
+        if to != was:
+            names.append({"line": row.line, "n": row.n, "to": to, "was": was})
+    for k, each in enumerate(said.words):
+        line = lines.get(each.line)
+        place = next((p for p in line.placements if p.id == each.place), None) if line else None
+        if place is None or place.design.text is None or not each.to.strip():
+            raise BadInput(
+                "there are no such words on the proof.",
+                where=f"words[{k}]",
+                remedy="Load the page again.",
+                code="proof-unknown",
+            )
+        if each.to.strip() != place.design.text:
+            words.append(
+                {
+                    "line": each.line,
+                    "place": each.place,
+                    "to": each.to.strip(),
+                    "was": place.design.text,
+                }
+            )
+    return {"names": names, "words": words, "other": said.other.strip()}
+
+
+def say_proof(shop: Shop, quote_id: int, version: int, job: Job, said: ProofSaid) -> None:
+    """Keep what a customer says of a proof.
+
+    Raises
+    ------
+    BadInput
+        Without a name, with a mark that is not there, or not all of it read.
+    Conflict
+        If the quote is not accepted, of another version, or the proof was approved already.
+    """
+    if not said.name.strip():
+        raise BadInput("the name is empty.", where="name", remedy="Type your name.", code="no-name")
+    document = _checked(said, job)
+    corrected = bool(document["names"] or document["words"] or document["other"])
+    if not corrected:
+        for field in ("spelling", "colours", "place", "size"):
+            if not getattr(said, field):
+                raise BadInput(
+                    f"the {field} is not ticked.",
+                    where=field,
+                    remedy="Tick it when it is right, or say what is to be different.",
+                    code="no-consent",
+                )
+    state = "corrected" if corrected else "approved"
+    proof = kept.KeptProof(version, state, said.name.strip(), document, now())
+    with shop.unit() as unit:
+        _check_being_made(unit, quote_id, version)
+        kept.make_orders(unit)
+        kept.keep_proof(unit, quote_id, proof)
+
+
+def _check_being_made(at: Reads, quote_id: int, version: int) -> None:
+    """Refuse what is said of a version that is not being made, or was approved already.
+
+    Raises
+    ------
+    Conflict
+    """
+    quote = quotes.find_quote(at, quote_id)
+    if quote.state != "accepted" or quote.version != version:
+        raise Conflict(
+            "this is not the version that is being made.",
+            where="quote",
+            remedy="Ask the shop for the proof of the new one.",
+            code="quote-not-open",
+        )
+    before = kept.find_proof(at, quote_id, version)
+    if before is not None and before.state == "approved":
+        raise Conflict(
+            "this proof was approved already.",
+            where="proof",
+            remedy="Ask the shop at once: it may be sewn.",
+            code="proof-approved",
+        )
+
+
+def tick_proof(shop: Shop, order_id: int, *, by: str) -> None:
+    """Note that the customer approved a proof by another way, as the seller says.
+
+    Raises
+    ------
+    NotFound
+    """
+    with shop.unit() as unit:
+        order = kept.find_order(unit, order_id)
+        kept.keep_proof(unit, order_id, approved_proof(order.version, by=by or "the shop"))
+
+
+def approved_proof(version: int, *, by: str) -> kept.KeptProof:
+    """Return a proof that was approved, with nothing said beside."""
+    said: dict[str, Any] = {"names": [], "words": [], "other": ""}
+    return kept.KeptProof(version, "approved", by, said, now())
+
+
+def untick_proof(shop: Shop, order_id: int) -> None:
+    """Take an approval back that the seller ticked.
+
+    Raises
+    ------
+    NotFound
+    """
+    with shop.unit() as unit:
+        order = kept.find_order(unit, order_id)
+        kept.forget_proof(unit, order_id, order.version)
+
+
+def corrected_job(job: dict[str, Any], said: dict[str, Any]) -> dict[str, Any]:
+    """Return a job document with a proof's corrections in it."""
+    lines = []
+    for line in job["lines"]:
+        names = list(line.get("names", []))
+        for row in said.get("names", []):
+            if row["line"] == line["id"] and row["n"] < len(names):
+                names[row["n"]] = row["to"]
+        places = []
+        for place in line["placements"]:
+            to = next(
+                (
+                    w["to"]
+                    for w in said.get("words", [])
+                    if (w["line"], w["place"]) == (line["id"], place["id"])
+                ),
+                None,
+            )
+            design = place["design"] | ({"text": to} if to is not None else {})
+            places.append(place | {"design": design})
+        lines.append(line | {"names": names, "placements": places})
+    return job | {"lines": lines}

@@ -1,0 +1,1 @@
+"""Customers, and what is kept of people."""

@@ -1,0 +1,1 @@
+"""Designs: files, words, their paths and facts."""

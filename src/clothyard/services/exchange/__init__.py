@@ -1,0 +1,1 @@
+"""Documents for other programs, and back."""

@@ -1,0 +1,1 @@
+"""The house: the shop's standards, what of its rates is guessed."""

@@ -1,0 +1,1 @@
+"""The log: rows, what they teach, what pays."""

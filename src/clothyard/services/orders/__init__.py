@@ -1,0 +1,1 @@
+"""Orders: followed, got ready, bought for."""

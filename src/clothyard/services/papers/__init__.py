@@ -1,0 +1,1 @@
+"""Papers of the workshop."""

@@ -1,0 +1,1 @@
+"""The plan of open orders, and what is promised."""

@@ -1,0 +1,1 @@
+"""Quotes: priced, kept, found."""

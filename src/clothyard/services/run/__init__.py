@@ -1,0 +1,1 @@
+"""A run: simulated, followed at the machine."""

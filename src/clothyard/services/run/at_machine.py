@@ -1,0 +1,662 @@
+"""A pass at the machine: what is sewn next, what happened, what comes of it."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from contextlib import suppress
+from datetime import datetime
+from typing import Annotated
+
+from PIL import Image, ImageOps, UnidentifiedImageError
+from pydantic import BaseModel, ConfigDict, Field
+
+from clothyard.core.advice.trouble import STOP_FIRST, all_faults, settings_of, troubles
+from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound
+from clothyard.core.house.document import House
+from clothyard.core.log.rows import LogRow, Measured, ThreadWeighed
+from clothyard.core.measures import Units
+from clothyard.core.order.held import machine_hold, proof_state, samples_of
+from clothyard.core.order.state import PIECE_STATES
+from clothyard.core.plan.calendar import Horizon, calendar_of
+from clothyard.core.run.at_machine import (
+    SPEAK,
+    AtMachine,
+    Event,
+    Kind,
+    PassState,
+    add_up,
+    pieces_follow,
+    state_in_pass,
+)
+from clothyard.core.stock.key import read_key
+from clothyard.core.work.cautions import cautions_for
+from clothyard.core.work.document import PassTold, PlacementTold
+from clothyard.core.work.piece import Piece
+from clothyard.documents.run_sheet import SheetNeedle, SheetPass
+from clothyard.services.house.standards import shop_house
+from clothyard.services.log.learning import follow
+from clothyard.services.log.rows import LogView, NewLogRow, PassOf, key_of, write_row
+from clothyard.services.orders.follow import keep_up, move_order, move_pieces
+from clothyard.services.run.sheet import order_sheet
+from clothyard.store import log as kept
+from clothyard.store import orders as kept_orders
+from clothyard.store.shop import Shop, hour_now, today
+from clothyard.store.unit import Unit
+
+MOST_EVENTS = 500
+BY_MACHINE = "m:"
+"""Begins the id of an event that a machine reported: then come its epoch and its number."""
+PHOTO_PX = 1600
+PHOTO_BYTES = 20_000_000
+MOST_PIXELS = 80_000_000
+
+
+class EventIn(BaseModel):
+    """Something that happened at the machine; `id` is made where it is written down."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    id: Annotated[str, Field(min_length=8, max_length=120, pattern=r"^[A-Za-z0-9:._-]+$")]
+    kind: Kind
+    at: Annotated[str, Field(pattern=r"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d{1,6})?(Z|\+00:00)$")]
+    piece: str = Field(default="", max_length=120)
+    person: str = Field(default="", max_length=80)
+    reason: str = Field(default="", max_length=200)
+    text: str = Field(default="", max_length=1000)
+    photo: str = Field(default="", pattern=r"^([0-9a-f]{64})?$")
+    of: str = Field(default="", max_length=120)
+    label: str = Field(default="", max_length=200)
+    grams: float | None = Field(default=None, ge=0, le=100_000)
+    after: bool = False
+    needle_s: float | None = Field(default=None, ge=0, le=1_000_000)
+
+
+class EventsIn(BaseModel):
+    """Events in the order in which they were written down."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    events: list[EventIn] = Field(min_length=1, max_length=MOST_EVENTS)
+
+
+class PassPiece(BaseModel):
+    """A piece of the pass: `state` is what it is in this pass."""
+
+    id: str
+    n: int
+    size: str
+    colour: str
+    name: str
+    state: PassState
+    reason: str
+
+
+class PassBlock(BaseModel):
+    """A colour block as it is sewn: when it begins in a piece, and what comes before it."""
+
+    block: int
+    colour: str | None
+    name: str
+    needle: int | None
+    stitches: int
+    seconds: float
+    stitch_from: int
+
+
+class PassStop(BaseModel):
+    """A stop or a step: what is done, and at which stitch of a piece; None once it is sewn."""
+
+    when: str
+    label: str
+    stitch: int | None
+
+
+class PassWeight(BaseModel):
+    """A thread's cone: what it weighed before and after; None where it was not weighed. [g]"""
+
+    label: str
+    needle: int | None
+    before_g: float | None
+    after_g: float | None
+
+
+class TroubleTold(BaseModel):
+    """What may be seen: causes with the likeliest for this piece first, `likely` of them."""
+
+    id: str
+    seen: str
+    short: str
+    causes: list[str]
+    likely: int
+    caution: str
+    now: str
+    next: str
+
+
+class FaultTold(BaseModel):
+    """A fault as the reason of a spoiled or mended piece."""
+
+    id: str
+    short: str
+
+
+class EventTold(BaseModel):
+    """The last event that stands, which can be taken back."""
+
+    id: str
+    kind: str
+    piece: str
+    at: str
+
+
+class PassView(BaseModel):
+    """A pass at the machine. Seconds of machine time expected, metres as the shop reads them.
+
+    `cycle_s` is from one piece's beginning to the next one's, `heads` pieces at once; `day_left_h`
+    what is left of today's work; `bobbin_every` after how many pieces a bobbin is changed, 0 inside
+    of one. `heard` are the ids of
+    the machine's own events that are kept.
+    """
+
+    order_id: int
+    number: str
+    customer: str
+    promised_on: str
+    pass_id: str
+    label: str
+    sheet: SheetPass
+    pieces: list[PassPiece]
+    blocks: list[PassBlock]
+    stops: list[PassStop]
+    needles: list[SheetNeedle]
+    heads: int
+    cycle_s: float
+    sew_s: float
+    bobbin_every: int
+    day_left_h: float
+    breaks: int
+    bobbins: int
+    paused: str | None
+    preparing: bool
+    finishing: bool
+    prepare_s: float | None
+    finish_s: float | None
+    notes: list[str]
+    photos: list[str]
+    weights: list[PassWeight]
+    last: EventTold | None
+    events: int
+    heard: list[str]
+    machine: str
+    machine_label: str
+    machine_address: bool
+    scale_address: bool
+    sha256: str | None
+    followed: str
+    cautions: list[str]
+    stop_first: str
+    troubles: list[TroubleTold]
+    people: list[str]
+    units: Units
+    logged: bool
+    held: str
+
+
+class PassRow(BaseModel):
+    """A pass of an order: what it is called, how far it is."""
+
+    pass_id: str
+    label: str
+    pieces: int
+    done: int
+    logged: bool
+
+
+def list_faults() -> list[FaultTold]:
+    """List what a piece can be spoiled or mended by."""
+    return [FaultTold(id=fault.id, short=fault.short) for fault in all_faults().values()]
+
+
+def _seconds(at: str) -> float:
+    return datetime.fromisoformat(at.replace("Z", "+00:00")).timestamp()
+
+
+def _events(found: Sequence[kept.KeptEvent]) -> list[Event]:
+    return [Event(e.id, e.kind, _seconds(e.at), e.piece, e.data) for e in found]
+
+
+def by_pass(found: Sequence[kept.KeptEvent]) -> dict[str, list[Event]]:
+    """Sort events by the pass that they are of."""
+    events: dict[str, list[Event]] = {}
+    for event in found:
+        events.setdefault(event.pass_id, []).extend(_events([event]))
+    return events
+
+
+def _of_pass(each: PassTold) -> set[str]:
+    return {of.line for of in each.of}
+
+
+def _mine(pieces: Sequence[Piece], lines: set[str]) -> list[Piece]:
+    return [p for p in pieces if p.line in lines and p.state != "surplus"]
+
+
+def _held(of: PassOf, shop: Shop) -> str:
+    """Say what holds a pass back, "" for nothing: the proof, its sample, the order's own state."""
+    order, opened = of.order, of.opened
+    said = kept_orders.find_proof(shop, order.quote_id, order.version)
+    return machine_hold(
+        order.state,
+        stands=order.stands,
+        proof=proof_state(opened.asked, said.state if said else ""),
+        samples=samples_of(opened.work, opened.job, opened.house, order.ready),
+    )
+
+
+def list_passes(shop: Shop, order_id: int) -> list[PassRow]:
+    """List an order's passes.
+
+    Raises
+    ------
+    NotFound, BadInput
+    """
+    of = PassOf(shop, order_id)
+    logged = kept.logged_passes(shop, order_id)
+    events = by_pass(kept.list_events(shop, order_id))
+    pieces = kept_orders.list_pieces(shop, order_id)
+    rows = []
+    for each in of.passes:
+        at = add_up(events.get(each.id, ()))
+        mine = [p for p in _mine(pieces, _of_pass(each)) if p.state != "spoiled"]
+        done = sum(state_in_pass(p, at) in {"done", "mended"} for p in mine)
+        rows.append(
+            PassRow(
+                pass_id=each.id,
+                label=of.label(each),
+                pieces=len(mine),
+                done=done,
+                logged=each.id in logged,
+            )
+        )
+    return rows
+
+
+def find_pass(shop: Shop, order_id: int, pass_id: str) -> PassView:
+    """Open a pass at the machine.
+
+    Raises
+    ------
+    NotFound
+    BadInput
+        If its work cannot be told any more.
+    """
+    return _view(shop, PassOf(shop, order_id), pass_id)
+
+
+def _view(shop: Shop, of: PassOf, pass_id: str) -> PassView:
+    """Tell a pass as it stands."""
+    order_id, work, house = of.order.quote_id, of.sewn, of.opened.changed
+    each = of.told(pass_id)
+    told = next(p for p in work.passes if p.id == pass_id)
+    put, now = of.placement(each), shop_house(shop)
+    line = next(line for line in work.lines if line.id == told.of[0].line)
+    events = kept.list_events(shop, order_id, pass_id)
+    at = add_up(_events(events))
+    mine = next(p for p in order_sheet(of).passes if p.id == pass_id)
+    blocks = _blocks(told, mine)
+    machine = now.machines.get(told.machine)
+    address = machine.address if machine else "-"
+    last = {e.id: e for e in events}.get(at.last)
+    cycles = max(1, told.cycles)
+    pieces = _mine(kept_orders.list_pieces(shop, order_id), _of_pass(told))
+    return PassView(
+        order_id=order_id,
+        number=of.order.number,
+        customer=of.order.customer,
+        promised_on=of.order.promised_on,
+        pass_id=pass_id,
+        label=of.label(each),
+        sheet=mine,
+        pieces=[
+            PassPiece(
+                id=p.id,
+                n=n,
+                size=p.size,
+                colour=p.colour,
+                name=p.name,
+                state=state_in_pass(p, at),
+                reason=at.spoiled.get(p.id, p.reason),
+            )
+            for n, p in enumerate(pieces, 1)
+        ],
+        blocks=blocks,
+        stops=_stops(put, blocks),
+        needles=mine.needles,
+        heads=max(1, told.heads),
+        cycle_s=told.machine_s / cycles,
+        sew_s=sum(e.machine_s for e in told.events if e.task == "sew") / cycles,
+        bobbin_every=told.bobbins[0].pieces_per_bobbin if told.bobbins else 0,
+        day_left_h=_day_left_h(now),
+        breaks=at.breaks,
+        bobbins=at.bobbins,
+        paused=at.paused,
+        preparing=at.preparing,
+        finishing=at.finishing,
+        prepare_s=at.prepare_s,
+        finish_s=at.finish_s,
+        notes=list(at.notes),
+        photos=list(at.photos),
+        weights=_weights(of, pass_id, at, mine),
+        last=EventTold(id=last.id, kind=last.kind, piece=last.piece, at=last.at) if last else None,
+        events=len(events),
+        heard=[e.id for e in events if e.id.startswith(BY_MACHINE)],
+        machine=told.machine,
+        machine_label=machine.label if machine else told.machine,
+        machine_address=address not in {"", "-"},
+        scale_address=now.devices.scale_address not in {"", "-"},
+        sha256=put.design.sha256,
+        followed=_followed(of, told),
+        cautions=cautions_for(line, put, house),
+        stop_first=STOP_FIRST,
+        troubles=[
+            TroubleTold(
+                id=t.fault.id,
+                seen=t.fault.seen,
+                short=t.fault.short,
+                causes=list(t.causes),
+                likely=t.likely,
+                caution=t.caution,
+                now=t.fault.now,
+                next=t.fault.next,
+            )
+            for t in troubles(settings_of(line, put, house))
+        ],
+        people=[person.label for person in now.people.values()],
+        units=now.shop.units,
+        logged=pass_id in kept.logged_passes(shop, order_id),
+        held=_held(of, shop),
+    )
+
+
+def _blocks(told: PassTold, sheet: SheetPass) -> list[PassBlock]:
+    pieces = max(1, sum(of.pieces for of in told.of))
+    names = {row.block: row.name for row in sheet.needles}
+    found, stitch = [], 0
+    for laid in told.threads:
+        stitches = round(laid.stitches / pieces)
+        found.append(
+            PassBlock(
+                block=laid.block,
+                colour=laid.colour,
+                name=names.get(laid.block, ""),
+                needle=laid.needle,
+                stitches=stitches,
+                seconds=laid.needle_s / pieces,
+                stitch_from=stitch,
+            )
+        )
+        stitch += stitches
+    return found
+
+
+def _stops(put: PlacementTold, blocks: Sequence[PassBlock]) -> list[PassStop]:
+    """List what hands do at the machine and after it, in order."""
+    found = []
+    for step in put.steps:
+        if step.at is None:
+            found.append(PassStop(when="once sewn", label=step.label, stitch=None))
+            continue
+        block = int(step.at)
+        begins = blocks[block].stitch_from if block < len(blocks) else _all(blocks)
+        inside = step.at != block
+        when = f"inside block {block + 1}" if inside else f"after block {block}"
+        stitch = begins + blocks[block].stitches // 2 if inside and block < len(blocks) else begins
+        found.append(
+            PassStop(
+                when=when if step.at else "before the first stitch", label=step.label, stitch=stitch
+            )
+        )
+    return sorted(found, key=lambda stop: (stop.stitch is None, stop.stitch or 0))
+
+
+def _all(blocks: Sequence[PassBlock]) -> int:
+    return sum(block.stitches for block in blocks)
+
+
+def _weights(of: PassOf, pass_id: str, at: AtMachine, sheet: SheetPass) -> list[PassWeight]:
+    needles = {row.colour or row.name: row.needle for row in sheet.needles}
+    rows = of.row(pass_id).threads
+    found = []
+    for row in rows:
+        before, after = at.weights.get(row.label, (None, None))
+        colour = read_key(row.item).detail if row.item else row.label
+        found.append(
+            PassWeight(label=row.label, needle=needles.get(colour), before_g=before, after_g=after)
+        )
+    return found
+
+
+def _followed(of: PassOf, told: PassTold) -> str:
+    """Say why a machine cannot be sent this design, "" where it can."""
+    put = of.placement(told)
+    if put.design.source != "file" or not put.design.sha256:
+        return "No stitch file is behind this design: the machine is followed by hand."
+    return ""
+
+
+def _day_left_h(house: House) -> float:
+    """How much of today's work is left: the longest that anybody is here. [h]"""
+    try:
+        horizon = Horizon(calendar_of(house), today(), 1, from_h=hour_now())
+        return float(len(horizon)) / 4
+    except (ClothyardError, ValueError):
+        return 0.0
+
+
+def write_events(shop: Shop, order_id: int, pass_id: str, written: EventsIn) -> PassView:
+    """Keep what happened, each event once, and move the pieces it is of.
+
+    Raises
+    ------
+    NotFound, BadInput
+    """
+    of = PassOf(shop, order_id)
+    of.told(pass_id)
+    for n, event in enumerate(written.events):
+        if event.kind == "spoiled" and not event.reason.strip():
+            raise BadInput(
+                "it does not say how the piece was spoiled.",
+                where=f"events[{n}].reason",
+                remedy="Choose what was seen.",
+                code="missing",
+            )
+    with shop.unit() as unit:
+        pieces = kept_orders.list_pieces(unit, order_id)
+        _check_known(written.events, {p.id for p in pieces})
+        found = [_kept(order_id, pass_id, event) for event in written.events]
+        if kept.add_events(unit, found):
+            _follow(unit, of, pieces)
+    return _view(shop, of.again(shop), pass_id)
+
+
+def _check_known(events: Sequence[EventIn], known: set[str]) -> None:
+    """Refuse events of pieces that the order does not have.
+
+    Raises
+    ------
+    BadInput
+    """
+    for n, event in enumerate(events):
+        if event.kind in SPEAK and event.piece not in known:
+            raise BadInput(
+                f"there is no piece {event.piece[:60]!r}.",
+                where=f"events[{n}].piece",
+                remedy="Open the pass again.",
+                code="piece-unknown",
+            )
+
+
+def _kept(order_id: int, pass_id: str, event: EventIn) -> kept.KeptEvent:
+    data = event.model_dump(exclude={"id", "kind", "at", "piece", "person"}, exclude_defaults=True)
+    return kept.KeptEvent(
+        event.id, order_id, pass_id, event.kind, event.piece, event.at, event.person, data
+    )
+
+
+def _follow(unit: Unit, of: PassOf, pieces: Sequence[Piece]) -> None:
+    """Bring the order and its pieces to what the events say, with the events themselves.
+
+    What the proof or a sample holds back stays as it is: the order's page tells it.
+    """
+    order_id = of.order.quote_id
+    events = by_pass(kept.list_events(unit, order_id))
+    passes: dict[str, list[str]] = {}
+    for each in of.passes:
+        for line in _of_pass(each):
+            passes.setdefault(line, []).append(each.id)
+    order = kept_orders.find_order(unit, order_id)
+    begun = any(add_up(found).last for found in events.values())
+    if begun and order.state in {"accepted", "ready", "waiting"}:
+        changes = {"state": "in-work", "waits": ""}
+        with suppress(Conflict):
+            order = move_order(unit, order_id, of.opened, changes, seen=order.revision)
+    for follows in pieces_follow(pieces, passes, events):
+        with suppress(Conflict):
+            move_pieces(
+                unit,
+                order,
+                of.opened,
+                {follows.piece},
+                seen=PIECE_STATES,
+                to=follows.state,
+                reason=follows.reason,
+            )
+
+
+class PassLog(BaseModel):
+    """A pass's row as its events have it, to look over before it is written."""
+
+    row: LogRow
+    logged: int
+
+
+def log_begun(shop: Shop, order_id: int, pass_id: str) -> PassLog:
+    """Say what a finished pass would write to the log: what was pressed, and what was not.
+
+    Raises
+    ------
+    NotFound, BadInput
+    """
+    of = PassOf(shop, order_id)
+    at = add_up(_events(kept.list_events(shop, order_id, pass_id)))
+    sewn = len(at.done) + len(at.spoiled)
+    row = of.row(pass_id, sewn=max(1, sewn))
+    reasons: dict[str, int] = {}
+    for reason in (*at.spoiled.values(), *at.mended.values()):
+        reasons[reason] = reasons.get(reason, 0) + 1
+    threads = [_weighed(thread, at) for thread in row.threads]
+    bobbin_m = None
+    told = of.told(pass_id)
+    if at.bobbins and told.bobbins:
+        bobbin_m = at.bobbins * told.bobbins[0].capacity_m
+    row = row.model_copy(
+        update={
+            "actual": Measured(
+                needle_s=at.needle_s,
+                loading_s=at.loading_s,
+                hooping_s=at.prepare_s,
+                finishing_s=at.finish_s,
+                elapsed_s=at.elapsed_s or None,
+                bobbins=at.bobbins or None,
+                bobbin_m=bobbin_m,
+                breaks=float(at.breaks),
+            ),
+            "threads": threads,
+            "spoiled": len(at.spoiled),
+            "mended": len(at.mended),
+            "reasons": reasons,
+            "note": "\n".join(at.notes)[:2000],
+            "photo": at.photos[-1] if at.photos else "",
+            "source": "run",
+        }
+    )
+    logged = kept.find_key(shop, key_of(order_id, pass_id))
+    return PassLog(row=row, logged=logged or 0)
+
+
+def _weighed(thread: ThreadWeighed, at: AtMachine) -> ThreadWeighed:
+    before, after = at.weights.get(thread.label, (None, None))
+    return thread.model_copy(update={"grams_before": before, "grams_after": after})
+
+
+def log_pass(shop: Shop, order_id: int, row: LogRow) -> LogView:
+    """Write a pass's row; the factors that move by themselves follow.
+
+    Raises
+    ------
+    NotFound, BadInput
+    """
+    return write_row(shop, NewLogRow(order_id=order_id, row=row), follow=follow)
+
+
+def keep_photo(shop: Shop, order_id: int, data: bytes) -> str:
+    """Keep a photo: opened, turned the right way up, made smaller, written anew without what the
+    camera noted in it.
+
+    Returns
+    -------
+    str
+        Its hash.
+
+    Raises
+    ------
+    BadInput
+        If it is no picture, or too large.
+    """
+    if len(data) > PHOTO_BYTES:
+        raise BadInput(
+            f"the photo has {len(data) / 1e6:.0f} MB.",
+            where="photo",
+            remedy=f"Send one of at most {PHOTO_BYTES // 1_000_000} MB.",
+            code="too-large",
+        )
+    try:
+        with Image.open(io.BytesIO(data), formats=("JPEG", "PNG", "WEBP")) as opened:
+            if opened.width * opened.height > MOST_PIXELS:
+                raise Image.DecompressionBombError
+            picture = ImageOps.exif_transpose(opened).convert("RGB")
+    except (
+        UnidentifiedImageError,
+        Image.DecompressionBombError,
+        OSError,
+        ValueError,
+        SyntaxError,
+    ) as error:
+        raise BadInput(
+            "this is no photo that can be read.",
+            where="photo",
+            remedy="Send a JPEG, PNG or WebP picture.",
+            code="photo-unreadable",
+        ) from error
+    picture.thumbnail((PHOTO_PX, PHOTO_PX))
+    written = io.BytesIO()
+    picture.save(written, "JPEG", quality=82, optimize=True)
+    keep_up(shop)
+    kept_orders.find_order(shop, order_id)
+    sha256 = shop.documents.keep(written.getvalue())
+    with shop.unit() as unit:
+        kept.add_photo(unit, sha256, order_id)
+    return sha256
+
+
+def find_photo(shop: Shop, sha256: str) -> bytes:
+    """Return a photo's bytes.
+
+    Raises
+    ------
+    NotFound, Conflict
+    """
+    if not kept.is_photo(shop, sha256):
+        raise NotFound("there is no such photo.", where="photo", code="photo-unknown")
+    return shop.documents.sound(sha256)

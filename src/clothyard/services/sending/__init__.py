@@ -1,0 +1,1 @@
+"""Sending quotes, and what corrections make of them."""

@@ -1,0 +1,1 @@
+"""The shop's own housekeeping: beginning, blanks, trials, backups."""
