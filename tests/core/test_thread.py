@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from clothyard.core.errors import BadInput
 from clothyard.core.house.check import default_house
-from clothyard.core.job.document import MAX_STITCHES
+from clothyard.core.limits import MAX_STITCHES
 from clothyard.core.stitches.count import count_facts
 from clothyard.core.stitches.facts import DesignFacts, analyse, recoloured
 from clothyard.core.stitches.stitch_plan import (
@@ -21,9 +21,9 @@ from clothyard.core.stitches.stitch_plan import (
     StitchPlan,
     plan_from_records,
 )
+from clothyard.core.thread.bare import bare_sums_m
 from clothyard.core.thread.bobbins import bobbin_capacity_m, bobbin_ends, plan_bobbins
 from clothyard.core.thread.use import (
-    bare_sums_m,
     basting_stitches,
     design_thread,
     metres_of_weight,

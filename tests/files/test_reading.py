@@ -6,15 +6,16 @@ from pathlib import Path
 import pystitch
 import pytest
 
-from clothyard.core.errors import BadInput
-from clothyard.core.job.document import MAX_STITCHES
+from clothyard.core.errors import BadInput, Busy
+from clothyard.core.limits import MAX_STITCHES
 from clothyard.demo.stitching import crest, stitch_file
 from clothyard.files import guarded
+from clothyard.files.child import start_child
 from clothyard.files.guarded import GuardedReader, read_design
-from clothyard.files.guarded import _serve as serve
 from clothyard.files.kinds import MAX_FILE_BYTES, kind_of, readable_kinds
 from clothyard.files.price_list import write_price_list
-from clothyard.services.designs.library import design_of_file, inspect_facts, path_of
+from clothyard.services.designs.inspection import design_of_file, inspect_facts
+from clothyard.services.designs.library import path_of
 
 SHA = "0" * 64
 STITCHES = sum(len(run) for _, runs in crest() for run in runs)
@@ -137,27 +138,39 @@ def test_a_reader_that_overruns_is_killed_and_comes_back(crest_files):
     reader._seconds = 5
     assert len(reader.plan(crest_files["dst"], "a.dst").points_mm) == STITCHES
     reader._process.kill()
-    reader._process.join()
+    reader._process.wait()
     with pytest.raises(BadInput):
         reader.plan(crest_files["dst"], "a.dst")
     assert reader.plan(crest_files["dst"], "a.dst").colours == (None,) * 4
     reader.close()
 
 
-def _ends_once(pipe):
-    """End before being ready the first time; serve the second."""
-    mark = Path(os.environ["CLOTHYARD_TEST_MARK"])
-    if mark.exists():
-        serve(pipe)
-    mark.touch()
+def test_a_reader_that_ends_at_its_start_is_started_again(crest_files, monkeypatch):
+    started = []
 
+    def ends_once():
+        process, pipe = start_child()
+        started.append(process)
+        if len(started) == 1:
+            process.kill()
+            process.wait()
+        return process, pipe
 
-def test_a_reader_that_ends_at_its_start_is_started_again(crest_files, tmp_path, monkeypatch):
-    monkeypatch.setenv("CLOTHYARD_TEST_MARK", str(tmp_path / "mark"))
-    monkeypatch.setattr(guarded, "_serve", _ends_once)
+    monkeypatch.setattr(guarded, "take_child", ends_once)
     reader = GuardedReader()
     assert len(reader.plan(crest_files["dst"], "a.dst").points_mm) == STITCHES
+    assert len(started) == 2
     reader.close()
+    monkeypatch.setattr(guarded, "take_child", lambda: ends(start_child))
+    with pytest.raises(Busy, match="did not start"):
+        GuardedReader().plan(crest_files["dst"], "a.dst")
+
+
+def ends(start):
+    process, pipe = start()
+    process.kill()
+    process.wait()
+    return process, pipe
 
 
 def test_the_path_is_the_files_own(crest_files):

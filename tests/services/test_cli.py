@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from clothyard import cli
+from clothyard.cli import house as house_commands
 from clothyard.core.errors import BadInput
 from clothyard.store.shop import Shop
 from tests.conftest import polos
@@ -152,7 +152,7 @@ def test_our_own_faults_are_told_apart(run, monkeypatch):
     def _break(*_):
         raise ZeroDivisionError("by us")
 
-    monkeypatch.setattr(cli, "default_house", _break)
+    monkeypatch.setattr(house_commands, "default_house", _break)
     assert run("standards", "--json") == (1, "", "Our fault: ZeroDivisionError: by us\n")
 
 

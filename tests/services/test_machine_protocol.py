@@ -13,8 +13,10 @@ from contextlib import nullcontext
 
 import pytest
 
-from clothyard.standins.machine import MachineEvent, MachineState, SimulatedMachine, machine_app
-from clothyard.standins.scale import SimulatedScale, Weight, scale_app
+from clothyard.ports.machine import MachineEvent, MachineState
+from clothyard.ports.scale import Weight
+from clothyard.standins.machine import SimulatedMachine, machine_app
+from clothyard.standins.scale import SimulatedScale, scale_app
 from tests.services.test_log import served
 
 

@@ -13,14 +13,16 @@ from clothyard.core.errors import OutOfRange
 from clothyard.core.house.week_text import day_after
 from clothyard.core.stock.buying import lacking
 from clothyard.core.stock.ledger import Move, Promised, shared
+from clothyard.ports.supplier import Asked
 from clothyard.services.house.standards import NewRow, add_row, change_standard
 from clothyard.services.orders import follow as orders
-from clothyard.standins.scale import simulated_grams
-from clothyard.standins.supplier import Asked, answer, supplier_app
+from clothyard.standins.scale import SimulatedScale, scale_app, simulated_grams
+from clothyard.standins.supplier import answer, supplier_app
 from clothyard.store import stock
 from tests.browser.conftest import free_port
-from tests.kept import book, new_key
+from tests.kept import book, new_key, set_standards
 from tests.services.many_orders import many_orders
+from tests.services.test_log import served as serving
 from tests.services.test_orders import HEAD, URL, accepted, passes, put
 
 API = "/api/v1"
@@ -68,10 +70,16 @@ def test_moves_are_booked_once_counted_and_weighed(client, shop):
         book(shop, [("wrong-way", Move(THREAD, Decimal(-1), "received", "", "2026-05-04"))])
 
 
-def test_the_scale_shows_grams_with_its_noise(client):
+def test_the_scale_shows_grams_with_its_noise(client, shop):
     booked(client, THREAD, "received", 3000)
-    shown = client.get(f"{API}/stock/weight", params={"item": THREAD, "putup": "cone-5000"}).json()
+    asked = {"item": THREAD, "putup": "cone-5000"}
+    assert client.get(f"{API}/stock/weight", params=asked).json()["code"] == "scale-deaf"
+    with serving(scale_app(SimulatedScale(3))) as address:
+        set_standards(shop, {"devices.scale_address": address})
+        assert client.get(f"{API}/stock/item", params={"item": THREAD}).json()["scale"]
+        shown = client.get(f"{API}/stock/weight", params=asked).json()
     assert shown["grams"] == pytest.approx(143, abs=0.8)
+    assert client.get(f"{API}/stock/weight", params=asked).json()["code"] == "scale-away"
     again = [simulated_grams(3000, tex=27, tare_g=62, of=THREAD, seed=s) for s in range(60)]
     assert len(set(again)) > 3
     assert sum(again) / 60 == pytest.approx(143, abs=0.15)

@@ -34,8 +34,10 @@ from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.work.document import PassTold, Work
 from clothyard.demo import stitching
 from clothyard.files.guarded import read_design
-from clothyard.standins.machine import TEX, SimulatedMachine, Start, Truths
-from clothyard.standins.scale import Put, SimulatedScale
+from clothyard.ports.machine import Start
+from clothyard.ports.scale import Put
+from clothyard.standins.machine import TEX, SimulatedMachine, Truths
+from clothyard.standins.scale import SimulatedScale
 from clothyard.store.blobs import content_hash
 
 MACHINE = "compact-10"

@@ -11,7 +11,7 @@ from fastapi.responses import StreamingResponse
 from clothyard.api.orders import OrderId
 from clothyard.api.problems import RESPONSES
 from clothyard.api.routes import ShopDep, same_shop
-from clothyard.api.turns import PRICING
+from clothyard.api.turns import DEVICES, PRICING
 from clothyard.core.log.rows import LogRow
 from clothyard.services.log import rows as log
 from clothyard.services.run import at_machine, machines
@@ -76,19 +76,19 @@ def photo(sha256: Annotated[str, Path(pattern=r"^[0-9a-f]{64}$")], shop: ShopDep
     return Response(at_machine.find_photo(shop, sha256), media_type="image/jpeg", headers=headers)
 
 
-@router.get("/orders/{order_id}/passes/{pass_id}/machine", dependencies=PRICING)
+@router.get("/orders/{order_id}/passes/{pass_id}/machine", dependencies=DEVICES)
 def machine_now(order_id: OrderId, pass_id: PassId, shop: ShopDep) -> machines.MachineNow:
     """Ask how the machine of the pass stands."""
     return machines.machine_now(shop, order_id, pass_id)
 
 
-@router.post("/orders/{order_id}/passes/{pass_id}/machine/design", dependencies=PRICING)
+@router.post("/orders/{order_id}/passes/{pass_id}/machine/design", dependencies=DEVICES)
 def send_design(order_id: OrderId, pass_id: PassId, shop: ShopDep) -> machines.MachineNow:
     """Send the pass's design to the machine."""
     return machines.send_design(shop, order_id, pass_id)
 
 
-@router.post("/orders/{order_id}/passes/{pass_id}/machine/start", dependencies=PRICING)
+@router.post("/orders/{order_id}/passes/{pass_id}/machine/start", dependencies=DEVICES)
 def start_piece(
     order_id: OrderId, pass_id: PassId, asked: machines.MachineStart, shop: ShopDep
 ) -> machines.MachineNow:
@@ -96,7 +96,7 @@ def start_piece(
     return machines.start_piece(shop, order_id, pass_id, asked)
 
 
-@router.post("/orders/{order_id}/passes/{pass_id}/machine/press/{what}", dependencies=PRICING)
+@router.post("/orders/{order_id}/passes/{pass_id}/machine/press/{what}", dependencies=DEVICES)
 def press(
     order_id: OrderId, pass_id: PassId, what: machines.Press, shop: ShopDep
 ) -> machines.MachineNow:
@@ -121,7 +121,7 @@ def follow_machine(
     return StreamingResponse(lines, media_type="text/event-stream", headers=headers)
 
 
-@router.post("/scale/weigh")
+@router.post("/scale/weigh", dependencies=DEVICES)
 def weigh(asked: machines.WeighAsked, shop: ShopDep) -> machines.Weighed:
     """Read the scale beside the machines."""
     return machines.weigh(shop, asked)

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from clothyard.api.problems import RESPONSES
 from clothyard.api.quotes import IfMatch, seen_revision
 from clothyard.api.routes import TELLS_COSTS, ShopDep, same_shop
-from clothyard.api.turns import PRICING, READING
+from clothyard.api.turns import DEVICES, PRICING, READING
 from clothyard.files.tables import MEDIA_TYPES, SheetKind
 from clothyard.services.orders import buying
 from clothyard.services.papers import papers
@@ -79,7 +79,7 @@ def book(shop: ShopDep, booking: shelf.Booking) -> shelf.ItemView:
     return shelf.book(shop, booking)
 
 
-@router.get("/stock/weight")
+@router.get("/stock/weight", dependencies=DEVICES)
 def weigh(
     shop: ShopDep, item: ItemKey, putup: Annotated[str, Query(max_length=80)]
 ) -> shelf.Weight:
@@ -103,13 +103,16 @@ def to_buy_sheet(kind: SheetKind, shop: ShopDep) -> Response:
 
 @router.get("/purchases")
 def list_purchases(
-    shop: ShopDep, state: Literal["", "open", "arrived", "closed"] = ""
+    shop: ShopDep,
+    state: Literal["", "open", "arrived", "closed"] = "",
+    cursor: Annotated[str, Query(pattern=r"^[0-9]{0,9}$")] = "",
+    limit: Annotated[int, Query(ge=1, le=200)] = 100,
 ) -> buying.PurchasesPage:
-    """List orders to suppliers, the last first."""
-    return buying.list_purchases(shop, state=state)
+    """List orders to suppliers, the last first: all that are open, of others a page at a time."""
+    return buying.list_purchases(shop, state=state, cursor=cursor, limit=limit)
 
 
-@router.post("/purchases", status_code=201)
+@router.post("/purchases", status_code=201, dependencies=DEVICES)
 def make_purchase(shop: ShopDep, new: buying.NewPurchase) -> buying.PurchaseView:
     """Order of a supplier: to its service, or by hand."""
     return buying.make_purchase(shop, new)
@@ -127,7 +130,7 @@ def take_back_purchase(purchase_id: PurchaseId, shop: ShopDep) -> None:
     buying.take_back_purchase(shop, purchase_id)
 
 
-@router.post("/purchases/{purchase_id}/ask")
+@router.post("/purchases/{purchase_id}/ask", dependencies=DEVICES)
 def ask_again(purchase_id: PurchaseId, shop: ShopDep) -> buying.PurchaseView:
     """Send an order again that was not answered."""
     return buying.ask_again(shop, purchase_id)

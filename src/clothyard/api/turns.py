@@ -64,3 +64,6 @@ READING = [Depends(Turns(2, 12, what="files are being read"))]
 
 PRICING = [Depends(Turns(3, 60, what="jobs are being priced"))]
 """Of a route that prices, letters words or lists every standard."""
+
+DEVICES = [Depends(Turns(8, 24, what="devices are being asked"))]
+"""Of a route that asks a machine, a scale or a supplier: one that is slow holds up no price."""

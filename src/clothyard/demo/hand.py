@@ -8,10 +8,10 @@ from datetime import UTC, datetime
 
 from clothyard.core.errors import ClothyardError
 from clothyard.core.run.at_machine import Kind
+from clothyard.ports.machine import MachineState
 from clothyard.services.house.standards import change_standard, shop_house
 from clothyard.services.orders import follow as orders_service
 from clothyard.services.run import at_machine, machines
-from clothyard.standins.machine import MachineState
 from clothyard.store.shop import Shop
 
 MACHINE_ADDRESS, SCALE_ADDRESS = "http://127.0.0.1:8644", "http://127.0.0.1:8645"

@@ -32,6 +32,16 @@ class _Watched(io.BytesIO):
         return found
 
 
+def too_much(name: str) -> BadInput:
+    """Return the error of a file that cannot be read within bounds."""
+    return BadInput(
+        "the file takes too much time or memory to read.",
+        where=name,
+        remedy="It is damaged, or far larger than a design: save it anew.",
+        code="file-huge",
+    )
+
+
 def _damaged(name: str) -> BadInput:
     return BadInput(
         "the file cannot be read: it is damaged, or has the wrong ending.",

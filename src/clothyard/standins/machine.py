@@ -8,19 +8,14 @@ than a house's standards say, are what the log is there to find out.
 from __future__ import annotations
 
 import hashlib
-import json
 import random
 import threading
 import time
-import urllib.error
-import urllib.parse
-import urllib.request
 import uuid
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from starlette.requests import Request
 
 from clothyard.core.house.check import default_house
@@ -28,120 +23,24 @@ from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.thread.use import design_thread, piece_thread
 from clothyard.core.time.speed import needle_seconds
 from clothyard.files.guarded import read_design
+from clothyard.ports.machine import (
+    PROTOCOL,
+    MachineError,
+    MachineEvent,
+    MachineState,
+    Needles,
+    Speed,
+    Start,
+    State,
+    Taken,
+)
 
-PROTOCOL = "clothyard-machine/1"
-TIMEOUT_S = 5
 MOST_BYTES = 8_000_000
 MOST_KEPT = 50_000
 TEX = 27.0
 BOBBIN_M = 110.0
 CHANGE_S, TRIM_S = 8.0, 6.0
-UNDER_MM = 1.2
 TICK_S = 0.05
-FASTEST = 500.0
-
-State = Literal["idle", "sewing", "stopped", "ended"]
-
-
-class MachineError(Exception):
-    """The machine did not answer, or refused; the words say which. `code` is "away" or its own."""
-
-    def __init__(self, message: str, code: str = "away"):
-        super().__init__(message)
-        self.code = code
-
-
-class Taken(BaseModel):
-    """A design as the machine took it."""
-
-    sha256: str
-    name: str
-    stitches: int
-    blocks: int
-
-
-class Start(BaseModel):
-    """What is begun: a run by a name of the sender's own, the speed it is set to, how often the
-    design is sewn; `under_mm` is what lies under the needle, for a simulated one only."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    run: str = Field(min_length=1, max_length=120)
-    cap_spm: float = Field(default=850, ge=50, le=5000)
-    repeats: int = Field(default=1, ge=1, le=1000)
-    under_mm: float = Field(default=UNDER_MM, ge=0, le=60)
-
-
-class Needles(BaseModel):
-    """Which needle sews each block, from 1."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    needles: list[int] = Field(max_length=1000)
-
-
-class Speed(BaseModel):
-    """How many times faster than real a simulated machine goes."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    times: float = Field(ge=0.1, le=FASTEST)
-
-
-class MachineEvent(BaseModel):
-    """Something that happened at the machine.
-
-    `n` counts up within an `epoch`, which is new whenever the machine is switched on; `at_s` is
-    the machine's own clock of this run, sewing and standing. `data` of an end: `needle_s` and
-    `machine_s`.
-    """
-
-    n: int
-    epoch: str
-    run: str
-    kind: Literal[
-        "design",
-        "needles",
-        "begun",
-        "stitch",
-        "change",
-        "trim",
-        "stop",
-        "break",
-        "bobbin-out",
-        "bobbin",
-        "go",
-        "end",
-    ]
-    stitch: int = 0
-    block: int = 0
-    needle: int = 0
-    spm: int = 0
-    at_s: float = 0.0
-    data: dict[str, float] = Field(default_factory=dict)
-
-
-class MachineState(BaseModel):
-    """How the machine stands. `why` it stopped: break, bobbin-out, stop or ""."""
-
-    protocol: str = PROTOCOL
-    name: str = ""
-    epoch: str
-    n: int
-    state: State
-    why: str = ""
-    run: str = ""
-    sha256: str = ""
-    design: str = ""
-    needles: list[int] = Field(default_factory=list)
-    has_needles: int
-    stitch: int = 0
-    of: int = 0
-    block: int = 0
-    needle: int = 0
-    spm: int = 0
-    times: float = 1.0
-    needle_s: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -533,94 +432,6 @@ class SimulatedMachine:
         """List the events after the n-th."""
         with self.changed:
             return [event for event in self.events if event.n > n]
-
-
-class HttpMachine:
-    """A machine over HTTP.
-
-    Parameters
-    ----------
-    address : str
-        Where it is, without what follows the name.
-    """
-
-    def __init__(self, address: str):
-        self.address = address.rstrip("/")
-
-    def _ask(
-        self, method: str, path: str, data: bytes | None = None, kind: str = "application/json"
-    ) -> Any:
-        request = urllib.request.Request(
-            f"{self.address}{path}", data=data, headers={"content-type": kind}, method=method
-        )
-        try:
-            with urllib.request.urlopen(request, timeout=TIMEOUT_S) as response:
-                return json.loads(response.read(MOST_BYTES) or b"null")
-        except urllib.error.HTTPError as error:
-            try:
-                told = json.loads(error.read(MOST_BYTES))
-                raise MachineError(str(told["detail"])[:300], str(told["code"])[:40]) from None
-            except (ValueError, KeyError, TypeError):
-                raise MachineError(f"it answers {error.code}.", "refused") from None
-        except (urllib.error.URLError, OSError) as error:
-            reason = getattr(error, "reason", error)
-            raise MachineError(f"it does not answer ({reason}).") from None
-        except ValueError:
-            raise MachineError("it answers in no known form.", "unknown-form") from None
-
-    def state(self) -> MachineState:
-        """Ask how it stands.
-
-        Raises
-        ------
-        MachineError
-        """
-        return self._state("GET", "/state")
-
-    def _state(self, method: str, path: str, body: BaseModel | None = None) -> MachineState:
-        data = body.model_dump_json().encode() if body else None
-        try:
-            return MachineState.model_validate(self._ask(method, path, data))
-        except ValidationError:
-            raise MachineError("it answers in no known form.", "unknown-form") from None
-
-    def send(self, data: bytes, name: str, needles: Sequence[int]) -> MachineState:
-        """Send a design and which needle sews each block.
-
-        Raises
-        ------
-        MachineError
-        """
-        named = urllib.parse.quote(name)
-        self._ask("PUT", f"/design?name={named}", data, "application/octet-stream")
-        return self._state("PUT", "/needles", Needles(needles=list(needles)))
-
-    def start(self, asked: Start) -> MachineState:
-        """Begin. Raises MachineError."""
-        return self._state("POST", "/start", asked)
-
-    def press(self, what: Literal["go", "stop", "bobbin", "clear"]) -> MachineState:
-        """Press a button of it. Raises MachineError."""
-        return self._state("POST", f"/{what}")
-
-    def speed(self, times: float) -> MachineState:
-        """Let a simulated one go faster. Raises MachineError."""
-        return self._state("POST", "/speed", Speed(times=times))
-
-    def events(self, after: int) -> Iterator[str]:
-        """Follow its events: lines of server-sent events, until it is gone.
-
-        Raises
-        ------
-        MachineError
-        """
-        request = urllib.request.Request(f"{self.address}/events?after={after}")
-        try:
-            with urllib.request.urlopen(request, timeout=TIMEOUT_S) as response:
-                while line := response.readline(100_000):
-                    yield line.decode("utf-8", "replace")
-        except (urllib.error.URLError, OSError) as error:
-            raise MachineError(f"it does not answer ({error}).") from None
 
 
 def _sse(machine: SimulatedMachine, after: int) -> Iterator[str]:

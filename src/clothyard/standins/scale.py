@@ -6,14 +6,13 @@ Its protocol (clothyard-scale/1) is small and open: see docs/formats.md.
 from __future__ import annotations
 
 import hashlib
-import json
 import random
-import urllib.error
-import urllib.request
 from typing import Any
 
-from pydantic import BaseModel, ConfigDict, Field
 from starlette.requests import Request
+
+from clothyard.ports.client import Device, DeviceError
+from clothyard.ports.scale import Put, ScaleError, Weight
 
 RESOLUTION_G = 0.1
 NOISE_G = 0.15
@@ -43,35 +42,6 @@ def simulated_grams(metres: float, *, tex: float, tare_g: float, of: str, seed: 
     noise = random.Random(digest).gauss(0.0, NOISE_G)
     grams = max(0.0, metres) * tex / 1000 + tare_g + noise
     return round(max(0.0, grams) / RESOLUTION_G) * RESOLUTION_G
-
-
-PROTOCOL = "clothyard-scale/1"
-TIMEOUT_S = 5
-
-
-class ScaleError(Exception):
-    """The scale did not answer, or not in its protocol."""
-
-
-class Put(BaseModel):
-    """What is put on a simulated scale: so many grams, or the cone of a simulated machine's needle.
-
-    A real one needs no telling.
-    """
-
-    model_config = ConfigDict(extra="forbid")
-
-    grams: float | None = Field(default=None, ge=0, le=100_000)
-    needle: int | None = Field(default=None, ge=1, le=60)
-
-
-class Weight(BaseModel):
-    """What a scale shows, tare taken off, and to what it resolves. [g]"""
-
-    protocol: str = PROTOCOL
-    grams: float
-    resolution_g: float
-    tare_g: float
 
 
 class SimulatedScale:
@@ -104,10 +74,9 @@ class SimulatedScale:
 
     def _cone(self, needle: int) -> float:
         try:
-            with urllib.request.urlopen(f"{self.machine}/cones", timeout=TIMEOUT_S) as answer:
-                grams = json.loads(answer.read(1_000_000))["grams"]
+            grams = Device(self.machine).ask("GET", "/cones")["grams"]
             return float(grams[needle - 1])
-        except (urllib.error.URLError, OSError, ValueError, KeyError, IndexError) as error:
+        except (DeviceError, ValueError, TypeError, KeyError, IndexError) as error:
             raise ScaleError(f"there is no cone of needle {needle} to weigh ({error}).") from None
 
     def tare(self) -> None:
@@ -124,40 +93,6 @@ class SimulatedScale:
         """Read it."""
         grams = round(self._shown() - self.tare_g, 4)
         return Weight(grams=grams, resolution_g=RESOLUTION_G, tare_g=round(self.tare_g, 4))
-
-
-class HttpScale:
-    """A scale over HTTP, by its address."""
-
-    def __init__(self, address: str):
-        self.address = address.rstrip("/")
-
-    def _ask(self, method: str, path: str, body: BaseModel | None = None) -> Weight:
-        data = body.model_dump_json(exclude_none=True).encode() if body else None
-        request = urllib.request.Request(
-            f"{self.address}{path}",
-            data=data,
-            headers={"content-type": "application/json"},
-            method=method,
-        )
-        try:
-            with urllib.request.urlopen(request, timeout=TIMEOUT_S) as response:
-                return Weight.model_validate_json(response.read(1_000_000))
-        except urllib.error.HTTPError as error:
-            raise ScaleError(f"the scale refuses ({error.code}).") from None
-        except (urllib.error.URLError, OSError) as error:
-            reason = getattr(error, "reason", error)
-            raise ScaleError(f"the scale does not answer ({reason}).") from None
-        except ValueError:
-            raise ScaleError("the scale answers in no known form.") from None
-
-    def put(self, asked: Put) -> Weight:
-        """Tell a simulated one what lies on it. Raises ScaleError."""
-        return self._ask("POST", "/put", asked)
-
-    def weigh(self) -> Weight:
-        """Read it. Raises ScaleError."""
-        return self._ask("GET", "/weight")
 
 
 def scale_app(scale: SimulatedScale) -> Any:

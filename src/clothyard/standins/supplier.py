@@ -8,78 +8,12 @@ from __future__ import annotations
 
 import hashlib
 import random
-import urllib.error
-import urllib.request
 from collections.abc import Mapping
 from datetime import date, timedelta
 from decimal import ROUND_HALF_UP, Decimal
-from typing import Any, Literal, Protocol
+from typing import Any
 
-from pydantic import BaseModel, ConfigDict, Field
-
-Answer = Literal["confirmed", "part", "late", "out-of-stock"]
-TIMEOUT_S = 5
-MOST_BYTES = 1_000_000
-
-
-class SupplierError(Exception):
-    """The supplier did not answer, or not in its protocol; the words say which."""
-
-
-class AskedRow(BaseModel):
-    """A row of an order: so many packs of what, at which price each."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    ref: str = Field(max_length=40)
-    item: str = Field(max_length=200)
-    name: str = Field(max_length=300)
-    count: int = Field(ge=1, le=1_000_000)
-    price: str = Field(max_length=20)
-
-
-class Asked(BaseModel):
-    """An order to a supplier (clothyard-purchase/1)."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    format: Literal["clothyard-purchase/1"] = "clothyard-purchase/1"
-    number: str = Field(max_length=80)
-    supplier: str = Field(max_length=80)
-    ordered_on: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
-    days: int = Field(ge=0, le=365)
-    rows: list[AskedRow] = Field(min_length=1, max_length=500)
-
-
-class AnsweredRow(BaseModel):
-    """What comes of a row: how many, on which day, at which price each, and why."""
-
-    ref: str
-    answer: Answer
-    count: int
-    expected_on: str
-    price: str
-    note: str
-
-
-class Answered(BaseModel):
-    """A supplier's answer to an order."""
-
-    format: Literal["clothyard-purchase-answer/1"] = "clothyard-purchase-answer/1"
-    number: str
-    rows: list[AnsweredRow]
-
-
-class SupplierService(Protocol):
-    """Who takes orders: a supplier's service, or its stand-in."""
-
-    def order(self, asked: Asked) -> Answered:
-        """Take an order; the same one again gets the same answer.
-
-        Raises
-        ------
-        SupplierError
-        """
+from clothyard.ports.supplier import Answer, Answered, AnsweredRow, Asked
 
 
 def _days_on(day: str, days: int) -> str:
@@ -139,45 +73,6 @@ class SimulatedSupplier:
     def order(self, asked: Asked) -> Answered:
         """Take an order."""
         return answer(asked, seed=self.seed)
-
-
-class HttpSupplier:
-    """A supplier's service over HTTP.
-
-    Parameters
-    ----------
-    address : str
-        Where it is, without what follows the name.
-    """
-
-    def __init__(self, address: str):
-        self.address = address.rstrip("/")
-
-    def order(self, asked: Asked) -> Answered:
-        """Send an order.
-
-        Raises
-        ------
-        SupplierError
-        """
-        request = urllib.request.Request(
-            f"{self.address}/orders",
-            data=asked.model_dump_json().encode(),
-            headers={"content-type": "application/json"},
-            method="POST",
-        )
-        try:
-            with urllib.request.urlopen(request, timeout=TIMEOUT_S) as response:
-                found = Answered.model_validate_json(response.read(MOST_BYTES))
-        except (urllib.error.URLError, OSError) as error:
-            reason = getattr(error, "reason", error)
-            raise SupplierError(f"the supplier's service does not answer ({reason})") from None
-        except ValueError:
-            raise SupplierError("the supplier's service answers in no known form") from None
-        refs = {row.ref for row in asked.rows}
-        if {row.ref for row in found.rows} != refs:
-            raise SupplierError("the supplier's service answered other rows than were asked")
-        return found
 
 
 def supplier_app(seed: int) -> Any:

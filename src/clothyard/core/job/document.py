@@ -29,23 +29,17 @@ from clothyard.core.house.document import (
 )
 from clothyard.core.job.typed import Typed, how_read
 from clothyard.core.job.upgrade import upgraded
+from clothyard.core.limits import MAX_STITCHES, DesignKind
 from clothyard.core.measures import read_mm
 from clothyard.core.units import Money as UnitsMoney
 from clothyard.core.units import Rate, Share, read_count, read_number, read_typed
 
 MAX_QUANTITY = 100_000
-MAX_STITCHES = 500_000
-"""Of one design."""
-
-MAX_BLOCKS = 1000
-"""Colour blocks of one design."""
-
 MAX_PLACEMENTS = 400
 """Of all lines."""
 
 MAX_NAME_LETTERS = 150_000
 """Of all names of an order."""
-DesignKind = Literal["outline", "lettering", "mixed", "fill"]
 
 _COUNT = (
     BeforeValidator(read_count),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from functools import lru_cache
 
-from clothyard.core.job.document import DesignKind
+from clothyard.core.limits import DesignKind
 from clothyard.core.stitches.facts import PULL, BlockFacts, DesignFacts, Lengths
 
 COUNT_BAND = 0.10

@@ -10,7 +10,7 @@ import shapely
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict
 
-from clothyard.core.job.document import DesignKind
+from clothyard.core.limits import DesignKind
 from clothyard.core.stitches.stitch_plan import FLOW, JUMP, STOP, TRIM, StitchPlan
 
 BACK_SHARE = 1 / 3

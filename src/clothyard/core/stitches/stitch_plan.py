@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from clothyard.core.errors import BadInput
-from clothyard.core.job.document import MAX_BLOCKS, MAX_STITCHES
+from clothyard.core.limits import MAX_BLOCKS, MAX_STITCHES
 
 MAX_SPAN_MM = 3_000.0
 

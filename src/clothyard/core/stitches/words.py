@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from clothyard.core.errors import BadInput
 from clothyard.core.house.document import Words
-from clothyard.core.job.document import MAX_STITCHES
+from clothyard.core.limits import MAX_STITCHES
 from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts, analyse
 from clothyard.core.stitches.letters import (

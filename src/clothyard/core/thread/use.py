@@ -165,30 +165,6 @@ def piece_thread(
     return PieceThread(tuple(blocks[0]), tuple(blocks[1]), *totals)
 
 
-def bare_sums_m(facts: DesignFacts, *, thickness_mm: float) -> list[tuple[float, float]]:
-    """Return the bare (needle, bobbin) metres of each block. [m]
-
-    Parameters
-    ----------
-    facts : DesignFacts
-        Of the design.
-    thickness_mm : float
-        Under the stitches. [mm]
-
-    Returns
-    -------
-    list[tuple[float, float]]
-
-    Source
-    ------
-    docs/formulas.md 2.
-    """
-    return [
-        ((block.needle_mm + 2 * thickness_mm * block.stitches) / 1000, block.bobbin_mm / 1000)
-        for block in facts.blocks
-    ]
-
-
 def metres_of_weight(grams: float, *, tex: float) -> float:
     """Turn weight into length: m = grams · 1000 / tex.
 

@@ -14,11 +14,7 @@ from clothyard.core.methods.making import Making
 from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.stitches.own import OwnDesigns
-from clothyard.core.thread.use import (
-    DesignThread,
-    basting_stitches,
-    design_thread,
-)
+from clothyard.core.thread.use import DesignThread, basting_stitches, design_thread
 from clothyard.core.time.needles import NeedlePlan, plan_needles
 from clothyard.core.time.speed import needle_seconds
 from clothyard.core.time.steps import StepPlan

@@ -16,9 +16,9 @@ from clothyard.core.job.document import Design, Job
 from clothyard.documents.bundle import PaperHead
 from clothyard.documents.layout import Picture
 from clothyard.files.tables import SheetKind, write_sheet
+from clothyard.ports.post import FolderPost, PostError
 from clothyard.services.designs.library import DesignPath, design_path, path_of
 from clothyard.services.designs.words import plan_of_words
-from clothyard.standins.post import FolderPost, PostError
 from clothyard.store import mail as store
 from clothyard.store.blobs import content_hash
 from clothyard.store.disk import unkept

@@ -12,10 +12,9 @@ from clothyard.core.stitches.letters import lacking, mean_letter
 from clothyard.core.stitches.stitch_plan import StitchPlan
 from clothyard.core.stitches.words import FACES, words_facts, words_plan
 from clothyard.files.writer import write_plan
+from clothyard.services.designs.inspection import Inspection, inspect_facts
 from clothyard.services.designs.library import (
     DesignPath,
-    Inspection,
-    inspect_facts,
     path_of,
 )
 

@@ -27,20 +27,14 @@ from clothyard.core.stock.ledger import ZERO, Move
 from clothyard.core.stock.shelf import Shelf
 from clothyard.core.units import money_text
 from clothyard.files.tables import SheetKind, write_sheet
+from clothyard.ports.client import NO_ADDRESS
+from clothyard.ports.supplier import Asked, AskedRow, HttpSupplier, SupplierError, SupplierService
 from clothyard.services.house.standards import changing, shop_house
 from clothyard.services.orders import follow as orders
 from clothyard.services.stock.shelf import read_shelf
-from clothyard.standins.supplier import (
-    Asked,
-    AskedRow,
-    HttpSupplier,
-    SupplierError,
-    SupplierService,
-)
 from clothyard.store import stock as kept
 from clothyard.store.shop import Shop, now, today
 
-NO_ADDRESS = "-"
 RowState = Literal["asked", "confirmed", "part", "late", "out-of-stock"]
 
 

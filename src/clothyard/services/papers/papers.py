@@ -34,7 +34,8 @@ from clothyard.documents.workshop import (
 from clothyard.files.guarded import read_design
 from clothyard.services.customer_page.links import link_base
 from clothyard.services.customer_page.outbox import picture_for, picture_of, pictures
-from clothyard.services.designs.library import path_of, read_file
+from clothyard.services.designs.inspection import read_file
+from clothyard.services.designs.library import path_of
 from clothyard.services.house.standards import shop_house
 from clothyard.services.orders import buying
 from clothyard.services.orders import follow as orders

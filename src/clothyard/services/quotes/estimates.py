@@ -15,7 +15,7 @@ from clothyard.core.job.check import read_job
 from clothyard.core.job.document import Design, Job
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.work.document import Work
-from clothyard.services.designs.library import design_of_file, read_file
+from clothyard.services.designs.inspection import design_of_file, read_file
 from clothyard.services.house.standards import shop_house
 from clothyard.store.designs import find_design
 from clothyard.store.shop import Shop

@@ -10,11 +10,12 @@ from pydantic import BaseModel, ConfigDict, Field
 from clothyard.core.errors import BadInput, Conflict, NotFound
 from clothyard.core.house.document import House
 from clothyard.core.work.document import PassTold
+from clothyard.ports.machine import HttpMachine, MachineError, MachineState, Start
+from clothyard.ports.scale import Put
 from clothyard.services.house.standards import shop_house
 from clothyard.services.log.rows import PassOf
 from clothyard.services.run.at_machine import find_pass
-from clothyard.standins.machine import HttpMachine, MachineError, MachineState, Start
-from clothyard.standins.scale import HttpScale, Put, ScaleError
+from clothyard.services.stock.shelf import read_scale
 from clothyard.store.designs import find_design
 from clothyard.store.shop import Shop
 
@@ -250,24 +251,6 @@ def weigh(shop: Shop, asked: WeighAsked) -> Weighed:
     Conflict
         If it does not answer.
     """
-    address = shop_house(shop).devices.scale_address
-    if address in {"", "-"}:
-        raise BadInput(
-            "the shop has no scale that can be asked.",
-            where="scale",
-            code="scale-deaf",
-            remedy="Give its address in the workshop, or type what it shows.",
-        )
-    scale = HttpScale(address)
-    try:
-        if asked.needle is not None:
-            scale.put(Put(needle=asked.needle))
-        found = scale.weigh()
-    except ScaleError as error:
-        raise Conflict(
-            f"{error}.".replace("..", "."),
-            where="scale",
-            code="scale-away",
-            remedy="Look at the scale, or type what it shows.",
-        ) from None
+    put = None if asked.needle is None else Put(needle=asked.needle)
+    found = read_scale(shop_house(shop), put)
     return Weighed(grams=found.grams, resolution_g=found.resolution_g)

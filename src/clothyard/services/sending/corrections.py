@@ -127,6 +127,7 @@ def take_corrections(
             kept.keep_proof(unit, order_id, approved_proof(sent.version, by=proof.said_by))
         if how.price == "agreed":
             quotes.answer_version(unit, order_id, seen=sent.revision, answer="accepted")
+            orders.make_order(unit, order_id, sending.opened(order_id))
     if sending.mail:
         hand_over(shop, sending.mail.id)
     return orders.find_order(shop, order_id)

@@ -10,7 +10,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from clothyard.core.advice.document import Advice
 from clothyard.core.advice.order import Lacking, stock_short
-from clothyard.core.errors import BadInput
+from clothyard.core.errors import BadInput, Conflict
 from clothyard.core.figure_text import amount_text
 from clothyard.core.house.document import House, PutUp
 from clothyard.core.stock.key import Item
@@ -27,8 +27,10 @@ from clothyard.core.stock.shelf import (
 )
 from clothyard.core.units import exact, money_text, read_typed
 from clothyard.files.tables import SheetKind, write_sheet
+from clothyard.ports.client import NO_ADDRESS
+from clothyard.ports.scale import HttpScale, Put, ScaleError
+from clothyard.ports.scale import Weight as ScaleShows
 from clothyard.services.house.standards import shop_house
-from clothyard.standins.scale import simulated_grams
 from clothyard.store import stock as kept
 from clothyard.store.shop import Shop, now, today
 from clothyard.store.unit import Reads
@@ -106,7 +108,8 @@ class PutUpTare(BaseModel):
 class ItemView(StockRow):
     """An item, opened: its moves, the last first, and who needs it.
 
-    `bought_from` is the supplier that was chosen for it, "" as usual.
+    `bought_from` is the supplier that was chosen for it, "" as usual; `scale` says whether the shop
+    has one that can be asked.
     """
 
     bought_from: str
@@ -115,6 +118,7 @@ class ItemView(StockRow):
     needs: list[PromiseRow]
     tex: float | None
     putups: list[PutUpTare]
+    scale: bool
 
 
 class Booking(BaseModel):
@@ -312,6 +316,7 @@ def find_item(shop: Shop, key: str, *, before: int = 2**53, limit: int = 30) -> 
             if need.needed > ZERO
         ],
         tex=float(thread.tex) if thread else None,
+        scale=house.devices.scale_address not in {"", NO_ADDRESS},
         putups=[
             PutUpTare(
                 id=key,
@@ -417,19 +422,56 @@ def settle_item(shop: Shop, key: str, settings: ItemSettings) -> ItemView:
 
 
 def weigh(shop: Shop, key: str, putup: str) -> Weight:
-    """Read the simulated scale, with an opened put-up on it: what the ledger says, and its noise.
+    """Read the shop's scale, with an opened put-up on it.
+
+    A simulated one is told what lies on it: what the ledger says.
 
     Raises
     ------
     BadInput
+        If it is no thread, or the shop has no scale.
+    Conflict
+        If the scale does not answer.
     """
     house = shop_house(shop)
     item = check_item(key, house)
     row = _weighable(item, putup, house)
     known = kept.on_hand(shop, [key]).get(key, ZERO)
     there = float(known - full_put_ups(known, row) * exact(row.length_m))
-    tex, tare = float(house.threads[item.id].tex), float(row.tare_g)
-    return Weight(grams=simulated_grams(there, tex=tex, tare_g=tare, of=key))
+    grams = max(0.0, there) * float(house.threads[item.id].tex) / 1000 + float(row.tare_g)
+    return Weight(grams=read_scale(house, Put(grams=grams)).grams)
+
+
+def read_scale(house: House, put: Put | None = None) -> ScaleShows:
+    """Read the shop's scale; `put` tells a simulated one what lies on it.
+
+    Raises
+    ------
+    BadInput
+        If the shop has none.
+    Conflict
+        If it does not answer.
+    """
+    address = house.devices.scale_address
+    if address in {"", NO_ADDRESS}:
+        raise BadInput(
+            "the shop has no scale that can be asked.",
+            where="scale",
+            code="scale-deaf",
+            remedy="Give its address in the workshop, or type what it shows.",
+        )
+    scale = HttpScale(address)
+    try:
+        if put is not None:
+            scale.put(put)
+        return scale.weigh()
+    except ScaleError as error:
+        raise Conflict(
+            f"{error}.".replace("..", "."),
+            where="scale",
+            code="scale-away",
+            remedy="Look at the scale, or type what it shows.",
+        ) from None
 
 
 class LackRow(BaseModel):

@@ -8,10 +8,11 @@ from typing import Annotated
 from pydantic import BaseModel, ConfigDict, Field
 
 from clothyard.core.errors import BadInput, TooLarge
-from clothyard.files.guarded import SHEET, shared_reader
+from clothyard.files.guarded import shared_reader
 from clothyard.files.name_lists import read_name_list
 
 MAX_SHEET_BYTES = 5_000_000
+SHEET = ".xlsx"
 
 
 def sheet_text(data: bytes, name: str) -> str:

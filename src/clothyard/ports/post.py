@@ -1,4 +1,4 @@
-"""The simulated post: takes messages as .eml files into a folder, and carries them nowhere."""
+"""What is asked of the post: a folder that messages are handed to, as .eml files."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ class PostError(Exception):
 
 
 class Post(Protocol):
-    """What takes messages: a mail server, or its stand-in."""
+    """What takes messages."""
 
     def take(self, name: str, message: bytes) -> None:
         """Take a message, whole; the same one again changes nothing.
@@ -26,7 +26,7 @@ class Post(Protocol):
 
 
 class FolderPost:
-    """The stand-in: a message is a file in a folder.
+    """Hands messages over as files in a folder, from where a mail program takes them.
 
     Parameters
     ----------

@@ -1,0 +1,100 @@
+"""Serving a shop, or the sample shop with its stand-ins beside it."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Annotated
+
+import typer
+from platformdirs import user_data_path
+
+from clothyard.api.app import create_app
+from clothyard.cli.common import (
+    MACHINE_PORT,
+    PORT,
+    SCALE_PORT,
+    SUPPLIER_PORT,
+    Port,
+    ShopFolder,
+    check_port,
+    group,
+    is_taken,
+)
+from clothyard.cli.listening import serve_app
+from clothyard.core.errors import BadInput
+from clothyard.demo.build import check_demo_folder, demo_shop
+from clothyard.demo.hand import begin_work
+from clothyard.store.lock import alone_in
+from clothyard.store.shop import Shop
+
+LOOPBACK = ("127.0.0.1", "localhost", "::1")
+app = group()
+
+
+def _run(folder: Path, open_shop: Callable[[], Shop], host: str, port: int) -> None:
+    if host not in LOOPBACK:
+        raise BadInput(
+            "only this machine's own address is served for now.",
+            where="--host",
+            remedy="Leave it at 127.0.0.1.",
+            code="host",
+        )
+    check_port(port)
+    with alone_in(folder, what=f"at http://{host}:{port}"):
+        shop = open_shop()
+        shop.tidy()
+        serve_app(create_app(shop), "Clothyard", host, port)
+
+
+@app.command()
+def serve(
+    shop: ShopFolder = None,
+    host: Annotated[str, typer.Option(help="This machine's own address.")] = "127.0.0.1",
+    port: Port = PORT,
+) -> None:
+    """Serve a shop on this machine."""
+    folder = shop or user_data_path("clothyard", appauthor=False)
+    _run(folder, lambda: Shop(folder), host, port)
+
+
+@app.command()
+def demo(
+    folder: Annotated[Path, typer.Option(help="Where the sample shop is kept.")] = Path(
+        "demo-shop"
+    ),
+    reset: Annotated[bool, typer.Option("--reset", help="Build it anew.")] = False,
+    port: Port = PORT,
+) -> None:
+    """Serve the sample shop; edits to it are kept."""
+    check_demo_folder(folder)
+    with (
+        _beside("supplier", SUPPLIER_PORT),
+        _beside("machine", MACHINE_PORT),
+        _beside("scale", SCALE_PORT, "--machine", f"http://127.0.0.1:{MACHINE_PORT}"),
+    ):
+        _run(folder, lambda: _at_work(demo_shop(folder, reset=reset)), "127.0.0.1", port)
+
+
+def _at_work(shop: Shop) -> Shop:
+    """Let somebody sew at the sample shop's machine, beside the server."""
+    begin_work(shop)
+    return shop
+
+
+@contextmanager
+def _beside(command: str, port: int, *more: str) -> Iterator[None]:
+    """Serve a stand-in in its own process as long as the sample shop is; one that runs is used."""
+    taken = is_taken(port)
+    run = "from clothyard.cli import main; main()"
+    asked = [sys.executable, "-c", run, command, "--port", str(port), *more]
+    process = None if taken else subprocess.Popen(asked, stdout=subprocess.DEVNULL)
+    try:
+        yield
+    finally:
+        if process is not None:
+            process.terminate()
+            process.wait(5)
