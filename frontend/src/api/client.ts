@@ -465,7 +465,8 @@ export const api = {
   weigh: (item: string, putup: string) =>
     unpack(client.GET("/api/v1/stock/weight", { params: { query: { item, putup } } })),
   toBuy: () => unpack(client.GET("/api/v1/to-buy")),
-  purchases: () => unpack(client.GET("/api/v1/purchases")),
+  purchases: (state: "" | "open", cursor = "") =>
+    unpack(client.GET("/api/v1/purchases", { params: { query: { state, cursor } } })),
   makePurchase: (body: Schemas["NewPurchase"]) =>
     unpack(client.POST("/api/v1/purchases", { body })),
   takeBackPurchase: (purchase_id: number) =>

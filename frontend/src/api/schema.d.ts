@@ -1806,7 +1806,7 @@ export interface paths {
         };
         /**
          * List Purchases
-         * @description List orders to suppliers, the last first.
+         * @description List orders to suppliers, the last first: all that are open, of others a page at a time.
          */
         get: operations["list_purchases_api_v1_purchases_get"];
         put?: never;
@@ -3332,7 +3332,7 @@ export interface components {
             /** Name */
             name: string;
             /** Rows */
-            rows: components["schemas"]["clothyard__services__buying__BuyRow"][];
+            rows: components["schemas"]["clothyard__services__orders__buying__BuyRow"][];
             /** Goods */
             goods: string;
             /** Delivery */
@@ -4979,7 +4979,7 @@ export interface components {
             /** Longest Stitch Mm */
             longest_stitch_mm: number;
             /** Blocks */
-            blocks: components["schemas"]["clothyard__services__designs__DesignBlock"][];
+            blocks: components["schemas"]["clothyard__services__designs__inspection__DesignBlock"][];
         };
         /**
          * ItemSettings
@@ -5006,7 +5006,8 @@ export interface components {
          * ItemView
          * @description An item, opened: its moves, the last first, and who needs it.
          *
-         *     `bought_from` is the supplier that was chosen for it, "" as usual.
+         *     `bought_from` is the supplier that was chosen for it, "" as usual; `scale` says whether the shop
+         *     has one that can be asked.
          */
         ItemView: {
             /** Item */
@@ -5015,6 +5016,8 @@ export interface components {
             kind: string;
             /** Label */
             label: string;
+            /** Colour */
+            colour: string;
             /** Unit */
             unit: string;
             /** On Hand */
@@ -5051,6 +5054,8 @@ export interface components {
             tex: number | null;
             /** Putups */
             putups: components["schemas"]["PutUpTare"][];
+            /** Scale */
+            scale: boolean;
         };
         /**
          * KeptDesign
@@ -5741,8 +5746,9 @@ export interface components {
             /**
              * Protocol
              * @default clothyard-machine/1
+             * @constant
              */
-            protocol: string;
+            protocol: "clothyard-machine/1";
             /**
              * Name
              * @default
@@ -6176,7 +6182,7 @@ export interface components {
             /** Cut Mm */
             cut_mm: number[] | null;
             /** Buy */
-            buy: components["schemas"]["clothyard__services__readying__BuyRow"][];
+            buy: components["schemas"]["clothyard__services__orders__readying__BuyRow"][];
             /**
              * Taken
              * @default
@@ -6251,6 +6257,8 @@ export interface components {
         /**
          * NewPurchase
          * @description An order to a supplier: to its service, or by hand.
+         *
+         *     `key` is made by who presses: the same press that comes twice orders once.
          */
         NewPurchase: {
             /** Supplier */
@@ -6262,6 +6270,11 @@ export interface components {
              * @default true
              */
             send: boolean;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
         };
         /**
          * NewRow
@@ -6841,7 +6854,7 @@ export interface components {
             photos: string[];
             /** Weights */
             weights: components["schemas"]["PassWeight"][];
-            last: components["schemas"]["clothyard__services__at_machine__EventTold"] | null;
+            last: components["schemas"]["clothyard__services__run__at_machine__EventTold"] | null;
             /** Events */
             events: number;
             /** Heard */
@@ -7848,6 +7861,8 @@ export interface components {
             items: components["schemas"]["PurchaseView"][];
             /** Total */
             total: number;
+            /** Next */
+            next: string | null;
         };
         /**
          * PutUp
@@ -8207,7 +8222,7 @@ export interface components {
             files_changed: components["schemas"]["FileChanged"][];
             /** Said */
             said: components["schemas"]["SaidView"][];
-            rates?: components["schemas"]["clothyard__services__guesses__Rates"] | null;
+            rates?: components["schemas"]["clothyard__services__house__guesses__Rates"] | null;
         };
         /**
          * Rate
@@ -8636,7 +8651,7 @@ export interface components {
             ready: boolean;
             /** Missing */
             missing: components["schemas"]["Missing"][];
-            rates: components["schemas"]["clothyard__services__guesses__Rates"];
+            rates: components["schemas"]["clothyard__services__house__guesses__Rates"];
             /** Link */
             link: string;
             /** Link Is Local */
@@ -9106,6 +9121,8 @@ export interface components {
         /**
          * StockRow
          * @description An item of the shelf. `free` is on hand less what open orders still need, zero at least.
+         *
+         *     `colour` is a thread's, "" of all else.
          */
         StockRow: {
             /** Item */
@@ -9114,6 +9131,8 @@ export interface components {
             kind: string;
             /** Label */
             label: string;
+            /** Colour */
+            colour: string;
             /** Unit */
             unit: string;
             /** On Hand */
@@ -10321,18 +10340,34 @@ export interface components {
             operator_s: number;
         };
         /**
-         * EventTold
-         * @description The last event that stands, which can be taken back.
+         * DesignBlock
+         * @description A colour block as inspected.
          */
-        clothyard__services__at_machine__EventTold: {
-            /** Id */
-            id: string;
-            /** Kind */
-            kind: string;
-            /** Piece */
-            piece: string;
-            /** At */
-            at: string;
+        clothyard__services__designs__inspection__DesignBlock: {
+            /** Index */
+            index: number;
+            /** Colour */
+            colour: string | null;
+            /** Stitches */
+            stitches: number;
+            /** Needle M */
+            needle_m: number;
+            /** Bobbin M */
+            bobbin_m: number;
+            /** Trims */
+            trims: number;
+        };
+        /**
+         * Rates
+         * @description The rates that a price is made of, and how many of them are still guesses.
+         */
+        clothyard__services__house__guesses__Rates: {
+            /** Of */
+            of: number;
+            /** Guessed */
+            guessed: number;
+            /** Rates */
+            rates: components["schemas"]["Rate"][];
         };
         /**
          * BuyRow
@@ -10340,7 +10375,7 @@ export interface components {
          *
          *     `holds` is what one pack holds, in the item's unit; `orders` the numbers of who needs it.
          */
-        clothyard__services__buying__BuyRow: {
+        clothyard__services__orders__buying__BuyRow: {
             /** Item */
             item: string;
             /** Label */
@@ -10371,44 +10406,28 @@ export interface components {
             standard: string;
         };
         /**
-         * DesignBlock
-         * @description A colour block as inspected.
-         */
-        clothyard__services__designs__DesignBlock: {
-            /** Index */
-            index: number;
-            /** Colour */
-            colour: string | null;
-            /** Stitches */
-            stitches: number;
-            /** Needle M */
-            needle_m: number;
-            /** Bobbin M */
-            bobbin_m: number;
-            /** Trims */
-            trims: number;
-        };
-        /**
-         * Rates
-         * @description The rates that a price is made of, and how many of them are still guesses.
-         */
-        clothyard__services__guesses__Rates: {
-            /** Of */
-            of: number;
-            /** Guessed */
-            guessed: number;
-            /** Rates */
-            rates: components["schemas"]["Rate"][];
-        };
-        /**
          * BuyRow
          * @description So many of a put-up, a roll or a pack.
          */
-        clothyard__services__readying__BuyRow: {
+        clothyard__services__orders__readying__BuyRow: {
             /** Name */
             name: string;
             /** Count */
             count: number;
+        };
+        /**
+         * EventTold
+         * @description The last event that stands, which can be taken back.
+         */
+        clothyard__services__run__at_machine__EventTold: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Piece */
+            piece: string;
+            /** At */
+            at: string;
         };
         /**
          * Agreed
@@ -25548,6 +25567,8 @@ export interface operations {
         parameters: {
             query?: {
                 state?: "" | "open" | "arrived" | "closed";
+                cursor?: string;
+                limit?: number;
             };
             header?: {
                 "X-Costs"?: "shown" | "hidden";

@@ -24,18 +24,15 @@ export function useLook(list: string, first: string): Look {
     } else sessionStorage.setItem(key, where.toString());
     begun.current = true;
   }, [key, setWhere, where]);
-  const write = (changes: Record<string, string>) =>
-    setWhere(
-      (old) => {
-        const next = new URLSearchParams(old);
-        for (const [name, value] of Object.entries(changes)) {
-          if (value) next.set(name, value);
-          else next.delete(name);
-        }
-        return next;
-      },
-      { replace: true },
-    );
+  // changed from what the address is now: two presses in a row may come before either is drawn
+  const write = (change: (now: URLSearchParams) => Record<string, string>) => {
+    const next = new URLSearchParams(window.location.search);
+    for (const [name, value] of Object.entries(change(next))) {
+      if (value) next.set(name, value);
+      else next.delete(name);
+    }
+    setWhere(next, { replace: true });
+  };
   const sort = where.get("sort") ?? first;
   const turned = where.get("down");
   const down = turned === null ? undefined : turned === "true";
@@ -44,11 +41,12 @@ export function useLook(list: string, first: string): Look {
     sort,
     down,
     value: (name) => where.get(name) ?? "",
-    set: (name, value) => write({ [name]: value }),
+    set: (name, value) => write(() => ({ [name]: value })),
     sortBy: (name, usual) =>
-      write({
-        sort: name === first ? "" : name,
-        down: name === sort ? String(!(down ?? usual)) : "",
+      write((now) => {
+        const falls = now.get("down") === null ? usual : now.get("down") === "true";
+        const again = name === (now.get("sort") ?? first);
+        return { sort: name === first ? "" : name, down: again ? String(!falls) : "" };
       }),
   };
 }

@@ -1,13 +1,13 @@
 // The first hour: a shop set up in seven short steps, each skippable and taken up again.
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
-import { Link, Navigate, useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { api, type Standard } from "../../api/client";
 import { Loading } from "../../parts/Loading";
-import { costsHidden } from "../../parts/money";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { SamplePrice } from "../workshop";
 import { moveOn } from "../quotes";
+import { useBeginning } from "./useBeginning";
 import { Blanks, Hoops, Machines, Money, sampleIn, Shelf, TheShop, TryIt } from "./steps";
 import style from "./Begin.module.scss";
 
@@ -27,28 +27,6 @@ const STEPS: [id: StepId, name: string, about: string, Body: (p: BodyProps) => R
 
 export interface BodyProps {
   all: Standard[];
-}
-
-function useBeginning() {
-  const queries = useQueryClient();
-  const beginning = useQuery({
-    queryKey: ["beginning"],
-    queryFn: api.beginning,
-    enabled: !costsHidden,
-  });
-  const change = useMutation({
-    mutationFn: api.changeBeginning,
-    onSuccess: (now) => queries.setQueryData(["beginning"], now),
-  });
-  return { beginning: beginning.data, isPending: beginning.isPending, change };
-}
-
-/** Where a shop opens: on the first hour while it is empty, else on its quotes. */
-export function OpensOn({ children }: { children: React.ReactNode }) {
-  const { beginning, isPending } = useBeginning();
-  if (costsHidden) return children;
-  if (isPending) return <Loading what="The shop" />;
-  return beginning?.fresh ? <Navigate to="/begin" replace /> : children;
 }
 
 export function BeginPage() {

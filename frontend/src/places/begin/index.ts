@@ -1,1 +1,1 @@
-export { BeginPage, OpensOn } from "./BeginPage";
+export { BeginPage } from "./BeginPage";

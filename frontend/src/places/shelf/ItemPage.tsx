@@ -216,7 +216,7 @@ function Book({ item }: { item: StockItem }) {
           />
           <span aria-hidden="true">{unit}</span>
         </span>
-        {why === "weighed" && (
+        {why === "weighed" && item.scale && (
           <button
             type="button"
             className="btn btn-outline-primary"

@@ -1,5 +1,5 @@
 // What was ordered of suppliers: what they answered, what arrives, what a new price does.
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useInfiniteQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { api, ProblemError, type Purchase } from "../../api/client";
@@ -17,12 +17,23 @@ const ANSWERS: Record<Purchase["rows"][number]["state"], string> = {
 };
 
 export function Ordered() {
-  const found = useQuery({ queryKey: ["purchases"], queryFn: api.purchases, staleTime: 0 });
   const [all, setAll] = useState(false);
-  const rows = found.data?.items ?? [];
-  const open = rows.filter((row) => row.state === "open");
-  const shown = all ? rows : open;
-  if (rows.length === 0) return null;
+  const found = useQuery({
+    queryKey: ["purchases", "open"],
+    queryFn: () => api.purchases("open"),
+    staleTime: 0,
+  });
+  const every = useInfiniteQuery({
+    queryKey: ["purchases", "all"],
+    queryFn: ({ pageParam }) => api.purchases("", pageParam),
+    initialPageParam: "",
+    getNextPageParam: (page) => page.next,
+    staleTime: 0,
+  });
+  const open = found.data?.items ?? [];
+  const total = every.data?.pages[0]?.total ?? 0;
+  const shown = all ? (every.data?.pages.flatMap((page) => page.items) ?? open) : open;
+  if (total === 0) return null;
   return (
     <section aria-label="Ordered" className="mt-4">
       <h2 className="small-caps-head">Ordered</h2>
@@ -30,9 +41,18 @@ export function Ordered() {
       {shown.map((each) => (
         <One key={each.id} purchase={each} />
       ))}
-      {rows.length > open.length && (
+      {all && every.hasNextPage && (
+        <button
+          type="button"
+          className="btn btn-outline-primary"
+          onClick={() => void every.fetchNextPage()}
+        >
+          More: {total - shown.length} earlier are not shown
+        </button>
+      )}
+      {total > open.length && (
         <button type="button" className="btn btn-plain" onClick={() => setAll(!all)}>
-          {all ? "Only what is to come" : `${rows.length - open.length} earlier`}
+          {all ? "Only what is to come" : `${total - open.length} earlier`}
         </button>
       )}
     </section>

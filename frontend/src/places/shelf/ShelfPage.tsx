@@ -105,7 +105,7 @@ export function ShelfPage() {
               {rows.map((row) => (
                 <tr key={row.item}>
                   <th scope="row">
-                    <Swatch item={row.item} />
+                    <Swatch colour={row.colour} />
                     <Link to={itemAt(row.item)}>{row.label}</Link>
                   </th>
                   <td data-below={row.on_hand.startsWith("-") || undefined}>
@@ -156,8 +156,7 @@ export function ShelfPage() {
 }
 
 /** A thread's colour, wound. */
-function Swatch({ item }: { item: string }) {
-  const colour = item.startsWith("thread|") ? (item.split("|")[2] ?? "") : "";
+function Swatch({ colour }: { colour: string }) {
   return colour.startsWith("#") ? (
     <span className={style["sh-swatch"]} style={{ background: colour }} aria-hidden="true" />
   ) : null;

@@ -1,6 +1,6 @@
 // To buy: by supplier, in whole packs, by when; and what was ordered, until it is on the shelf.
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useState, useRef } from "react";
 import Form from "react-bootstrap/Form";
 import { Link } from "react-router";
 import { api, ProblemError, type BuyFrom } from "../../api/client";
@@ -70,9 +70,11 @@ function From({ from, currency, sends }: FromProps) {
   const countOf = (n: number) => counts[keyOf(n)] ?? String(from.rows[n]?.count ?? 0);
   const rows = from.rows.map((row, n) => ({ ...row, now: Math.trunc(Number(countOf(n))) || 0 }));
   const goods = rows.reduce((sum, row) => sum + row.now * Number(row.price), 0);
+  const pressed = useRef(crypto.randomUUID()); // the same press that comes twice orders once
   const order = useMutation({
     mutationFn: (send: boolean) =>
       api.makePurchase({
+        key: pressed.current,
         supplier: from.supplier,
         send,
         rows: rows
@@ -80,6 +82,7 @@ function From({ from, currency, sends }: FromProps) {
           .map(({ item, pack_id, now }) => ({ item, pack_id, count: now })),
       }),
     onSuccess: (made) => {
+      pressed.current = crypto.randomUUID();
       setCounts({});
       void queries.invalidateQueries({ queryKey: ["to-buy"] });
       void queries.invalidateQueries({ queryKey: ["purchases"] });
