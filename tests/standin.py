@@ -13,6 +13,7 @@ class Supplier:
 
     def __init__(self) -> None:
         self.away = False
+        self.asked: list[Asked] = []
         self.app = FastAPI(openapi_url=None)
         self.app.post("/orders")(self.order)
 
@@ -20,6 +21,7 @@ class Supplier:
         """Answer an order."""
         if self.away:
             return JSONResponse({}, status_code=503)
+        self.asked.append(asked)
         rows = [
             AnsweredRow(
                 ref=row.ref,

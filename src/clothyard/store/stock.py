@@ -520,12 +520,23 @@ def count_purchases(at: Reads, *, state: str = "") -> int:
         return session.scalar(query) or 0
 
 
-def find_purchase(at: Reads, purchase_id: int) -> KeptPurchase:
+def _stale() -> Stale:
+    return Stale(
+        "the order to the supplier was changed elsewhere since.",
+        kept=None,
+        where="revision",
+        remedy="Look at it again.",
+    )
+
+
+def find_purchase(at: Reads, purchase_id: int, *, seen: int | None = None) -> KeptPurchase:
     """Return an order to a supplier.
 
     Raises
     ------
     NotFound
+    Stale
+        If a revision was seen, and it was changed since.
     """
     with at.reading() as session:
         row = session.get(Purchase, purchase_id)
@@ -536,6 +547,8 @@ def find_purchase(at: Reads, purchase_id: int) -> KeptPurchase:
                 remedy="Choose one of the list.",
                 code="purchase-unknown",
             )
+        if seen is not None and row.revision != seen:
+            raise _stale()
         return _purchase(row)
 
 
@@ -570,12 +583,7 @@ def change_purchase(
         .returning(Purchase.id)
     ).first()
     if written is None:
-        raise Stale(
-            "the order to the supplier was changed elsewhere since.",
-            kept=None,
-            where="revision",
-            remedy="Look at it again.",
-        )
+        raise _stale()
     add_moves(unit, moves, costs=costs)
     row = session.get(Purchase, purchase_id)
     assert row is not None
@@ -596,9 +604,4 @@ def forget_purchase(unit: Unit, purchase_id: int, *, seen: int) -> None:
         .returning(Purchase.id)
     ).first()
     if gone is None:
-        raise Stale(
-            "the order to the supplier was changed elsewhere since.",
-            kept=None,
-            where="revision",
-            remedy="Look at it again.",
-        )
+        raise _stale()

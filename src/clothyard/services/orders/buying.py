@@ -417,12 +417,11 @@ def make_purchase(shop: Shop, new: NewPurchase) -> PurchaseView:
             remedy="Order by hand, or say its address among the standards, under buying.",
             code="supplier-none",
         )
-    before = kept.find_pressed(shop, new.key)
-    if before:
-        return _again(before, new, house)
     rows = _asked_rows(read_shelf(shop, house), new, house)
     waiting = [row | {"confirmed": 0} for row in rows]  # until it is answered nothing comes
     with shop.unit() as unit:
+        if before := kept.find_pressed(unit, new.key):
+            return _again(before, new, house)
         purchase = kept.add_purchase(
             unit,
             new.supplier,
@@ -599,7 +598,7 @@ def arrive(shop: Shop, purchase_id: int, arrival: Arrival, *, seen: int) -> Purc
         If nothing of it is open.
     """
     house = shop_house(shop)
-    purchase = kept.find_purchase(shop, purchase_id)
+    purchase = kept.find_purchase(shop, purchase_id, seen=seen)
     if purchase.state != "open" or purchase.trouble:
         raise Conflict(
             "nothing of it is to come.",
@@ -660,7 +659,7 @@ def take_price(shop: Shop, purchase_id: int, row: int, *, seen: int) -> Purchase
     BadInput
         If the row has no price to offer.
     """
-    purchase = kept.find_purchase(shop, purchase_id)
+    purchase = kept.find_purchase(shop, purchase_id, seen=seen)
     if row >= len(purchase.rows) or not purchase.rows[row]["offer"]:
         raise BadInput(
             "that row has no new price.",
