@@ -1,11 +1,35 @@
-"""A supplier that tests tell what to answer: away, or everything at a price of its own."""
+"""What stands beside the shop in tests: served in this process, told what to answer."""
 
 from __future__ import annotations
 
+import threading
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+import uvicorn
 from fastapi import FastAPI
 from fastapi.responses import JSONResponse
 
 from clothyard.ports.supplier import Answered, AnsweredRow, Asked
+from tests.browser.conftest import free_port
+
+
+@contextmanager
+def served(app: Any) -> Iterator[str]:
+    """Serve an application on a free port: its address."""
+    port = free_port()
+    server = uvicorn.Server(uvicorn.Config(app, port=port, log_level="critical"))
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    while not server.started:
+        time.sleep(0.01)
+    try:
+        yield f"http://127.0.0.1:{port}"
+    finally:
+        server.should_exit = server.force_exit = True
+        thread.join(5)
 
 
 class Supplier:

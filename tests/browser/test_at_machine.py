@@ -1,11 +1,8 @@
 """A whole pass at the machine, then the log, what it teaches, the next quote's price, what pays."""
 
 import re
-import threading
-import time
 
 import pytest
-import uvicorn
 from playwright.sync_api import Page, expect
 
 from clothyard.services.designs.library import list_designs
@@ -16,25 +13,10 @@ from clothyard.services.sending import send as sending
 from clothyard.standins.machine import SimulatedMachine, Truths, machine_app
 from clothyard.standins.scale import SimulatedScale, scale_app
 from clothyard.store import orders as kept
-from tests.browser.conftest import axe, free_port
+from tests.browser.conftest import axe
+from tests.standin import served
 
 NAMES = ["Ines", "Torben", "Maud", "Kofi", "Ruaridh", "Anneke"]
-
-
-def serving(app):
-    """Serve an application beside the browser: (address, stop)."""
-    port = free_port()
-    server = uvicorn.Server(uvicorn.Config(app, port=port, log_level="error"))
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    while not server.started:
-        time.sleep(0.01)
-
-    def stop():
-        server.should_exit = server.force_exit = True
-        thread.join(5)
-
-    return f"http://127.0.0.1:{port}", stop
 
 
 @pytest.fixture
@@ -43,13 +25,13 @@ def machine(shop):
     truths = Truths(slower=1.25, needle=1.1, breaks_1000=0.4, fill=0.012)
     simulated = SimulatedMachine(5, truths)
     simulated.times = 60
-    address, stop = serving(machine_app(simulated))
-    scale, stop_scale = serving(scale_app(SimulatedScale(2, address)))
-    change_standard(shop, "machines.compact-10.address", address)
-    change_standard(shop, "devices.scale_address", scale)
-    yield simulated
-    stop_scale()
-    stop()
+    with (
+        served(machine_app(simulated)) as address,
+        served(scale_app(SimulatedScale(2, address))) as scale,
+    ):
+        change_standard(shop, "machines.compact-10.address", address)
+        change_standard(shop, "devices.scale_address", scale)
+        yield simulated
 
 
 def ordered(shop, *, customer, names):

@@ -36,14 +36,13 @@ def test_a_long_list_goes_out_is_stopped_waits_for_the_post_and_is_tried_again(
         placement__design={"text": "{name}", "height_mm": 10},
     )
     page.goto(make(page, base_url, customer="Long List", email="list@long.example", job=job))
-    made, going = sending.papers, threading.Event()
+    made, going = sending.sent_paper, threading.Event()
 
-    def slow(*args):
-        for paper in made(*args):
-            going.wait(20)
-            yield paper
+    def slow(kind, sent):
+        going.wait(20)
+        return made(kind, sent)
 
-    monkeypatch.setattr(sending, "papers", slow)
+    monkeypatch.setattr(sending, "sent_paper", slow)
     page.get_by_role("button", name="Send", exact=True).click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_role("button", name="Send it").click()
@@ -53,7 +52,7 @@ def test_a_long_list_goes_out_is_stopped_waits_for_the_post_and_is_tried_again(
     page.keyboard.press("Escape")  # every way out stops it
     expect(dialog).to_contain_text("Stopped. Nothing was sent.")
     going.set()
-    monkeypatch.setattr(sending, "papers", made)
+    monkeypatch.setattr(sending, "sent_paper", made)
     closed = shop.folder / "outbox" / "closed"
     closed.touch()
     dialog.get_by_role("button", name="Send it").click()
@@ -89,8 +88,7 @@ def test_a_torn_paper_and_a_torn_design_are_told(page: Page, base_url: str, shop
         sha256 = (
             session.connection()
             .exec_driver_sql(
-                "SELECT sha256 FROM quote_document WHERE kind = 'costing' "
-                f"AND quote_id = {quote_id}"
+                f"SELECT sha256 FROM quote_document WHERE kind = 'quote' AND quote_id = {quote_id}"
             )
             .scalar()
         )
@@ -99,9 +97,9 @@ def test_a_torn_paper_and_a_torn_design_are_told(page: Page, base_url: str, shop
     path.write_bytes(b"torn")
     page.get_by_role("button", name="Versions").click()
     dialog = page.get_by_role("dialog")
-    expect(dialog.get_by_role("alert")).to_contain_text("Costing sheet")
+    expect(dialog.get_by_role("alert")).to_contain_text("Customer's quote")
     expect(dialog.get_by_role("alert")).to_contain_text("the file is torn")
-    expect(dialog.get_by_role("link", name="Customer's quote (PDF)")).to_be_visible()
+    expect(dialog.get_by_role("link", name="Costing sheet (PDF, internal)")).to_be_visible()
     path.write_bytes(whole)  # the shop is every test's
 
 

@@ -1,33 +1,32 @@
 """From yes to ready: accepted, corrected, short, bought, arrived, laid out, sewn."""
 
 import re
-import threading
-import time
 from collections.abc import Iterator
 
 import pytest
-import uvicorn
 from playwright.sync_api import Page, expect
 
+from clothyard.standins.scale import SimulatedScale, scale_app
 from clothyard.standins.supplier import supplier_app
-from tests.browser.conftest import axe, free_port
+from tests.browser.conftest import axe
 from tests.kept import set_standards
+from tests.standin import served
 
 
 @pytest.fixture
 def supplier(shop) -> Iterator[str]:
     """The simulated supplier, served beside; the seed answers this order in part and late."""
-    port = free_port()
-    server = uvicorn.Server(uvicorn.Config(supplier_app(11), port=port, log_level="warning"))
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    while not server.started:
-        time.sleep(0.02)
-    address = f"http://127.0.0.1:{port}"
-    set_standards(shop, {"buying.supplier_address": address})
-    yield address
-    server.should_exit = True
-    thread.join()
+    with served(supplier_app(11)) as address:
+        set_standards(shop, {"buying.supplier_address": address})
+        yield address
+
+
+@pytest.fixture
+def scale(shop) -> Iterator[str]:
+    """The simulated scale, served beside."""
+    with served(scale_app(SimulatedScale(2))) as address:
+        set_standards(shop, {"devices.scale_address": address})
+        yield address
 
 
 def api(page: Page, base_url: str, method: str, path: str, body=None, *, seen=0) -> dict:
@@ -235,7 +234,7 @@ def sews(page: Page, order: str) -> None:
     expect(pieces.get_by_role("status")).to_have_text("3 sewn")
 
 
-def test_the_shelf_is_searched_weighed_and_undone(page: Page, base_url: str, said: list[str]):
+def test_the_shelf_is_searched_weighed_and_undone(page: Page, said: list[str], scale: str):
     page.goto("/shelf")
     expect(page.get_by_role("row", name="Polyester 40, Gold")).to_be_visible()
     assert axe(page) == []

@@ -3,13 +3,10 @@
 import io
 import json
 import random
-import threading
 import time
-from contextlib import contextmanager
 from decimal import Decimal
 
 import pytest
-import uvicorn
 from PIL import Image
 
 from clothyard.core.job.check import job_from
@@ -24,9 +21,9 @@ from clothyard.standins.scale import SimulatedScale, scale_app
 from clothyard.store import stock
 from clothyard.store.log import list_events
 from clothyard.store.standards import changed_standards
-from tests.browser.conftest import free_port
 from tests.conftest import polos
 from tests.services.test_orders import URL, put
+from tests.standin import served
 
 API = "/api/v1"
 HEAD = {"customer": "Orrin Hill Choir", "email": "choir@orrin.example", "due_on": "2026-06-01"}
@@ -35,23 +32,6 @@ HEAD = {"customer": "Orrin Hill Choir", "email": "choir@orrin.example", "due_on"
 @pytest.fixture(autouse=True)
 def _a_day_in_may(monkeypatch):
     monkeypatch.setenv("CLOTHYARD_TODAY", "2026-05-04")
-
-
-@contextmanager
-def served(app):
-    """An application on a free port, in this process: its address."""
-    port = free_port()
-    server = uvicorn.Server(uvicorn.Config(app, port=port, log_level="error"))
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    while not server.started:
-        time.sleep(0.01)
-    try:
-        yield f"http://127.0.0.1:{port}"
-    finally:
-        server.should_exit = True
-        server.force_exit = True
-        thread.join(5)
 
 
 def ordered(shop, crest_files, quantity=6, **changes):

@@ -17,7 +17,7 @@ from clothyard.ports.machine import MachineEvent, MachineState
 from clothyard.ports.scale import Weight
 from clothyard.standins.machine import SimulatedMachine, machine_app
 from clothyard.standins.scale import SimulatedScale, scale_app
-from tests.services.test_log import served
+from tests.standin import served
 
 
 def asked(address, method, path, body=None, kind="application/json"):

@@ -19,10 +19,9 @@ from tests.services.test_log import (
     ordered,
     pressed,
     put,
-    served,
 )
 from tests.services.test_shelf import with_supplier
-from tests.standin import Supplier
+from tests.standin import Supplier, served
 
 THREAD = "thread|polyester|#1d3b6f"
 WANTED = {"item": "thread|polyester|#000001", "pack_id": "cone-5000", "count": 3}

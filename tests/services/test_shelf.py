@@ -2,12 +2,10 @@
 
 import json
 import random
-import threading
 from concurrent.futures import ThreadPoolExecutor
 from decimal import Decimal
 
 import pytest
-import uvicorn
 
 from clothyard.core.errors import OutOfRange
 from clothyard.core.house.week_text import day_after
@@ -22,8 +20,8 @@ from clothyard.store import stock
 from tests.browser.conftest import free_port
 from tests.kept import book, new_key, set_standards
 from tests.services.many_orders import many_orders
-from tests.services.test_log import served as serving
 from tests.services.test_orders import HEAD, URL, accepted, passes, put
+from tests.standin import served
 
 API = "/api/v1"
 NAVY = "blank|pique-polo|M navy"
@@ -74,7 +72,7 @@ def test_the_scale_shows_grams_with_its_noise(client, shop):
     booked(client, THREAD, "received", 3000)
     asked = {"item": THREAD, "putup": "cone-5000"}
     assert client.get(f"{API}/stock/weight", params=asked).json()["code"] == "scale-deaf"
-    with serving(scale_app(SimulatedScale(3))) as address:
+    with served(scale_app(SimulatedScale(3))) as address:
         set_standards(shop, {"devices.scale_address": address})
         assert client.get(f"{API}/stock/item", params={"item": THREAD}).json()["scale"]
         shown = client.get(f"{API}/stock/weight", params=asked).json()
@@ -226,19 +224,12 @@ def test_minimums_are_bought_by_who_sells_them_and_a_free_delivery_is_filled(cli
 
 
 @pytest.fixture
-def served(shop):
+def supplier(shop):
     """The simulated supplier, served beside."""
-    port = free_port()
-    server = uvicorn.Server(uvicorn.Config(supplier_app(3), port=port, log_level="warning"))
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    while not server.started:
-        pass
-    change_standard(shop, "buying.supplier_address", f"http://127.0.0.1:{port}")
     with_supplier(shop)
-    yield server
-    server.should_exit = True
-    thread.join()
+    with served(supplier_app(3)) as address:
+        change_standard(shop, "buying.supplier_address", address)
+        yield
 
 
 ROWS = [
@@ -246,7 +237,7 @@ ROWS = [
 ]
 
 
-def test_an_order_is_sent_answered_and_arrives(client, served):
+def test_an_order_is_sent_answered_and_arrives(client, supplier):
     body = {"supplier": "gull-reel", "rows": ROWS}
     bought = client.post(f"{API}/purchases", json=body).json()
     states = [row["state"] for row in bought["rows"]]
@@ -278,7 +269,7 @@ def test_an_order_is_sent_answered_and_arrives(client, served):
     assert client.delete(f"{API}/purchases/{bought['id']}").status_code == 409
 
 
-def test_a_changed_price_can_become_the_shelfs(client, served):
+def test_a_changed_price_can_become_the_shelfs(client, supplier):
     bought = client.post(f"{API}/purchases", json={"supplier": "gull-reel", "rows": ROWS}).json()
     n, row = next((n, r) for n, r in enumerate(bought["rows"]) if r["offer"])
     assert row["price"] != row["asked_price"] == "6.50"
@@ -288,8 +279,7 @@ def test_a_changed_price_can_become_the_shelfs(client, served):
     assert client.get(f"{API}/house").json()["putups"]["cone-5000"]["price"] == row["price"]
 
 
-def test_a_supplier_that_is_away_loses_nothing(client, served, shop):
-    served.should_exit = True
+def test_a_supplier_that_is_away_loses_nothing(client, supplier, shop):
     change_standard(shop, "buying.supplier_address", f"http://127.0.0.1:{free_port()}")
     body = {"supplier": "gull-reel", "rows": ROWS[:1]}
     bought = client.post(f"{API}/purchases", json=body).json()

@@ -15,8 +15,7 @@ from sqlalchemy import event
 
 from tests.conftest import polos
 from tests.kept import set_standards
-from tests.services.test_log import served
-from tests.standin import Supplier
+from tests.standin import Supplier, served
 
 API = "/api/v1"
 HEAD = {"customer": "Orrin Hill Choir", "email": "choir@orrin.example", "due_on": "2026-06-01"}

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from math import exp, log, log1p
+from heapq import heapify, heapreplace
+from math import exp, log, log1p, prod
 
 PROBABILITY_EPSILON = 1e-12
 MOST_SPARES = 200_000
@@ -91,22 +92,19 @@ def spares_needed(
     """
     chances = [_Chance(n, spoil) for n in cells]
     prices = [max(cost, 1e-9) for cost in costs] if costs else [1.0] * len(chances)
-    whole = 1.0
-    for chance in chances:
-        whole *= chance.value
+
+    def gain(i: int) -> tuple[float, int]:
+        chance = chances[i]
+        more = chance.after_one_more() / chance.value - 1 if chance.value > 0 else 1.0
+        return -more / prices[i], i
+
+    best = [gain(i) for i in range(len(chances))] if spoil > 0 else []
+    heapify(best)
     for _ in range(MOST_SPARES):
+        whole = prod(chance.value for chance in chances)
         if whole >= confidence - PROBABILITY_EPSILON or spoil <= 0:
             break
-        best = max(
-            range(len(chances)),
-            key=lambda i: (
-                (chances[i].after_one_more() / chances[i].value - 1) / prices[i]
-                if chances[i].value > 0
-                else 1 / prices[i]
-            ),
-        )
-        chances[best].add()
-        whole = 1.0
-        for chance in chances:
-            whole *= chance.value
+        _, i = best[0]
+        chances[i].add()
+        heapreplace(best, gain(i))
     return [chance.spares for chance in chances]
