@@ -1162,7 +1162,7 @@ export interface paths {
         };
         /**
          * Alike Customers
-         * @description List the pairs of customers that may be one.
+         * @description List pairs of customers that may be one.
          */
         get: operations["alike_customers_api_v1_customer_pairs_get"];
         put?: never;
@@ -2905,6 +2905,16 @@ export interface components {
             other: components["schemas"]["CustomerRow"];
             /** Why */
             why: string;
+        };
+        /**
+         * AlikePage
+         * @description Pairs of customers that may be one, the first ones, and how many there are.
+         */
+        AlikePage: {
+            /** Items */
+            items: components["schemas"]["Alike"][];
+            /** Total */
+            total: number;
         };
         /**
          * Answer
@@ -20592,7 +20602,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Alike"][];
+                    "application/json": components["schemas"]["AlikePage"];
                 };
             };
             /** @description Not readable as a request */

@@ -95,8 +95,8 @@ def personal_data(customer_id: CustomerId, shop: ShopDep) -> Response:
 
 
 @router.get("/customer-pairs")
-def alike_customers(shop: ShopDep) -> list[customers.Alike]:
-    """List the pairs of customers that may be one."""
+def alike_customers(shop: ShopDep) -> customers.AlikePage:
+    """List pairs of customers that may be one."""
     return customers.alike_customers(shop)
 
 

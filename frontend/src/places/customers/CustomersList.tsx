@@ -234,7 +234,9 @@ function Pairs() {
       goOnAt("main h1");
     },
   });
-  const shown = (pairs.data ?? []).filter((p) => !two.includes(pairOf(p.customer, p.other)));
+  const { items = [], total = 0 } = pairs.data ?? {};
+  const shown = items.filter((p) => !two.includes(pairOf(p.customer, p.other)));
+  const more = total - (items.length - shown.length) - 5;
   if (shown.length === 0) return null;
   return (
     <section aria-label="May be one customer" className={style["cu-pairs"]}>
@@ -264,6 +266,9 @@ function Pairs() {
           </button>
         </p>
       ))}
+      {more > 0 && (
+        <p className="hint">{`And ${counted(more, "pair")} more, once these are settled.`}</p>
+      )}
     </section>
   );
 }

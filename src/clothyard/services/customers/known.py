@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import difflib
-import itertools
 from collections import defaultdict
 from typing import Any, Literal
 
 from email_validator import EmailNotValidError, validate_email
 from pydantic import BaseModel, ConfigDict, Field
 
+from clothyard.core.alike import Called, pairs_alike
 from clothyard.core.errors import BadInput, Conflict, Stale
 from clothyard.core.estimate.document import Estimate
 from clothyard.core.house.check import kept_house
@@ -29,10 +28,9 @@ Sort = Literal["name", "last", "quotes"]
 LOOKED_BACK = 100
 """Quotes that what a customer usually orders is taken from, the last ones."""
 
-ALIKE = 0.86
-"""From this likeness on two names may be the same customer."""
+MOST_ALIKE, MOST_PAIRS = 2000, 200
+"""Customers that are compared, and pairs of them that are listed."""
 
-MOST_ALIKE = 2000
 COLUMNS = {
     "name": ("name", "customer", "company", "called"),
     "contact": ("contact", "contact name", "person", "attention"),
@@ -130,6 +128,13 @@ class Alike(BaseModel):
     customer: CustomerRow
     other: CustomerRow
     why: str
+
+
+class AlikePage(BaseModel):
+    """Pairs of customers that may be one, the first ones, and how many there are."""
+
+    items: list[Alike]
+    total: int
 
 
 class CustomerList(BaseModel):
@@ -355,33 +360,25 @@ def _usual(shop: Shop, customer_id: int) -> list[Usual]:
     return sorted(summed, key=lambda usual: (-usual.times, -usual.pieces))
 
 
-def alike_customers(shop: Shop) -> list[Alike]:
-    """List the pairs of customers that may be one: by address, or by names nearly alike."""
+def alike_customers(shop: Shop) -> AlikePage:
+    """List pairs of customers that may be one: by address, or by names nearly alike."""
     rows, _ = kept.list_customers(
         shop, search="", sort="name", down=None, past=False, offset=0, limit=MOST_ALIKE
     )
+    called = [Called(kept.key_of(row.name), row.email) for row in rows]
+    pairs, total = pairs_alike(called, most=MOST_PAIRS)
     found = []
-    for one, other in itertools.combinations(rows, 2):
-        if why := _alike(one, other):
-            first, second = (one, other) if one.quotes >= other.quotes else (other, one)
-            found.append(
-                Alike(
-                    customer=CustomerRow(**_row(first)), other=CustomerRow(**_row(second)), why=why
-                )
+    for pair in pairs:
+        one, other = rows[pair.first], rows[pair.second]
+        first, second = (one, other) if one.quotes >= other.quotes else (other, one)
+        found.append(
+            Alike(
+                customer=CustomerRow(**_row(first)),
+                other=CustomerRow(**_row(second)),
+                why=pair.why,
             )
-    return found
-
-
-def _alike(one: kept.KeptCustomer, other: kept.KeptCustomer) -> str:
-    if one.email and one.email.casefold() == other.email.casefold():
-        return "the same e-mail"
-    a, b = kept.key_of(one.name), kept.key_of(other.name)
-    if f"{a} ".startswith(f"{b} ") or f"{b} ".startswith(f"{a} "):
-        return "one name begins with the other"
-    matcher = difflib.SequenceMatcher(None, a, b)
-    if matcher.real_quick_ratio() >= ALIKE and matcher.quick_ratio() >= ALIKE:
-        return "names nearly alike" if matcher.ratio() >= ALIKE else ""
-    return ""
+        )
+    return AlikePage(items=found, total=total)
 
 
 def join_customers(shop: Shop, customer_id: int, other_id: int) -> CustomerView:
