@@ -9,7 +9,7 @@ SPREAD ?= -n auto --maxprocesses 4 # tests over the cores
 thrice = for n in 1 2 3; do { $(1); } && break || { test $$n -lt 3 && echo "once more: $$n of 3 did not end well" >&2 && sleep 5; }; done
 FRONT := src/clothyard/documents/drawings.json $(shell find frontend/src frontend/public -type f) $(wildcard frontend/*.html frontend/*.ts frontend/*.json)
 
-.PHONY: help setup demo test test-core test-browser check format types bench soak shots count pins chromium pdftoppm clean
+.PHONY: help setup demo test test-core test-browser check check-python check-front format types bench soak shots count pins chromium pdftoppm clean
 
 help: ## list the targets
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
@@ -51,15 +51,21 @@ test-browser: .venv/.dev frontend/dist/.ok chromium ## the real interface in hea
 	@$(PY) -m pytest $(SPREAD) tests/browser
 
 check: .venv/.dev frontend/node_modules/.ok ## format, lint, types, import rules, generated client
+	@$(MAKE) --no-print-directory -j 2 -O check-python check-front
+
+check-python: .venv/.dev
 	@mkdir -p build
 	@$(PY) -m ruff format --check -q src tests
 	@$(PY) -m ruff check -q src tests
-	@$(PY) -m mypy --no-error-summary
 	@.venv/bin/lint-imports --no-cache >build/imports.log || { cat build/imports.log; exit 1; }
-	@cd frontend && npx tsc && npm run -s lint
+	@$(PY) -m mypy --no-error-summary
+
+check-front: .venv/.dev frontend/node_modules/.ok
+	@mkdir -p build
 	@$(PY) tests/tools/openapi.py > build/openapi.json
 	@cd frontend && npx openapi-typescript ../build/openapi.json -o ../build/schema.d.ts >/dev/null 2>&1
 	@cmp -s build/schema.d.ts frontend/src/api/schema.d.ts || { echo "the generated client is stale: make types"; exit 1; }
+	@cd frontend && npx tsc && npm run -s lint
 
 format: .venv/.dev frontend/node_modules/.ok ## put everything in shape
 	@$(PY) -m ruff check -q --fix src tests; $(PY) -m ruff format -q src tests

@@ -169,7 +169,8 @@ def test_a_class_of_goods_of_the_shops_own(page: Page, said: list[str]):
     page.get_by_label("and otherwise like").select_option(label="Piqué polo")
     page.get_by_role("button", name="Add", exact=True).click()
     row = page.get_by_role("row", name=re.compile("Remove Rowing polo"))
-    expect(row.locator("svg g.goods")).to_be_visible()  # drawn as what it is a copy of
+    drawn = row.locator("svg g.goods")  # as what it is a copy of
+    expect(drawn).to_be_visible(timeout=60_000)  # all classes of goods are drawn anew first
     start(page)
     page.get_by_label("Goods", exact=True).select_option(label="Rowing polo")
     page.get_by_label("A blank costs, £").fill("6.40")

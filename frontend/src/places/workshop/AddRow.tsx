@@ -38,7 +38,7 @@ export function AddRow({ section, rows, button = "+ one of your own" }: Props) {
       className={style["add-row"]}
       onSubmit={(e) => {
         e.preventDefault();
-        add.mutate(label);
+        if (!add.isPending) add.mutate(label);
       }}
     >
       <label htmlFor={`${id}-name`}>Called</label>
