@@ -70,6 +70,7 @@ export function SewnPath({ sha256, threads, share, label, high }: Props) {
     pen.clearRect(0, 0, width, high);
     pen.translate((width - path.width * k) / 2, (high - path.height * k) / 2);
     pen.lineCap = "round";
+    pen.lineJoin = "round"; // a satin turns sharply: no spikes
     pen.lineWidth = Math.max(0.38 * scale, 0.8);
     const all = lines.reduce((n, line) => n + line.points.length / 2, 0);
     const reach = Math.round((share ?? 1) * all);
