@@ -231,20 +231,21 @@ def list_moves(
     if order_id:
         query = query.where(StockMove.quote_id == order_id)
     with at.reading() as session:
-        return [
-            KeptMove(
-                row.id,
-                row.item,
-                amount_of(row.amount),
-                row.why,
-                row.quote_id or 0,
-                number or "",
-                row.made_on,
-                row.note,
-                row.cost,
-            )
-            for row, number in session.execute(query).all()
-        ]
+        return [_move(row, number) for row, number in session.execute(query).all()]
+
+
+def _move(row: StockMove, number: str | None) -> KeptMove:
+    return KeptMove(
+        row.id,
+        row.item,
+        amount_of(row.amount),
+        row.why,
+        row.quote_id or 0,
+        number or "",
+        row.made_on,
+        row.note,
+        row.cost,
+    )
 
 
 def every_move(at: Reads) -> list[tuple[str, KeptMove]]:
@@ -255,23 +256,7 @@ def every_move(at: Reads) -> list[tuple[str, KeptMove]]:
         .order_by(StockMove.id)
     )
     with at.reading() as session:
-        return [
-            (
-                row.key,
-                KeptMove(
-                    row.id,
-                    row.item,
-                    amount_of(row.amount),
-                    row.why,
-                    row.quote_id or 0,
-                    number or "",
-                    row.made_on,
-                    row.note,
-                    row.cost,
-                ),
-            )
-            for row, number in session.execute(query).all()
-        ]
+        return [(row.key, _move(row, number)) for row, number in session.execute(query).all()]
 
 
 def count_moves(at: Reads, item: str) -> int:
@@ -471,20 +456,8 @@ def add_purchase(
     Parameters
     ----------
     key : str
-        Of the press that made it, "" for none.
-
-    Raises
-    ------
-    Conflict
-        If that press made one before.
+        Of the press that makes it, "" for none; `find_pressed` tells whether it made one before.
     """
-    if find_pressed(unit, key):
-        raise Conflict(
-            "this was ordered already.",
-            where="key",
-            remedy="Look among what is ordered.",
-            code="key-taken",
-        )
     row = Purchase(
         supplier=supplier,
         state="open",
