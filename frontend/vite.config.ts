@@ -12,14 +12,14 @@ export default defineConfig({
     chunkSizeWarningLimit: 700,
     assetsInlineLimit: 0,
     rolldownOptions: {
-      input: { index: "index.html", customer: "customer.html" },
+      input: { index: "index.html" },
       checks: { pluginTimings: false },
     },
   },
   server: { proxy: { "/api": "http://127.0.0.1:8642" } },
   test: {
     include: ["src/**/*.test.{ts,tsx}"],
-    environment: "jsdom",
+    environment: "node", // a test of what is drawn names jsdom in its first line
     setupFiles: ["src/test.setup.ts"],
   },
 });

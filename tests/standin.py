@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import socket
 import threading
 import time
 from collections.abc import Iterator
@@ -13,7 +14,12 @@ from fastapi import FastAPI
 from fastapi.responses import JSONResponse
 
 from clothyard.ports.supplier import Answered, AnsweredRow, Asked
-from tests.browser.conftest import free_port
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
 
 
 @contextmanager
@@ -29,7 +35,7 @@ def served(app: Any) -> Iterator[str]:
         yield f"http://127.0.0.1:{port}"
     finally:
         server.should_exit = server.force_exit = True
-        thread.join(5)
+        thread.join(10)
 
 
 class Supplier:

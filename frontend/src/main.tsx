@@ -1,18 +1,18 @@
 import "@fontsource-variable/atkinson-hyperlegible-next/wght.css";
 import "@fontsource-variable/bitter/wght.css";
 import "./look/look.scss";
-import { QueryClient, QueryClientProvider, useQuery } from "@tanstack/react-query";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { Fragment, lazy, StrictMode, Suspense, useSyncExternalStore } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Link, Navigate, Outlet, Route, Routes } from "react-router";
-import { api } from "./api/client";
+import { useShopHouse } from "./api";
 import { clearOldDrafts } from "./draft";
 import { localeNow, onLocale } from "./parts/format";
 import { Frame } from "./parts/Frame";
 import { costsHidden } from "./parts/money";
 import { Boundary, Toasts } from "./parts/toasts";
 import { Loading } from "./parts/Loading";
-import { OpensOn } from "./places/begin/OpensOn";
+import { OpensOn } from "./OpensOn";
 
 /** A page of a place's door, fetched when it is opened. */
 function page<K extends string>(door: () => Promise<Record<K, React.ComponentType>>, name: K) {
@@ -52,7 +52,7 @@ const BackupsPage = page(workshop, "BackupsPage");
 const DaysPage = page(workshop, "DaysPage");
 const StandardsPage = page(workshop, "StandardsPage");
 const TablePage = lazy(() => workshop().then((found) => ({ default: found.TablePage })));
-const PartsPage = lazy(() => import("./places/parts/PartsPage"));
+const PartsPage = page(() => import("./places/parts"), "PartsPage");
 
 /** What stands where rates and prices would, while a customer looks at the screen. */
 function OutOfSight() {
@@ -99,7 +99,7 @@ function NoSuchPage() {
 
 /** What is shown is written anew when the shop's figures and dates are to be written otherwise. */
 function InLocale({ children }: { children: React.ReactNode }) {
-  useQuery({ queryKey: ["house"], queryFn: api.house });
+  useShopHouse();
   const locale = useSyncExternalStore(onLocale, localeNow);
   return <Fragment key={locale}>{children}</Fragment>;
 }

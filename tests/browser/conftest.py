@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import socket
-import threading
-import time
 from collections.abc import Iterator
 from pathlib import Path
+from shutil import copytree, which
 
 import pytest
-import uvicorn
+from filelock import FileLock
 from playwright.sync_api import Page, expect
 
 from clothyard.api.app import FRONTEND, create_app
@@ -17,9 +15,10 @@ from clothyard.demo.build import demo_shop
 from clothyard.store.shop import Shop
 from clothyard.store.standards import changed_standards
 from tests.kept import reset_standards, set_standards
+from tests.standin import served
 
 expect.set_options(timeout=15_000)  # machines here are slow for minutes; nothing is timed by it
-CHROMIUM = "/usr/bin/chromium"
+CHROMIUM = which("chromium-headless-shell") or "/usr/bin/chromium"
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 
 
@@ -29,18 +28,39 @@ def browser_type_launch_args(browser_type_launch_args: dict) -> dict:
 
 
 @pytest.fixture(scope="session")
-def browser_context_args(browser_context_args: dict) -> dict:
-    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}}
+def base_url() -> str:
+    """None for all: each file has a shop, and an address, of its own."""
+    return ""
+
+
+@pytest.fixture(scope="module")
+def browser_context_args(browser_context_args: dict, address: str) -> dict:
+    window = {"width": 1280, "height": 800}
+    return {**browser_context_args, "viewport": window, "base_url": address}
 
 
 @pytest.fixture(scope="session")
-def shop(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Shop]:
-    kept = demo_shop(tmp_path_factory.mktemp("demo"))
+def sample(tmp_path_factory: pytest.TempPathFactory, worker_id: str) -> Path:
+    """The sample shop's folder, built once for all who test beside each other."""
+    root = tmp_path_factory.getbasetemp()
+    folder = (root if worker_id == "master" else root.parent) / "sample"
+    with FileLock(f"{folder}.lock"):
+        if not folder.exists():
+            building = folder.with_suffix(".building")
+            demo_shop(building).close()
+            building.rename(folder)
+    return folder
+
+
+@pytest.fixture(scope="module")
+def shop(sample: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Shop]:
+    """A sample shop of this file's own."""
+    kept = Shop(copytree(sample, tmp_path_factory.mktemp("own") / "shop"))
     yield kept
     kept.close()
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def _shelf(shop: Shop) -> dict:
     """The sample shop's blanks and suppliers, and where orders to those go."""
     kept = changed_standards(shop)
@@ -56,25 +76,12 @@ def _as_new(shop: Shop, _shelf: dict) -> None:
         set_standards(shop, _shelf)
 
 
-def free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
-
-
-@pytest.fixture(scope="session")
-def base_url(shop: Shop) -> Iterator[str]:
+@pytest.fixture(scope="module")
+def address(shop: Shop) -> Iterator[str]:
+    """Where the shop is served."""
     assert (FRONTEND / "index.html").is_file(), "build the front end first: make setup"
-    port = free_port()
-    config = uvicorn.Config(create_app(shop), port=port, log_level="warning")
-    server = uvicorn.Server(config)
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    while not server.started:
-        time.sleep(0.02)
-    yield f"http://127.0.0.1:{port}"
-    server.should_exit = True
-    thread.join()
+    with served(create_app(shop)) as found:
+        yield found
 
 
 @pytest.fixture

@@ -203,9 +203,9 @@ def test_every_field_of_a_job_has_its_control_named_or_a_reason_why_not():
     assert asked | set(NOT_ASKED) == _paths()
 
 
-def _open(page: Page, base_url: str, job: dict[str, Any]) -> None:
+def _open(page: Page, address: str, job: dict[str, Any]) -> None:
     made = page.request.post(
-        f"{base_url}/api/v1/quotes", data={"job": job}, headers={"origin": base_url}
+        f"{address}/api/v1/quotes", data={"job": job}, headers={"origin": address}
     ).json()
     page.goto(f"/quotes/{made['id']}")
     expect(page.get_by_label("The piece")).to_be_visible()
@@ -224,7 +224,7 @@ def _there(page: Page, labels: dict[str, str]) -> None:
     assert missing == []
 
 
-def test_the_plain_fields_are_asked(page: Page, base_url: str):
+def test_the_plain_fields_are_asked(page: Page, address: str):
     job = polos(
         line__cells=[{"size": "M", "colour": "navy", "quantity": 24, "unit_cost": "6.40"}],
         goods__price_breaks=[{"quantity": 50, "unit_cost": "5.90"}],
@@ -239,7 +239,7 @@ def test_the_plain_fields_are_asked(page: Page, base_url: str):
     places = job["lines"][0]["placements"]
     places[0]["seam"] = {"length_mm": 100}
     places.insert(0, {"position": "left-chest", "design": {"stitches": 900}})
-    _open(page, base_url, job)
+    _open(page, address, job)
     page.get_by_role("group", name="Places").get_by_role("button").nth(1).click()
     expect(page.get_by_label("Seam opened", exact=True).first).to_be_visible()
     _unfold(page)
@@ -250,15 +250,15 @@ def test_the_plain_fields_are_asked(page: Page, base_url: str):
 
 
 @pytest.mark.parametrize("way", OTHERS)
-def test_the_fields_of_every_layout_are_asked(page: Page, base_url: str, way):
+def test_the_fields_of_every_layout_are_asked(page: Page, address: str, way):
     goods = "quilt" if way == "blocks" else "table-runner" if way == "band" else "patch"
     job = polos(goods__class=goods, placement__position=None)
     job["lines"][0]["placements"][0][way] = LAYOUTS[way]
-    _open(page, base_url, job)
+    _open(page, address, job)
     _there(page, OTHERS[way])
 
 
-def test_the_fields_of_every_step_are_asked(page: Page, base_url: str):
+def test_the_fields_of_every_step_are_asked(page: Page, address: str):
     line = copy.deepcopy(apron())
     line["placements"][0]["steps"] = [
         {
@@ -272,7 +272,7 @@ def test_the_fields_of_every_step_are_asked(page: Page, base_url: str):
         {"do": "cut-out", "outline_mm": 300},
         {"do": "tie", "hardware": "ribbon", "width_mm": 100},
     ]
-    _open(page, base_url, {"format": "clothyard-job/1", "currency": "GBP", "lines": [line]})
+    _open(page, address, {"format": "clothyard-job/1", "currency": "GBP", "lines": [line]})
     for n, labels in enumerate(STEPS.values()):
         page.locator(f"[data-step='{n}']").click()
         expect(page.get_by_role("group", name="The step")).to_be_visible()
@@ -280,13 +280,13 @@ def test_the_fields_of_every_step_are_asked(page: Page, base_url: str):
 
 
 def test_words_files_the_customers_goods_kits_and_reasons_are_asked(
-    page: Page, base_url: str, crest_files
+    page: Page, address: str, crest_files
 ):
     named = polos(placement__design={"text": "{name}"}, line__names=["Ada"])
-    _open(page, base_url, named)
+    _open(page, address, named)
     _there(page, WORDS)
     kept = page.request.post(
-        f"{base_url}/api/v1/designs",
+        f"{address}/api/v1/designs",
         multipart={
             "file": {
                 "name": "crest.vp3",
@@ -294,7 +294,7 @@ def test_words_files_the_customers_goods_kits_and_reasons_are_asked(
                 "buffer": crest_files["vp3"],
             }
         },
-        headers={"origin": base_url},
+        headers={"origin": address},
     ).json()
     job = polos(
         placement__design={"sha256": kept["sha256"]},
@@ -302,7 +302,7 @@ def test_words_files_the_customers_goods_kits_and_reasons_are_asked(
         methods__backing="tear-away-medium",
     )
     job["lines"].append(copy.deepcopy(job["lines"][0]))
-    _open(page, base_url, job)
+    _open(page, address, job)
     page.get_by_role("button", name="sell together").click()
     page.get_by_role("button", name="Go against it").first.click()
     _there(page, REST)

@@ -73,7 +73,7 @@ def served_to_its_end(page: Page, panel):
 
 
 def test_a_whole_pass_of_six_and_what_it_teaches(
-    page: Page, base_url: str, shop, machine, said: list[str]
+    page: Page, address: str, shop, machine, said: list[str]
 ):
     order = ordered(shop, customer="Low Quay Singers", names=[])
     page.goto(f"/orders/{order}")
@@ -248,7 +248,7 @@ def paid(page: Page):
     assert axe(page) == []
 
 
-def test_two_tablets_on_two_passes_and_a_wrong_design(page: Page, base_url: str, shop, machine):
+def test_two_tablets_on_two_passes_and_a_wrong_design(page: Page, address: str, shop, machine):
     order = ordered(shop, customer="Quill Street Band", names=NAMES)
     page.goto(f"/orders/{order}/run")
     links = page.get_by_role("link", name=re.compile("of 6 sewn"))
@@ -257,7 +257,7 @@ def test_two_tablets_on_two_passes_and_a_wrong_design(page: Page, base_url: str,
     page.goto(at[1])
     expect(page.get_by_role("alert")).to_contain_text("The proof is not approved")
     expect(page.get_by_role("button", name="Piece done")).to_be_disabled()
-    view = page.request.put(f"{base_url}/api/v1/orders/{order}/proof", data={"by": "post"}).json()
+    view = page.request.put(f"{address}/api/v1/orders/{order}/proof", data={"by": "post"}).json()
     passed = orders.OrderDocument(state="ready", ready=[row["key"] for row in view["samples"]])
     orders.save_order(shop, order, passed, seen=view["revision"])
     page.reload()

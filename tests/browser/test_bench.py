@@ -274,7 +274,7 @@ def test_standards_are_searched_changed_and_reset(page: Page, said: list[str]):
     field = page.get_by_label("labour per h", exact=True)
     field.fill("lots")
     field.press("Enter")
-    expect(page.get_by_role("alert")).to_contain_text("must be a number")
+    expect(page.get_by_role("alert")).to_contain_text("Must be a number")
     field.fill("32")
     field.press("Enter")
     expect(page.get_by_text("default 16", exact=True)).to_be_visible()
@@ -378,19 +378,19 @@ def test_an_order_of_lines_places_sizes_and_names(page: Page, said: list[str]):
     assert said == []
 
 
-def test_what_the_bench_does_not_edit_is_kept(page: Page, base_url: str):
+def test_what_the_bench_does_not_edit_is_kept(page: Page, address: str):
     """A band with steps and hardware, made elsewhere: opened, changed, still whole."""
     made = page.request.post(
-        f"{base_url}/api/v1/quotes",
+        f"{address}/api/v1/quotes",
         data={"customer": "Tie Backs", "job": order(TIE_BACKS, LABELS)},
-        headers={"origin": base_url},
+        headers={"origin": address},
     ).json()
     page.goto(f"/quotes/{made['id']}")
     expect(page.get_by_label("The piece")).to_contain_text("14 motifs, 10.8 mm apart")
     page.get_by_label("How many", exact=True).fill("4")
     expect(page.get_by_label("Lines of the order")).to_contain_text("4 × Belt")
     saved(page)
-    job = page.request.get(f"{base_url}/api/v1/quotes/{made['id']}").json()["job"]
+    job = page.request.get(f"{address}/api/v1/quotes/{made['id']}").json()["job"]
     first, second = job["lines"]
     assert first["quantity"] == "4"
     assert first["placements"][0]["band"] == TIE_BACKS["placements"][0]["band"]

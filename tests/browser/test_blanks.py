@@ -121,7 +121,7 @@ def test_the_shelf_shows_what_a_supplier_does_to_a_price(page: Page, shop: Shop,
     page.get_by_label("Loom & Ladder Wholesale, delivery").fill("9 pounds")
     page.get_by_label("Loom & Ladder Wholesale, delivery").press("Enter")
     refused = page.locator(".invalid-feedback")
-    expect(refused).to_contain_text("must be a number")
+    expect(refused).to_contain_text("Must be a number")
     page.keyboard.press("Escape")
 
     page.get_by_role("button", name="Remove Watch hat").click()

@@ -85,7 +85,7 @@ def test_a_customer_is_written_down_and_wrong_fields_are_told(page: Page, said: 
     page.get_by_role("button", name="New customer").click()
     page.keyboard.type("SLIP & daughter")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("alert")).to_contain_text("another customer goes by")
+    expect(page.get_by_role("alert")).to_contain_text("Another customer goes by")
     assert [line for line in said if "409" not in line] == []
 
 

@@ -1,20 +1,18 @@
 """The first hour: from an empty folder to a sent quote, by keyboard."""
 
 import re
-import threading
-import time
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-import uvicorn
 from playwright.sync_api import Page, expect
 
 from clothyard.api.app import create_app
 from clothyard.services.house.standards import shop_house
 from clothyard.store.shop import Shop
-from tests.browser.conftest import axe, free_port
+from tests.browser.conftest import axe
 from tests.browser.test_bench import PRICE, saved, unit
+from tests.standin import served
 
 
 @pytest.fixture
@@ -25,16 +23,9 @@ def fresh(tmp_path: Path) -> Iterator[Shop]:
 
 
 @pytest.fixture
-def served(fresh: Shop) -> Iterator[str]:
-    port = free_port()
-    server = uvicorn.Server(uvicorn.Config(create_app(fresh), port=port, log_level="warning"))
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    while not server.started:
-        time.sleep(0.02)
-    yield f"http://127.0.0.1:{port}"
-    server.should_exit = True
-    thread.join()
+def begun(fresh: Shop) -> Iterator[str]:
+    with served(create_app(fresh)) as found:
+        yield found
 
 
 def tab_to(page: Page, what) -> None:
@@ -60,9 +51,9 @@ def go_on(page: Page, to: str, name: str = "Done, go on") -> None:
 
 
 def test_from_an_empty_folder_to_a_sent_quote_by_keyboard(  # noqa: PLR0915 - one long hour
-    page: Page, served: str, fresh: Shop, said: list[str]
+    page: Page, begun: str, fresh: Shop, said: list[str]
 ):
-    page.goto(served)
+    page.goto(begun)
     expect(page.get_by_role("heading", level=1)).to_have_text("Set up the shop")
     assert axe(page) == []
     typed(page, "name", "Slip & Daughter")
@@ -128,13 +119,13 @@ def test_from_an_empty_folder_to_a_sent_quote_by_keyboard(  # noqa: PLR0915 - on
     tab_to(page, page.get_by_role("button", name="Send it"))
     page.keyboard.press("Enter")
     expect(page.get_by_label("This quote")).to_contain_text("sent")
-    page.goto(f"{served}/quotes")
+    page.goto(f"{begun}/quotes")
     expect(page.get_by_role("link", name="Tern Street Bakers")).to_be_visible()
     assert said == []
 
 
-def test_later_leaves_the_steps_and_they_are_taken_up_again(page: Page, served: str):
-    page.goto(served)
+def test_later_leaves_the_steps_and_they_are_taken_up_again(page: Page, begun: str):
+    page.goto(begun)
     page.get_by_role("button", name="Later: go to the quotes").click()
     expect(page.get_by_text("No quotes yet.")).to_be_visible()
     page.reload()

@@ -19,7 +19,7 @@ def goes_on(page: Page, within: str) -> None:
     page.wait_for_function(inside, arg=within)
 
 
-def test_the_focus_is_never_lost_by_what_was_pressed(page: Page, base_url: str, said: list[str]):
+def test_the_focus_is_never_lost_by_what_was_pressed(page: Page, address: str, said: list[str]):
     job = polos(
         goods__class="plush-blanket",
         methods__backing="tear-away-medium",
@@ -27,7 +27,7 @@ def test_the_focus_is_never_lost_by_what_was_pressed(page: Page, base_url: str, 
         design__thread_colours=["#20262e"],
     )
     job["lines"].append(copy.deepcopy(job["lines"][0]))
-    _open(page, base_url, job)
+    _open(page, address, job)
     making = page.get_by_label("The making")
     against = making.get_by_role("button", name="Go against it").first
     against.press("Enter")

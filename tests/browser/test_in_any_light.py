@@ -68,11 +68,11 @@ def test_the_price_bar_never_covers_the_field_in_focus(page: Page):
     assert seen > 40
 
 
-def test_nothing_runs_over_at_any_width_nor_at_twice_the_size(page: Page, base_url: str):
+def test_nothing_runs_over_at_any_width_nor_at_twice_the_size(page: Page, address: str):
     """Nor with a customer whose name is one word of 72 letters."""
-    name, origin = "Llanfair" * 9, {"origin": base_url}
-    quote = make(page, base_url, customer=name)
-    to = f"{base_url}/api/v1/customers"
+    name, origin = "Llanfair" * 9, {"origin": address}
+    quote = make(page, address, customer=name)
+    to = f"{address}/api/v1/customers"
     customer = page.request.post(to, data={"name": name}, headers=origin).json()["id"]
     try:
         for path in (*PLACES, "/shelf/blanks", "/customers", quote, f"/customers/{customer}"):
@@ -83,7 +83,7 @@ def test_nothing_runs_over_at_any_width_nor_at_twice_the_size(page: Page, base_u
                 assert wide <= width // zoom, (path, wide)
     finally:
         page.request.delete(f"{to}/{customer}", headers=origin)
-        page.request.delete(f"{base_url}/api/v1{quote}", headers=origin)
+        page.request.delete(f"{address}/api/v1{quote}", headers=origin)
 
 
 CUT = """() => {

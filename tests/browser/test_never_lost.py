@@ -27,7 +27,7 @@ def answered(page: Page, method: str, path: str, **data: object) -> dict:
 
 
 def test_a_long_list_goes_out_is_stopped_waits_for_the_post_and_is_tried_again(
-    page: Page, base_url: str, shop: Shop, monkeypatch, said: list[str]
+    page: Page, address: str, shop: Shop, monkeypatch, said: list[str]
 ):
     job = polos(
         line__quantity=400,
@@ -35,7 +35,7 @@ def test_a_long_list_goes_out_is_stopped_waits_for_the_post_and_is_tried_again(
         line__cells=CELLS,
         placement__design={"text": "{name}", "height_mm": 10},
     )
-    page.goto(make(page, base_url, customer="Long List", email="list@long.example", job=job))
+    page.goto(make(page, address, customer="Long List", email="list@long.example", job=job))
     made, going = sending.sent_paper, threading.Event()
 
     def slow(kind, sent):
@@ -76,13 +76,13 @@ def test_a_long_list_goes_out_is_stopped_waits_for_the_post_and_is_tried_again(
     assert said == []
 
 
-def test_a_torn_paper_and_a_torn_design_are_told(page: Page, base_url: str, shop: Shop):
-    page.goto(make(page, base_url, email="a@torn.example"))
+def test_a_torn_paper_and_a_torn_design_are_told(page: Page, address: str, shop: Shop):
+    page.goto(make(page, address, email="a@torn.example"))
     page.get_by_role("button", name="Send", exact=True).click()
     page.get_by_role("dialog").get_by_role("button", name="Send it").click()
     expect(bar(page)).to_contain_text("sent")
     quote_id = int(page.url.rsplit("/", 1)[1])
-    papers = answered(page, "GET", f"{base_url}/api/v1/quotes/{quote_id}/versions")
+    papers = answered(page, "GET", f"{address}/api/v1/quotes/{quote_id}/versions")
     assert [d["trouble"] for d in papers["items"][0]["documents"]] == [""] * 6
     with shop.reading() as session:
         sha256 = (
@@ -116,8 +116,8 @@ def test_standards_that_cannot_be_used_are_told_with_the_way_out(page: Page, sho
     expect(page.get_by_role("heading", name="Workshop")).to_be_focused()
 
 
-def test_the_pages_fit_the_narrowest_screens(page: Page, base_url: str):
-    made = make(page, base_url, customer="Llanfair" * 9, job=polos(line__quantity=5000))
+def test_the_pages_fit_the_narrowest_screens(page: Page, address: str):
+    made = make(page, address, customer="Llanfair" * 9, job=polos(line__quantity=5000))
     for path, shown in (
         ("/quotes", page.get_by_role("cell", name="Llanfair").first),
         ("/outbox?mail=Q-0005-v2", page.get_by_role("heading").first),
@@ -138,12 +138,12 @@ def test_the_pages_fit_the_narrowest_screens(page: Page, base_url: str):
             assert wide <= width, (path, width, wide)
 
 
-def test_a_customer_is_told_at_its_field(page: Page, base_url: str, said: list[str]):
+def test_a_customer_is_told_at_its_field(page: Page, address: str, said: list[str]):
     job = polos(line__names=["Ada", "Zoë"], placement__design={"text": "{name}", "height_mm": 12})
-    page.goto(make(page, base_url, email="a@field.example", job=job))
-    quote = f"{base_url}/api/v1/quotes/{page.url.rsplit('/', 1)[1]}"
+    page.goto(make(page, address, email="a@field.example", job=job))
+    quote = f"{address}/api/v1/quotes/{page.url.rsplit('/', 1)[1]}"
     seen = page.request.get(quote).headers["etag"]
-    sent = page.request.post(f"{quote}/send", headers={"origin": base_url, "if-match": seen})
+    sent = page.request.post(f"{quote}/send", headers={"origin": address, "if-match": seen})
     assert sent.ok
     link = answered(page, "POST", f"{quote}/link")["path"]
     page.goto(link)

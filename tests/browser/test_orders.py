@@ -6,8 +6,8 @@ from tests.browser.conftest import axe
 from tests.browser.test_rest_of_bench import make
 
 
-def test_an_accepted_quote_is_got_ready_and_paid(page: Page, base_url: str, said: list[str]):
-    page.goto(make(page, base_url, email="a@orrin.example", customer="Hollow Lane Choir"))
+def test_an_accepted_quote_is_got_ready_and_paid(page: Page, address: str, said: list[str]):
+    page.goto(make(page, address, email="a@orrin.example", customer="Hollow Lane Choir"))
     page.get_by_role("button", name="Send", exact=True).click()
     page.get_by_role("dialog").get_by_role("button", name="Send it").click()
     bar = page.get_by_label("This quote")

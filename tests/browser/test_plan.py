@@ -38,24 +38,24 @@ END:VCALENDAR\r
 """
 
 
-def test_a_day_is_promised_planned_pinned_and_closed(page: Page, base_url: str, said: list[str]):
-    plan = api(page, base_url, "GET", "/plan")
-    soon = just_missed(page, base_url, plan)
+def test_a_day_is_promised_planned_pinned_and_closed(page: Page, address: str, said: list[str]):
+    plan = api(page, address, "GET", "/plan")
+    soon = just_missed(page, address, plan)
     head = {"customer": "Petrel Surgery", "email": "", "due_on": soon, "job": JOB}
-    quote = api(page, base_url, "POST", "/quotes", head)
-    takes_the_cheapest(page, base_url, quote["id"], soon)
-    order = is_sent_and_accepted(page, base_url, quote["id"], soon)
-    is_pinned_and_let_go(page, base_url, order)
-    closes_a_day(page, base_url, working(plan, 4))
+    quote = api(page, address, "POST", "/quotes", head)
+    takes_the_cheapest(page, address, quote["id"], soon)
+    order = is_sent_and_accepted(page, address, quote["id"], soon)
+    is_pinned_and_let_go(page, address, order)
+    closes_a_day(page, address, working(plan, 4))
     stands_in_today(page, quote["number"])
     assert said == []
 
 
-def just_missed(page: Page, base_url: str, plan: dict) -> str:
+def just_missed(page: Page, address: str, plan: dict) -> str:
     """The last day of work before the one that is safe, however full the weeks are by now."""
-    quote = api(page, base_url, "POST", "/quotes", {"customer": "Petrel Surgery", "job": JOB})
-    safe = api(page, base_url, "GET", f"/quotes/{quote['id']}/promise")["safe"]
-    api(page, base_url, "DELETE", f"/quotes/{quote['id']}")
+    quote = api(page, address, "POST", "/quotes", {"customer": "Petrel Surgery", "job": JOB})
+    safe = api(page, address, "GET", f"/quotes/{quote['id']}/promise")["safe"]
+    api(page, address, "DELETE", f"/quotes/{quote['id']}")
     day, n = working(plan, 1), 1
     while (later := working(plan, n + 1)) < safe:
         day, n = later, n + 1
@@ -76,7 +76,7 @@ def working(plan: dict, n: int) -> str:
     return day.isoformat()
 
 
-def takes_the_cheapest(page: Page, base_url: str, quote: int, wanted: str) -> None:
+def takes_the_cheapest(page: Page, address: str, quote: int, wanted: str) -> None:
     page.goto(f"/quotes/{quote}")
     when = page.get_by_role("region", name="By when?")
     expect(when.get_by_role("note")).to_contain_text("It is wanted by")
@@ -87,32 +87,32 @@ def takes_the_cheapest(page: Page, base_url: str, quote: int, wanted: str) -> No
     first.press("Enter")
     expect(when.get_by_role("note")).to_have_count(0)
     expect(when.get_by_role("heading", name="By when?")).to_be_focused()
-    held = api(page, base_url, "GET", f"/quotes/{quote}/promise")
+    held = api(page, address, "GET", f"/quotes/{quote}/promise")
     assert held["safe"] <= wanted, label
     expect(when.get_by_label("Promised")).to_have_value(held["stated"])
     fits(page)
 
 
-def is_sent_and_accepted(page: Page, base_url: str, quote: int, promised: str) -> str:
-    now = api(page, base_url, "GET", f"/quotes/{quote}")
-    sent = api(page, base_url, "POST", f"/quotes/{quote}/send", seen=now["revision"])
-    link = api(page, base_url, "POST", f"/quotes/{quote}/link")["path"]
+def is_sent_and_accepted(page: Page, address: str, quote: int, promised: str) -> str:
+    now = api(page, address, "GET", f"/quotes/{quote}")
+    sent = api(page, address, "POST", f"/quotes/{quote}/send", seen=now["revision"])
+    link = api(page, address, "POST", f"/quotes/{quote}/link")["path"]
     page.goto(link)
     expect(page.locator("main")).to_contain_text("With you by")
     page.goto("/")  # the customer's page is its own
     yes = {"answer": "accepted"}
-    api(page, base_url, "POST", f"/quotes/{quote}/answer", yes, seen=sent["revision"])
+    api(page, address, "POST", f"/quotes/{quote}/answer", yes, seen=sent["revision"])
     page.goto("/orders/plan")
     row = page.get_by_role("row", name=re.compile(f"^{now['number']}"))
     expect(row).to_be_visible()
-    orders = {row["number"]: row for row in api(page, base_url, "GET", "/plan")["orders"]}
+    orders = {row["number"]: row for row in api(page, address, "GET", "/plan")["orders"]}
     assert orders[now["number"]]["promised_on"] == promised
     return now["number"]
 
 
-def is_pinned_and_let_go(page: Page, base_url: str, order: str) -> None:
+def is_pinned_and_let_go(page: Page, address: str, order: str) -> None:
     """A strip is dragged to another day, and that undone; then it is pinned by keys."""
-    before = api(page, base_url, "GET", "/plan")
+    before = api(page, address, "GET", "/plan")
     row = page.get_by_role("row", name=re.compile(f"^{order}"))
     strip = row.locator(f"[data-strip='{order}']").first
     days = [cell.get_attribute("data-day") for cell in row.locator("[data-day]").all()]
@@ -128,12 +128,12 @@ def is_pinned_and_let_go(page: Page, base_url: str, order: str) -> None:
     page.mouse.move(goal["x"] + goal["width"] / 2, goal["y"] + 10, steps=4)
     page.mouse.up()
     expect(page.get_by_text(f"{order} begins on")).to_be_visible()
-    now = {o["number"]: o for o in api(page, base_url, "GET", "/plan")["orders"]}
+    now = {o["number"]: o for o in api(page, address, "GET", "/plan")["orders"]}
     assert now[order]["pin"]["day"] == to
     assert now[order]["begin_day"] == to
     page.get_by_role("button", name="Undo").last.click()
     expect(page.get_by_text(re.compile(f"{order} (lies where it lies best|goes)"))).to_be_visible()
-    again = {o["number"]: o for o in api(page, base_url, "GET", "/plan")["orders"]}
+    again = {o["number"]: o for o in api(page, address, "GET", "/plan")["orders"]}
     assert again[order]["pin"] == as_pinned
     assert again[order]["begin_day"] == begins
     pin = row.get_by_role("button", name=re.compile(f"^Pin(ned)? {order}"))
@@ -154,7 +154,7 @@ def is_pinned_and_let_go(page: Page, base_url: str, order: str) -> None:
     fits(page)
 
 
-def closes_a_day(page: Page, base_url: str, day: str) -> None:
+def closes_a_day(page: Page, address: str, day: str) -> None:
     """A day of a calendar that is read back is closed; a week is drawn and that undone."""
     page.goto("/workshop/days")
     ics = DAYS.replace(b"{day}", day.replace("-", "").encode())
@@ -165,7 +165,7 @@ def closes_a_day(page: Page, base_url: str, day: str) -> None:
     expect(days).to_contain_text("Harbour fair")
     days.get_by_role("button", name="Close on 1 day").click()
     expect(page.get_by_text("1 closing day taken.")).to_be_visible()
-    assert day in api(page, base_url, "GET", "/plan")["rest_days"]
+    assert day in api(page, address, "GET", "/plan")["rest_days"]
     track = page.locator("[data-day='people.maker.sat']")
     track.scroll_into_view_if_needed()
     box = track.bounding_box()

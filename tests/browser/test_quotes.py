@@ -237,7 +237,7 @@ def test_no_quote_in_any_state_is_wider_than_its_window(page: Page, shop: Shop):
 
 def test_a_quote_that_is_not_there(page: Page):
     page.goto("/quotes/9999")
-    expect(page.get_by_role("alert")).to_contain_text("there is no quote 9999")
+    expect(page.get_by_role("alert")).to_contain_text("There is no quote 9999")
 
 
 def test_back_up_and_go_back(page: Page):

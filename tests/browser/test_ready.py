@@ -29,11 +29,11 @@ def scale(shop) -> Iterator[str]:
         yield address
 
 
-def api(page: Page, base_url: str, method: str, path: str, body=None, *, seen=0) -> dict:
+def api(page: Page, address: str, method: str, path: str, body=None, *, seen=0) -> dict:
     """Ask the server, as the page would."""
-    headers = {"origin": base_url} | ({"If-Match": f'"r{seen}"'} if seen else {})
+    headers = {"origin": address} | ({"If-Match": f'"r{seen}"'} if seen else {})
     more = {} if body is None else {"data": body}
-    answer = page.request.fetch(f"{base_url}/api/v1{path}", method=method, headers=headers, **more)
+    answer = page.request.fetch(f"{address}/api/v1{path}", method=method, headers=headers, **more)
     assert answer.ok, answer.text()
     return answer.json()
 
@@ -54,19 +54,19 @@ JOB = {
 }
 
 
-def test_from_yes_to_ready(page: Page, base_url: str, said: list[str], supplier: str):
+def test_from_yes_to_ready(page: Page, address: str, said: list[str], supplier: str):
     head = {"customer": "Gannet Sailing School", "email": "", "due_on": "2026-12-20", "job": JOB}
-    quote = api(page, base_url, "POST", "/quotes", head)
-    sent = api(page, base_url, "POST", f"/quotes/{quote['id']}/send", seen=quote["revision"])
+    quote = api(page, address, "POST", "/quotes", head)
+    sent = api(page, address, "POST", f"/quotes/{quote['id']}/send", seen=quote["revision"])
     assert sent["state"] == "sent"
-    accepts_and_corrects(page, api(page, base_url, "POST", f"/quotes/{quote['id']}/link")["path"])
+    accepts_and_corrects(page, api(page, address, "POST", f"/quotes/{quote['id']}/link")["path"])
     order = f"/orders/{quote['id']}"
     takes_the_correction(page, order)
     is_short(page, order, quote["number"])
     buys_and_books(page)
     for item in (BLANK, THREAD):  # what did not come is brought by hand
         counts(page, item, "900")
-    lays_out(page, order, base_url)
+    lays_out(page, order, address)
     sews(page, order)
     fits(page)
     assert [line for line in said if "409" not in line and "422" not in line] == []
@@ -165,7 +165,7 @@ def buys_and_books(page: Page) -> None:
             expect(page.get_by_text("All that was to come").last).to_be_visible()
 
 
-def lays_out(page: Page, order: str, base_url: str) -> None:
+def lays_out(page: Page, order: str, address: str) -> None:
     """It is ready, and its papers are printed and looked at."""
     page.goto(order)
     expect(page.get_by_role("region", name="Get ready")).to_be_visible()
@@ -173,7 +173,7 @@ def lays_out(page: Page, order: str, base_url: str) -> None:
     expect(page.get_by_text("is ready.")).to_be_visible()
     for name in ("Run sheet", "Template", "Labels"):
         href = page.get_by_label("Papers").get_by_role("link", name=name).get_attribute("href")
-        got = page.request.get(f"{base_url}{href}")
+        got = page.request.get(f"{address}{href}")
         assert got.body().startswith(b"%PDF"), name
     papers = page.get_by_role("region", name="Papers")
     page.route(
@@ -282,7 +282,7 @@ def test_the_shelf_is_searched_weighed_and_undone(page: Page, said: list[str], s
     assert [line for line in said if "422" not in line] == []
 
 
-def test_a_quote_looks_ahead_at_shelf_and_papers(page: Page, base_url: str, said: list[str]):
+def test_a_quote_looks_ahead_at_shelf_and_papers(page: Page, address: str, said: list[str]):
     job = {
         "lines": [
             JOB["lines"][0]
@@ -294,7 +294,7 @@ def test_a_quote_looks_ahead_at_shelf_and_papers(page: Page, base_url: str, said
             }
         ]
     }
-    quote = api(page, base_url, "POST", "/quotes", {"customer": "Look Ahead", "job": job})
+    quote = api(page, address, "POST", "/quotes", {"customer": "Look Ahead", "job": job})
     page.goto(f"/quotes/{quote['id']}")
     shelf = page.get_by_label("Does the shelf have it?")
     expect(shelf).to_contain_text("The shelf is short of Harbour polo, M navy")
@@ -314,7 +314,7 @@ def test_a_quote_looks_ahead_at_shelf_and_papers(page: Page, base_url: str, said
     ahead = page.get_by_text("Look ahead on paper")
     for name in ("run sheet", "template", "labels", "proof"):
         href = ahead.get_by_role("link", name=name).get_attribute("href")
-        assert page.request.get(f"{base_url}{href}").body().startswith(b"%PDF"), name
+        assert page.request.get(f"{address}{href}").body().startswith(b"%PDF"), name
     page.goto("/orders")
     expect(page.get_by_role("row", name=re.compile("Q-0013"))).to_be_visible()
     fits(page)

@@ -17,12 +17,12 @@ SMALL = [(0.0, 0.0), (30.0, 0.0), (30.0, 20.0), (0.0, 20.0)]
 LARGE = [(0.0, 0.0), (42.0, 0.0), (42.0, 30.0), (0.0, 30.0)]
 
 
-def make(page: Page, base_url: str, **head: object) -> str:
+def make(page: Page, address: str, **head: object) -> str:
     """Make a quote over HTTP; returns its page."""
     made = page.request.post(
-        f"{base_url}/api/v1/quotes",
+        f"{address}/api/v1/quotes",
         data={"customer": "Orrin Hill", "job": polos(), **head},
-        headers={"origin": base_url},
+        headers={"origin": address},
     ).json()
     return f"/quotes/{made['id']}"
 
@@ -113,9 +113,9 @@ def test_suppliers_prices_and_what_is_owed_for_the_customers_own(page: Page, sai
 
 
 def test_a_sent_quote_takes_no_file_and_lies_beside_its_revision(
-    page: Page, base_url: str, crest_files, said: list[str]
+    page: Page, address: str, crest_files, said: list[str]
 ):
-    here = make(page, base_url)
+    here = make(page, address)
     page.goto(here)
     page.get_by_role("button", name="Send", exact=True).click()
     page.get_by_role("button", name="Send it").click()
@@ -176,7 +176,7 @@ def test_the_goods_own_colour_tints_the_drawing(page: Page):
     expect(wash).to_have_attribute("fill", "var(--cloth)")
 
 
-def test_a_file_replaced_under_quotes_is_told_on_each(page: Page, base_url: str, said: list[str]):
+def test_a_file_replaced_under_quotes_is_told_on_each(page: Page, address: str, said: list[str]):
     """The same name, another content: a draft may take it, what was sent stands as it was."""
     old, new = (stitch_file([("#223344", [fill(box)])], "dst") for box in (SMALL, LARGE))
     start(page)
@@ -250,9 +250,9 @@ def test_what_was_priced_stays_in_sight_while_one_more_is_begun(page: Page, said
     assert said == []
 
 
-def test_a_shop_in_euros_that_writes_commas(page: Page, base_url: str, said: list[str]):
+def test_a_shop_in_euros_that_writes_commas(page: Page, address: str, said: list[str]):
     """What was begun in pounds keeps them, and says so; what is typed with a comma is read."""
-    pounds = make(page, base_url)
+    pounds = make(page, address)
     page.goto("/workshop/rates")
     page.get_by_label("currency", exact=True).select_option("EUR")
     expect(page.get_by_label("A sample price")).to_contain_text("€15.25")
@@ -291,9 +291,9 @@ def test_a_shop_in_euros_that_writes_commas(page: Page, base_url: str, said: lis
     assert [line for line in said if "400" not in line] == []
 
 
-def test_a_design_over_the_placket_is_moved_clear_by_one_press(page: Page, base_url: str):
+def test_a_design_over_the_placket_is_moved_clear_by_one_press(page: Page, address: str):
     job = polos(placement__place={"side_mm": 10})
-    page.goto(make(page, base_url, job=job))
+    page.goto(make(page, address, job=job))
     piece = page.get_by_role("region", name="The piece")
     expect(piece).to_contain_text("The sewn area lies over the front's opening")
     piece.get_by_role("button", name="Leave 10 mm: move it.").click()
@@ -305,9 +305,9 @@ def test_a_design_over_the_placket_is_moved_clear_by_one_press(page: Page, base_
     expect(piece).to_contain_text("lies over the front's opening")
 
 
-def test_what_is_typed_key_by_key_stays_as_typed(page: Page, base_url: str):
+def test_what_is_typed_key_by_key_stays_as_typed(page: Page, address: str):
     """No field rewrites a number on its way: "12.0" before "12.05", "1,2" before "1,200"."""
-    page.goto(make(page, base_url))
+    page.goto(make(page, address))
     piece = page.get_by_role("region", name="The piece")
 
     def typed(field, text: str) -> None:
@@ -327,7 +327,7 @@ def test_what_is_typed_key_by_key_stays_as_typed(page: Page, base_url: str):
     typed(page.get_by_label("Discount on this line, %"), "1.05")
     typed(page.get_by_label("Delivery, charged once"), "7,05")
     saved(page)
-    kept = page.request.get(f"{base_url}/api/v1{page.url.removeprefix(base_url)}").json()
+    kept = page.request.get(f"{address}/api/v1{page.url.removeprefix(address)}").json()
     line = kept["job"]["lines"][0]
     assert line["goods"]["price_breaks"] == [{"quantity": "1,200", "unit_cost": "5,05"}]
     assert (line["goods"]["delivery"], line["discount"]) == ("10.05", "1.05 %")
@@ -350,10 +350,10 @@ def test_what_is_typed_key_by_key_stays_as_typed(page: Page, base_url: str):
     expect(page.get_by_role("region", name="Ask")).not_to_contain_text("must be a number")
 
 
-def test_a_draft_opened_with_something_unreadable_can_be_mended(page: Page, base_url: str):
+def test_a_draft_opened_with_something_unreadable_can_be_mended(page: Page, address: str):
     """Its field may be out of sight, for there is no price yet: what is wrong is taken out."""
     job = polos(placement__place={"gap_mm": "seven", "side_mm": 90})
-    page.goto(make(page, base_url, job=job))
+    page.goto(make(page, address, job=job))
     alert = page.get_by_role("alert")
     expect(alert).to_contain_text("Gap: 'seven' is no length. Write it like 90")
     dock = page.get_by_label("Price", exact=True)

@@ -200,7 +200,7 @@ def test_the_workshop_shows_what_a_change_does(page: Page, said: list[str]):
     rate = page.get_by_label("Compact 10-needle, rate per h")
     rate.fill("fast")
     rate.press("Enter")
-    expect(page.get_by_role("alert")).to_contain_text("must be a number")
+    expect(page.get_by_role("alert")).to_contain_text("Must be a number")
     rate.press("Escape")
     rate.fill("6.50")
     rate.press("Enter")

@@ -16,11 +16,10 @@ from clothyard.core.stock.ledger import (
     GIVES,
     TAKES,
     Move,
-    Promised,
     check_move,
     counted,
     on_hand,
-    shared,
+    uncovered,
     weighed_m,
 )
 from clothyard.core.stock.needs import needs_of
@@ -58,23 +57,20 @@ def test_taking_and_giving_back_come_to_nothing_and_a_count_holds(moves, item, a
     assert on_hand([*moves, count])[item] == amount
 
 
-NEEDS = st.lists(
-    st.builds(Promised, st.sampled_from("ABC"), ITEMS, st.decimals(0, 300, places=3)), max_size=12
-)
+NEEDS = st.lists(st.tuples(ITEMS, st.decimals(0, 300, places=3)), max_size=12)
 
 
 @given(NEEDS, MOVES)
 def test_the_shelf_is_shared_earlier_promises_first_and_never_twice(needs, moves):
     there = on_hand(moves)
-    shares = shared(needs, there)
-    assert [share.needed for share in shares] == [need.amount for need in needs]
-    assert all(s.free + s.short == s.needed and s.free >= 0 and s.short >= 0 for s in shares)
-    for item in {need.item for need in needs}:
-        mine = [s for s in shares if s.item == item]
+    shorts = uncovered(needs, there)
+    assert all(0 <= short <= amount for (_, amount), short in zip(needs, shorts, strict=True))
+    for item in {item for item, _ in needs}:
+        mine = [(a, s) for (key, a), s in zip(needs, shorts, strict=True) if key == item]
         held = max(D(0), there.get(item, D(0)))
-        assert sum(s.free for s in mine) == min(held, sum(s.needed for s in mine))
-        first_short = next((n for n, s in enumerate(mine) if s.short), len(mine))
-        assert all(s.free == 0 for s in mine[first_short + 1 :])
+        assert sum(a - s for a, s in mine) == min(held, sum(a for a, _ in mine))
+        first_short = next((n for n, (_, s) in enumerate(mine) if s), len(mine))
+        assert all(a == s for a, s in mine[first_short + 1 :])
 
 
 @pytest.mark.parametrize("why", sorted(GIVES | TAKES))
@@ -158,23 +154,26 @@ SOME = st.decimals(0, 400, places=0)
 
 
 @given(
-    st.lists(st.builds(Promised, st.sampled_from("123"), BUYABLE, SOME), max_size=10),
+    st.lists(st.tuples(st.sampled_from("123"), BUYABLE, SOME), max_size=10),
     st.dictionaries(BUYABLE, st.decimals(-50, 300, places=0)),
     st.dictionaries(BUYABLE, SOME),
     st.dictionaries(BUYABLE, SOME),
 )
 def test_the_buying_list_covers_every_need_exactly_once(needs, there, minimums, coming):
-    shares = shared(needs, there)
+    shorts = uncovered([(item, amount) for _, item, amount in needs], there)
     units = {
         key: "m" if key.startswith(("thread", "backing")) else "each"
-        for key in [n.item for n in needs] + [*minimums]
+        for key in [item for _, item, _ in needs] + [*minimums]
     }
     days = {"1": "2026-05-08", "2": "2026-05-03", "3": ""}
     promised = {}
-    for need in needs:
-        promised[need.item] = promised.get(need.item, D(0)) + need.amount
+    for _, item, amount in needs:
+        promised[item] = promised.get(item, D(0)) + amount
     wanted = wanted_items(
-        lacking(shares, days),
+        lacking(
+            (item, order, short, days[order])
+            for (order, item, _), short in zip(needs, shorts, strict=True)
+        ),
         {},
         units,
         there=there,
@@ -190,12 +189,16 @@ def test_the_buying_list_covers_every_need_exactly_once(needs, there, minimums, 
         bought[key] = bought.get(key, D(0)) + line.pack.amount * line.count
         rest = bought[key] - line.pack.amount
         assert line.wanted.item.kind == "thread" or rest < line.wanted.amount  # no pack too many
-    for key in {need.item for need in needs} | {*minimums}:
-        mine = [s for s in shares if s.item == key]
+    for key in {item for _, item, _ in needs} | {*minimums}:
+        mine = [amount for _, item, amount in needs if item == key]
         after = max(D(0), there.get(key, D(0))) + coming.get(key, D(0)) + bought.get(key, D(0))
-        assert after >= sum(s.needed for s in mine) + (minimums.get(key, D(0)) if not mine else 0)
+        assert after >= sum(mine) + (minimums.get(key, D(0)) if not mine else 0)
     for want in wanted:
-        short = [s.order for s in shares if s.item == want.item.key and s.short]
+        short = [
+            order
+            for (order, item, _), s in zip(needs, shorts, strict=True)
+            if item == want.item.key and s
+        ]
         assert list(want.orders) == short
         named = [days[order] for order in short if days[order]]
         assert want.needed_by == min(named, default="")

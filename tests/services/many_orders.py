@@ -6,10 +6,16 @@ import random
 from collections.abc import Sequence
 from typing import Any
 
-from sqlalchemy import insert, select
+from sqlalchemy import insert, select, text
 
-from clothyard.store.models import OrderNeed, Quote, QuoteVersion, StockMove, WorkOrder
+from clothyard.store.models import OrderNeed, OrderWork, Quote, QuoteVersion, StockMove, WorkOrder
 from clothyard.store.shop import Shop
+
+TAKEN = """
+    UPDATE order_need SET taken = coalesce((SELECT sum(amount) FROM stock_move m
+    WHERE m.quote_id = order_need.quote_id AND m.item = order_need.item), 0)
+"""
+"""As the store keeps it beside each booking."""
 
 
 def many_orders(
@@ -55,6 +61,12 @@ def many_orders(
                 tables[OrderNeed].append(
                     row_like(needs[0], quote_id=n, item=item, n=k, amount=amount)
                 )
+        works = session.scalars(select(OrderWork).where(OrderWork.quote_id == first)).all()
+        tables[OrderWork] = [
+            row_like(work, quote_id=n)
+            for work in works
+            for n in range(first + 1, first + 1 + orders)
+        ]
         for table, rows in tables.items():
             session.execute(insert(table), rows)
         session.execute(
@@ -75,3 +87,4 @@ def many_orders(
                 for n in range(moves)
             ],
         )
+        session.execute(text(TAKEN))

@@ -10,18 +10,17 @@ import pytest
 from clothyard.core.errors import OutOfRange
 from clothyard.core.house.week_text import day_after
 from clothyard.core.stock.buying import lacking
-from clothyard.core.stock.ledger import Move, Promised, shared
+from clothyard.core.stock.ledger import Move, uncovered
 from clothyard.ports.supplier import Asked
 from clothyard.services.house.standards import NewRow, add_row, change_standard
 from clothyard.services.orders import follow as orders
 from clothyard.standins.scale import SimulatedScale, scale_app, simulated_grams
 from clothyard.standins.supplier import answer, supplier_app
 from clothyard.store import stock
-from tests.browser.conftest import free_port
 from tests.kept import book, new_key, set_standards
 from tests.services.many_orders import many_orders
 from tests.services.test_orders import HEAD, URL, accepted, passes, put
-from tests.standin import served
+from tests.standin import free_port, served
 
 API = "/api/v1"
 NAVY = "blank|pique-polo|M navy"
@@ -161,35 +160,40 @@ def test_earlier_promises_come_first_and_what_lacks_is_bought(client, shop):
     assert "Piqué polo, M navy" in table
 
 
-def test_the_database_shares_the_shelf_as_the_core_does(shop):
-    """Over random orders, needs, moves and what was taken: row by row the same, and added up."""
+def test_every_question_of_what_is_short_has_the_same_answer(shop):
+    """Over random orders, needs and moves: of an order, of an item, of all, added up, counted."""
     chance = random.Random(3)
     items = [NAVY, THREAD, "backing|cut-away-medium-500|"]
     first = accepted(shop)
     orders.keep_up(shop)
     many_orders(shop, first.id, orders=30, moves=200, items=items, chance=chance)
     needs = stock.open_needs(shop)
-    ranked = sorted({(n.promised_on == "", n.promised_on, n.order) for n in needs})
-    assert [(n.promised_on == "", n.promised_on, n.order) for n in needs] == sorted(
-        (n.promised_on == "", n.promised_on, n.order) for n in needs
-    )
-    assert len(ranked) > 20
-    asked = [Promised(str(n.order), n.item, n.needed) for n in needs]
-    shares = shared(asked, stock.on_hand(shop))
-    assert [(s.order, s.item, s.short) for s in shares] == [
-        (str(n.order), n.item, n.short) for n in needs
-    ]
-    assert any(s.short > 0 for s in shares)
-    assert any(s.free > 0 for s in shares)
-    numbers = {str(n.order): n.number for n in needs}
-    begin = {str(n.order): day_after(n.promised_on, -n.work_days) for n in needs}
-    mine = {row.item: row for row in lacking(shares, begin)}
-    theirs = {row.item: row for row in stock.lacking(shop)}
-    assert mine.keys() == theirs.keys()
-    for key, row in mine.items():
-        got = theirs[key]
-        assert (got.amount, got.needed_by) == (row.amount, row.needed_by)
-        assert list(got.orders) == [numbers[order] for order in row.orders]
+    ranks = [(n.promised_on == "", n.promised_on, n.order) for n in needs]
+    assert ranks == sorted(ranks)
+    assert len(set(ranks)) > 20
+    shorts = uncovered([(n.item, n.needed) for n in needs], stock.on_hand(shop))
+    assert [n.short for n in needs] == shorts
+    assert any(s > 0 for s in shorts)
+    assert any(n.needed > n.short for n in needs)
+    for order in {n.order for n in needs}:
+        mine = {n.item: (n.needed - n.short, n.short) for n in needs if n.order == order}
+        assert stock.shares_of(shop, order) == mine
+        assert stock.count_lacks(shop).get(order, 0) == sum(s > 0 for _, s in mine.values())
+    for item in items:
+        assert stock.open_needs(shop, item=item) == [n for n in needs if n.item == item]
+    added = {
+        row.item: row
+        for row in lacking(
+            (n.item, n.number, n.short, day_after(n.promised_on, -n.work_days)) for n in needs
+        )
+    }
+    assert {row.item: row for row in stock.lacking(shop)} == added
+    taken = stock.taken_for(shop, first.id)
+    kept = dict(stock.needs_kept(shop, first.id))
+    left = {item: amount - taken.get(item, 0) for item, amount in kept.items()}
+    assert {n.item: n.needed for n in needs if n.order == first.id} == {
+        item: amount for item, amount in left.items() if amount > 0
+    }
 
 
 def with_supplier(shop, **values):

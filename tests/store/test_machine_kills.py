@@ -18,8 +18,8 @@ from clothyard.services.quotes import drafts as quotes
 from clothyard.services.sending import send as sending
 from clothyard.store.log import list_events
 from clothyard.store.shop import Shop
-from tests.browser.conftest import free_port
 from tests.conftest import polos
+from tests.standin import free_port
 
 SOAK = bool(os.environ.get("CLOTHYARD_SOAK"))
 KILLS, DEVICE_KILLS = (50, 50) if SOAK else (2, 1)

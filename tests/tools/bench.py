@@ -57,6 +57,7 @@ from clothyard.store.models import (
 )
 from clothyard.store.quotes import find_quote as find_kept
 from clothyard.store.shop import Shop
+from tests.browser.conftest import CHROMIUM
 from tests.conftest import polos
 from tests.core.test_orders import FLEECES, SCARF, count, order
 from tests.core.test_schedule import OPEN
@@ -65,7 +66,6 @@ from tests.services.many_orders import many_orders
 from tests.tools import optimum
 from tests.tools.truth import at_one, shops
 
-CHROMIUM = "/usr/bin/chromium"
 SCREEN_PORT = 8648
 STITCHES = 100_000
 ROUNDS = 9

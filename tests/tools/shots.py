@@ -19,6 +19,7 @@ from clothyard.services.house.standards import change_standard
 from clothyard.services.papers.papers import order_paper
 from clothyard.services.sending.send import find_paper
 from clothyard.standins.machine import SimulatedMachine, Truths, machine_app
+from tests.browser.conftest import CHROMIUM
 
 FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
 PORT = 8649
@@ -195,7 +196,7 @@ def main() -> None:
         made = uvicorn.Config(machine_app(MACHINE), port=PORT + 1, log_level="warning")
         threading.Thread(target=uvicorn.Server(made).run, daemon=True).start()
         change_standard(shop, "machines.compact-10.address", f"http://127.0.0.1:{PORT + 1}")
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium")
+        browser = playwright.chromium.launch(executable_path=CHROMIUM)
         for name, ((width, height), show) in VIEWS.items():
             page = browser.new_page(viewport={"width": width, "height": height})
             show(page)

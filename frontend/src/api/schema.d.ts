@@ -9121,6 +9121,8 @@ export interface components {
         StockPage: {
             /** Items */
             items: components["schemas"]["StockRow"][];
+            /** Next */
+            next: string | null;
             /** Total */
             total: number;
             /** Value */

@@ -1,8 +1,7 @@
 // The customer's calls: the link's token is all there is.
 import { setLocale } from "../parts/format";
-import type { components } from "../api/schema";
+import type { Schemas } from "../api";
 
-type Schemas = components["schemas"];
 export type QuoteForCustomer = Schemas["QuoteForCustomer"];
 export type CustomerLine = Schemas["CustomerLine"];
 export type CustomerPlace = Schemas["CustomerPlace"];

@@ -1,7 +1,7 @@
 // What every part of the bench can ask for: the draft, its price, its saving, the shop's house.
 import { createContext, useContext } from "react";
 import { useStore } from "zustand";
-import type { Advice, Estimate, EstimateLine, House, QuoteView } from "../api/client";
+import type { Advice, Estimate, EstimateLine, House, QuoteView } from "../api";
 import type { DraftJob } from "./job";
 import type { Price } from "./price";
 import type { Saving } from "./saving";

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { QuoteView } from "../api/client";
+import { type QuoteView } from "../api";
 import { Details } from "./details";
 
 const line = (id: string, unit: string, places?: string[]) => ({

@@ -1,6 +1,6 @@
 // With a save the server tells all of the open line only, of the others what an overview shows.
 // What was told of them last stands until they are opened, when all of them is asked for anew.
-import type { EstimateLine, QuoteView } from "../api/client";
+import { type EstimateLine, type QuoteView } from "../api";
 
 const DETAILS = [
   "pieces",

@@ -1,9 +1,8 @@
 // The job of a quote as it is typed: the server's own document, what is blank left out. Numbers and
 // lengths stay as typed: the core reads them, and says how it read them or what is wrong.
-import type { components } from "../api/schema";
+import type { Schemas } from "../api";
 import type { DraftStep } from "./steps";
 
-type Schemas = components["schemas"];
 export type DraftGoods = Partial<Schemas["Goods"]>;
 export type DraftDesign = Partial<Schemas["Design"]>;
 export type DraftCell = Partial<Schemas["Cell"]> & { id: string };

@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import { entries, set } from "idb-keyval";
 import { afterEach, expect, it } from "vitest";
 import { clearOldDrafts, keep, keptOf, type Kept } from "./kept";

@@ -1,6 +1,6 @@
 // What this browser keeps of a quote: the draft as typed, its undo, and what is not yet sent.
 import { delMany, entries, get, update } from "idb-keyval";
-import { shopNow } from "../api/client";
+import { shopNow } from "../api";
 import { costsHidden } from "../parts/money";
 import type { Draft, History } from "./store";
 

@@ -2,7 +2,15 @@
 // or a working is, or the units are turned, which changes nothing of the draft.
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { api, type Estimate, type FieldProblem, type QuoteView, type Wanted } from "../api/client";
+import {
+  get,
+  keys,
+  shownWith,
+  type Estimate,
+  type FieldProblem,
+  type QuoteView,
+  type Wanted,
+} from "../api";
 import { useTurns } from "../parts/useUnits";
 import type { Saving } from "./saving";
 
@@ -42,8 +50,11 @@ export function usePrice(
   const turns = useTurns();
   const covers = answer.turns === turns && same(answer.wanted, wanted);
   const priced = useQuery({
-    queryKey: ["price", quote.id, answer.view.revision, wanted, turns],
-    queryFn: () => api.quote(quote.id, wanted).then(details.fill),
+    queryKey: keys.price(quote.id, answer.view.revision, wanted, turns),
+    queryFn: () =>
+      get("/quotes/{quote_id}", { path: { quote_id: quote.id }, query: shownWith(wanted) }).then(
+        details.fill,
+      ),
     enabled:
       !frozen && !dirty && answer.view.revision === revision && answer.view.estimate !== null,
     initialData: covers ? answer.view : undefined,

@@ -1,7 +1,9 @@
+// @vitest-environment jsdom
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, renderHook, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { api, ProblemError, type QuoteView } from "../api/client";
+import type * as Api from "../api";
+import { ProblemError, type QuoteView } from "../api";
 import { sayTurned } from "../parts/useUnits";
 import { keptOf } from "./kept";
 import { usePrice } from "./price";
@@ -48,8 +50,11 @@ function opened(sending?: string, apart?: string) {
   return { hook, store, type, state };
 }
 
-const save = vi.spyOn(api, "saveQuote");
-const quote = vi.spyOn(api, "quote");
+const { save, quote } = vi.hoisted(() => ({
+  save: vi.fn<typeof Api.saveQuote>(),
+  quote: vi.fn<() => Promise<QuoteView>>(),
+}));
+vi.mock("../api", async (real) => ({ ...(await real<typeof Api>()), saveQuote: save, get: quote }));
 const sent = () =>
   save.mock.calls.map(([, document, revision]) => [
     (document.job as unknown as typeof JOB).lines[0]?.quantity,
@@ -107,7 +112,7 @@ describe("saving", () => {
   });
 
   it("shows the new price before what else could be done is known, and then both", async () => {
-    let tell: Parameters<typeof api.saveQuote>[4] = () => undefined;
+    let tell: Parameters<typeof Api.saveQuote>[4] = () => undefined;
     save.mockImplementation(async (_, __, ___, ____, whole) => {
       tell = whole;
       return view(2, { estimate: priced("price") });

@@ -4,13 +4,17 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useStore } from "zustand";
 import {
-  api,
+  FIRST,
+  get,
   goOnWithShop,
   isOffline,
+  keys,
   ProblemError,
+  saveQuote,
+  shownWith,
   type QuoteView,
   type Wanted,
-} from "../api/client";
+} from "../api";
 import { turnsNow } from "../parts/useUnits";
 import { Details } from "./details";
 import { keep, tabs, type Saved } from "./kept";
@@ -113,7 +117,10 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
   const lookAt = useCallback(
     async (error?: unknown) => {
       const turn = ++looks.current;
-      const found = await api.quote(quote.id).catch(() => null);
+      const found = await get("/quotes/{quote_id}", {
+        path: { quote_id: quote.id },
+        query: shownWith(FIRST),
+      }).catch(() => null);
       if (turn !== looks.current) return; // looked again since, or one was chosen meanwhile
       const text = found && textOf(draftOf(found));
       if (isMoved(error)) ours.current.clear(); // what was sent before is not what is there now
@@ -157,7 +164,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
       sending.current = sent;
       ours.current.add(sent);
       try {
-        const answered = api.saveQuote(
+        const answered = saveQuote(
           quote.id,
           documentOf(now),
           latest.current.revision,
@@ -183,7 +190,7 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
       setRefused(null);
       setTheirs(null);
       tabs.postMessage({ id: quote.id, revision: view.revision } satisfies Saved);
-      void queries.invalidateQueries({ queryKey: ["quotes"], refetchType: "none" });
+      void queries.invalidateQueries({ queryKey: keys.quotes(), refetchType: "none" });
     },
     onError: (error) => {
       if (isStale(error)) void lookAt(error);

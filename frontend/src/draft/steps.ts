@@ -1,8 +1,8 @@
 // What hands do between the blocks: its order, its moving, what a new one begins as. No arithmetic
 // of the job: seconds and patches come with the answer.
-import type { components } from "../api/schema";
+import type { Schemas } from "../api";
 
-type Step = components["schemas"]["Step"];
+type Step = Schemas["Step"];
 export type StepDo = Step["do"];
 /** A step as it is typed: lengths and counts stay as they were entered. */
 export type DraftStep = Partial<Omit<Step, "do">> & { do: StepDo };

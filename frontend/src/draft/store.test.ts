@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Advice, QuoteView } from "../api/client";
+import { type Advice, type QuoteView } from "../api";
 import { jobOf, newLine, type DraftJob } from "./job";
 import {
   actionsOf,

@@ -4,7 +4,7 @@ import { applyPatch, type Operation } from "fast-json-patch";
 import { produce } from "immer";
 import { temporal } from "zundo";
 import { createStore, type StoreApi } from "zustand/vanilla";
-import type { Advice, QuoteDocument, QuoteView } from "../api/client";
+import { type Advice, type QuoteDocument, type QuoteView } from "../api";
 import {
   copyLine,
   documentOfJob,

@@ -1,6 +1,6 @@
 // Advice beside what it is about; a fix is one click, and going against it keeps the reason.
 import { useId, useState } from "react";
-import type { Advice } from "../api/client";
+import { type Advice } from "../api";
 import style from "./AdviceList.module.scss";
 
 interface Props {

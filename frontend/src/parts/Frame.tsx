@@ -1,7 +1,8 @@
 // The frame: the shop's bar with the places there are, and help.
+import { post, type QuoteDocument } from "../api";
 import { useEffect, useRef, useState } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
-import { api } from "../api/client";
+
 import { Dialog } from "./Dialog";
 import { useMoved, useReached } from "./connection";
 import { costsHidden, turnCosts } from "./money";
@@ -44,8 +45,7 @@ export function Frame() {
         event.preventDefault();
         if (!making.current) {
           making.current = true; // held or pressed twice it makes one
-          void api
-            .newQuote({})
+          void post("/quotes", { body: {} as QuoteDocument })
             .then((view) => navigate(`/quotes/${view.id}`))
             .finally(() => (making.current = false));
         }

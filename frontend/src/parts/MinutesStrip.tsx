@@ -1,5 +1,5 @@
 // One piece's minutes as a strip: handwork, sewing, the machine's other time, who stands by.
-import type { Minute } from "../api/client";
+import { type Minute } from "../api";
 import { number } from "./format";
 import { layMinutes, type Stretch } from "./minutesStrip.geometry";
 import style from "./MinutesStrip.module.scss";

@@ -2,13 +2,13 @@
 import { useEffect, useState } from "react";
 import { drawings, extent, spotOn, viewOf } from "../look/drawings";
 import { Goods, tintOf } from "../look/drawings/Goods";
-import type { components } from "../api/schema";
+import type { Schemas } from "../api";
 import { stitchImage } from "./stitches";
 import style from "./PlacedPiece.module.scss";
 
-type CustomerLine = components["schemas"]["CustomerLine"];
-type CustomerPlace = components["schemas"]["CustomerPlace"];
-type PathOf = (n: number, k: number) => Promise<components["schemas"]["DesignPath"]>;
+type CustomerLine = Schemas["CustomerLine"];
+type CustomerPlace = Schemas["CustomerPlace"];
+type PathOf = (n: number, k: number) => Promise<Schemas["DesignPath"]>;
 
 interface Props {
   line: CustomerLine;

@@ -2,7 +2,8 @@
 // else would save. Opened, it is simulated; its spread is asked for with its progress.
 import { useQuery } from "@tanstack/react-query";
 import { useId, useRef, useState } from "react";
-import { api, ProblemError, type RunDocument, type RunSpread } from "../api/client";
+import { keys, problemOf, run, runSpread, type RunDocument, type RunSpread } from "../api";
+import { Told } from "./Told";
 import { capital, money } from "./format";
 import { lasting } from "./lasting";
 import { clockAt, lanePath, ticks } from "./runLanes.geometry";
@@ -30,21 +31,17 @@ interface Props {
 export function RunLanes({ of, id, revision }: Props) {
   const [open, setOpen] = useState(false);
   const found = useQuery({
-    queryKey: ["run", of, id, revision],
-    queryFn: () => api.run(of, id),
+    queryKey: keys.run(of, id, revision),
+    queryFn: () => run(of, id),
     enabled: open,
     staleTime: Infinity,
   });
-  const problem = found.error instanceof ProblemError ? found.error.problem : null;
+  const problem = problemOf(found.error);
   return (
     <details className={style["run-lanes"]} onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary>The run, simulated</summary>
       {found.isFetching && !found.data && <p role="status">It is simulated …</p>}
-      {problem && (
-        <p role="alert">
-          {capital(problem.detail)} {problem.remedy}
-        </p>
-      )}
+      <Told of={problem} page />
       {found.data && <Lanes key={found.data.plan_sha256} run={found.data} of={of} id={id} />}
     </details>
   );
@@ -181,7 +178,7 @@ function SpreadOf({ of, id }: { of: "orders" | "quotes"; id: number }) {
     setFailed(false);
     stop.current = new AbortController();
     const { signal } = stop.current;
-    api.runSpread(of, id, setStep, signal).catch(() => {
+    runSpread(of, id, setStep, signal).catch(() => {
       if (!signal.aborted) setFailed(true);
       setStep(null);
     });

@@ -1,6 +1,6 @@
 // A design's stitches to scale, in its hoop: drawn from the real path.
 import { useEffect, useRef } from "react";
-import type { DesignPath, House } from "../api/client";
+import { type DesignPath, type House } from "../api";
 import { paint, UNITS } from "./stitches";
 import { bareLength, sizeText } from "./units";
 import { usePictureHeight } from "./usePictureHeight";

@@ -1,6 +1,6 @@
 // The tape: how many, with the price tiers marked on it.
 import { useRef } from "react";
-import type { Tier } from "../api/client";
+import { type Tier } from "../api";
 import { plainMoney } from "./format";
 import { placeOf, quantityAt } from "./tape.geometry";
 import { useWidth } from "./useWidth";

@@ -2,7 +2,7 @@
 // its own working in turn, down to facts and standards, with the way back.
 import { useEffect, useRef } from "react";
 import { Link } from "react-router";
-import type { Working } from "../api/client";
+import { type Working } from "../api";
 import style from "./WorkingSheet.module.scss";
 
 interface Props {

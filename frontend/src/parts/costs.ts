@@ -1,5 +1,5 @@
 // The costs of a yard, in rod order, with their names and colours.
-import type { PieceCost } from "../api/client";
+import { type PieceCost } from "../api";
 import { lay, type Length } from "./yardRod.geometry";
 
 type Part = Exclude<keyof PieceCost, "total">;

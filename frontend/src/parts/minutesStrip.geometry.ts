@@ -1,5 +1,5 @@
 // One piece's minutes: seconds to places on a strip 100 wide. Pure.
-import type { Minute } from "../api/client";
+import { type Minute } from "../api";
 
 export interface Stretch {
   key: string;

@@ -1,5 +1,5 @@
 // Stitches on canvas, from the real path: thread-coloured, with light along the thread.
-import type { DesignPath } from "../api/client";
+import { type DesignPath } from "../api";
 
 const PLAIN = "#6b6257";
 /** The path's units in a millimetre. */

@@ -1,6 +1,7 @@
 // What was done, said briefly, with a way back; and a boundary for what must not happen.
 import { Component, createContext, useCallback, useContext, useRef, useState } from "react";
 import Toast from "react-bootstrap/Toast";
+import { Told } from "./Told";
 import style from "./toasts.module.scss";
 
 interface Told {

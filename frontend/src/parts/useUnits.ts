@@ -1,6 +1,6 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useSyncExternalStore } from "react";
-import { api, type House } from "../api/client";
+import { keys, put, useShopHouse, type House } from "../api";
 import type { Units } from "./units";
 
 let turns = 0;
@@ -24,16 +24,15 @@ export const useTurns = () => useSyncExternalStore(subscribe, turnsNow);
 /** The seller's units, and a turn to the other ones: kept with the shop's standards. */
 export function useUnits(): { units: Units; turn: () => void } {
   const queries = useQueryClient();
-  const house = useQuery({ queryKey: ["house"], queryFn: api.house });
+  const house = useShopHouse();
   const units = house.data?.shop.units ?? "metric";
   const turn = () => {
     const next: Units = units === "metric" ? "imperial" : "metric";
     queries.setQueryData<House>(
-      ["house"],
+      keys.house(),
       (old) => old && { ...old, shop: { ...old.shop, units: next } },
     );
-    void api
-      .changeStandard("shop.units", next)
+    void put("/standards/{key}", { path: { key: "shop.units" }, body: { value: next } })
       .then(sayTurned)
       .catch(() => queries.invalidateQueries());
   };

@@ -1,8 +1,9 @@
+// @vitest-environment jsdom
 import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { useState } from "react";
 import { MemoryRouter } from "react-router";
 import { afterEach, describe, expect, it } from "vitest";
-import type { Working } from "../api/client";
+import { type Working } from "../api";
 import { COSTS } from "./costs";
 import { keptPrice, priceStep } from "./format";
 import { WorkingSheet } from "./WorkingSheet";

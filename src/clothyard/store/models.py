@@ -252,6 +252,8 @@ class OrderNeed(Base):
     item: Mapped[str] = mapped_column(Text, primary_key=True)
     n: Mapped[int]
     amount: Mapped[int]
+    taken: Mapped[int] = mapped_column(server_default="0")
+    """What its order's moves of the item add up to: below zero where it was taken."""
     label: Mapped[str] = mapped_column(Text)
     unit: Mapped[str] = mapped_column(Text)
 

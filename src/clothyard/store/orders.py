@@ -16,7 +16,15 @@ from clothyard.core.order.state import HERE
 from clothyard.core.stock.ledger import Move
 from clothyard.core.stock.needs import Need
 from clothyard.core.work.piece import Piece
-from clothyard.store.models import OrderNeed, OrderWork, Proof, Quote, QuoteVersion, WorkOrder
+from clothyard.store.models import (
+    OrderNeed,
+    OrderWork,
+    Proof,
+    Quote,
+    QuoteVersion,
+    StockMove,
+    WorkOrder,
+)
 from clothyard.store.models import Piece as PieceRow
 from clothyard.store.shop import now
 from clothyard.store.stock import add_moves, thousandths
@@ -332,12 +340,19 @@ def bring_order(
 def write_needs(unit: Unit, quote_id: int, needs: Sequence[Need]) -> None:
     """Write what an order needs of the shelf: all of it, what stood before is replaced."""
     unit.session.execute(delete(OrderNeed).where(OrderNeed.quote_id == quote_id))
+    moved = (
+        select(StockMove.item, func.sum(StockMove.amount))
+        .where(StockMove.quote_id == quote_id)
+        .group_by(StockMove.item)
+    )
+    taken = dict(unit.session.execute(moved).all())
     rows = [
         {
             "quote_id": quote_id,
             "n": n,
             "item": need.item.key,
             "amount": thousandths(need.amount),
+            "taken": taken.get(need.item.key, 0),
             "label": need.label,
             "unit": need.item.unit,
         }

@@ -6,6 +6,7 @@ Amounts are kept as whole thousandths of an item's unit, so that they add up exa
 from __future__ import annotations
 
 import json
+from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
@@ -15,9 +16,11 @@ from sqlalchemy import delete, func, select, text, update
 from sqlalchemy.dialects.sqlite import insert
 
 from clothyard.core.errors import Conflict, NotFound, Stale
+from clothyard.core.house.week_text import day_after
 from clothyard.core.stock.buying import Lacking
+from clothyard.core.stock.buying import lacking as found_lacking
 from clothyard.core.stock.key import read_key
-from clothyard.core.stock.ledger import Move, check_move
+from clothyard.core.stock.ledger import Move, check_move, uncovered
 from clothyard.core.stock.shelf import KnownItem
 from clothyard.store.models import OrderNeed, Purchase, Quote, StockItem, StockMove
 from clothyard.store.shop import now, today
@@ -85,6 +88,7 @@ def add_moves(
         If a key comes again with something else: nothing is dropped in silence.
     """
     booked = 0
+    taken: Counter[tuple[int, str]] = Counter()
     for key, move in moves:
         check_move(move)
         values: dict[str, Any] = {
@@ -103,6 +107,8 @@ def add_moves(
         new = row.on_conflict_do_nothing(index_elements=["key"]).returning(StockMove.id)
         if unit.session.scalar(new) is not None:
             booked += 1
+            if order := values["quote_id"]:
+                taken[order, move.item] += values["amount"]
             continue
         there = unit.session.scalar(select(StockMove).where(StockMove.key == key))
         if there is None or any(getattr(there, name) != value for name, value in values.items()):
@@ -112,6 +118,9 @@ def add_moves(
                 remedy="Load the page again, and look at the moves of the item.",
                 code="key-taken",
             )
+    for (order, item), amount in taken.items():
+        need = update(OrderNeed).where(OrderNeed.quote_id == order, OrderNeed.item == item)
+        unit.session.execute(need.values(taken=OrderNeed.taken + amount))
     return booked
 
 
@@ -267,98 +276,98 @@ def count_moves(at: Reads, item: str) -> int:
 
 
 _LEFT = """
-    SELECT n.quote_id, n.item, q.number, w.promised_on, w.work_days,
-           max(0, n.amount + coalesce(t.amount, 0)) AS need
-    FROM order_need n
-    LEFT JOIN (
-        SELECT quote_id, item, sum(amount) AS amount FROM stock_move
-        WHERE quote_id > 0 GROUP BY quote_id, item
-    ) t ON t.quote_id = n.quote_id AND t.item = n.item
-    JOIN work_order w ON w.quote_id = n.quote_id
-    JOIN quote q ON q.id = n.quote_id
+    FROM work_order w
+    JOIN quote q ON q.id = w.quote_id
+    JOIN order_need n ON n.quote_id = w.quote_id
     WHERE w.state IN ('accepted', 'waiting', 'ready', 'in-work')
-      AND q.state = 'accepted' AND q.deleted_on IS NULL
+      AND q.state = 'accepted' AND q.deleted_on IS NULL AND n.amount + n.taken > 0
 """
-"""What each open order still needs of each item: what it needs less what was taken for it."""
+"""What open orders still need: what each needs of an item less what was taken for it."""
 
-_SHARED = """
-    WITH wanted AS ({left}),
-    hand AS (SELECT item, max(0, sum(amount)) AS there FROM stock_move GROUP BY item),
-    upto AS (
-        SELECT *, sum(need) OVER (
-            PARTITION BY item ORDER BY promised_on = '', promised_on, quote_id
-            ROWS UNBOUNDED PRECEDING
-        ) AS so_far FROM wanted WHERE need > 0
-    )
-    SELECT quote_id, number, upto.item, promised_on, work_days, need,
-           min(need, max(0, so_far - coalesce(there, 0))) AS short
-    FROM upto LEFT JOIN hand ON hand.item = upto.item
+_ROWS = f"""
+    SELECT w.quote_id, q.number, w.promised_on, w.work_days, n.item, n.amount + n.taken {_LEFT}
 """
-"""What of each need the shelf covers, earlier promises first: as `core.stock.ledger.shared`."""
+
+
+def _first_promised(row: Any) -> tuple[bool, str, int]:
+    """Rank a need by its order's promise; without one it stands behind."""
+    return (row[2] == "", row[2], row[0])
+
+
+def _uncovered(at: Reads, *, item: str = "") -> list[tuple[Any, int]]:
+    """List open needs, those promised first before, each with what the shelf does not cover."""
+    query = _ROWS + (" AND n.item = :item" if item else "")
+    hand = select(StockMove.item, func.sum(StockMove.amount)).group_by(StockMove.item)
+    with at.reading() as session:
+        rows = sorted(session.execute(text(query), {"item": item}).all(), key=_first_promised)
+        there = {key: int(total) for key, total in session.execute(hand)}
+    return list(zip(rows, uncovered([(row[4], row[5]) for row in rows], there), strict=True))
 
 
 def promised_sums(at: Reads) -> dict[str, Decimal]:
     """Add up what open orders still need of each item."""
-    query = text(f"SELECT item, sum(need) FROM ({_LEFT}) GROUP BY item")
+    query = text(f"SELECT n.item, sum(n.amount + n.taken) {_LEFT} GROUP BY n.item")
     with at.reading() as session:
         return {item: amount_of(total) for item, total in session.execute(query)}
 
 
-def open_needs(
-    at: Reads, *, item: str = "", order_id: int = 0, short: bool = False
-) -> list[OpenNeed]:
-    """List what open orders still need, those promised first before: of one item, order, or all.
+def open_needs(at: Reads, *, item: str = "", short: bool = False) -> list[OpenNeed]:
+    """List what open orders still need, those promised first before: of one item, or all.
 
     Parameters
     ----------
     at : Reads
     item : str
         "" for every item.
-    order_id : int
-        0 for every order.
     short : bool
         Only what the shelf does not cover.
     """
-    left = _LEFT + (" AND n.item = :item" if item else "")
-    if order_id:  # all who need what it needs stand before or behind it
-        left += " AND n.item IN (SELECT item FROM order_need WHERE quote_id = :order_id)"
-    query = f"SELECT * FROM ({_SHARED.format(left=left)})"
-    wanted = ["short > 0"] if short else []
-    wanted += ["quote_id = :order_id"] if order_id else []
-    query += f" WHERE {' AND '.join(wanted)}" if wanted else ""
-    query += " ORDER BY promised_on = '', promised_on, quote_id, item"
-    with at.reading() as session:
-        rows = session.execute(text(query), {"item": item, "order_id": order_id}).all()
     return [
         OpenNeed(order, number, key, amount_of(need), amount_of(lacks), promised_on, work_days)
-        for order, number, key, promised_on, work_days, need, lacks in rows
+        for (order, number, promised_on, work_days, key, need), lacks in _uncovered(at, item=item)
+        if lacks or not short
     ]
+
+
+def shares_of(at: Reads, order_id: int) -> dict[str, tuple[Decimal, Decimal]]:
+    """Say by item what the shelf covers of an open order's need, and what it does not."""
+    before = f"""
+        SELECT n.item, sum(n.amount + n.taken) {_LEFT}
+          AND n.item IN (SELECT item FROM order_need WHERE quote_id = :order)
+          AND (w.promised_on = '', w.promised_on, w.quote_id) < (
+            SELECT promised_on = '', promised_on, quote_id FROM work_order WHERE quote_id = :order)
+        GROUP BY n.item
+    """
+    asked = {"order": order_id}
+    with at.reading() as session:
+        mine = session.execute(text(f"{_ROWS} AND w.quote_id = :order"), asked).all()
+        earlier = [(item, int(total)) for item, total in session.execute(text(before), asked)]
+        items = [row[4] for row in mine]
+        hand = select(StockMove.item, func.sum(StockMove.amount)).where(StockMove.item.in_(items))
+        there = {i: int(t) for i, t in session.execute(hand.group_by(StockMove.item))}
+    shorts = uncovered([*earlier, *((row[4], row[5]) for row in mine)], there)[len(earlier) :]
+    return {
+        row[4]: (amount_of(row[5] - lacks), amount_of(lacks))
+        for row, lacks in zip(mine, shorts, strict=True)
+    }
 
 
 def lacking(at: Reads) -> list[Lacking]:
-    """Add up what the shelf lacks of each item, as `core.stock.buying.lacking` does of shares."""
-    query = f"""
-        SELECT item, sum(short), group_concat(number, ' '),
-               min(CASE WHEN promised_on <> ''
-                   THEN date(promised_on, '-' || work_days || ' days') END)
-        FROM (SELECT * FROM ({_SHARED.format(left=_LEFT)}) WHERE short > 0
-              ORDER BY promised_on = '', promised_on, quote_id)
-        GROUP BY item
-    """
-    with at.reading() as session:
-        rows = session.execute(text(query)).all()
-    return [
-        Lacking(item, amount_of(total), tuple(numbers.split(" ")), day or "")
-        for item, total, numbers, day in rows
-    ]
+    """Add up what the shelf lacks of each item; orders by their numbers."""
+    begins: dict[tuple[str, int], str] = {}
+    shorts = []
+    for (_, number, promised_on, work_days, item, _), lacks in _uncovered(at):
+        if lacks:
+            when = (promised_on, work_days)
+            if when not in begins:
+                begins[when] = promised_on and day_after(promised_on, -work_days)
+            shorts.append((item, number, amount_of(lacks), begins[when]))
+    return found_lacking(shorts)
 
 
 def count_lacks(at: Reads) -> dict[int, int]:
     """Say how many items each open order is short of."""
-    query = f"SELECT quote_id, count(*) FROM ({_SHARED.format(left=_LEFT)}) WHERE short > 0"
-    with at.reading() as session:
-        rows = session.execute(text(f"{query} GROUP BY quote_id")).all()
-    return {int(order): int(count) for order, count in rows}
+    return Counter(row[0] for row, lacks in _uncovered(at) if lacks)
 
 
 def needs_kept(at: Reads, order_id: int) -> list[tuple[str, Decimal]]:

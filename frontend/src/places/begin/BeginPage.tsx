@@ -1,17 +1,14 @@
 // The first hour: a shop set up in seven short steps, each skippable and taken up again.
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, type Standard } from "../../api/client";
+import { useStandards, type Beginning, type Standard, useBeginning } from "../../api";
 import { Loading } from "../../parts/Loading";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { SamplePrice } from "../workshop";
-import { moveOn } from "../quotes";
-import { useBeginning } from "./useBeginning";
+import { moveOn } from "../../parts/moveOn";
 import { Blanks, Hoops, Machines, Money, sampleIn, Shelf, TheShop, TryIt } from "./steps";
 import style from "./Begin.module.scss";
 
-type Beginning = Awaited<ReturnType<typeof api.beginning>>;
 type StepId = NonNullable<Beginning["done"]>[number];
 
 const STEPS: [id: StepId, name: string, about: string, Body: (p: BodyProps) => React.ReactNode][] =
@@ -33,7 +30,7 @@ export function BeginPage() {
   const chosen = useParams()["step"];
   const navigate = useNavigate();
   const { beginning, change } = useBeginning();
-  const standards = useQuery({ queryKey: ["standards"], queryFn: api.standards });
+  const standards = useStandards();
   const at = Math.max(
     0,
     STEPS.findIndex(([id]) => (chosen ? id === chosen : !(beginning?.done ?? []).includes(id))),

@@ -1,13 +1,22 @@
 // The steps of setting a shop up: each a few fields of the standards, kept as they are left.
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { useNavigate } from "react-router";
-import { api, ProblemError, type Standard } from "../../api/client";
+import {
+  post,
+  problemOf,
+  put,
+  useShopHouse,
+  type QuoteDocument,
+  type Standard,
+  useRenew,
+} from "../../api";
 import { counted, symbol, words } from "../../parts/format";
 import { ThreadCard } from "../../parts/ThreadCard";
+import { Told, wordsOf } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
-import { ClassThumb } from "../quotes";
+import { ClassThumb } from "../../parts/GoodsThumb";
 import {
   AddRow,
   POLOS,
@@ -17,7 +26,6 @@ import {
   sampleOf,
   StandardCell,
   StandardRow,
-  useRenew,
 } from "../workshop";
 import type { Sample } from "../workshop";
 import type { BodyProps } from "./BeginPage";
@@ -27,7 +35,7 @@ const nothing = () => undefined;
 
 /** Standards by their keys, a row each. */
 function Rows({ all, keys }: { all: Standard[]; keys: string[] }) {
-  const renew = useRenew();
+  const renew = useRenew("standards");
   const sign = symbol(String(all.find((s) => s.key === "price.currency")?.value ?? "GBP"));
   return keys.flatMap((key) => {
     const standard = all.find((each) => each.key === key);
@@ -65,14 +73,15 @@ export function TheShop({ all }: BodyProps) {
 /** Whether a row is the shop's: ticked or not. */
 function Owned({ standard, label }: { standard: Standard | undefined; label: string }) {
   const id = useId();
-  const renew = useRenew();
+  const renew = useRenew("standards");
   const tell = useTell();
   const turn = useMutation({
-    mutationFn: (to: boolean) => api.changeStandard(standard?.key ?? "", to),
+    mutationFn: (to: boolean) =>
+      put("/standards/{key}", { path: { key: standard?.key ?? "" }, body: { value: to } }),
     onSuccess: () => renew(),
     onError: (error) => {
-      if (error instanceof ProblemError)
-        tell(`${label} stays: ${error.problem.detail} ${error.problem.remedy}`);
+      const problem = problemOf(error);
+      if (problem) tell(`${label} stays: ${wordsOf(problem)}`);
     },
   });
   const has = (turn.isPending ? turn.variables : standard?.value) === true;
@@ -168,9 +177,10 @@ export function Shelf({ all }: BodyProps) {
   const threads = [...rowsOf("thread_shelf", all)];
   const rolls = rowsOf("rolls", all);
   const [backings, toppings] = [rowsOf("backings", all), rowsOf("toppings", all)];
-  const renew = useRenew();
+  const renew = useRenew("standards");
   const turn = useMutation({
-    mutationFn: ([key, to]: [string, boolean]) => api.changeStandard(key, to),
+    mutationFn: ([key, to]: [string, boolean]) =>
+      put("/standards/{key}", { path: { key }, body: { value: to } }),
     onSuccess: () => renew(),
   });
   return (
@@ -227,9 +237,9 @@ const USUAL = ["pique-polo", "t-shirt", "structured-cap"];
 
 export function Blanks({ all }: BodyProps) {
   const id = useId();
-  const renew = useRenew();
+  const renew = useRenew("standards");
   const tell = useTell();
-  const house = useQuery({ queryKey: ["house"], queryFn: api.house });
+  const house = useShopHouse();
   const classes = Object.entries(house.data?.goods ?? {});
   const [typed, setTyped] = useState(
     THREE.map((n) => ({ label: "", goods: USUAL[n] ?? "", each: "" })),
@@ -238,7 +248,14 @@ export function Blanks({ all }: BodyProps) {
   const keep = useMutation({
     mutationFn: async () => {
       for (const row of begun)
-        await api.addRow("blanks", "", row.label, { goods: row.goods, prices: `${row.each};` });
+        await post("/standard-rows", {
+          body: {
+            section: "blanks",
+            like: "",
+            label: row.label,
+            values: { goods: row.goods, prices: `${row.each};` },
+          },
+        });
     },
     onSuccess: async () => {
       tell(`${counted(begun.length, "blank")} on the shelf.`);
@@ -246,7 +263,7 @@ export function Blanks({ all }: BodyProps) {
       await renew();
     },
   });
-  const problem = keep.error instanceof ProblemError ? keep.error.problem : null;
+  const problem = problemOf(keep.error);
   const sign = symbol(String(all.find((s) => s.key === "price.currency")?.value ?? "GBP"));
   const there = [...rowsOf("blanks", all)];
   const set = (n: number, change: Partial<(typeof typed)[number]>) => {
@@ -288,11 +305,7 @@ export function Blanks({ all }: BodyProps) {
           />
         </div>
       ))}
-      {problem && (
-        <p id={`${id}-wrong`} role="alert" className="invalid-feedback d-block">
-          {problem.where}: {problem.detail} {problem.remedy}
-        </p>
-      )}
+      <Told of={problem} id={`${id}-wrong`} placed />
       <p className="d-flex gap-3 align-items-center">
         <button
           type="button"
@@ -320,7 +333,7 @@ export function sampleIn(all: Standard[]): Sample {
 export function TryIt() {
   const navigate = useNavigate();
   const make = useMutation({
-    mutationFn: () => api.newQuote({}),
+    mutationFn: () => post("/quotes", { body: {} as QuoteDocument }),
     onSuccess: (view) => navigate(`/quotes/${view.id}`),
   });
   return (

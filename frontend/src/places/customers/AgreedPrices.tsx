@@ -1,8 +1,7 @@
 // Prices that were agreed with a customer: for which goods, from how many on, until when.
-import { useQuery } from "@tanstack/react-query";
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
-import { api, type AgreedPrice, type Problem } from "../../api/client";
+import { useShopHouse, type AgreedPrice, type Problem } from "../../api";
 import { goOnAt } from "../../parts/goOnAt";
 import { symbol } from "../../parts/format";
 import style from "./Customers.module.scss";
@@ -15,7 +14,7 @@ interface Props {
 
 export function AgreedPrices({ rows, problem, onChange }: Props) {
   const id = useId();
-  const house = useQuery({ queryKey: ["house"], queryFn: api.house });
+  const house = useShopHouse();
   const classes = Object.entries(house.data?.goods ?? {});
   const set = (n: number, change: Partial<AgreedPrice>) =>
     onChange(rows.map((row, k) => (k === n ? { ...row, ...change } : row)));

@@ -2,7 +2,8 @@
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import { goOnAt } from "../../parts/goOnAt";
-import type { Contact, Problem } from "../../api/client";
+import { type Contact, type Problem } from "../../api";
+import { Told } from "../../parts/Told";
 import style from "./Customers.module.scss";
 
 const PARTS = [
@@ -53,11 +54,7 @@ export function Contacts({ rows, problem, onChange }: Props) {
             >
               ×
             </button>
-            {wrong && (
-              <div id={`${id}-${n}`} className="invalid-feedback d-block">
-                {problem.detail} {problem.remedy}
-              </div>
-            )}
+            <Told of={wrong && problem} id={`${id}-${n}`} />
           </div>
         );
       })}

@@ -4,18 +4,23 @@ import { useEffect, useId, useRef, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate, useParams } from "react-router";
 import {
-  api,
-  ProblemError,
+  del,
+  get,
+  keys,
+  post,
+  problemOf,
+  put,
   type CustomerDocument,
   type CustomerView,
   type Problem,
-} from "../../api/client";
+} from "../../api";
 import { counted, day, money } from "../../parts/format";
 import { goOnAt } from "../../parts/goOnAt";
 import { Loading } from "../../parts/Loading";
+import { Told } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
-import { ClassThumb } from "../quotes";
+import { ClassThumb } from "../../parts/GoodsThumb";
 import { AgreedPrices } from "./AgreedPrices";
 import { Contacts } from "./Contacts";
 import style from "./Customers.module.scss";
@@ -25,17 +30,17 @@ const PAUSE_MS = 600;
 export function CustomerPage() {
   const id = Number(useParams()["id"]);
   const found = useQuery({
-    queryKey: ["customer", id],
-    queryFn: () => api.customer(id),
+    queryKey: keys.customer(id),
+    queryFn: () => get("/customers/{customer_id}", { path: { customer_id: id } }),
     staleTime: 0,
   });
-  if (found.error instanceof ProblemError)
+  if (problemOf(found.error))
     return (
       <main className="standards">
         <h1>Customer</h1>
-        <p role="alert">
-          {found.error.problem.detail} <Link to="/customers">Look in the list.</Link>
-        </p>
+        <Told of={found.error} page>
+          <Link to="/customers">Look in the list.</Link>
+        </Told>
       </main>
     );
   if (!found.data) return <Loading what="The customer" />;
@@ -77,20 +82,25 @@ function useSavedCustomer(customer: CustomerView) {
       const begun = agreed.flatMap((row, n) => (row.unit_price.trim() ? [n] : []));
       const whole = { ...rest, agreed: agreed.filter((_, n) => begun.includes(n)) };
       try {
-        const kept = await api.saveCustomer(customer.id, whole, revision.current);
+        const kept = await put("/customers/{customer_id}", {
+          path: { customer_id: customer.id },
+          seen: revision.current,
+          body: whole,
+        });
         revision.current = kept.revision;
         setProblem(null);
         if (!dirty.current) setState("saved");
-        void queries.invalidateQueries({ queryKey: ["customers"] });
+        void queries.invalidateQueries({ queryKey: keys.customers() });
       } catch (error) {
         dirty.current = true;
         setState("not saved");
-        if (!(error instanceof ProblemError)) return;
-        const where = error.problem.where.replace(
+        const problem = problemOf(error);
+        if (!problem) return;
+        const where = problem.where.replace(
           /^agreed\[(\d+)\]/,
           (_, n: string) => `agreed[${begun[Number(n)] ?? n}]`,
         );
-        setProblem({ ...error.problem, where });
+        setProblem({ ...problem, where });
       }
     });
   };
@@ -204,9 +214,7 @@ function CustomerField({ label, kind, value, problem, onChange }: FieldProps) {
         onChange={(e) => onChange(e.target.value)}
       />
       {problem ? (
-        <div id={about} className="invalid-feedback d-block">
-          {problem.detail} {problem.remedy}
-        </div>
+        <Told id={about} of={problem} />
       ) : (
         kind === "date" && (
           <div id={about} className="hint">
@@ -245,13 +253,13 @@ function Usual({ customer }: { customer: CustomerView }) {
 
 function PastQuotes({ id }: { id: number }) {
   const quotes = useQuery({
-    queryKey: ["quotes", "of", id],
-    queryFn: () => api.quotes({ customer: id, sort: "number" }),
+    queryKey: keys.quotes("of", id),
+    queryFn: () => get("/quotes", { query: { customer: id, sort: "number" } }),
     staleTime: 0,
   });
   const navigate = useNavigate();
   const copy = useMutation({
-    mutationFn: (quote: number) => api.copyQuote(quote),
+    mutationFn: (quote: number) => post("/quotes/{quote_id}/copy", { path: { quote_id: quote } }),
     onSuccess: (view) => navigate(`/quotes/${view.id}`),
   });
   const rows = quotes.data?.items ?? [];
@@ -310,7 +318,9 @@ function Kept({ customer }: { customer: CustomerView }) {
   };
   const erase = useMutation({
     mutationFn: (what: "names" | "all") =>
-      what === "all" ? api.eraseCustomer(customer.id) : api.eraseNames(customer.id),
+      what === "all"
+        ? del("/customers/{customer_id}", { path: { customer_id: customer.id } })
+        : del("/customers/{customer_id}/names", { path: { customer_id: customer.id } }),
     onSuccess: (done, what) => {
       const backups =
         done.backups > 0
@@ -376,11 +386,7 @@ function Kept({ customer }: { customer: CustomerView }) {
           </button>
         </p>
       )}
-      {erase.error instanceof ProblemError && (
-        <p role="alert" className="invalid-feedback d-block">
-          {erase.error.problem.detail} {erase.error.problem.remedy}
-        </p>
-      )}
+      <Told of={erase.error} />
     </section>
   );
 }

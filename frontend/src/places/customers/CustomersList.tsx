@@ -1,53 +1,108 @@
 // Customers: searched, sorted, added, taken from a list, joined where two are one.
-import {
-  keepPreviousData,
-  useInfiniteQuery,
-  useMutation,
-  useQuery,
-  useQueryClient,
-} from "@tanstack/react-query";
+import { ListPage, ListTable, Switch, useList, useLook, type Column } from "../../lists";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate } from "react-router";
-import { api, ProblemError, type CustomerRow } from "../../api/client";
+import {
+  get,
+  keys,
+  post,
+  problemOf,
+  useRenew,
+  type CustomerDocument,
+  type CustomerRow,
+} from "../../api";
 import { counted, day } from "../../parts/format";
 import { goOnAt } from "../../parts/goOnAt";
-import { Loading } from "../../parts/Loading";
-import { ListFiles, SortHead } from "../../parts/SortHead";
+import { Told } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
-import { useLook } from "../../parts/useLook";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { TakeList } from "./TakeList";
 import style from "./Customers.module.scss";
 
+const COLUMNS: Column[] = [
+  { head: "Name", sort: "name" },
+  { head: "E-mail" },
+  { head: "Phone" },
+  { head: "Quotes", sort: "quotes", falls: true },
+  { head: "Last", sort: "last", falls: true },
+];
+
 export function CustomersList() {
   usePageTitle("Customers");
-  const id = useId();
   const look = useLook("customers", "name");
-  const { search, sort, down } = look;
   const past = look.value("past") === "true";
+  const list = useList({
+    key: keys.customers(look.asked, past),
+    page: (cursor) => get("/customers", { query: { ...look.asked, past, cursor } }),
+  });
+  const over = useQuery({
+    queryKey: keys.customers("past"),
+    queryFn: () => get("/customers", { query: { past: true, limit: 1 } }),
+  });
+  const overdue = over.data?.total ?? 0;
+  return (
+    <ListPage
+      what="Customers"
+      head={<Head />}
+      look={look}
+      finds="name, e-mail, phone, notes"
+      filters={
+        (overdue > 0 || past) && (
+          <Switch on={past} onTurn={(on) => look.set("past", on ? "true" : "")}>
+            past their day ({overdue})
+          </Switch>
+        )
+      }
+      list={list}
+      told={counted(list.total ?? 0, "customer")}
+      before={<Pairs />}
+      files={{ at: "/api/v1/customer-lists/customers" }}
+      empty={
+        <p className="empty">
+          {look.search || past
+            ? "Nobody is like that. Search for less."
+            : "Nobody yet. Who is sent a quote is kept here; a list from elsewhere can be taken over."}
+        </p>
+      }
+    >
+      <ListTable
+        className={`${style["cu-customers-table"] ?? ""} ${style["cu-of-people"] ?? ""}`}
+        columns={COLUMNS}
+        look={look}
+        rows={list.rows}
+        row={(row) => (
+          <tr key={row.id}>
+            <th scope="row">
+              <Link to={`/customers/${row.id}`}>{row.name}</Link>
+              {row.past && (
+                <span className={style["cu-past"]}>
+                  {row.keep_until && ` keep until ${day(row.keep_until)}`}
+                  {row.names_until && ` name lists until ${day(row.names_until)}`}
+                </span>
+              )}
+            </th>
+            <td>{row.email || <span className="hint">none</span>}</td>
+            <td>{row.phone}</td>
+            <td>{row.quotes}</td>
+            <td>{day(row.last_on)}</td>
+          </tr>
+        )}
+      />
+    </ListPage>
+  );
+}
+
+/** The title, and the two ways to add: one, or a list from elsewhere. */
+function Head() {
   const [adding, setAdding] = useState<"one" | "list" | null>(null);
   const close = () => {
     setAdding(null);
     goOnAt(`[data-begin=${adding ?? "one"}]`);
   };
-  const pages = useInfiniteQuery({
-    queryKey: ["customers", search, sort, down, past],
-    queryFn: ({ pageParam }) => api.customers({ search, sort, down, past, cursor: pageParam }),
-    initialPageParam: "",
-    getNextPageParam: (page) => page.next,
-    placeholderData: keepPreviousData,
-    staleTime: 0,
-  });
-  const over = useQuery({
-    queryKey: ["customers", "past"],
-    queryFn: () => api.customers({ past: true, limit: 1 }),
-  });
-  const rows = pages.data?.pages.flatMap((page) => page.items) ?? [];
-  const total = pages.data?.pages[0]?.total ?? 0;
-  const overdue = over.data?.total ?? 0;
   return (
-    <main className="standards">
+    <>
       <div className="d-flex justify-content-between align-items-center flex-wrap gap-2">
         <h1 tabIndex={-1}>Customers</h1>
         <span className="d-flex gap-2">
@@ -71,110 +126,23 @@ export function CustomersList() {
       </div>
       {adding === "one" && <NewCustomer onClose={close} />}
       {adding === "list" && <TakeList onClose={close} />}
-      <div className="tools">
-        <div>
-          <Form.Label htmlFor={id}>Search</Form.Label>
-          <Form.Control
-            id={id}
-            type="search"
-            value={search}
-            placeholder="name, e-mail, phone, notes"
-            onChange={(e) => look.set("search", e.target.value)}
-          />
-        </div>
-        {(overdue > 0 || past) && (
-          <button
-            type="button"
-            className={`btn btn-sm mb-1 ${past ? "btn-primary" : "btn-outline-primary"}`}
-            aria-pressed={past}
-            onClick={() => look.set("past", past ? "" : "true")}
-          >
-            past their day ({overdue})
-          </button>
-        )}
-        <span className="hint mb-2" role="status">
-          {pages.data && counted(total, "customer")}
-        </span>
-      </div>
-      <Pairs />
-      {pages.error && <p role="alert">The shop's server does not answer. It is asked again.</p>}
-      {rows.length > 0 && (
-        <table className={`${style["cu-customers-table"] ?? ""} ${style["cu-of-people"] ?? ""}`}>
-          <thead>
-            <tr>
-              <SortHead look={look} name="name">
-                Name
-              </SortHead>
-              <th scope="col">E-mail</th>
-              <th scope="col">Phone</th>
-              <SortHead look={look} name="quotes" falls>
-                Quotes
-              </SortHead>
-              <SortHead look={look} name="last" falls>
-                Last
-              </SortHead>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((row) => (
-              <tr key={row.id}>
-                <th scope="row">
-                  <Link to={`/customers/${row.id}`}>{row.name}</Link>
-                  {row.past && (
-                    <span className={style["cu-past"]}>
-                      {row.keep_until && ` keep until ${day(row.keep_until)}`}
-                      {row.names_until && ` name lists until ${day(row.names_until)}`}
-                    </span>
-                  )}
-                </th>
-                <td>{row.email || <span className="hint">none</span>}</td>
-                <td>{row.phone}</td>
-                <td>{row.quotes}</td>
-                <td>{day(row.last_on)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
-      {pages.hasNextPage && (
-        <button
-          type="button"
-          className="btn btn-outline-primary mt-3"
-          onClick={() => void pages.fetchNextPage()}
-        >
-          {total - rows.length} more
-        </button>
-      )}
-      {rows.length > 0 && (
-        <p className="mt-3 mb-0">
-          <ListFiles at="/api/v1/customer-lists/customers" />
-        </p>
-      )}
-      {pages.isPending && <Loading what="Customers" />}
-      {pages.data && rows.length === 0 && (
-        <p className="empty">
-          {search || past
-            ? "Nobody is like that. Search for less."
-            : "Nobody yet. Who is sent a quote is kept here; a list from elsewhere can be taken over."}
-        </p>
-      )}
-    </main>
+    </>
   );
 }
 
 function NewCustomer({ onClose }: { onClose: () => void }) {
   const id = useId();
   const navigate = useNavigate();
-  const queries = useQueryClient();
+  const renew = useRenew("customers");
   const [name, setName] = useState("");
   const make = useMutation({
-    mutationFn: () => api.newCustomer({ name }),
+    mutationFn: () => post("/customers", { body: { name } as CustomerDocument }),
     onSuccess: (made) => {
-      void queries.invalidateQueries({ queryKey: ["customers"] });
+      void renew();
       void navigate(`/customers/${made.id}`);
     },
   });
-  const problem = make.error instanceof ProblemError ? make.error.problem : null;
+  const problem = problemOf(make.error);
   return (
     <form
       className={style["cu-new"]}
@@ -199,11 +167,7 @@ function NewCustomer({ onClose }: { onClose: () => void }) {
             make.reset();
           }}
         />
-        {problem && (
-          <div id={`${id}-wrong`} role="alert" className="invalid-feedback d-block">
-            {problem.detail} {problem.remedy}
-          </div>
-        )}
+        <Told of={problem} id={`${id}-wrong`} />
       </div>
       <button type="submit" className="btn btn-primary" disabled={make.isPending}>
         Keep
@@ -221,16 +185,22 @@ const pairOf = (a: CustomerRow, b: CustomerRow) => [a.id, b.id].sort((x, y) => x
 
 /** Pairs that may be one customer: joined by one press, or said to be two. */
 function Pairs() {
-  const queries = useQueryClient();
+  const renew = useRenew("customers");
   const tell = useTell();
   const [two, setTwo] = useState(knownTwo);
-  const pairs = useQuery({ queryKey: ["customers", "pairs"], queryFn: api.customerPairs });
+  const pairs = useQuery({
+    queryKey: keys.customers("pairs"),
+    queryFn: () => get("/customer-pairs"),
+  });
   const join = useMutation({
-    mutationFn: ([one, other]: [CustomerRow, CustomerRow]) => api.joinCustomers(one.id, other.id),
+    mutationFn: ([one, other]: [CustomerRow, CustomerRow]) =>
+      post("/customers/{customer_id}/join", {
+        path: { customer_id: one.id },
+        body: { other: other.id },
+      }),
     onSuccess: (found) => {
       tell(`They are one: ${found.name}, ${counted(found.quotes, "quote")}.`);
-      void queries.invalidateQueries({ queryKey: ["customers"] });
-      void queries.invalidateQueries({ queryKey: ["quotes"] });
+      void renew();
       goOnAt("main h1");
     },
   });

@@ -1,7 +1,8 @@
 // A list of customers from elsewhere: dropped or pasted, looked at, then kept.
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useId, useState } from "react";
-import { api, ProblemError } from "../../api/client";
+import { post, problemOf, sheetText, useRenew } from "../../api";
+import { Told } from "../../parts/Told";
 import { counted } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
 import style from "./Customers.module.scss";
@@ -10,21 +11,23 @@ const EXAMPLE = "Name\tContact\tE-mail\tPhone\nTern Street Bakers\tIo\tbread@ter
 
 export function TakeList({ onClose }: { onClose: () => void }) {
   const id = useId();
-  const queries = useQueryClient();
+  const renew = useRenew("customers");
   const tell = useTell();
   const [text, setText] = useState("");
-  const file = useMutation({ mutationFn: api.sheetText, onSuccess: (found) => setText(found) });
-  const read = useMutation({ mutationFn: (list: string) => api.customerList(list, false) });
+  const file = useMutation({ mutationFn: sheetText, onSuccess: (found) => setText(found) });
+  const read = useMutation({
+    mutationFn: (list: string) => post("/customer-lists", { body: { text: list, keep: false } }),
+  });
   const keep = useMutation({
-    mutationFn: (list: string) => api.customerList(list, true),
+    mutationFn: (list: string) => post("/customer-lists", { body: { text: list, keep: true } }),
     onSuccess: (found) => {
       tell(`${counted(found.new, "customer")} new, ${found.filled} filled in.`);
-      void queries.invalidateQueries({ queryKey: ["customers"] });
+      void renew();
       onClose();
     },
   });
   const error = file.error ?? read.error ?? keep.error;
-  const problem = error instanceof ProblemError ? error.problem : null;
+  const problem = problemOf(error);
   const found = read.data;
   const change = (to: string) => {
     setText(to);
@@ -49,11 +52,7 @@ export function TakeList({ onClose }: { onClose: () => void }) {
         aria-invalid={!!problem}
         onChange={(e) => change(e.target.value)}
       />
-      {problem && (
-        <div role="alert" className="invalid-feedback d-block">
-          {`${problem.where ? `${problem.where}: ` : ""}${problem.detail} ${problem.remedy}`}
-        </div>
-      )}
+      <Told of={problem} placed />
       {found && (
         <div className="scrolls" tabIndex={0} role="group" aria-label="What the list holds">
           <table>

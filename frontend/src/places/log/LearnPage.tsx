@@ -3,9 +3,10 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useDeferredValue, useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { Link } from "react-router";
-import { api, ProblemError, type Factor } from "../../api/client";
-import { capital, counted, day, money, number, percent } from "../../parts/format";
+import { del, get, keys, post, problemOf, put, useRenew, type Factor } from "../../api";
+import { counted, day, money, number, percent } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
+import { Told } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { useWidth } from "../../parts/useWidth";
@@ -16,8 +17,13 @@ import style from "./Log.module.scss";
 export function LearnPage() {
   usePageTitle("What the log teaches");
   const queries = useQueryClient();
+  const renew = useRenew("learning");
   const tell = useTell();
-  const found = useQuery({ queryKey: ["learning"], queryFn: api.learning, staleTime: 0 });
+  const found = useQuery({
+    queryKey: keys.learning(),
+    queryFn: () => get("/learning"),
+    staleTime: 0,
+  });
   const [here, setHere] = useState("");
   const [tried, setTried] = useState<number | null>(null);
   const factors = found.data ?? [];
@@ -26,19 +32,18 @@ export function LearnPage() {
   const change = useMutation({
     mutationFn: (does: () => Promise<Factor[]>) => does(),
     onSuccess: (now) => {
-      queries.setQueryData(["learning"], now);
+      queries.setQueryData(keys.learning(), now);
       setTried(null);
-      for (const key of ["effects", "standards", "house", "quote", "quotes", "pays"])
-        void queries.invalidateQueries({ queryKey: [key] });
+      void renew();
     },
   });
-  const problem = change.error instanceof ProblemError ? change.error.problem : null;
+  const problem = problemOf(change.error);
   const take = (factor: Factor) =>
-    change.mutate(() => api.takeFactor(factor.key), {
+    change.mutate(() => post("/learning/taken", { query: { key: factor.key } }), {
       onSuccess: () =>
         tell(`${factor.label}: prices are made with ${number(factor.value, 3)} now.`, {
           label: "Undo",
-          does: () => change.mutate(() => api.undoFactor(factor.key)),
+          does: () => change.mutate(() => del("/learning/taken", { query: { key: factor.key } })),
         }),
     });
   return (
@@ -46,11 +51,7 @@ export function LearnPage() {
       <LogHead title="What the log teaches" />
       {found.isPending && <Loading what="What was learnt" />}
       {found.error && <p role="alert">The shop's server does not answer. It is asked again.</p>}
-      {problem && (
-        <p role="alert" className="invalid-feedback d-block">
-          {capital(problem.detail)} {problem.remedy}
-        </p>
-      )}
+      <Told of={problem} />
       <p className="hint">
         Every dot is a job: what it took, by what the standards say. The slider is what is learnt, a
         starting value counts for four jobs. Drafts follow what is taken; sent quotes keep their
@@ -74,8 +75,14 @@ export function LearnPage() {
                 setTried(null);
               }}
               onTake={() => take(factor)}
-              onUndo={() => change.mutate(() => api.undoFactor(factor.key))}
-              onAuto={(on) => change.mutate(() => api.moveByItself(factor.key, on))}
+              onUndo={() =>
+                change.mutate(() => del("/learning/taken", { query: { key: factor.key } }))
+              }
+              onAuto={(on) =>
+                change.mutate(() =>
+                  put("/learning/by-itself", { query: { key: factor.key }, body: { on } }),
+                )
+              }
             />
           ))}
         </ul>
@@ -283,8 +290,8 @@ function Ruler({ factor, tried }: { factor: Factor; tried: number | null }) {
 function EffectsOf({ factor, tried }: { factor: Factor; tried: number | null }) {
   const value = useDeferredValue(tried ?? undefined);
   const found = useQuery({
-    queryKey: ["effects", factor.key, value ?? factor.value],
-    queryFn: () => api.effects(factor.key, value),
+    queryKey: keys.effects(factor.key, value ?? factor.value),
+    queryFn: () => get("/learning/effects", { query: { key: factor.key, value } }),
     placeholderData: keepPreviousData,
     enabled: factor.jobs > 0,
     staleTime: 0,

@@ -1,109 +1,80 @@
 // The log: finished passes, estimated beside actual with the difference in words.
-import {
-  keepPreviousData,
-  useInfiniteQuery,
-  useMutation,
-  useQueryClient,
-} from "@tanstack/react-query";
+import { ListPage, ListTable, useList, useLook, type Column } from "../../lists";
+import { useMutation } from "@tanstack/react-query";
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import { Link } from "react-router";
-import { api, ProblemError, type LogView } from "../../api/client";
+import { get, keys, post, problemOf, useRenew, type LogView } from "../../api";
 import { capital, counted, day } from "../../parts/format";
-import { Loading } from "../../parts/Loading";
-import { ListFiles } from "../../parts/SortHead";
+import { Told } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
-import { useLook } from "../../parts/useLook";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { useFaults } from "../machine";
 import { LogHead } from "./LogHead";
 import style from "./Log.module.scss";
 
+const COLUMNS: Column[] = [
+  { head: "Finished" },
+  { head: "Order" },
+  { head: "What" },
+  { head: "Sewn" },
+  { head: "What was different" },
+];
+
 export function LogPage() {
   usePageTitle("Log");
-  const id = useId();
   const look = useLook("log", "finished");
   const { search } = look;
-  const pages = useInfiniteQuery({
-    queryKey: ["log", search],
-    queryFn: ({ pageParam }) => api.log(search, pageParam),
-    initialPageParam: "",
-    getNextPageParam: (page) => page.next,
-    placeholderData: keepPreviousData,
-    staleTime: 0,
+  const list = useList({
+    key: keys.log(search),
+    page: (cursor) => get("/log", { query: { search, cursor } }),
   });
-  const rows = pages.data?.pages.flatMap((page) => page.items) ?? [];
-  const total = pages.data?.pages[0]?.total ?? 0;
   return (
-    <main className="standards">
-      <LogHead title="Log">
-        <Link className="btn btn-outline-primary" to="/log/new">
-          Write a row
-        </Link>
-      </LogHead>
-      <div className="tools">
-        <div>
-          <Form.Label htmlFor={`${id}-s`}>Search</Form.Label>
-          <Form.Control
-            id={`${id}-s`}
-            type="search"
-            value={search}
-            placeholder="customer, design, goods"
-            onChange={(e) => look.set("search", e.target.value)}
-          />
-        </div>
-        <ReadIn />
-        <span className="hint mb-2" role="status">
-          {pages.data && counted(total, "row")}
-        </span>
-      </div>
-      {pages.error && <p role="alert">The shop's server does not answer. It is asked again.</p>}
-      {pages.isPending && <Loading what="The log" />}
-      {pages.data && total === 0 && (
-        <p className="empty">
-          Nothing is logged yet. Sew an order <i>at the machine</i> and press what happens, or write
-          a row by hand: after a few jobs the shop's own figures correct its prices.
-        </p>
-      )}
-      {rows.length > 0 && (
-        <table className={style["lg-table"]}>
-          <thead>
-            <tr>
-              <th scope="col">Finished</th>
-              <th scope="col">Order</th>
-              <th scope="col">What</th>
-              <th scope="col">Sewn</th>
-              <th scope="col">What was different</th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((row) => (
-              <Row key={row.id} view={row} />
-            ))}
-          </tbody>
-        </table>
-      )}
-      {pages.hasNextPage && (
-        <button
-          type="button"
-          className="btn btn-outline-primary mt-2"
-          onClick={() => void pages.fetchNextPage()}
-        >
-          More
-        </button>
-      )}
-      {total > 0 && (
-        <p className="mt-2">
-          <ListFiles at="/api/v1/log-lists/log" query={{ search }} />{" "}
+    <ListPage
+      what="The log"
+      head={
+        <LogHead title="Log">
+          <Link className="btn btn-outline-primary" to="/log/new">
+            Write a row
+          </Link>
+        </LogHead>
+      }
+      look={look}
+      finds="customer, design, goods"
+      filters={<ReadIn />}
+      list={list}
+      told={counted(list.total ?? 0, "row")}
+      files={{ at: "/api/v1/log-lists/log", query: { search } }}
+      beside={
+        list.rows.length > 0 && (
           <span className="hint">
             or as a{" "}
             <a href="/api/v1/log-documents/log.json" download>
               document
             </a>
           </span>
+        )
+      }
+      empty={
+        <p className="empty">
+          {search ? (
+            "No row is so."
+          ) : (
+            <>
+              Nothing is logged yet. Sew an order <i>at the machine</i> and press what happens, or
+              write a row by hand: after a few jobs the shop's own figures correct its prices.
+            </>
+          )}
         </p>
-      )}
-    </main>
+      }
+    >
+      <ListTable
+        className={style["lg-table"]}
+        columns={COLUMNS}
+        rows={list.rows}
+        row={(row) => <Row key={row.id} view={row} />}
+      />
+    </ListPage>
   );
 }
 
@@ -150,17 +121,16 @@ function Row({ view }: { view: LogView }) {
 /** A log from elsewhere: a document, or a table as it is written here. */
 function ReadIn() {
   const id = useId();
-  const queries = useQueryClient();
+  const renew = useRenew("log");
   const tell = useTell();
   const read = useMutation({
-    mutationFn: (file: File) => api.readLog(file),
+    mutationFn: (file: File) => post("/log-documents", { file }),
     onSuccess: (found) => {
       tell(`${counted(found.added, "row")} added, ${found.there} were there.`);
-      for (const key of ["log", "learning", "pays"])
-        void queries.invalidateQueries({ queryKey: [key] });
+      void renew();
     },
   });
-  const problem = read.error instanceof ProblemError ? read.error.problem : null;
+  const problem = problemOf(read.error);
   return (
     <div>
       <Form.Label htmlFor={id}>Read a log in</Form.Label>
@@ -175,11 +145,7 @@ function ReadIn() {
           if (file) read.mutate(file, { onSettled: () => (input.value = "") });
         }}
       />
-      {problem && (
-        <p role="alert" className="invalid-feedback d-block">
-          {capital(problem.detail)} {problem.where && `(${problem.where})`} {problem.remedy}
-        </p>
-      )}
+      <Told of={problem} placed />
     </div>
   );
 }

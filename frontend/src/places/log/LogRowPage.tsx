@@ -3,10 +3,21 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
-import { api, ProblemError, type LogRow, type LogView } from "../../api/client";
+import {
+  del,
+  get,
+  keys,
+  post,
+  put,
+  useRenew,
+  useShopHouse,
+  type LogRow,
+  type LogView,
+} from "../../api";
 import { capital, counted, day, moment, number } from "../../parts/format";
 import { goOnAt } from "../../parts/goOnAt";
 import { Loading } from "../../parts/Loading";
+import { Told } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { useFaults } from "../machine";
@@ -30,45 +41,29 @@ export function LogRowPage() {
   return <KeptRow key={asked} id={Number(asked)} />;
 }
 
-function Told({ error }: { error: unknown }) {
-  if (!(error instanceof ProblemError)) return null;
-  const { detail, remedy, errors } = error.problem;
-  return (
-    <div role="alert" className="invalid-feedback d-block">
-      {capital(detail)} {remedy}
-      {errors.length > 1 && (
-        <ul>
-          {errors.map((each) => (
-            <li key={each.where}>
-              {each.where}: {each.detail}
-            </li>
-          ))}
-        </ul>
-      )}
-    </div>
-  );
-}
-
 /** A new row: its order and pass are chosen first, unless the way here says them. */
 function NewRow({ order, own, pass }: { order: number; own: boolean; pass: string }) {
   const navigate = useNavigate();
   const tell = useTell();
-  const queries = useQueryClient();
+  const renew = useRenew("log");
   const orders = useQuery({
-    queryKey: ["orders", "to log"],
+    queryKey: keys.orders("to log"),
     queryFn: () =>
-      api.orders({ search: "", sort: "promise", down: undefined, state: "all", cursor: "" }),
+      get("/orders", {
+        query: { search: "", sort: "promise", down: undefined, state: "all", cursor: "" },
+      }),
     enabled: order === 0 && !own,
   });
   const passes = useQuery({
-    queryKey: ["to-log", order],
-    queryFn: () => api.toLog(order),
+    queryKey: keys.toLog(order),
+    queryFn: () => get("/orders/{order_id}/to-log", { path: { order_id: order } }),
     enabled: order > 0,
     staleTime: 0,
   });
   const pressed = useQuery({
-    queryKey: ["pass-log", order, pass],
-    queryFn: () => api.passLog(order, pass),
+    queryKey: keys.passLog(order, pass),
+    queryFn: () =>
+      get("/orders/{order_id}/passes/{pass_id}/log", { path: { order_id: order, pass_id: pass } }),
     enabled: order > 0 && pass !== "",
     staleTime: 0,
   });
@@ -78,9 +73,14 @@ function NewRow({ order, own, pass }: { order: number; own: boolean; pass: strin
   const begun = own ? blankRow() : ofPass;
   const save = useMutation({
     mutationFn: (row: LogRow) =>
-      pass ? api.logPass(order, pass, row) : api.writeLog(order, { ...row, pass_id: chosen }),
+      pass
+        ? post("/orders/{order_id}/passes/{pass_id}/log", {
+            path: { order_id: order, pass_id: pass },
+            body: row,
+          })
+        : post("/log", { body: { order_id: order, row: { ...row, pass_id: chosen } } }),
     onSuccess: (view) => {
-      renew(queries);
+      void renew();
       tell("It is in the log, and what it took is off the shelf.");
       void navigate(`/log/${view.id}`);
       goOnAt("main h1");
@@ -108,7 +108,7 @@ function NewRow({ order, own, pass }: { order: number; own: boolean; pass: strin
           </ul>
         </section>
       )}
-      <Told error={error} />
+      <Told of={error} />
       {order > 0 && !begun && !error && (passes.isPending || pressed.isPending) && (
         <Loading what="The estimate" />
       )}
@@ -140,27 +140,23 @@ function NewRow({ order, own, pass }: { order: number; own: boolean; pass: strin
   );
 }
 
-function renew(queries: ReturnType<typeof useQueryClient>) {
-  for (const key of ["log", "learning", "pays", "stock", "today", "pass", "standards", "last-time"])
-    void queries.invalidateQueries({ queryKey: [key] });
-}
-
 function KeptRow({ id }: { id: number }) {
   const queries = useQueryClient();
+  const renew = useRenew("log");
   const navigate = useNavigate();
   const tell = useTell();
   const found = useQuery({
-    queryKey: ["log-row", id],
-    queryFn: () => api.logRow(id),
+    queryKey: keys.logRow(id),
+    queryFn: () => get("/log/{row_id}", { path: { row_id: id } }),
     staleTime: 0,
   });
   const keep = (view: LogView) => {
-    queries.setQueryData(["log-row", id], view);
-    renew(queries);
+    queries.setQueryData(keys.logRow(id), view);
+    void renew();
   };
   const save = useMutation({
     mutationFn: ({ row, revision }: { row: LogRow; revision: number }) =>
-      api.changeLog(id, row, revision),
+      put("/log/{row_id}", { path: { row_id: id }, seen: revision, body: row }),
     onSuccess: (view, sent) => {
       const before = found.data;
       keep(view);
@@ -171,18 +167,20 @@ function KeptRow({ id }: { id: number }) {
     },
   });
   const remove = useMutation({
-    mutationFn: () => api.removeLog(id),
+    mutationFn: () => del("/log/{row_id}", { path: { row_id: id } }),
     onSuccess: () => {
       const before = found.data;
-      renew(queries);
+      void renew();
       tell("The row is gone, and the shelf has back what it had booked.", {
         label: "Undo",
         does: () =>
           before &&
-          void api.writeLog(before.order_id, before.row).then((view) => {
-            renew(queries);
-            void navigate(`/log/${view.id}`);
-          }),
+          void post("/log", { body: { order_id: before.order_id, row: before.row } }).then(
+            (view) => {
+              void renew();
+              void navigate(`/log/${view.id}`);
+            },
+          ),
       });
       void navigate("/log");
       goOnAt("main h1");
@@ -194,7 +192,7 @@ function KeptRow({ id }: { id: number }) {
       <LogHead title={view ? `Log, ${view.row.order || view.row.goods}` : "Log"}>
         {view && view.order_id > 0 && <Link to={`/orders/${view.order_id}`}>The order</Link>}
       </LogHead>
-      {found.error && <Told error={found.error} />}
+      {found.error && <Told of={found.error} />}
       {found.isPending && <Loading what="The row" />}
       {view && (
         <>
@@ -260,8 +258,8 @@ function KeptRow({ id }: { id: number }) {
 
 function History({ id, revision }: { id: number; revision: number }) {
   const found = useQuery({
-    queryKey: ["log-history", id, revision],
-    queryFn: () => api.logHistory(id),
+    queryKey: keys.logHistory(id, revision),
+    queryFn: () => get("/log/{row_id}/history", { path: { row_id: id } }),
   });
   return (
     <section aria-label="What it was">
@@ -523,7 +521,7 @@ function RowForm(props: FormProps) {
           {wrong}
         </p>
       )}
-      <Told error={error} />
+      <Told of={error} />
       <p className="d-flex gap-2 mt-3">
         <button type="submit" className="btn btn-primary" disabled={busy}>
           {label}
@@ -542,7 +540,7 @@ interface WordsProps {
 
 /** What a row without an order is of: in the shop's own words and tables. */
 function OwnWords({ id, row, onChange }: WordsProps) {
-  const house = useQuery({ queryKey: ["house"], queryFn: api.house }).data;
+  const house = useShopHouse().data;
   const words: ["customer" | "design" | "method", string][] = [
     ["customer", "Customer"],
     ["design", "Design"],
@@ -596,7 +594,8 @@ interface PhotoProps {
 
 function PhotoField({ id, order, kept, onKept }: PhotoProps) {
   const send = useMutation({
-    mutationFn: (file: File) => api.keepPhoto(order, file),
+    mutationFn: (file: File) =>
+      post("/orders/{order_id}/photos", { path: { order_id: order }, file }),
     onSuccess: (found) => onKept(found["photo"] ?? ""),
   });
   return (
@@ -611,7 +610,7 @@ function PhotoField({ id, order, kept, onKept }: PhotoProps) {
           if (file) send.mutate(file);
         }}
       />
-      <Told error={send.error} />
+      <Told of={send.error} />
     </div>
   );
 }

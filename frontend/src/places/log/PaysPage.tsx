@@ -1,12 +1,10 @@
 // What pays: earnings an hour of hands as yards side by side, longest first, and why.
-import { useQuery } from "@tanstack/react-query";
-import { useId, useState } from "react";
-import Form from "react-bootstrap/Form";
+import { Choose } from "../../parts/fields";
+import { ListPage, useWhole } from "../../lists";
+import { useState } from "react";
 import { Link } from "react-router";
-import { api, type PaysRow, type PaysView } from "../../api/client";
+import { get, keys, type PaysRow, type PaysView } from "../../api";
 import { counted, listed, money, number, percent, signedMoney } from "../../parts/format";
-import { Loading } from "../../parts/Loading";
-import { ListFiles } from "../../parts/SortHead";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { LogHead } from "./LogHead";
 import style from "./Log.module.scss";
@@ -23,93 +21,93 @@ const SHOWN = 30;
 
 export function PaysPage() {
   usePageTitle("What pays");
-  const id = useId();
   const [by, setBy] = useState<PaysView["by"]>("order");
   const [all, setAll] = useState(false);
-  const found = useQuery({ queryKey: ["pays", by], queryFn: () => api.pays(by), staleTime: 0 });
-  const view = found.data;
-  const rows = all ? (view?.rows ?? []) : (view?.rows.slice(0, SHOWN) ?? []);
-  const most = Math.max(1, ...rows.map((row) => Math.abs(Number(row.an_hour_of_hands))));
+  const list = useWhole(
+    keys.pays(by),
+    () => get("/pays", { query: { by } }),
+    (found) => found.rows,
+  );
+  const { view } = list;
+  const rows = all ? list.rows : list.rows.slice(0, SHOWN);
   return (
-    <main className="standards">
-      <LogHead title="What pays" />
-      <div className="tools">
-        <div>
-          <Form.Label htmlFor={`${id}-by`}>By</Form.Label>
-          <Form.Select
-            id={`${id}-by`}
-            value={by}
-            onChange={(e) => setBy(e.target.value as PaysView["by"])}
-          >
-            {BY.map(([key, name]) => (
-              <option key={key} value={key}>
-                {name}
-              </option>
-            ))}
-          </Form.Select>
-        </div>
-        <span className="hint mb-2" role="status">
-          {view &&
-            `${counted(view.rows.length, "row")}${
-              view.unlogged > 0
-                ? `; ${counted(view.unlogged, "finished order")} not in the log stand as quoted`
-                : ""
-            }${view.others.length > 0 ? `; orders in ${listed(view.others)} left out` : ""}`}
-        </span>
-      </div>
-      {found.error && <p role="alert">The shop's server does not answer. It is asked again.</p>}
-      {found.isPending && <Loading what="What pays" />}
-      {view && view.rows.length === 0 && (
-        <p className="empty">No order is done or logged yet, so nothing has paid.</p>
-      )}
-      {view && view.changes.length > 0 && (
-        <section aria-label="What the price list should change">
-          <h2 className="small-caps-head">What the price list should change</h2>
-          <ul className={style["lg-loss"]}>
-            {view.changes.map((change) => (
-              <li key={change.goods + change.size}>{change.said}</li>
-            ))}
-          </ul>
-        </section>
-      )}
+    <ListPage
+      what="What pays"
+      head={<LogHead title="What pays" />}
+      filters={<Choose label="By" value={by} options={BY} onChange={setBy} />}
+      list={list}
+      told={view && toldOf(view)}
+      before={view && <Changes view={view} />}
+      files={{ at: "/api/v1/pays-lists/what-pays", query: { by } }}
+      empty={<p className="empty">No order is done or logged yet, so nothing has paid.</p>}
+    >
       {view && rows.length > 0 && (
         <>
-          <section aria-label="An hour of hands">
-            <h2 className="small-caps-head">Left for an hour of hands, goods and materials paid</h2>
-            <ol className={style["lg-yards"]}>
-              {rows.map((row) => (
-                <li key={row.name}>
-                  <Name row={row} />
-                  <svg aria-hidden="true" preserveAspectRatio="none">
-                    <rect
-                      y="3"
-                      width={`${(100 * Math.abs(Number(row.an_hour_of_hands))) / most}%`}
-                      height="16"
-                      fill={Number(row.left) < 0 ? "var(--stop)" : "var(--labour)"}
-                      opacity={row.logged > 0 ? 1 : 0.45}
-                    />
-                  </svg>
-                  <b>
-                    {row.an_hour_of_hands ? money(row.an_hour_of_hands, view.currency) : "no hours"}
-                  </b>
-                </li>
-              ))}
-            </ol>
-          </section>
+          <Yards rows={rows} currency={view.currency} />
           <div className={style["lg-scroll"]} role="region" aria-label="Figures" tabIndex={0}>
             <Figures view={view} rows={rows} />
           </div>
-          {view.rows.length > SHOWN && (
+          {list.rows.length > SHOWN && (
             <button type="button" className="btn btn-plain" onClick={() => setAll(!all)}>
-              {all ? "Fewer" : `All ${view.rows.length}`}
+              {all ? "Fewer" : `All ${list.rows.length}`}
             </button>
           )}
-          <p>
-            <ListFiles at="/api/v1/pays-lists/what-pays" query={{ by }} />
-          </p>
         </>
       )}
-    </main>
+    </ListPage>
+  );
+}
+
+function toldOf({ rows, unlogged, others }: PaysView) {
+  const finished = counted(unlogged, "finished order");
+  return [
+    counted(rows.length, "row"),
+    unlogged > 0 ? `${finished} not in the log stand as quoted` : "",
+    others.length > 0 ? `orders in ${listed(others)} left out` : "",
+  ]
+    .filter(Boolean)
+    .join("; ");
+}
+
+function Changes({ view }: { view: PaysView }) {
+  if (view.changes.length === 0) return null;
+  return (
+    <section aria-label="What the price list should change">
+      <h2 className="small-caps-head">What the price list should change</h2>
+      <ul className={style["lg-loss"]}>
+        {view.changes.map((change) => (
+          <li key={change.goods + change.size}>{change.said}</li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** Earnings an hour of hands, as yards side by side. */
+function Yards({ rows, currency }: { rows: PaysRow[]; currency: string }) {
+  const earned = (row: PaysRow) => Math.abs(Number(row.an_hour_of_hands));
+  const most = Math.max(1, ...rows.map(earned));
+  return (
+    <section aria-label="An hour of hands">
+      <h2 className="small-caps-head">Left for an hour of hands, goods and materials paid</h2>
+      <ol className={style["lg-yards"]}>
+        {rows.map((row) => (
+          <li key={row.name}>
+            <Name row={row} />
+            <svg aria-hidden="true" preserveAspectRatio="none">
+              <rect
+                y="3"
+                width={`${(100 * earned(row)) / most}%`}
+                height="16"
+                fill={Number(row.left) < 0 ? "var(--stop)" : "var(--labour)"}
+                opacity={row.logged > 0 ? 1 : 0.45}
+              />
+            </svg>
+            <b>{row.an_hour_of_hands ? money(row.an_hour_of_hands, currency) : "no hours"}</b>
+          </li>
+        ))}
+      </ol>
+    </section>
   );
 }
 

@@ -1,5 +1,5 @@
 // What is typed of a row: minutes for seconds, metres, counts; "" where nobody measured.
-import type { LogRow } from "../../api/client";
+import { type LogRow } from "../../api";
 
 type Measured = LogRow["actual"];
 export type MeasuredName = keyof Measured;

@@ -2,9 +2,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
 import { Link, useParams } from "react-router";
-import { api, ProblemError, type PassView, type RunEvent } from "../../api/client";
+import { get, keys, problemOf, useRenew, type PassView, type RunEvent } from "../../api";
 import { capital, clock, counted, day, number } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
+import { Told } from "../../parts/Told";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { MachinePanel } from "./MachinePanel";
 import { MoreDialog } from "./MoreDialog";
@@ -29,18 +30,18 @@ export function MachinePage() {
   const order = Number(useParams()["id"]);
   const pass = useParams()["pass"] ?? "";
   const found = useQuery({
-    queryKey: ["pass", order, pass],
-    queryFn: () => api.pass(order, pass),
+    queryKey: keys.pass(order, pass),
+    queryFn: () =>
+      get("/orders/{order_id}/passes/{pass_id}", { path: { order_id: order, pass_id: pass } }),
     staleTime: 0,
   });
-  if (found.error instanceof ProblemError && !found.data)
+  if (problemOf(found.error) && !found.data)
     return (
       <main className="standards">
         <h1 tabIndex={-1}>At the machine</h1>
-        <p role="alert">
-          {capital(found.error.problem.detail)} {found.error.problem.remedy}{" "}
+        <Told of={found.error} page>
           <Link to={`/orders/${order}`}>The order</Link>
-        </p>
+        </Told>
       </main>
     );
   if (!found.data)
@@ -56,14 +57,14 @@ export function MachinePage() {
 function usePass(kept: PassView) {
   const { order_id: order, pass_id: pass } = kept;
   const queries = useQueryClient();
+  const renew = useRenew("pieces");
   const queue = useMemo(
     () =>
       queueOf(order, pass, (view) => {
-        queries.setQueryData(["pass", order, pass], view);
-        for (const key of ["order", "orders", "today"])
-          void queries.invalidateQueries({ queryKey: [key] });
+        queries.setQueryData(keys.pass(order, pass), view);
+        void renew();
       }),
-    [order, pass, queries],
+    [order, pass, queries, renew],
   );
   const told = useSyncExternalStore(queue.listen, queue.now);
   useEffect(() => {

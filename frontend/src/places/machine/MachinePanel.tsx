@@ -1,13 +1,8 @@
 // The machine itself: how it stands, what of it is wrong for this pass, and its buttons.
 import { useMutation } from "@tanstack/react-query";
-import {
-  api,
-  ProblemError,
-  type MachineNow,
-  type PassPiece,
-  type PassView,
-} from "../../api/client";
-import { capital, number } from "../../parts/format";
+import { post, problemOf, type MachineNow, type PassPiece, type PassView } from "../../api";
+import { Told } from "../../parts/Told";
+import { number } from "../../parts/format";
 import type { Heard, useMachine } from "./useMachine";
 import style from "./Machine.module.scss";
 
@@ -30,11 +25,13 @@ export function MachinePanel({ view, machine, piece }: Props) {
     mutationFn: (does: () => Promise<MachineNow>) => does(),
     onSuccess: machine.keep,
   });
-  const problem = act.error instanceof ProblemError ? act.error.problem : null;
+  const problem = problemOf(act.error);
   const state = now?.state ?? null;
   const mine = state?.sha256 === view.sha256 && (now?.wrong.length ?? 0) === 0;
   const press = (what: "go" | "stop" | "bobbin" | "clear") => () =>
-    api.pressMachine(order, pass, what);
+    post("/orders/{order_id}/passes/{pass_id}/machine/press/{what}", {
+      path: { order_id: order, pass_id: pass, what },
+    });
   const button = (label: string, does: () => Promise<MachineNow>, main = false) => (
     <button
       type="button"
@@ -59,19 +56,28 @@ export function MachinePanel({ view, machine, piece }: Props) {
         </p>
       ))}
       {view.followed && <p className="hint">{view.followed}</p>}
-      {problem && (
-        <p role="alert" className="invalid-feedback d-block">
-          {capital(problem.detail)} {problem.remedy}
-        </p>
-      )}
+      <Told of={problem} />
       {state && !view.followed && (
         <p className={style["mc-buttons"]}>
           {(state.state === "idle" || state.state === "ended") && (
             <>
-              {!mine && button("Send it the design", () => api.sendDesign(order, pass))}
+              {!mine &&
+                button("Send it the design", () =>
+                  post("/orders/{order_id}/passes/{pass_id}/machine/design", {
+                    path: { order_id: order, pass_id: pass },
+                  }),
+                )}
               {mine &&
                 piece &&
-                button("Start this piece", () => api.startPiece(order, pass, piece.id, 1), true)}
+                button(
+                  "Start this piece",
+                  () =>
+                    post("/orders/{order_id}/passes/{pass_id}/machine/start", {
+                      path: { order_id: order, pass_id: pass },
+                      body: { piece: piece.id, attempt: 1 },
+                    }),
+                  true,
+                )}
               {mine && button("New bobbin in it", press("bobbin"))}
             </>
           )}

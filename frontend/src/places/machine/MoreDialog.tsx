@@ -2,9 +2,10 @@
 import { useMutation } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { api, ProblemError, type PassView, type RunEvent } from "../../api/client";
-import { capital, number } from "../../parts/format";
+import { post, problemOf, type PassView, type RunEvent } from "../../api";
+import { number } from "../../parts/format";
 import { Dialog } from "../../parts/Dialog";
+import { Told } from "../../parts/Told";
 import style from "./Machine.module.scss";
 
 interface Props {
@@ -26,10 +27,11 @@ export function MoreDialog(props: Props) {
   const [why, setWhy] = useState("");
   const [note, setNote] = useState("");
   const photo = useMutation({
-    mutationFn: (file: File) => api.keepPhoto(view.order_id, file),
+    mutationFn: (file: File) =>
+      post("/orders/{order_id}/photos", { path: { order_id: view.order_id }, file }),
     onSuccess: (kept) => press("photo", { photo: kept["photo"] ?? "" }),
   });
-  const problem = photo.error instanceof ProblemError ? photo.error.problem : null;
+  const problem = problemOf(photo.error);
   return (
     <Dialog title="More" size="lg" onClose={onClose}>
       <div className={style["mc-more"]}>
@@ -129,11 +131,7 @@ export function MoreDialog(props: Props) {
               if (file) photo.mutate(file);
             }}
           />
-          {problem && (
-            <p role="alert" className="invalid-feedback d-block">
-              {capital(problem.detail)} {problem.remedy}
-            </p>
-          )}
+          <Told of={problem} />
           {view.photos.map((sha256) => (
             <img
               key={sha256}
@@ -186,11 +184,14 @@ interface ConeProps {
 /** A thread's cone before the pass and after it: read from the scale, or typed. */
 function Cone({ row, scale, press }: ConeProps) {
   const weigh = useMutation({
-    mutationFn: async (after: boolean) => ({ after, shown: await api.weighCone(row.needle) }),
+    mutationFn: async (after: boolean) => ({
+      after,
+      shown: await post("/scale/weigh", { body: { needle: row.needle } }),
+    }),
     onSuccess: ({ after, shown }) =>
       press("weighed", { label: row.label, grams: shown.grams, after }),
   });
-  const problem = weigh.error instanceof ProblemError ? weigh.error.problem : null;
+  const problem = problemOf(weigh.error);
   const side = (after: boolean) => {
     const grams = after ? row.after_g : row.before_g;
     const name = `${row.label}, ${after ? "after" : "before"}`;
@@ -230,11 +231,7 @@ function Cone({ row, scale, press }: ConeProps) {
       </span>
       {side(false)}
       {side(true)}
-      {problem && (
-        <span role="alert" className="invalid-feedback d-block">
-          {capital(problem.detail)} {problem.remedy}
-        </span>
-      )}
+      <Told of={problem} />
     </div>
   );
 }

@@ -1,17 +1,17 @@
 // An order's passes, to choose the one that is sewn; where there is one only it opens by itself.
 import { useQuery } from "@tanstack/react-query";
 import { Link, Navigate, useParams } from "react-router";
-import { api, ProblemError } from "../../api/client";
-import { capital } from "../../parts/format";
+import { get, keys } from "../../api";
 import { Loading } from "../../parts/Loading";
+import { Told } from "../../parts/Told";
 import { usePageTitle } from "../../parts/usePageTitle";
 
 export function PassesPage() {
   const order = Number(useParams()["id"]);
   usePageTitle("At the machine");
   const found = useQuery({
-    queryKey: ["passes", order],
-    queryFn: () => api.passes(order),
+    queryKey: keys.passes(order),
+    queryFn: () => get("/orders/{order_id}/passes", { path: { order_id: order } }),
     staleTime: 0,
   });
   const at = (pass: string) => `/orders/${order}/run/${encodeURIComponent(pass)}`;
@@ -20,11 +20,7 @@ export function PassesPage() {
   return (
     <main className="standards">
       <h1 tabIndex={-1}>At the machine: which pass?</h1>
-      {found.error instanceof ProblemError && (
-        <p role="alert">
-          {capital(found.error.problem.detail)} {found.error.problem.remedy}
-        </p>
-      )}
+      <Told of={found.error} page />
       {found.isPending && <Loading what="The passes" />}
       <ul className="list-unstyled">
         {found.data?.map((row) => (

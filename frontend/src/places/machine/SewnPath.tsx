@@ -1,7 +1,7 @@
 // The design as far as it is sewn: the path draws itself along, what is to come stands faint.
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef } from "react";
-import { api, type DesignPath } from "../../api/client";
+import { get, keys, type DesignPath } from "../../api";
 import { UNITS } from "../../parts/stitches";
 import { useWidth } from "../../parts/useWidth";
 import style from "./Machine.module.scss";
@@ -37,8 +37,8 @@ export function SewnPath({ sha256, threads, share, label, high }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
   const found = useQuery({
-    queryKey: ["path", sha256],
-    queryFn: () => api.designPath(sha256 ?? ""),
+    queryKey: keys.path(sha256),
+    queryFn: () => get("/designs/{sha256}/path", { path: { sha256: sha256 ?? "" } }),
     enabled: !!sha256,
     staleTime: Infinity,
   });

@@ -3,9 +3,9 @@
 import { useMutation } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { api, ProblemError, type PassPiece, type PassView } from "../../api/client";
-import { capital } from "../../parts/format";
+import { post, problemOf, type PassPiece, type PassView } from "../../api";
 import { Dialog } from "../../parts/Dialog";
+import { Told } from "../../parts/Told";
 import { useFaults } from "./faults";
 import style from "./Machine.module.scss";
 
@@ -84,10 +84,11 @@ export function SpoiledDialog({ order, mended, pieces, onClose, onDone }: Spoile
   const [reason, setReason] = useState("");
   const [photo, setPhoto] = useState("");
   const send = useMutation({
-    mutationFn: (file: File) => api.keepPhoto(order, file),
+    mutationFn: (file: File) =>
+      post("/orders/{order_id}/photos", { path: { order_id: order }, file }),
     onSuccess: (kept) => setPhoto(kept["photo"] ?? ""),
   });
-  const problem = send.error instanceof ProblemError ? send.error.problem : null;
+  const problem = problemOf(send.error);
   return (
     <Dialog title={mended ? "Mended" : "Spoiled"} onClose={onClose}>
       <form
@@ -133,11 +134,7 @@ export function SpoiledDialog({ order, mended, pieces, onClose, onDone }: Spoile
           }}
         />
         {photo && <p className="hint">The photo is kept, without what the camera noted in it.</p>}
-        {problem && (
-          <p role="alert" className="invalid-feedback d-block">
-            {capital(problem.detail)} {problem.remedy}
-          </p>
-        )}
+        <Told of={problem} />
         <button type="submit" className="btn btn-primary mt-3" disabled={send.isPending}>
           {mended ? "It is mended" : "It is spoiled"}
         </button>

@@ -1,9 +1,13 @@
 // Faults in the server's words, for reasons of spoiled and mended pieces.
 import { useQuery } from "@tanstack/react-query";
-import { api } from "../../api/client";
+import { get, keys } from "../../api";
 
 export function useFaults() {
-  const found = useQuery({ queryKey: ["faults"], queryFn: api.faults, staleTime: Infinity });
+  const found = useQuery({
+    queryKey: keys.faults(),
+    queryFn: () => get("/faults"),
+    staleTime: Infinity,
+  });
   const faults = found.data ?? [];
   return {
     faults,

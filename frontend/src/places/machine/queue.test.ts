@@ -1,5 +1,6 @@
+// @vitest-environment jsdom
 import { describe, expect, it } from "vitest";
-import { ProblemError, type PassView, type RunEvent } from "../../api/client";
+import { ProblemError, type PassView, type RunEvent } from "../../api";
 import { EventQueue, eventId, withWaiting } from "./queue";
 import { eventOf } from "./useMachine";
 

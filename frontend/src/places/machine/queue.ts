@@ -1,5 +1,6 @@
 // What happens at the machine, kept in this browser until the server has it: in order, once each.
-import { api, isOffline, ProblemError, type PassView, type RunEvent } from "../../api/client";
+import { isOffline, post, problemOf, type PassView, type RunEvent } from "../../api";
+import { wordsOf } from "../../parts/Told";
 
 const AGAIN_MS = 2000;
 const MOST_AT_ONCE = 200;
@@ -97,8 +98,8 @@ export class EventQueue {
       this.onView(await this.send(batch));
       this.sent(batch);
     } catch (error) {
-      if (error instanceof ProblemError && !isOffline(error) && error.problem.status < 500)
-        await this.oneByOne(batch);
+      const problem = problemOf(error);
+      if (problem && !isOffline(error) && problem.status < 500) await this.oneByOne(batch);
     }
     this.sending = false;
     if (this.told.waiting.length > 0)
@@ -116,8 +117,9 @@ export class EventQueue {
         this.onView(await this.send([event]));
         this.sent([event]);
       } catch (error) {
-        if (!(error instanceof ProblemError) || isOffline(error)) return;
-        const why = `${error.problem.detail} ${error.problem.remedy}`;
+        const problem = problemOf(error);
+        if (!problem || isOffline(error)) return;
+        const why = wordsOf(problem);
         this.sent([event]);
         this.change({ ...this.told, refused: [...this.told.refused, { event, why }] });
       }
@@ -145,7 +147,15 @@ function kept(keeping: Keeping): RunEvent[] {
 }
 
 export const queueOf = (order: number, pass: string, onView: (view: PassView) => void) =>
-  new EventQueue(keepingOf(order, pass), (events) => api.writeEvents(order, pass, events), onView);
+  new EventQueue(
+    keepingOf(order, pass),
+    (events) =>
+      post("/orders/{order_id}/passes/{pass_id}/events", {
+        path: { order_id: order, pass_id: pass },
+        body: { events },
+      }),
+    onView,
+  );
 
 let counted = 0;
 

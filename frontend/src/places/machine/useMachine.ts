@@ -1,7 +1,7 @@
 // The machine, followed: how it stands, and what it reports written down by itself, once each.
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { api, type MachineNow, type PassView, type RunEvent } from "../../api/client";
+import { get, keys, type MachineNow, type PassView, type RunEvent } from "../../api";
 
 /** What a machine reports; see docs/formats.md. */
 export interface MachineEvent {
@@ -65,7 +65,10 @@ export function useMachine(pass: PassView, write: (events: RunEvent[]) => void) 
   const [heard, setHeard] = useState<Heard | null>(null);
   const found = useQuery({
     queryKey: key,
-    queryFn: () => api.machine(order, pass_id),
+    queryFn: () =>
+      get("/orders/{order_id}/passes/{pass_id}/machine", {
+        path: { order_id: order, pass_id: pass_id },
+      }),
     enabled: pass.machine_address,
     refetchInterval: LOOK_MS,
     staleTime: 0,
@@ -88,7 +91,7 @@ export function useMachine(pass: PassView, write: (events: RunEvent[]) => void) 
       // what it tells again after a reload is kept already
       if (event && !writing.current.heard.includes(event.id)) writing.current.write([event]);
       if (kind !== "stitch" && kind !== "trim")
-        void queries.invalidateQueries({ queryKey: ["machine", order, pass_id] });
+        void queries.invalidateQueries({ queryKey: keys.machine(order, pass_id) });
     };
     return () => follow.close();
   }, [there, order, pass_id, queries]);

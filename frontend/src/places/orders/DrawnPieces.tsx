@@ -1,7 +1,7 @@
 // What an order makes, drawn: each line's piece with its designs in their places.
 import { useQuery } from "@tanstack/react-query";
 import { useCallback } from "react";
-import { api } from "../../api/client";
+import { get, keys } from "../../api";
 import { PlacedPiece } from "../../parts/PlacedPiece";
 import style from "./Orders.module.scss";
 
@@ -13,10 +13,16 @@ interface Props {
 }
 
 export function DrawnPieces({ id, only, size = 150 }: Props) {
-  const view = useQuery({ queryKey: ["preview", id], queryFn: () => api.preview(id) });
+  const view = useQuery({
+    queryKey: keys.preview(id),
+    queryFn: () => get("/quotes/{quote_id}/preview", { path: { quote_id: id } }),
+  });
   const place = only?.place;
   const pathOf = useCallback(
-    (n: number, k: number) => api.previewPath(id, n, place ?? k),
+    (n: number, k: number) =>
+      get("/quotes/{quote_id}/preview/lines/{line}/places/{place}/path", {
+        path: { quote_id: id, line: n, place: place ?? k },
+      }),
     [id, place],
   );
   const lines = (view.data?.lines ?? [])

@@ -1,7 +1,7 @@
 // What an order comes to, what was paid of it and what is due; a payment noted with its day.
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import type { OrderView } from "../../api/client";
+import { type OrderView } from "../../api";
 import { day, money } from "../../parts/format";
 import style from "./Orders.module.scss";
 

@@ -2,11 +2,11 @@
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import { Link } from "react-router";
-import type { OrderView } from "../../api/client";
+import { type OrderView } from "../../api";
 import { counted, day, listed } from "../../parts/format";
 import { lengthText, longText } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
-import { itemAt } from "../shelf/words";
+import { itemAt } from "../shelf";
 import style from "./Orders.module.scss";
 
 type Need = NonNullable<OrderView["needs"]>["needs"][number];

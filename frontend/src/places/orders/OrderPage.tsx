@@ -3,10 +3,11 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { Link, useParams } from "react-router";
-import { api, ProblemError, type OrderDocument, type OrderView } from "../../api/client";
-import { capital, day, listed, money } from "../../parts/format";
+import { get, keys, problemOf, put, useRenew, type OrderDocument, type OrderView } from "../../api";
+import { day, listed, money } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
 import { RunLanes } from "../../parts/RunLanes";
+import { Told } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { DrawnPieces } from "./DrawnPieces";
@@ -31,17 +32,17 @@ const documentOf = ({ state, waits, promised_on, ready, payments }: OrderView): 
 export function OrderPage() {
   const id = Number(useParams()["id"]);
   const found = useQuery({
-    queryKey: ["order", id],
-    queryFn: () => api.order(id),
+    queryKey: keys.order(id),
+    queryFn: () => get("/orders/{order_id}", { path: { order_id: id } }),
     staleTime: 0,
   });
-  if (found.error instanceof ProblemError)
+  if (problemOf(found.error))
     return (
       <main className="standards">
         <h1>Order</h1>
-        <p role="alert">
-          {found.error.problem.detail} <Link to="/orders">All orders</Link>
-        </p>
+        <Told of={found.error} page>
+          <Link to="/orders">All orders</Link>
+        </Told>
       </main>
     );
   if (!found.data)
@@ -58,23 +59,24 @@ type Change = (now: OrderView) => Partial<OrderDocument>;
 function useMoving(order: OrderView) {
   const queries = useQueryClient();
   const tell = useTell();
-  const renew = () => {
-    for (const key of ["orders", "plan", "today"])
-      void queries.invalidateQueries({ queryKey: [key] });
-  };
+  const renew = useRenew("order");
   const save = useMutation({
     scope: { id: `order.${order.id}` }, // one after the other, each upon what the last one left
     mutationFn: (change: Change) => {
-      const now = queries.getQueryData<OrderView>(["order", order.id]) ?? order;
-      return api.saveOrder(order.id, { ...documentOf(now), ...change(now) }, now.revision);
+      const now = queries.getQueryData<OrderView>(keys.order(order.id)) ?? order;
+      return put("/orders/{order_id}", {
+        path: { order_id: order.id },
+        seen: now.revision,
+        body: { ...documentOf(now), ...change(now) },
+      });
     },
     onSuccess: (view) => {
-      queries.setQueryData(["order", order.id], view);
-      renew();
+      queries.setQueryData(keys.order(order.id), view);
+      void renew();
     },
     onError: (error) => {
-      const stale = error instanceof ProblemError && error.problem.status === 412;
-      if (stale) void queries.invalidateQueries({ queryKey: ["order", order.id] });
+      const stale = problemOf(error)?.status === 412;
+      if (stale) void queries.invalidateQueries({ queryKey: keys.order(order.id) });
     },
   });
   /** A change that can be taken back. */
@@ -85,9 +87,13 @@ function useMoving(order: OrderView) {
         tell(said, {
           label: "Undo",
           does: () =>
-            void api.saveOrder(view.id, before, view.revision).then((back) => {
-              queries.setQueryData(["order", order.id], back);
-              renew();
+            void put("/orders/{order_id}", {
+              path: { order_id: view.id },
+              seen: view.revision,
+              body: before,
+            }).then((back) => {
+              queries.setQueryData(keys.order(order.id), back);
+              void renew();
             }),
         }),
     });
@@ -124,11 +130,7 @@ function Order({ order }: { order: OrderView }) {
         onMove={move}
         onDay={(promised_on) => save.mutate(() => ({ promised_on }))}
       />
-      {problem && (
-        <p className="invalid-feedback d-block" role="alert">
-          {capital(problem.detail)} {problem.remedy}
-        </p>
-      )}
+      <Told of={problem} />
       <ByPlan order={order} />
       {held.length > 0 && (
         <section aria-label="It waits for" className={style["od-held"]}>
@@ -178,7 +180,12 @@ function Order({ order }: { order: OrderView }) {
 /** When it ends by the plan, and whether what was promised still holds. */
 function ByPlan({ order }: { order: OrderView }) {
   const open = ["accepted", "waiting", "ready", "in-work"].includes(order.state);
-  const plan = useQuery({ queryKey: ["plan"], queryFn: api.plan, staleTime: 0, enabled: open });
+  const plan = useQuery({
+    queryKey: keys.plan(),
+    queryFn: () => get("/plan"),
+    staleTime: 0,
+    enabled: open,
+  });
   const row = plan.data?.orders.find((each) => each.id === order.id);
   const over = plan.data?.over.includes(order.number);
   if (!open || (!row && !over)) return null;

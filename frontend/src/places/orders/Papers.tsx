@@ -1,6 +1,6 @@
 // The papers of the workshop, of an order or, as a look ahead, of a draft.
 import { Link } from "react-router";
-import type { OrderView } from "../../api/client";
+import { type OrderView } from "../../api";
 import { PaperLink, PaperLinks } from "../../parts/PaperLink";
 import style from "./Orders.module.scss";
 

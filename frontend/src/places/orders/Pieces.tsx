@@ -2,8 +2,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { api, type OrderView, type PieceRow } from "../../api/client";
-import { capital, counted } from "../../parts/format";
+import { keys, post, useRenew, type OrderView, type PieceRow, type PiecesChange } from "../../api";
+import { Told } from "../../parts/Told";
+import { counted } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
 import { useFaults } from "../machine";
 import { useProblem } from "./useProblem";
@@ -15,6 +16,7 @@ const SHOWN = 12;
 export function Pieces({ order }: { order: OrderView }) {
   const id = useId();
   const queries = useQueryClient();
+  const renew = useRenew("order");
   const tell = useTell();
   const { faults, word } = useFaults();
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
@@ -24,14 +26,14 @@ export function Pieces({ order }: { order: OrderView }) {
   const pieces = order.piece_list;
   const shown = all ? pieces : pieces.slice(0, SHOWN);
   const keep = (view: OrderView) => {
-    queries.setQueryData(["order", order.id], view);
-    for (const key of ["orders", "stock", "to-buy"])
-      void queries.invalidateQueries({ queryKey: [key] });
+    queries.setQueryData(keys.order(order.id), view);
+    void renew();
   };
   const move = useMutation({
-    mutationFn: (body: Parameters<typeof api.changePieces>[1]) => api.changePieces(order.id, body),
+    mutationFn: (body: PiecesChange) =>
+      post("/orders/{order_id}/pieces", { path: { order_id: order.id }, body }),
     onSuccess: keep,
-    onError: () => void queries.invalidateQueries({ queryKey: ["order", order.id] }),
+    onError: () => void queries.invalidateQueries({ queryKey: keys.order(order.id) }),
   });
   const problem = useProblem(move.error, order.revision);
   const press = () => {
@@ -158,11 +160,7 @@ export function Pieces({ order }: { order: OrderView }) {
           Move them
         </button>
       </form>
-      {problem && (
-        <p className="invalid-feedback d-block" role="alert">
-          {capital(problem.detail)} {problem.remedy}
-        </p>
-      )}
+      <Told of={problem} />
     </section>
   );
 }

@@ -1,27 +1,26 @@
 // The plan as a calendar: to take along, or to subscribe to by a link that can be withdrawn.
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api } from "../../api/client";
+import { del, get, keys, post, useRenew } from "../../api";
 import { day } from "../../parts/format";
 import { goOnAt } from "../../parts/goOnAt";
 import { useTell } from "../../parts/toasts";
 import style from "./Plan.module.scss";
 
 export function PlanFiles() {
-  const queries = useQueryClient();
   const tell = useTell();
-  const link = useQuery({ queryKey: ["plan-link"], queryFn: api.planLink });
+  const link = useQuery({ queryKey: keys.planLink(), queryFn: () => get("/plan/link") });
   const [url, setUrl] = useState("");
-  const renew = () => queries.invalidateQueries({ queryKey: ["plan-link"] });
+  const renew = useRenew("planLink");
   const make = useMutation({
-    mutationFn: api.makePlanLink,
+    mutationFn: () => post("/plan/link"),
     onSuccess: (made) => {
       setUrl(made.url);
       void renew();
     },
   });
   const withdraw = useMutation({
-    mutationFn: api.withdrawPlanLink,
+    mutationFn: () => del("/plan/link"),
     onSuccess: () => {
       setUrl("");
       tell("The link opens nothing any more.");

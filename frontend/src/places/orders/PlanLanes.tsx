@@ -1,5 +1,5 @@
 // The plan machine by machine, and what hands do: orders as strips of their cloth.
-import type { PlanDocument } from "../../api/client";
+import { type PlanDocument } from "../../api";
 import { day } from "../../parts/format";
 import { DayHeads } from "./DayHeads";
 import { daysOf, laneStrips } from "./plan.geometry";

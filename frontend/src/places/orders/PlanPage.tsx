@@ -2,11 +2,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, type PlanDocument, type PlanOrder, type PlanPin } from "../../api/client";
+import { get, keys, put, type PlanDocument, type PlanOrder, type PlanPin } from "../../api";
 import { counted, day, listed } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
 import { useTell } from "../../parts/toasts";
-import { useLook } from "../../parts/useLook";
+import { useLook } from "../../lists";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { DayHeads } from "./DayHeads";
 import { PlanFiles } from "./PlanFiles";
@@ -22,13 +22,14 @@ export function PlanPage() {
   const look = useLook("plan", "");
   const queries = useQueryClient();
   const tell = useTell();
-  const found = useQuery({ queryKey: ["plan"], queryFn: api.plan, staleTime: 0 });
+  const found = useQuery({ queryKey: keys.plan(), queryFn: () => get("/plan"), staleTime: 0 });
   const plan = found.data;
   const pin = useMutation({
-    mutationFn: ({ order, to }: { order: PlanOrder; to: PlanPin }) => api.pinOrder(order.id, to),
+    mutationFn: ({ order, to }: { order: PlanOrder; to: PlanPin }) =>
+      put("/orders/{order_id}/pin", { path: { order_id: order.id }, body: to }),
     onSuccess: (now, { order, to }) => {
-      queries.setQueryData(["plan"], now);
-      void queries.invalidateQueries({ queryKey: ["today"] });
+      queries.setQueryData(keys.plan(), now);
+      void queries.invalidateQueries({ queryKey: keys.today() });
       const row = now.orders.find((each) => each.id === order.id);
       const kept = row?.unpinned ? `: ${row.unpinned}` : "";
       const was = order.pin;
@@ -39,8 +40,8 @@ export function PlanPage() {
     },
   });
   const seen = useMutation({
-    mutationFn: api.planSeen,
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ["plan"] }),
+    mutationFn: () => put("/plan/seen"),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: keys.plan() }),
   });
   const lanes = look.value("by") === "machine";
   return (
@@ -59,7 +60,7 @@ export function PlanPage() {
       )}
       {plan && plan.orders.length > 0 && (
         <>
-          <Told plan={plan} />
+          <Changes plan={plan} />
           <Moved plan={plan} busy={seen.isPending} onSeen={() => seen.mutate()} />
           <div className="btn-group mb-2" role="group" aria-label="Shown by">
             {(["", "machine"] as const).map((by) => (
@@ -108,7 +109,7 @@ function saidOf(to: PlanPin, plan: PlanDocument): string {
   return said.length > 0 ? said.join(", ") : "lies where it lies best";
 }
 
-function Told({ plan }: { plan: PlanDocument }) {
+function Changes({ plan }: { plan: PlanDocument }) {
   const late = plan.orders.filter((order) => order.late_days > 0);
   return (
     <p role="status" className="mb-2">

@@ -1,6 +1,6 @@
 // What the seller holds to of an order: first of all, on a day, before another, on a machine.
 import { useId } from "react";
-import type { PlanDocument, PlanOrder, PlanPin } from "../../api/client";
+import { type PlanDocument, type PlanOrder, type PlanPin } from "../../api";
 import style from "./Plan.module.scss";
 
 interface Props {

@@ -2,8 +2,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { api, type OrderView } from "../../api/client";
-import { capital, day, money, signedMoney } from "../../parts/format";
+import { del, get, keys, post, put, type OrderView } from "../../api";
+import { Told } from "../../parts/Told";
+import { day, money, signedMoney } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
 import { useProblem } from "./useProblem";
 import style from "./Orders.module.scss";
@@ -15,8 +16,8 @@ export function ProofPart({ order }: { order: OrderView }) {
   const [by, setBy] = useState("");
   const { proof } = order;
   const keep = (view: OrderView) => {
-    queries.setQueryData(["order", order.id], view);
-    void queries.invalidateQueries({ queryKey: ["orders"] });
+    queries.setQueryData(keys.order(order.id), view);
+    void queries.invalidateQueries({ queryKey: keys.orders() });
   };
   const act = useMutation({
     mutationFn: (does: () => Promise<OrderView>) => does(),
@@ -38,13 +39,20 @@ export function ProofPart({ order }: { order: OrderView }) {
             className={style["od-note"]}
             onSubmit={(event) => {
               event.preventDefault();
-              act.mutate(() => api.tickProof(order.id, by), {
-                onSuccess: () =>
-                  tell("The proof is approved.", {
-                    label: "Undo",
-                    does: () => act.mutate(() => api.untickProof(order.id)),
-                  }),
-              });
+              act.mutate(
+                () =>
+                  put("/orders/{order_id}/proof", { path: { order_id: order.id }, body: { by } }),
+                {
+                  onSuccess: () =>
+                    tell("The proof is approved.", {
+                      label: "Undo",
+                      does: () =>
+                        act.mutate(() =>
+                          del("/orders/{order_id}/proof", { path: { order_id: order.id } }),
+                        ),
+                    }),
+                },
+              );
             }}
           >
             <label htmlFor={`${id}-by`}>They approved it</label>
@@ -68,7 +76,9 @@ export function ProofPart({ order }: { order: OrderView }) {
           <button
             type="button"
             className="btn btn-plain"
-            onClick={() => act.mutate(() => api.untickProof(order.id))}
+            onClick={() =>
+              act.mutate(() => del("/orders/{order_id}/proof", { path: { order_id: order.id } }))
+            }
           >
             Open it again
           </button>
@@ -78,14 +88,17 @@ export function ProofPart({ order }: { order: OrderView }) {
         <Corrections
           order={order}
           busy={act.isPending}
-          onTake={(price) => act.mutate(() => api.takeCorrections(order.id, price))}
+          onTake={(price) =>
+            act.mutate(() =>
+              post("/orders/{order_id}/corrections", {
+                path: { order_id: order.id },
+                body: { price },
+              }),
+            )
+          }
         />
       )}
-      {problem && (
-        <p className="invalid-feedback d-block" role="alert">
-          {capital(problem.detail)} {problem.remedy}
-        </p>
-      )}
+      <Told of={problem} />
     </section>
   );
 }
@@ -99,8 +112,8 @@ interface CorrectionsProps {
 function Corrections({ order, busy, onTake }: CorrectionsProps) {
   const { proof } = order;
   const found = useQuery({
-    queryKey: ["corrections", order.id, order.revision],
-    queryFn: () => api.corrections(order.id),
+    queryKey: keys.corrections(order.id, order.revision),
+    queryFn: () => get("/orders/{order_id}/corrections", { path: { order_id: order.id } }),
     staleTime: 0,
   });
   const price = found.data;

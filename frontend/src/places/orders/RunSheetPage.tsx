@@ -1,9 +1,10 @@
 // The run sheet on screen, at the machine: a placement at a time, large, with its needles and steps.
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
-import { api, ProblemError, type RunSheet } from "../../api/client";
+import { get, keys, type RunSheet } from "../../api";
 import { capital, day, number } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
+import { Told } from "../../parts/Told";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { DrawnPieces } from "./DrawnPieces";
 import style from "./RunSheet.module.scss";
@@ -13,7 +14,10 @@ type Pass = RunSheet["passes"][number];
 export function RunSheetPage() {
   const id = Number(useParams()["id"]);
   const [where, setWhere] = useSearchParams();
-  const found = useQuery({ queryKey: ["run-sheet", id], queryFn: () => api.runSheet(id) });
+  const found = useQuery({
+    queryKey: keys.runSheet(id),
+    queryFn: () => get("/orders/{order_id}/run-sheet", { path: { order_id: id } }),
+  });
   usePageTitle(`Run sheet ${found.data?.number ?? ""}`);
   const passes = found.data?.passes ?? [];
   const keyOf = (each: Pass) => `${each.id}.${each.placement}`;
@@ -30,11 +34,7 @@ export function RunSheetPage() {
           <Link to={`/orders/${id}`}>The order</Link>
         </span>
       </div>
-      {found.error instanceof ProblemError && (
-        <p role="alert">
-          {capital(found.error.problem.detail)} {found.error.problem.remedy}
-        </p>
-      )}
+      <Told of={found.error} page />
       {found.isPending && <Loading what="The run sheet" />}
       {found.data && (
         <p className="hint">

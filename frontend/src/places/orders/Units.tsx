@@ -1,5 +1,5 @@
 // The work of an order in its order: what is waited for, prepared, sewn, finished, packed.
-import type { OrderView } from "../../api/client";
+import { type OrderView } from "../../api";
 import { day } from "../../parts/format";
 import { lasting } from "../../parts/lasting";
 import style from "./Orders.module.scss";

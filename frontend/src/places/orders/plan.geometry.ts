@@ -1,5 +1,5 @@
 // Where the strips of the plan lie on its days; geometry only.
-import type { PlanDocument } from "../../api/client";
+import { type PlanDocument } from "../../api";
 
 const DAY_MS = 86_400_000;
 const MOST_DAYS = 28;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { PlanDocument } from "../../api/client";
+import { type PlanDocument } from "../../api";
 import { daysOf, stripsOf } from "./plan.geometry";
 
 const strip = (unit: string, begin: [string, number], end: [string, number]) => ({

@@ -1,5 +1,5 @@
 // What the states of an order are called, and what one waits for.
-import type { OrderRow, PieceRow } from "../../api/client";
+import { type OrderRow, type PieceRow } from "../../api";
 
 export const STATES: [OrderRow["state"], string][] = [
   ["accepted", "accepted"],

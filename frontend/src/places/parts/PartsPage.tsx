@@ -1,7 +1,7 @@
 // Every part in every state, for those who build it: not in the navigation.
 import { useState } from "react";
 import Form from "react-bootstrap/Form";
-import type { Advice, Minute, Tier } from "../../api/client";
+import { type Advice, type Minute, type Tier } from "../../api";
 import { drawings, extent } from "../../look/drawings";
 import { Goods } from "../../look/drawings/Goods";
 import { AdviceList } from "../../parts/AdviceList";
@@ -203,7 +203,7 @@ function GoodsSheet() {
   );
 }
 
-export default function PartsPage() {
+export function PartsPage() {
   return (
     <main className="standards">
       <h1>Parts</h1>

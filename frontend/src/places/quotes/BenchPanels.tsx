@@ -2,11 +2,11 @@
 import { memo } from "react";
 import { useBench, useOpenPlace } from "../../draft";
 import { WorkingSheet } from "../../parts/WorkingSheet";
-import { AskPanel } from "./AskPanel";
-import { GoodsPicker } from "./GoodsPicker";
-import { MakingPanel } from "./MakingPanel";
-import { PiecePanel } from "./PiecePanel";
-import { PriceSheet } from "./PriceSheet";
+import { AskPanel } from "./goods/AskPanel";
+import { GoodsPicker } from "./goods/GoodsPicker";
+import { MakingPanel } from "./making/MakingPanel";
+import { PiecePanel } from "./piece/PiecePanel";
+import { PriceSheet } from "./price/PriceSheet";
 import type { Opened } from "./QuoteBench";
 import type { Side } from "./SwitchPanels";
 import style from "./BenchPanels.module.scss";

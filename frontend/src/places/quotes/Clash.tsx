@@ -2,7 +2,7 @@
 import { text, useBench, useHead, useJob, useSaved } from "../../draft";
 import { Dialog } from "../../parts/Dialog";
 import { day, listed, money } from "../../parts/format";
-import { goodsName } from "./goods";
+import { goodsName } from "./goods/goods";
 
 export function Clash() {
   const saving = useSaved();

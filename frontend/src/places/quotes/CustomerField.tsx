@@ -1,7 +1,7 @@
 // Whom a quote is for: known customers are offered while one types; their e-mail comes with them.
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useId } from "react";
-import { api, type CustomerRow } from "../../api/client";
+import { get, keys, type CustomerRow } from "../../api";
 import { useBench, useHead } from "../../draft";
 import { costsHidden } from "../../parts/money";
 
@@ -13,8 +13,8 @@ const SAME = (a: string, b: string) =>
 export function useKnown(typed: string) {
   const search = typed.trim();
   const { data } = useQuery({
-    queryKey: ["customers", "known", search],
-    queryFn: () => api.customers({ search, sort: "last", limit: OFFERED }),
+    queryKey: keys.customers("known", search),
+    queryFn: () => get("/customers", { query: { search, sort: "last", limit: OFFERED } }),
     enabled: !costsHidden,
     placeholderData: keepPreviousData,
   });

@@ -1,7 +1,7 @@
 // A labelled text field with its error, or how it was read, beside it; Enter moves on.
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
-import type { FieldProblem } from "../../api/client";
+import { type FieldProblem } from "../../api";
 import { number } from "../../parts/format";
 import { useBench } from "../../draft";
 
@@ -62,17 +62,4 @@ export function Field(props: Props) {
       )}
     </div>
   );
-}
-
-/** Where Enter goes: fields and what is pressed on the way, past unit switches, help and removal. */
-const GOES_ON = "input, select, textarea, button:not([data-aside], [aria-label^='Remove'])";
-
-/** On to the next field, in the order of the work. */
-export function moveOn(event: React.KeyboardEvent<HTMLElement>) {
-  const from = event.target as HTMLElement;
-  if (event.key !== "Enter" || !from.matches("input:not([type=checkbox]), select")) return;
-  event.preventDefault();
-  const fields = [...event.currentTarget.querySelectorAll<HTMLElement>(GOES_ON)];
-  const next = fields.slice(fields.indexOf(from) + 1).find((f) => f.offsetParent !== null);
-  next?.focus();
 }

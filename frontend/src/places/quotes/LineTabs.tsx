@@ -1,9 +1,9 @@
 // The lines of an order, and the places of the line that is open.
 import { memo, useEffect, useRef, useState } from "react";
-import type { House } from "../../api/client";
+import { type House } from "../../api";
 import { text, useBench, useDraft, type DraftLine } from "../../draft";
-import { goodsName } from "./goods";
-import { Kit } from "./Kit";
+import { goodsName } from "./goods/goods";
+import { Kit } from "./price/Kit";
 import { goOnAt } from "../../parts/goOnAt";
 import { DESIGN, GOODS, LINE, PLACE } from "./landing";
 import { LinesOverview } from "./LinesOverview";

@@ -4,10 +4,10 @@ import Form from "react-bootstrap/Form";
 import { useBench, useDraft } from "../../draft";
 import { Dialog } from "../../parts/Dialog";
 import { counted, money } from "../../parts/format";
-import { goodsName } from "./goods";
+import { goodsName } from "./goods/goods";
 import { goOnAt } from "../../parts/goOnAt";
 import { LINE } from "./landing";
-import { GoodsThumb } from "./GoodsThumb";
+import { GoodsThumb } from "../../parts/GoodsThumb";
 import style from "./LinesOverview.module.scss";
 
 const SIGNS = [

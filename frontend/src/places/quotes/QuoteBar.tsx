@@ -1,18 +1,18 @@
 // The quote's bar: who it is for, until when, whether it is saved, and its next step.
 import { useEffect, useId, useRef, useState } from "react";
 import { useStore } from "zustand";
-import type { Advice } from "../../api/client";
+import { type Advice } from "../../api";
 import { useBench, useHead, useSaved, type Saving } from "../../draft";
 import { counted, day } from "../../parts/format";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { Clash } from "./Clash";
 import { CustomerInput } from "./CustomerField";
-import { Said } from "./CustomerSide";
-import { NextSteps } from "./NextSteps";
+import { Said } from "./sending/CustomerSide";
+import { NextSteps } from "./sending/NextSteps";
 import { lands } from "./landing";
-import { SendDialog } from "./SendDialog";
+import { SendDialog } from "./sending/SendDialog";
 import { Tool } from "./Tool";
-import { Versions } from "./Versions";
+import { Versions } from "./sending/Versions";
 import style from "./QuoteBar.module.scss";
 
 const SAYS: Record<Saving["state"], string> = {

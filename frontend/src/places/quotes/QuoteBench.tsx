@@ -1,8 +1,7 @@
 // The bench: where a quote is made. Holds the draft and lays the panels out; no arithmetic.
-import { useQuery } from "@tanstack/react-query";
 import { useCallback, useMemo, useState } from "react";
 import { useStore } from "zustand";
-import { api, type QuoteView } from "../../api/client";
+import { useShopHouse, type QuoteView } from "../../api";
 import {
   actionsOf,
   BenchProvider,
@@ -20,15 +19,15 @@ import { listed } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { useTell } from "../../parts/toasts";
 import { BenchPanels } from "./BenchPanels";
-import { Compare } from "./Compare";
-import { EmptyDock } from "./EmptyDock";
+import { Compare } from "./price/Compare";
+import { EmptyDock } from "./price/EmptyDock";
 import { LineTabs } from "./LineTabs";
 import { NotPriced } from "./NotPriced";
-import { PriceDock } from "./PriceDock";
+import { PriceDock } from "./price/PriceDock";
 import { QuoteBar } from "./QuoteBar";
 import { SwitchPanels, type Side } from "./SwitchPanels";
 import { useBenchKeys } from "./useBenchKeys";
-import { useUpload } from "./useUpload";
+import { useUpload } from "./design/useUpload";
 import style from "./QuoteBench.module.scss";
 
 interface Props {
@@ -53,7 +52,7 @@ export function QuoteBench({ frame, quote, start, history, reopen, ...was }: Pro
   const [store] = useState(() => createDraftStore(start, history));
   const actions = useMemo(() => actionsOf(store), [store]);
   const editable = quote.state === "draft";
-  const house = useQuery({ queryKey: ["house"], queryFn: api.house });
+  const house = useShopHouse();
   const [opened, setOpened] = useState<Opened>([]);
   const [comparing, setComparing] = useState(false);
   const [side, setSide] = useState<Side>("piece");

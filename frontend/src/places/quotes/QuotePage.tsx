@@ -2,17 +2,18 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, ProblemError } from "../../api/client";
+import { FIRST, get, keys, problemOf, shownWith } from "../../api";
 import { draftOf, keptOf, textOf, type Kept } from "../../draft";
 import { Loading } from "../../parts/Loading";
+import { Told } from "../../parts/Told";
 import { landOnNumber } from "./landing";
 import { QuoteBench } from "./QuoteBench";
 
 export function QuotePage({ frame }: { frame: React.ReactNode }) {
   const id = Number(useParams()["id"]);
   const quote = useQuery({
-    queryKey: ["quote", id],
-    queryFn: () => api.quote(id),
+    queryKey: keys.quote(id),
+    queryFn: () => get("/quotes/{quote_id}", { path: { quote_id: id }, query: shownWith(FIRST) }),
     enabled: Number.isInteger(id),
     staleTime: 0,
     gcTime: 0,
@@ -24,17 +25,15 @@ export function QuotePage({ frame }: { frame: React.ReactNode }) {
     if (of) void keptOf(id).then((kept) => setLocal({ of, kept }));
   }, [id, of]);
   if (!quote.data || local?.of !== of) {
-    const problem = quote.error instanceof ProblemError ? quote.error.problem : null;
+    const problem = problemOf(quote.error);
     return (
       <>
         {frame}
         <main className="standards">
           {!problem && <Loading what="The quote" />}
-          {problem && (
-            <p role="alert">
-              {problem.detail} {problem.remedy} <Link to="/quotes">All quotes</Link>
-            </p>
-          )}
+          <Told of={problem} page>
+            <Link to="/quotes">All quotes</Link>
+          </Told>
         </main>
       </>
     );

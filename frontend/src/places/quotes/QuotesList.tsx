@@ -1,23 +1,13 @@
 // The list of quotes: searched, filtered, sorted; opened, copied, deleted with undo.
-import {
-  keepPreviousData,
-  useInfiniteQuery,
-  useMutation,
-  useQuery,
-  useQueryClient,
-} from "@tanstack/react-query";
-import { useId } from "react";
-import Form from "react-bootstrap/Form";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
-import { api, type QuoteRow } from "../../api/client";
-import { day, money } from "../../parts/format";
-import { Loading } from "../../parts/Loading";
+import { del, get, keys, post, useRenew, type QuoteDocument, type QuoteRow } from "../../api";
+import { ListPage, ListTable, useList, useLook, type Column, type Look } from "../../lists";
+import { counted, day, money } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
-import { ListFiles, SortHead } from "../../parts/SortHead";
 import { useTell } from "../../parts/toasts";
-import { useLook, type Look } from "../../parts/useLook";
 import { usePageTitle } from "../../parts/usePageTitle";
-import { ClassThumb, GoodsThumb } from "./GoodsThumb";
+import { ClassThumb, GoodsThumb } from "../../parts/GoodsThumb";
 import style from "./QuotesList.module.scss";
 
 const STATES = [
@@ -30,197 +20,146 @@ const STATES = [
   ["expired", "expired"],
   ["deleted", "deleted"],
 ] as const;
-const LISTENS_MS = 10_000;
+const COLUMNS: Column[] = [
+  { head: "Number", sort: "number", falls: true },
+  { head: "Customer", sort: "customer" },
+  { head: "What", sort: "what" },
+  { head: "To pay", sort: "total", falls: true, className: style["number"] },
+  { head: "Wanted by", sort: "due" },
+  { head: "Changed", sort: "changed", falls: true, className: style["quotes-changed"] },
+  { head: "State", sort: "state" },
+  { head: "Do", quiet: true },
+];
+const LISTENS_MS = 10_000; // for answers that arrive while it is open
 
 export function QuotesList() {
   usePageTitle("Quotes");
   const look = useLook("quotes", "changed");
-  const { search, sort, down } = look;
   const state = look.value("state");
-  const queries = useQueryClient();
+  const list = useList({
+    key: keys.quotes(look.asked, state),
+    page: (cursor) => get("/quotes", { query: { ...look.asked, state, cursor } }),
+    listens_ms: LISTENS_MS,
+  });
+  const does = useDoing();
+  return (
+    <ListPage
+      what="Quotes"
+      head={
+        <div className="d-flex justify-content-between align-items-center flex-wrap">
+          <h1>Quotes</h1>
+          <span className="d-flex gap-2 flex-wrap">
+            {!costsHidden && (
+              <Link to="/customers" className="btn btn-outline-primary">
+                Customers
+              </Link>
+            )}
+            <Link to="/outbox" className="btn btn-outline-primary">
+              Outbox
+            </Link>
+            <button
+              type="button"
+              className="btn btn-primary"
+              disabled={does.making}
+              onClick={does.make}
+            >
+              New quote
+            </button>
+          </span>
+        </div>
+      }
+      look={look}
+      finds="customer, goods, design, amount"
+      filters={<States look={look} />}
+      list={list}
+      told={counted(list.total ?? 0, "quote")}
+      before={
+        state === "deleted" && (
+          <p className="hint mt-2 mb-0">A deleted quote can be brought back for 30 days.</p>
+        )
+      }
+      files={{ at: "/api/v1/quote-lists/quotes", query: { ...look.written, state } }}
+      empty={<NoQuotes plain={!look.search && !state} onMake={does.make} />}
+    >
+      <ListTable
+        className={style["quotes-table"]}
+        columns={COLUMNS}
+        look={look}
+        rows={list.rows}
+        row={(row) => <Row key={row.id} row={row} does={does} />}
+      />
+    </ListPage>
+  );
+}
+
+/** What is done with a quote from its row. */
+function useDoing() {
+  const renew = useRenew("quotes");
   const navigate = useNavigate();
   const tell = useTell();
-  const pages = useInfiniteQuery({
-    queryKey: ["quotes", search, state, sort, down],
-    queryFn: ({ pageParam }) => api.quotes({ search, state, sort, down, cursor: pageParam }),
-    initialPageParam: "",
-    getNextPageParam: (page) => page.next,
-    placeholderData: keepPreviousData,
-    staleTime: 0,
-    refetchInterval: LISTENS_MS, // answers that arrive while it is open
-    refetchOnWindowFocus: true,
-  });
-  const asking = useQuery({
-    queryKey: ["quotes", "asking"],
-    queryFn: () => api.quotes({ state: "change" }),
-    refetchInterval: LISTENS_MS,
-  });
-  const renew = () => void queries.invalidateQueries({ queryKey: ["quotes"] });
   const open = (view: { id: number }) => void navigate(`/quotes/${view.id}`);
-  const make = useMutation({ mutationFn: () => api.newQuote({}), onSuccess: open });
-  const restore = useMutation({ mutationFn: api.restoreQuote, onSuccess: renew });
+  const remove = (quote_id: number) => del("/quotes/{quote_id}", { path: { quote_id } });
+  const make = useMutation({
+    mutationFn: () => post("/quotes", { body: {} as QuoteDocument }),
+    onSuccess: open,
+  });
+  const restore = useMutation({
+    mutationFn: (quote_id: number) => post("/quotes/{quote_id}/restore", { path: { quote_id } }),
+    onSuccess: renew,
+  });
   const copy = useMutation({
-    mutationFn: (id: number) => api.copyQuote(id),
+    mutationFn: (quote_id: number) => post("/quotes/{quote_id}/copy", { path: { quote_id } }),
     onSuccess: (view) => {
       tell(`${view.number} is a copy.`, {
         label: "Undo",
-        does: () => void api.deleteQuote(view.id).then(() => navigate("/quotes")),
+        does: () => void remove(view.id).then(() => navigate("/quotes")),
       });
       open(view);
     },
   });
-  const remove = useMutation({
-    mutationFn: (row: QuoteRow) => api.deleteQuote(row.id),
+  const deleted = useMutation({
+    mutationFn: (row: QuoteRow) => remove(row.id),
     onSuccess: (_, row) => {
       tell(`${row.number} is deleted.`, {
         label: "Bring it back",
         does: () => restore.mutate(row.id),
       });
-      renew();
+      void renew();
     },
   });
-  const rows = pages.data?.pages.flatMap((page) => page.items) ?? [];
-  const total = pages.data?.pages[0]?.total ?? 0;
-  return (
-    <main className="standards">
-      <div className="d-flex justify-content-between align-items-center flex-wrap">
-        <h1>Quotes</h1>
-        <span className="d-flex gap-2 flex-wrap">
-          {!costsHidden && (
-            <Link to="/customers" className="btn btn-outline-primary">
-              Customers
-            </Link>
-          )}
-          <Link to="/outbox" className="btn btn-outline-primary">
-            Outbox
-          </Link>
-          <button
-            type="button"
-            className="btn btn-primary"
-            disabled={make.isPending}
-            onClick={() => make.mutate()}
-          >
-            New quote
-          </button>
-        </span>
-      </div>
-      <Filter count={pages.data ? total : null} asking={asking.data?.total ?? 0} look={look} />
-      {state === "deleted" && (
-        <p className="hint mt-2 mb-0">A deleted quote can be brought back for 30 days.</p>
-      )}
-      {pages.error && (
-        <p role="alert" className="mt-3">
-          The shop's server does not answer. Nothing is lost: it is asked again.
-        </p>
-      )}
-      {rows.length > 0 && (
-        <table className={style["quotes-table"]}>
-          <thead>
-            <tr>
-              <SortHead look={look} name="number" falls>
-                Number
-              </SortHead>
-              <SortHead look={look} name="customer">
-                Customer
-              </SortHead>
-              <SortHead look={look} name="what">
-                What
-              </SortHead>
-              <SortHead look={look} name="total" falls className={style["number"]}>
-                To pay
-              </SortHead>
-              <SortHead look={look} name="due">
-                Wanted by
-              </SortHead>
-              <SortHead look={look} name="changed" falls className={style["quotes-changed"]}>
-                Changed
-              </SortHead>
-              <SortHead look={look} name="state">
-                State
-              </SortHead>
-              <th scope="col">
-                <span className="visually-hidden">Do</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((row) => (
-              <Row
-                key={row.id}
-                row={row}
-                onCopy={() => copy.mutate(row.id)}
-                onDelete={() => remove.mutate(row)}
-                onRestore={() => restore.mutate(row.id)}
-              />
-            ))}
-          </tbody>
-        </table>
-      )}
-      {pages.hasNextPage && (
-        <button
-          type="button"
-          className="btn btn-outline-primary mt-3"
-          onClick={() => void pages.fetchNextPage()}
-        >
-          {total - rows.length} more
-        </button>
-      )}
-      {rows.length > 0 && (
-        <p className="mt-3 mb-0">
-          <ListFiles
-            at="/api/v1/quote-lists/quotes"
-            query={{ search, state, sort, ...(down === undefined ? {} : { down: String(down) }) }}
-          />
-        </p>
-      )}
-      {pages.isPending && <Loading what="Quotes" />}
-      {pages.data && rows.length === 0 && (
-        <NoQuotes plain={!search && !state} onMake={() => make.mutate()} />
-      )}
-    </main>
-  );
+  return {
+    making: make.isPending,
+    make: () => make.mutate(),
+    copy: (row: QuoteRow) => copy.mutate(row.id),
+    remove: (row: QuoteRow) => deleted.mutate(row),
+    restore: (row: QuoteRow) => restore.mutate(row.id),
+  };
 }
 
-interface FilterProps {
-  /** How many there are; null while that is not known. */
-  count: number | null;
-  /** How many ask for a change. */
-  asking: number;
-  look: Look;
-}
+type Doing = ReturnType<typeof useDoing>;
 
-function Filter({ count, asking, look }: FilterProps) {
-  const id = useId();
+function States({ look }: { look: Look }) {
   const state = look.value("state");
+  const asking = useQuery({
+    queryKey: keys.quotes("asking"),
+    queryFn: () => get("/quotes", { query: { state: "change" } }),
+    refetchInterval: LISTENS_MS,
+  });
+  const total = asking.data?.total ?? 0;
   return (
-    <div className="tools">
-      <div>
-        <Form.Label htmlFor={`${id}-s`}>Search</Form.Label>
-        <Form.Control
-          id={`${id}-s`}
-          type="search"
-          value={look.search}
-          placeholder="customer, goods, design, amount"
-          onChange={(e) => look.set("search", e.target.value)}
-        />
-      </div>
-      <div className="ways mb-0" role="group" aria-label="State">
-        {STATES.map(([key, name]) => (
-          <button
-            key={key}
-            type="button"
-            className={`btn btn-sm ${state === key ? "btn-primary" : "btn-outline-primary"}`}
-            aria-pressed={state === key}
-            onClick={() => look.set("state", key)}
-          >
-            {name}
-            {key === "change" && asking > 0 && <span className={style["badge"]}>{asking}</span>}
-          </button>
-        ))}
-      </div>
-      <span className="hint mb-2" role="status">
-        {count !== null && `${count} ${count === 1 ? "quote" : "quotes"}`}
-      </span>
+    <div className="ways mb-0" role="group" aria-label="State">
+      {STATES.map(([key, name]) => (
+        <button
+          key={key}
+          type="button"
+          className={`btn btn-sm ${state === key ? "btn-primary" : "btn-outline-primary"}`}
+          aria-pressed={state === key}
+          onClick={() => look.set("state", key)}
+        >
+          {name}
+          {key === "change" && total > 0 && <span className={style["badge"]}>{total}</span>}
+        </button>
+      ))}
     </div>
   );
 }
@@ -251,14 +190,7 @@ function NoQuotes({ plain, onMake }: { plain: boolean; onMake: () => void }) {
   );
 }
 
-interface RowProps {
-  row: QuoteRow;
-  onCopy: () => void;
-  onDelete: () => void;
-  onRestore: () => void;
-}
-
-function Row({ row, onCopy, onDelete, onRestore }: RowProps) {
+function Row({ row, does }: { row: QuoteRow; does: Doing }) {
   return (
     <tr>
       <th scope="row">
@@ -305,7 +237,7 @@ function Row({ row, onCopy, onDelete, onRestore }: RowProps) {
           type="button"
           className="btn btn-plain"
           aria-label={`Copy ${row.number}`}
-          onClick={onCopy}
+          onClick={() => does.copy(row)}
         >
           Copy
         </button>
@@ -314,7 +246,7 @@ function Row({ row, onCopy, onDelete, onRestore }: RowProps) {
             type="button"
             className="btn btn-plain"
             aria-label={`Bring ${row.number} back`}
-            onClick={onRestore}
+            onClick={() => does.restore(row)}
           >
             Bring back
           </button>
@@ -323,7 +255,7 @@ function Row({ row, onCopy, onDelete, onRestore }: RowProps) {
             type="button"
             className="btn btn-plain"
             aria-label={`Delete ${row.number}`}
-            onClick={onDelete}
+            onClick={() => does.remove(row)}
           >
             Delete
           </button>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Advice, EstimateLine } from "../../api/client";
+import { type Advice, type EstimateLine } from "../../api";
 import { adviceFor, panelOf } from "./advice";
 import { heldPercent, shownPercent } from "../../parts/percent";
 

@@ -1,5 +1,5 @@
 // Which panel a piece of advice stands in: by where it is about.
-import type { Advice, EstimateLine } from "../../api/client";
+import { type Advice, type EstimateLine } from "../../api";
 
 export type Panel = "ask" | "piece" | "making";
 

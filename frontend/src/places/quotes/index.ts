@@ -1,5 +1,3 @@
-export { Outbox } from "./Outbox";
+export { Outbox } from "./sending/Outbox";
 export { QuotePage } from "./QuotePage";
 export { QuotesList } from "./QuotesList";
-export { moveOn } from "./Field";
-export { ClassThumb } from "./GoodsThumb";

@@ -1,16 +1,15 @@
 // An item that is not on the list yet: chosen of what the shop knows, then opened to book it.
-import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { useNavigate } from "react-router";
-import { api } from "../../api/client";
+import { useShopHouse } from "../../api";
 import { detailName, itemAt, KINDS, shelved } from "./words";
 import style from "./Shelf.module.scss";
 
 export function BookNew() {
   const id = useId();
   const go = useNavigate();
-  const house = useQuery({ queryKey: ["house"], queryFn: api.house }).data;
+  const house = useShopHouse().data;
   const [kind, setKind] = useState("thread");
   const [thing, setThing] = useState("");
   const [detail, setDetail] = useState("");

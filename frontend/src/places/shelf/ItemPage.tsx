@@ -3,9 +3,20 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { Link, useSearchParams } from "react-router";
-import { api, ProblemError, type Booking, type StockItem } from "../../api/client";
-import { capital, day, money, moment } from "../../parts/format";
+import {
+  get,
+  keys,
+  post,
+  problemOf,
+  put,
+  useRenew,
+  useShopHouse,
+  type Booking,
+  type StockItem,
+} from "../../api";
+import { day, money, moment } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
+import { Told } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { useUnits } from "../../parts/useUnits";
@@ -16,20 +27,17 @@ import style from "./Shelf.module.scss";
 export function ItemPage() {
   const key = useSearchParams()[0].get("item") ?? "";
   const found = useQuery({
-    queryKey: ["stock-item", key],
-    queryFn: () => api.stockItem(key),
+    queryKey: keys.stockItem(key),
+    queryFn: () => get("/stock/item", { query: { item: key } }),
     staleTime: 0,
   });
   usePageTitle(found.data?.label ?? "Shelf");
   return (
     <main className="standards">
       <PlaceHead place="shelf" at="/shelf" />
-      {found.error instanceof ProblemError && (
-        <p role="alert">
-          {capital(found.error.problem.detail)} {found.error.problem.remedy}{" "}
-          <Link to="/shelf">All of the shelf</Link>
-        </p>
-      )}
+      <Told of={found.error} page>
+        <Link to="/shelf">All of the shelf</Link>
+      </Told>
       {found.isPending && <Loading what="The item" />}
       {found.data && <Item key={key} item={found.data} />}
     </main>
@@ -38,7 +46,7 @@ export function ItemPage() {
 
 function Item({ item }: { item: StockItem }) {
   const { units } = useUnits();
-  const house = useQuery({ queryKey: ["house"], queryFn: api.house }).data;
+  const house = useShopHouse().data;
   const amount = (value: string) =>
     (value.startsWith("-") ? "−" : "") + amountText(value.replace("-", ""), item.unit, units);
   const figures: [string, string][] = [
@@ -90,10 +98,10 @@ const BOOKED: [Why, string][] = [
 
 function useItemChanged() {
   const queries = useQueryClient();
+  const renew = useRenew("shelf");
   return (item: StockItem) => {
-    queries.setQueryData(["stock-item", item.item], item);
-    void queries.invalidateQueries({ queryKey: ["stock"] });
-    void queries.invalidateQueries({ queryKey: ["to-buy"] });
+    queries.setQueryData(keys.stockItem(item.item), item);
+    void renew();
   };
 }
 
@@ -113,11 +121,11 @@ function Book({ item }: { item: StockItem }) {
   const full = typedFull ?? String(item.putups.find((each) => each.id === putup)?.full ?? 0);
   const [key, setKey] = useState(fresh);
   const scale = useMutation({
-    mutationFn: () => api.weigh(item.item, putup),
+    mutationFn: () => get("/stock/weight", { query: { item: item.item, putup } }),
     onSuccess: ({ grams }) => setTyped(grams.toFixed(1)),
   });
   const book = useMutation({
-    mutationFn: (booking: Booking) => api.bookMove(booking),
+    mutationFn: (booking: Booking) => post("/stock/moves", { body: booking }),
     onSuccess: (now, booking) => {
       changed(now);
       setKey(fresh());
@@ -144,7 +152,7 @@ function Book({ item }: { item: StockItem }) {
         });
     },
   });
-  const problem = book.error instanceof ProblemError ? book.error.problem : null;
+  const problem = problemOf(book.error);
   const unit = why === "weighed" ? "g" : item.unit === "m" ? "m" : "pieces";
   return (
     <section aria-label="Book a move">
@@ -237,11 +245,7 @@ function Book({ item }: { item: StockItem }) {
           Book it
         </button>
       </form>
-      {problem && (
-        <p id={`${id}-wrong`} className="invalid-feedback d-block" role="alert">
-          {capital(problem.errors[0]?.detail ?? problem.detail)} {problem.remedy}
-        </p>
-      )}
+      <Told of={problem} id={`${id}-wrong`} />
       <p className="hint">
         {why === "weighed"
           ? `Weigh the opened one: metres = (shown − empty) × 1000 ÷ ${item.tex ?? 0} tex, and the full ones.`
@@ -258,16 +262,19 @@ const UNDONE = "taken back";
 function Settings({ item }: { item: StockItem }) {
   const id = useId();
   const changed = useItemChanged();
-  const house = useQuery({ queryKey: ["house"], queryFn: api.house }).data;
+  const house = useShopHouse().data;
   const [minimum, setMinimum] = useState(item.minimum === "0" ? "" : item.minimum);
   const [place, setPlace] = useState(item.place);
   const [supplier, setSupplier] = useState(item.bought_from);
   const save = useMutation({
     mutationFn: (to: { minimum: string; place: string; supplier: string }) =>
-      api.settleItem(item.item, { ...to, minimum: to.minimum.trim() || "0" }),
+      put("/stock/item", {
+        query: { item: item.item },
+        body: { ...to, minimum: to.minimum.trim() || "0" },
+      }),
     onSuccess: changed,
   });
-  const problem = save.error instanceof ProblemError ? save.error.problem : null;
+  const problem = problemOf(save.error);
   const now = { minimum, place, supplier };
   return (
     <section aria-label="Kept of it">
@@ -311,11 +318,7 @@ function Settings({ item }: { item: StockItem }) {
           onBlur={() => save.mutate(now)}
         />
       </div>
-      {problem && (
-        <p className="invalid-feedback d-block" role="alert">
-          {problem.errors[0]?.detail ?? problem.detail} {problem.remedy}
-        </p>
-      )}
+      <Told of={problem} />
     </section>
   );
 }

@@ -1,8 +1,9 @@
 // What was ordered of suppliers: what they answered, what arrives, what a new price does.
-import { useMutation, useQuery, useInfiniteQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useInfiniteQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { api, ProblemError, type Purchase } from "../../api/client";
+import { del, get, keys, post, problemOf, useRenew, type Arrival, type Purchase } from "../../api";
+import { Told } from "../../parts/Told";
 import { capital, day, money } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
 import { packs } from "./words";
@@ -19,13 +20,13 @@ const ANSWERS: Record<Purchase["rows"][number]["state"], string> = {
 export function Ordered() {
   const [all, setAll] = useState(false);
   const found = useQuery({
-    queryKey: ["purchases", "open"],
-    queryFn: () => api.purchases("open"),
+    queryKey: keys.purchases("open"),
+    queryFn: () => get("/purchases", { query: { state: "open", cursor: "" } }),
     staleTime: 0,
   });
   const every = useInfiniteQuery({
-    queryKey: ["purchases", "all"],
-    queryFn: ({ pageParam }) => api.purchases("", pageParam),
+    queryKey: keys.purchases("all"),
+    queryFn: ({ pageParam }) => get("/purchases", { query: { state: "", cursor: pageParam } }),
     initialPageParam: "",
     getNextPageParam: (page) => page.next,
     staleTime: 0,
@@ -61,12 +62,11 @@ export function Ordered() {
 
 function One({ purchase }: { purchase: Purchase }) {
   const id = useId();
-  const queries = useQueryClient();
+  const renew = useRenew("purchases");
   const tell = useTell();
   const [came, setCame] = useState<Record<number, string>>({});
   const changed = (now: Purchase | null, text: string) => {
-    for (const key of ["purchases", "to-buy", "stock", "stock-item", "orders", "order", "house"])
-      void queries.invalidateQueries({ queryKey: [key] });
+    void renew();
     setCame({});
     if (text) tell(text);
     return now;
@@ -75,16 +75,24 @@ function One({ purchase }: { purchase: Purchase }) {
     mutationFn: ({ does }: { does: () => Promise<Purchase | null>; said: string }) => does(),
     onSuccess: (now, { said }) => changed(now, said),
     onError: (error) => {
-      const stale = error instanceof ProblemError && error.problem.status === 412;
-      if (stale) void queries.invalidateQueries({ queryKey: ["purchases"] });
+      const stale = problemOf(error)?.status === 412;
+      if (stale) void renew();
     },
   });
-  const problem = act.error instanceof ProblemError ? act.error.problem : null;
+  const problem = problemOf(act.error);
   const { rows, currency, revision } = purchase;
   const open = rows.map((row) => (row.closed ? 0 : Math.max(0, row.confirmed - row.arrived)));
   const some = Object.entries(came).filter(([, typed]) => Math.trunc(Number(typed)) > 0);
-  const arrive = (body: Parameters<typeof api.arrive>[1], said: string) =>
-    act.mutate({ does: () => api.arrive(purchase.id, body, revision), said });
+  const arrive = (body: Arrival, said: string) =>
+    act.mutate({
+      does: () =>
+        post("/purchases/{purchase_id}/arrivals", {
+          path: { purchase_id: purchase.id },
+          seen: revision,
+          body,
+        }),
+      said,
+    });
   const going = purchase.state === "open" && !purchase.trouble;
   return (
     <section className={style["sh-supplier"]} aria-label={`${purchase.number} ${purchase.name}`}>
@@ -109,7 +117,13 @@ function One({ purchase }: { purchase: Purchase }) {
           <button
             type="button"
             className="btn btn-plain"
-            onClick={() => act.mutate({ does: () => api.askAgain(purchase.id), said: "" })}
+            onClick={() =>
+              act.mutate({
+                does: () =>
+                  post("/purchases/{purchase_id}/ask", { path: { purchase_id: purchase.id } }),
+                said: "",
+              })
+            }
           >
             Ask again
           </button>
@@ -151,7 +165,11 @@ function One({ purchase }: { purchase: Purchase }) {
                       className="btn btn-plain d-block ms-auto"
                       onClick={() =>
                         act.mutate({
-                          does: () => api.takePrice(purchase.id, n, revision),
+                          does: () =>
+                            post("/purchases/{purchase_id}/rows/{row}/price", {
+                              path: { purchase_id: purchase.id, row: n },
+                              seen: revision,
+                            }),
                           said: `The shelf has ${row.label} at ${money(row.price, currency)} now.`,
                         })
                       }
@@ -184,11 +202,7 @@ function One({ purchase }: { purchase: Purchase }) {
           </tbody>
         </table>
       </div>
-      {problem && (
-        <p className="invalid-feedback d-block" role="alert">
-          {capital(problem.detail)} {problem.remedy}
-        </p>
-      )}
+      <Told of={problem} />
       <div className={style["sh-acts"]}>
         {going && open.some((n) => n > 0) && (
           <button
@@ -241,7 +255,10 @@ function One({ purchase }: { purchase: Purchase }) {
               disabled={act.isPending}
               onClick={() =>
                 act.mutate({
-                  does: () => api.takeBackPurchase(purchase.id).then(() => null),
+                  does: () =>
+                    del("/purchases/{purchase_id}", { path: { purchase_id: purchase.id } }).then(
+                      () => null,
+                    ),
                   said: `${purchase.number} is taken back.`,
                 })
               }

@@ -1,7 +1,8 @@
 // A document of an order or of a shelf, read in; what is there already stays.
 import { useQueryClient } from "@tanstack/react-query";
 import { useId, useRef, useState } from "react";
-import { api, ProblemError } from "../../api/client";
+import { post, problemOf } from "../../api";
+import { wordsOf } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
 
 export function TakeDocument() {
@@ -13,12 +14,12 @@ export function TakeDocument() {
   const take = async (file: File) => {
     setWrong("");
     try {
-      const { said } = await api.takeDocument(file);
+      const { said } = await post("/documents", { file });
       tell(said);
       void queries.invalidateQueries();
     } catch (error) {
-      if (error instanceof ProblemError)
-        setWrong(`${error.problem.detail} ${error.problem.remedy}`);
+      const problem = problemOf(error);
+      if (problem) setWrong(wordsOf(problem, true));
     }
   };
   return (

@@ -3,10 +3,11 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, useRef } from "react";
 import Form from "react-bootstrap/Form";
 import { Link } from "react-router";
-import { api, ProblemError, type BuyFrom } from "../../api/client";
-import { capital, counted, day, listed, money } from "../../parts/format";
+import { del, get, keys, post, problemOf, useRenew, type BuyFrom } from "../../api";
+import { counted, day, listed, money } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
-import { ListFiles } from "../../parts/SortHead";
+import { ListFiles } from "../../lists";
+import { Told } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { useUnits } from "../../parts/useUnits";
@@ -17,7 +18,7 @@ import style from "./Shelf.module.scss";
 
 export function ToBuyPage() {
   usePageTitle("To buy");
-  const found = useQuery({ queryKey: ["to-buy"], queryFn: api.toBuy, staleTime: 0 });
+  const found = useQuery({ queryKey: keys.toBuy(), queryFn: () => get("/to-buy"), staleTime: 0 });
   return (
     <main className="standards">
       <PlaceHead place="shelf" at="/shelf/to-buy" />
@@ -63,6 +64,7 @@ interface FromProps {
 
 function From({ from, currency, sends }: FromProps) {
   const queries = useQueryClient();
+  const renew = useRenew("purchases");
   const tell = useTell();
   const { units } = useUnits();
   const [counts, setCounts] = useState<Record<string, string>>({});
@@ -73,30 +75,33 @@ function From({ from, currency, sends }: FromProps) {
   const pressed = useRef(crypto.randomUUID()); // the same press that comes twice orders once
   const order = useMutation({
     mutationFn: (send: boolean) =>
-      api.makePurchase({
-        key: pressed.current,
-        supplier: from.supplier,
-        send,
-        rows: rows
-          .filter((row) => row.now > 0)
-          .map(({ item, pack_id, now }) => ({ item, pack_id, count: now })),
+      post("/purchases", {
+        body: {
+          key: pressed.current,
+          supplier: from.supplier,
+          send,
+          rows: rows
+            .filter((row) => row.now > 0)
+            .map(({ item, pack_id, now }) => ({ item, pack_id, count: now })),
+        },
       }),
     onSuccess: (made) => {
       pressed.current = crypto.randomUUID();
       setCounts({});
-      void queries.invalidateQueries({ queryKey: ["to-buy"] });
-      void queries.invalidateQueries({ queryKey: ["purchases"] });
-      void queries.invalidateQueries({ queryKey: ["stock"] });
+      void renew();
       const text = `${made.number} to ${made.name} is ${made.trouble ? "not answered" : "ordered"}.`;
       if (made.sent_by === "service") tell(text);
       else
         tell(text, {
           label: "Undo",
-          does: () => void api.takeBackPurchase(made.id).then(() => queries.invalidateQueries()),
+          does: () =>
+            void del("/purchases/{purchase_id}", { path: { purchase_id: made.id } }).then(() =>
+              queries.invalidateQueries(),
+            ),
         });
     },
   });
-  const problem = order.error instanceof ProblemError ? order.error.problem : null;
+  const problem = problemOf(order.error);
   const { fill } = from;
   const far = Number(from.delivery) > 0 && goods < Number(from.goods) + Number(from.to_free);
   const worth = !!fill && Number(fill.cost) <= Number(from.goods); // else it is bought for nothing
@@ -184,11 +189,7 @@ function From({ from, currency, sends }: FromProps) {
           </button>
         )}
       </p>
-      {problem && (
-        <p className="invalid-feedback d-block" role="alert">
-          {capital(problem.detail)} {problem.remedy}
-        </p>
-      )}
+      <Told of={problem} />
       <div className={style["sh-acts"]}>
         {sends && from.supplier !== "any" && (
           <button

@@ -2,3 +2,4 @@
 export { ItemPage } from "./ItemPage";
 export { ShelfPage } from "./ShelfPage";
 export { ToBuyPage } from "./ToBuyPage";
+export { amountText, itemAt, packs } from "./words";

@@ -1,5 +1,5 @@
 // What the shelf's kinds, moves and answers are called, and amounts in the seller's units.
-import type { House, StockItem } from "../../api/client";
+import { type House, type StockItem } from "../../api";
 import { counted, number } from "../../parts/format";
 import { longText, type Units } from "../../parts/units";
 

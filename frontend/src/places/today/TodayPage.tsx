@@ -1,10 +1,11 @@
 // Today: what needs the seller now, each row one press from done.
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, ProblemError, type TodayPress, type TodayRow } from "../../api/client";
+import { get, keys, post, problemOf, useRenew, type TodayPress, type TodayRow } from "../../api";
 import { day } from "../../parts/format";
 import { goOnAt } from "../../parts/goOnAt";
 import { Loading } from "../../parts/Loading";
+import { Told } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
 import style from "./Today.module.scss";
@@ -34,20 +35,20 @@ const SAID: Record<TodayPress["do"], string> = {
 export function TodayPage() {
   usePageTitle("Today");
   const queries = useQueryClient();
+  const renew = useRenew("today");
   const tell = useTell();
   const found = useQuery({
-    queryKey: ["today"],
-    queryFn: api.today,
+    queryKey: keys.today(),
+    queryFn: () => get("/today"),
     staleTime: 0,
     refetchInterval: 60_000,
   });
   const press = useMutation({
     mutationFn: ({ do: what, order }: Pick<TodayPress, "do" | "order">) =>
-      api.pressToday({ do: what, order }),
+      post("/today", { body: { do: what, order } }),
     onSuccess: (now, pressed) => {
-      queries.setQueryData(["today"], now);
-      void queries.invalidateQueries({ queryKey: ["orders"] });
-      void queries.invalidateQueries({ queryKey: ["order"] });
+      queries.setQueryData(keys.today(), now);
+      void renew();
       const back = BACK[pressed.do];
       tell(SAID[pressed.do], {
         label: "Undo",
@@ -56,18 +57,14 @@ export function TodayPage() {
       goOnAt("main h1");
     },
   });
-  const problem = press.error instanceof ProblemError ? press.error.problem : null;
+  const problem = problemOf(press.error);
   const today = found.data;
   return (
     <main className="standards">
       <h1 tabIndex={-1}>Today{today && <span className="hint">, {day(today.day)}</span>}</h1>
       {found.error && <p role="alert">The shop's server does not answer. It is asked again.</p>}
       {found.isPending && <Loading what="Today" />}
-      {problem && (
-        <p role="alert" className="invalid-feedback d-block">
-          {problem.detail} {problem.remedy}
-        </p>
-      )}
+      <Told of={problem} />
       {today?.empty && <HowToBegin />}
       {today && !today.empty && today.sections.length === 0 && (
         <p className="empty">

@@ -1,9 +1,9 @@
 // Another row like one that is there: a shop's own machine, hoop, roll, blank …
 import { useMutation } from "@tanstack/react-query";
 import { useId, useState } from "react";
-import { api, ProblemError } from "../../api/client";
+import { post, problemOf, useRenew } from "../../api";
+import { Told } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
-import { useRenew } from "./StandardCell";
 import style from "./AddRow.module.scss";
 
 interface Props {
@@ -14,19 +14,20 @@ interface Props {
 
 export function AddRow({ section, rows, button = "+ one of your own" }: Props) {
   const id = useId();
-  const renew = useRenew();
+  const renew = useRenew("standards");
   const tell = useTell();
   const [label, setLabel] = useState<string | null>(null);
   const [like, setLike] = useState(rows[0]?.[0] ?? "");
   const add = useMutation({
-    mutationFn: (name: string) => api.addRow(section, like, name),
+    mutationFn: (name: string) =>
+      post("/standard-rows", { body: { section, like, label: name, values: {} } }),
     onSuccess: async () => {
       await renew();
       setLabel(null);
       tell(`${label ?? ""} is added: set what is different about it.`);
     },
   });
-  const problem = add.error instanceof ProblemError ? add.error.problem : null;
+  const problem = problemOf(add.error);
   if (label === null)
     return (
       <button type="button" className="btn btn-plain" onClick={() => setLabel("")}>
@@ -71,11 +72,7 @@ export function AddRow({ section, rows, button = "+ one of your own" }: Props) {
       <button type="submit" className="btn btn-outline-primary btn-sm">
         Add
       </button>
-      {problem && (
-        <span role="alert" className="invalid-feedback d-block">
-          {problem.detail} {problem.remedy}
-        </span>
-      )}
+      <Told of={problem} />
     </form>
   );
 }

@@ -2,7 +2,17 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { api, ProblemError } from "../../api/client";
+import {
+  get,
+  keys,
+  post,
+  problemOf,
+  put,
+  restoreBackup,
+  useRenew,
+  type BackupPlan,
+} from "../../api";
+import { Told } from "../../parts/Told";
 import { bytes, counted, moment } from "../../parts/format";
 import { goOnAt } from "../../parts/goOnAt";
 import { useTell } from "../../parts/toasts";
@@ -12,20 +22,24 @@ import style from "./BackupsPage.module.scss";
 export function BackupsPage() {
   usePageTitle("Backups");
   const queries = useQueryClient();
-  const backups = useQuery({ queryKey: ["backups"], queryFn: api.backups, staleTime: 0 });
+  const backups = useQuery({
+    queryKey: keys.backups(),
+    queryFn: () => get("/backups"),
+    staleTime: 0,
+  });
   const tell = useTell();
   const [sure, setSure] = useState<string | null>(null);
-  const renew = () => void queries.invalidateQueries({ queryKey: ["backups"] });
-  const make = useMutation({ mutationFn: api.makeBackup, onSuccess: renew });
+  const renew = useRenew("backups");
+  const make = useMutation({ mutationFn: () => post("/backups"), onSuccess: renew });
   const take = useMutation({
-    mutationFn: api.takeBackup,
+    mutationFn: (file: File) => post("/backups/taken", { file }),
     onSuccess: (row) => {
       tell(`${row.name} is here. Nothing was gone back to yet.`);
-      renew();
+      void renew();
     },
   });
   const restore = useMutation({
-    mutationFn: api.restoreBackup,
+    mutationFn: restoreBackup,
     onSuccess: (row) => {
       setSure(null);
       goOnAt("main h1");
@@ -64,11 +78,7 @@ export function BackupsPage() {
           />
         </label>
       </div>
-      {error instanceof ProblemError && (
-        <p role="alert" className="invalid-feedback d-block">
-          {error.problem.detail} {error.problem.remedy}
-        </p>
-      )}
+      <Told of={error} />
       <Plan />
       <section aria-labelledby="there">
         <h2 id="there" className="small-caps-head">
@@ -131,14 +141,16 @@ export function BackupsPage() {
 
 /** Every so many days, copied elsewhere, so many kept. */
 function Plan() {
-  const plan = useQuery({ queryKey: ["backup-plan"], queryFn: api.backupPlan, staleTime: 0 });
+  const plan = useQuery({
+    queryKey: keys.backupPlan(),
+    queryFn: () => get("/backup-plan"),
+    staleTime: 0,
+  });
   if (!plan.data) return null;
   return <PlanForm key={JSON.stringify(plan.data)} plan={plan.data} />;
 }
 
-type Kept = Awaited<ReturnType<typeof api.backupPlan>>;
-
-function PlanForm({ plan }: { plan: Kept }) {
+function PlanForm({ plan }: { plan: BackupPlan }) {
   const id = useId();
   const queries = useQueryClient();
   const tell = useTell();
@@ -147,10 +159,12 @@ function PlanForm({ plan }: { plan: Kept }) {
   const [folder, setFolder] = useState(plan.folder ?? "");
   const change = useMutation({
     mutationFn: () =>
-      api.changeBackupPlan({ every_days: Number(days) || 0, keep: Number(keep) || 1, folder }),
+      put("/backup-plan", {
+        body: { every_days: Number(days) || 0, keep: Number(keep) || 1, folder },
+      }),
     onSuccess: (now) => {
-      queries.setQueryData(["backup-plan"], now);
-      void queries.invalidateQueries({ queryKey: ["backups"] });
+      queries.setQueryData(keys.backupPlan(), now);
+      void queries.invalidateQueries({ queryKey: keys.backups() });
       tell(
         now.every_days
           ? `Backed up every ${counted(now.every_days, "day")}, next on ${moment(now.next_on)}.`
@@ -158,7 +172,7 @@ function PlanForm({ plan }: { plan: Kept }) {
       );
     },
   });
-  const problem = change.error instanceof ProblemError ? change.error.problem : null;
+  const problem = problemOf(change.error);
   const wrong = problem?.where.includes("folder");
   return (
     <section aria-labelledby={`${id}-head`}>
@@ -206,11 +220,7 @@ function PlanForm({ plan }: { plan: Kept }) {
           Keep to it
         </button>
       </form>
-      {problem && (
-        <p id={`${id}-wrong`} role="alert" className="invalid-feedback d-block">
-          {problem.detail} {problem.remedy}
-        </p>
-      )}
+      <Told of={problem} id={`${id}-wrong`} />
       <p className="hint mb-0" role="status">
         {plan.last_on && `Last on ${moment(plan.last_on)}. `}
         {plan.next_on && `Next on ${moment(plan.next_on)}, while the shop is served.`}

@@ -1,17 +1,18 @@
 // The blanks on the shelf: each a card of how it is bought, its prices drawn as a stair.
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ProblemError, type Standard } from "../../api/client";
+import { del, post, problemOf, useRenew, useShopHouse, type Standard } from "../../api";
 import { PriceSteps } from "../../parts/PriceSteps";
+import { wordsOf } from "../../parts/Told";
 import { stepsOf } from "../../parts/priceSteps.geometry";
 import { useTell } from "../../parts/toasts";
-import { ClassThumb } from "../quotes";
+import { ClassThumb } from "../../parts/GoodsThumb";
 import { AddRow } from "./AddRow";
 import { PriceList } from "./PriceList";
 import { sampleOfBlank } from "./sample";
 import { SamplePrice } from "./SamplePrice";
 import { textOf } from "./standard";
-import { StandardCell, useRenew } from "./StandardCell";
+import { StandardCell } from "./StandardCell";
 import { rowsOf } from "./rows";
 import { Trials } from "./Trials";
 import style from "./BlanksPage.module.scss";
@@ -29,7 +30,7 @@ const FIELDS = [
 
 export function BlanksPage({ all }: { all: Standard[] }) {
   const rows = [...rowsOf("blanks", all)];
-  const house = useQuery({ queryKey: ["house"], queryFn: api.house });
+  const house = useShopHouse();
   const [open, setOpen] = useState<string | null>(null);
   const shown = rows.find(([row]) => row === open) ?? rows[0];
   const label = (cells: Map<string, Standard>) => textOf(cells.get("label")?.value);
@@ -81,21 +82,25 @@ interface CardProps {
 }
 
 function BlankCard({ row, cells, prices, currency, onOpen }: CardProps) {
-  const renew = useRenew();
+  const renew = useRenew("standards");
   const tell = useTell();
   const name = textOf(cells.get("label")?.value);
   const remove = useMutation({
-    mutationFn: () => api.removeRow("blanks", row),
+    mutationFn: () => del("/standard-rows/{section}/{row}", { path: { section: "blanks", row } }),
     onSuccess: async () => {
       await renew();
       const values = Object.fromEntries([...cells].map(([column, cell]) => [column, cell.value]));
       tell(`${name} is off the shelf.`, {
         label: "Undo",
-        does: () => void api.addRow("blanks", "", name, values).then(renew),
+        does: () =>
+          void post("/standard-rows", {
+            body: { section: "blanks", like: "", label: name, values },
+          }).then(renew),
       });
     },
     onError: (error) => {
-      if (error instanceof ProblemError) tell(`${name} stays: ${error.problem.detail}`);
+      const problem = problemOf(error);
+      if (problem) tell(`${name} stays: ${wordsOf(problem)}`);
     },
   });
   return (

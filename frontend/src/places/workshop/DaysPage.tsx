@@ -1,11 +1,12 @@
 // People and days: each person's week drawn, days off, closing days from a calendar, machines,
 // suppliers and the carrier.
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ProblemError, type Standard } from "../../api/client";
+import { del, post, problemOf, useRenew, useStandards, type Standard } from "../../api";
 import { counted, day } from "../../parts/format";
 import { goOnAt } from "../../parts/goOnAt";
 import { Loading } from "../../parts/Loading";
+import { Told } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { AddRow } from "./AddRow";
@@ -20,15 +21,8 @@ const columnOf = (standard: Standard) => standard.key.split(".")[2] ?? "";
 
 export function DaysPage() {
   usePageTitle("People and days");
-  const queries = useQueryClient();
-  const standards = useQuery({ queryKey: ["standards"], queryFn: api.standards });
-  const renew = async () => {
-    await Promise.all(
-      ["standards", "house", "plan", "promise", "today"].map((key) =>
-        queries.invalidateQueries({ queryKey: [key] }),
-      ),
-    );
-  };
+  const standards = useStandards();
+  const renew = useRenew("standards");
   const all = standards.data;
   if (!all) return <Loading what="People and days" />;
   const of = (section: string) => all.filter((each) => each.key.startsWith(`${section}.`));
@@ -113,24 +107,21 @@ interface GoneProps {
 function Gone({ person, name, renew }: GoneProps) {
   const tell = useTell();
   const remove = useMutation({
-    mutationFn: () => api.removeRow("people", person),
+    mutationFn: () =>
+      del("/standard-rows/{section}/{row}", { path: { section: "people", row: person } }),
     onSuccess: () => {
       void renew();
       tell(`${name} is removed, with their week.`);
       goOnAt("main h2");
     },
   });
-  const problem = remove.error instanceof ProblemError ? remove.error.problem : null;
+  const problem = problemOf(remove.error);
   return (
     <>
       <button type="button" className="btn btn-plain" onClick={() => remove.mutate()}>
         Remove {name}
       </button>
-      {problem && (
-        <p role="alert" className="invalid-feedback d-block">
-          {problem.detail} {problem.remedy}
-        </p>
-      )}
+      <Told of={problem} />
     </>
   );
 }
@@ -138,9 +129,12 @@ function Gone({ person, name, renew }: GoneProps) {
 function FromCalendar({ renew }: { renew: () => Promise<void> }) {
   const tell = useTell();
   const [left, setLeft] = useState<Set<string>>(new Set());
-  const read = useMutation({ mutationFn: api.calendarDays, onSuccess: () => setLeft(new Set()) });
+  const read = useMutation({
+    mutationFn: (file: File) => post("/calendar-days", { file }),
+    onSuccess: () => setLeft(new Set()),
+  });
   const take = useMutation({
-    mutationFn: (days: string[]) => api.closeDays(days),
+    mutationFn: (days: string[]) => post("/closed-days", { body: { days } }),
     onSuccess: async (_, days) => {
       await renew();
       read.reset();
@@ -149,7 +143,7 @@ function FromCalendar({ renew }: { renew: () => Promise<void> }) {
     },
   });
   const error = read.error ?? take.error;
-  const problem = error instanceof ProblemError ? error.problem : null;
+  const problem = problemOf(error);
   const fresh = read.data?.days.filter((each) => !each.closed) ?? [];
   const chosen = fresh.filter((each) => !left.has(each.day)).map((each) => each.day);
   return (
@@ -167,11 +161,7 @@ function FromCalendar({ renew }: { renew: () => Promise<void> }) {
           }}
         />
       </label>
-      {problem && (
-        <p role="alert" className="invalid-feedback d-block">
-          {problem.detail} {problem.remedy}
-        </p>
-      )}
+      <Told of={problem} />
       {read.data && fresh.length === 0 && (
         <p role="status">It names no day from today on that is not closed already.</p>
       )}

@@ -1,21 +1,23 @@
 // A supplier's price list, pasted from a sheet: read first, shown, then kept.
 import { useMutation } from "@tanstack/react-query";
 import { useId, useState } from "react";
-import { api, ProblemError } from "../../api/client";
+import { post, problemOf, useRenew } from "../../api";
+import { Told } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
-import { useRenew } from "./StandardCell";
 import style from "./PriceList.module.scss";
 
 const EXAMPLE = "Blank\tClass\tSupplier\tFrom\tEach\nHarbour polo\tPiqué polo\tSaltmarsh\t1\t6.40";
 
 export function PriceList() {
   const id = useId();
-  const renew = useRenew();
+  const renew = useRenew("standards");
   const tell = useTell();
   const [text, setText] = useState<string | null>(null);
-  const read = useMutation({ mutationFn: (list: string) => api.priceList(list, false) });
+  const read = useMutation({
+    mutationFn: (list: string) => post("/price-lists", { body: { text: list, keep: false } }),
+  });
   const keep = useMutation({
-    mutationFn: (list: string) => api.priceList(list, true),
+    mutationFn: (list: string) => post("/price-lists", { body: { text: list, keep: true } }),
     onSuccess: async (found) => {
       await renew();
       setText(null);
@@ -30,7 +32,7 @@ export function PriceList() {
       </button>
     );
   const wrong = read.error ?? keep.error;
-  const problem = wrong instanceof ProblemError ? wrong.problem : null;
+  const problem = problemOf(wrong);
   const found = read.data;
   return (
     <section className={style["price-list"]} aria-label="Paste a price list">
@@ -51,11 +53,7 @@ export function PriceList() {
           keep.reset();
         }}
       />
-      {problem && (
-        <div role="alert" className="invalid-feedback d-block">
-          {`${problem.where ? `${problem.where}: ` : ""}${problem.detail} ${problem.remedy}`}
-        </div>
-      )}
+      <Told of={problem} placed />
       {found && (
         <div className="scrolls" tabIndex={0} role="group" aria-label="What the list holds">
           <table>

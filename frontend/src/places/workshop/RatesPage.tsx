@@ -1,7 +1,8 @@
 // The rates of an hour out of a year's figures, with the working; taken with one press.
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
-import { api, ProblemError } from "../../api/client";
+import { post, problemOf, put, useShopHouse, type Year } from "../../api";
+import { Told } from "../../parts/Told";
 import { money, number, percent, words } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
 import style from "./RatesPage.module.scss";
@@ -43,37 +44,46 @@ export function RatesPage({ opened = false }: { opened?: boolean }) {
   const [open, setOpen] = useState(opened);
   const [year, setYear] = useState<Typed>(() => started(ASKED));
   const [machine, setMachine] = useState<Typed>(() => started(MACHINE));
-  const house = useQuery({ queryKey: ["house"], queryFn: api.house });
+  const house = useShopHouse();
   const currency = house.data?.price.currency ?? "";
   const machines = Object.entries(house.data?.machines ?? {});
   const [chosen, setChosen] = useState("");
   const which = chosen || (machines[0]?.[0] ?? "compact-10");
   const work = useMutation({
     mutationFn: () =>
-      api.rates({
-        ...filled(year),
-        currency,
-        productive: asShare(year["productive"]),
-        machines: { [which]: filled(machine) },
-      } as unknown as Parameters<typeof api.rates>[0]),
+      post("/rates", {
+        body: {
+          ...filled(year),
+          currency,
+          productive: asShare(year["productive"]),
+          machines: { [which]: filled(machine) },
+        } as unknown as Year,
+      }),
   });
   const rates = work.data;
   const take = useMutation({
     mutationFn: async () => {
       if (!rates) return;
-      await api.changeStandard("rates.labour_per_h", rates.labour_per_h);
-      await api.changeStandard("rates.overhead_per_h", rates.overhead_per_h);
+      await put("/standards/{key}", {
+        path: { key: "rates.labour_per_h" },
+        body: { value: rates.labour_per_h },
+      });
+      await put("/standards/{key}", {
+        path: { key: "rates.overhead_per_h" },
+        body: { value: rates.overhead_per_h },
+      });
       for (const [key, rate] of Object.entries(rates.machine_per_h))
-        await api.changeStandard(`machines.${key}.rate_per_h`, rate);
+        await put("/standards/{key}", {
+          path: { key: `machines.${key}.rate_per_h` },
+          body: { value: rate },
+        });
       await queries.invalidateQueries();
       tell("The rates are the shop's now; every new price uses them.");
     },
   });
-  const problem = [work.error, take.error].find((e) => e instanceof ProblemError);
+  const problem = problemOf(work.error) ?? problemOf(take.error);
   const refused = new Map(
-    problem instanceof ProblemError
-      ? problem.problem.errors.map((e) => [e.where.split(".").at(-1), `${e.detail} ${e.remedy}`])
-      : [],
+    problem?.errors.map((e) => [e.where.split(".").at(-1), `${e.detail} ${e.remedy}`]),
   );
   const fields = (
     rows: readonly (readonly [string, string, string])[],
@@ -138,11 +148,7 @@ export function RatesPage({ opened = false }: { opened?: boolean }) {
         </div>
         {fields(MACHINE, machine, setMachine)}
       </div>
-      {problem instanceof ProblemError && (
-        <p role="alert" className="invalid-feedback d-block">
-          {problem.problem.detail} {problem.problem.remedy}
-        </p>
-      )}
+      <Told of={problem} />
       <p className="d-flex gap-2 mt-3">
         <button type="submit" className="btn btn-primary">
           Work it out

@@ -1,11 +1,12 @@
 // A row's name, drawn where it can be; a row of the shop's own can be removed.
 import { useMutation } from "@tanstack/react-query";
-import { api, ProblemError, type Standard } from "../../api/client";
+import { del, problemOf, useRenew, type Standard } from "../../api";
 import { words } from "../../parts/format";
 import { ThreadCard } from "../../parts/ThreadCard";
+import { wordsOf } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
-import { ClassThumb } from "../quotes";
-import { StandardCell, useRenew } from "./StandardCell";
+import { ClassThumb } from "../../parts/GoodsThumb";
+import { StandardCell } from "./StandardCell";
 
 interface HeadProps {
   section: string;
@@ -16,17 +17,17 @@ interface HeadProps {
 }
 
 export function RowHead({ section, label, row, colour, onFocus }: HeadProps) {
-  const renew = useRenew();
+  const renew = useRenew("standards");
   const tell = useTell();
   const remove = useMutation({
-    mutationFn: () => api.removeRow(section, row),
+    mutationFn: () => del("/standard-rows/{section}/{row}", { path: { section, row } }),
     onSuccess: async () => {
       await renew();
       tell(`${label?.of ?? row} is removed.`);
     },
     onError: (error) => {
-      if (error instanceof ProblemError)
-        tell(`${label?.of ?? row} stays: ${error.problem.detail} ${error.problem.remedy}`);
+      const problem = problemOf(error);
+      if (problem) tell(`${label?.of ?? row} stays: ${wordsOf(problem)}`);
     },
   });
   if (!label) return words(row);

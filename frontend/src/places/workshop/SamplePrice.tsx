@@ -1,7 +1,7 @@
 // What a change does to a sample price: as it was when the page was opened, and as it is now.
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type Estimate } from "../../api/client";
+import { keys, post, type Estimate } from "../../api";
 import { lengthsOf } from "../../parts/costs";
 import { money, percent } from "../../parts/format";
 import { YardRod } from "../../parts/YardRod";
@@ -13,8 +13,8 @@ const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
 
 export function SamplePrice({ sample: { name, job } }: { sample: Sample }) {
   const now = useQuery({
-    queryKey: ["sample", job],
-    queryFn: () => api.estimate(job, -1),
+    queryKey: keys.sample(job),
+    queryFn: () => post("/estimates", { query: { others: -1 }, body: job as never }),
     staleTime: 0,
     placeholderData: (previous) => previous, // nothing moves while another sample is asked for
   });

@@ -1,6 +1,6 @@
 // Standards that cannot be used as they are kept: which, why, and the ways out.
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { api, type Standard } from "../../api/client";
+import { del, type Standard } from "../../api";
 import { words } from "../../parts/format";
 
 /** A row of the shop's own stands or falls whole: it is told once. */
@@ -18,8 +18,8 @@ export function SetAside({ all }: { all: Standard[] }) {
   const out = useMutation({
     mutationFn: async (standard: Standard) => {
       const [section = "", row = ""] = standard.key.split(".");
-      if (standard.added) await api.removeRow(section, row);
-      else await api.resetStandard(standard.key);
+      if (standard.added) await del("/standard-rows/{section}/{row}", { path: { section, row } });
+      else await del("/standards/{key}", { path: { key: standard.key } });
     },
     onSettled: async () => {
       await queries.invalidateQueries();

@@ -2,7 +2,8 @@
 import { useMutation } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { api, ProblemError, type Standard } from "../../api/client";
+import { del, problemOf, put, type Standard } from "../../api";
+import { Told } from "../../parts/Told";
 import { words } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
 import { saidOf, sentOf, textOf, unitOf } from "./standard";
@@ -21,13 +22,16 @@ export function StandardRow({
   const name = `${standard.of ? `${standard.of}: ` : ""}${words(standard.name)}`;
   const id = useId();
   const tell = useTell();
-  const put = (value: unknown) => api.changeStandard(standard.key, value).then(renew);
+  const write = (value: unknown) =>
+    put("/standards/{key}", { path: { key: standard.key }, body: { value } }).then(renew);
   const back = (to: unknown, was: boolean) => ({
     label: "Undo",
-    does: () => void (was ? put(to) : api.resetStandard(standard.key).then(renew)),
+    does: () =>
+      void (was ? write(to) : del("/standards/{key}", { path: { key: standard.key } }).then(renew)),
   });
   const change = useMutation({
-    mutationFn: (value: unknown) => api.changeStandard(standard.key, value),
+    mutationFn: (value: unknown) =>
+      put("/standards/{key}", { path: { key: standard.key }, body: { value } }),
     onSuccess: async () => {
       await renew();
       const undo = back(standard.value, standard.changed);
@@ -36,7 +40,7 @@ export function StandardRow({
     },
   });
   const reset = useMutation({
-    mutationFn: () => api.resetStandard(standard.key),
+    mutationFn: () => del("/standards/{key}", { path: { key: standard.key } }),
     onSuccess: async () => {
       await renew();
       tell(`${name} is the default again.`, back(standard.value, true));
@@ -49,7 +53,7 @@ export function StandardRow({
       return; // Enter sent it already
     else change.mutate(sentOf(value, standard));
   };
-  const problem = change.error instanceof ProblemError ? change.error.problem : null;
+  const problem = problemOf(change.error);
   const options = standard.choices;
   const [low, high] = [standard.low, standard.high];
   const range =
@@ -91,11 +95,7 @@ export function StandardRow({
             }}
           />
         )}
-        {problem && (
-          <div className="invalid-feedback d-block" role="alert">
-            {problem.detail} {problem.remedy}
-          </div>
-        )}
+        <Told of={problem} />
       </div>
       <span className="hint">
         {unitOf(standard, sign)} {range && <span className="d-block">{range}</span>}

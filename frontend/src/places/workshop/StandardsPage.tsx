@@ -1,12 +1,12 @@
 // Standards: every default, searched, edited, reset.
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Choose } from "../../parts/fields";
+import { ListPage, useLook } from "../../lists";
+import { useMutation } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { Link } from "react-router";
-import { api, type Standard } from "../../api/client";
+import { del, useRenew, useStandards, type Standard } from "../../api";
 import { symbol } from "../../parts/format";
-import { ListFiles } from "../../parts/SortHead";
-import { useLook } from "../../parts/useLook";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { SetAside } from "./SetAside";
 import { StandardRow } from "./StandardRow";
@@ -25,8 +25,7 @@ function matches(standard: Standard, search: string): boolean {
 
 export function StandardsPage() {
   usePageTitle("Standards");
-  const standards = useQuery({ queryKey: ["standards"], queryFn: api.standards });
-  const queries = useQueryClient();
+  const standards = useStandards();
   const look = useLook("standards", "");
   const { search } = look;
   const topic = look.value("topic");
@@ -43,95 +42,98 @@ export function StandardsPage() {
       matches(s, search.trim()),
   );
   const shown = found.slice(0, MOST_SHOWN);
-  const renew = async () => {
-    await Promise.all(
-      ["standards", "house", "price"].map((key) => queries.invalidateQueries({ queryKey: [key] })),
-    );
+  const renew = useRenew("standards");
+  const resetAll = useMutation({ mutationFn: () => del("/standards"), onSuccess: renew });
+  const list = {
+    rows: found,
+    total: standards.data ? found.length : null,
+    pending: standards.isPending,
+    error: standards.error,
+    more: null,
   };
-  const resetAll = useMutation({ mutationFn: api.resetStandards, onSuccess: renew });
   return (
-    <main className="standards">
-      <div className="d-flex justify-content-between align-items-center">
-        <h1 tabIndex={-1}>Standards</h1>
-        <Link to="/workshop/backups" className="btn btn-outline-primary">
-          Backups
-        </Link>
-      </div>
-      <p className="hint">
-        What the shop holds to. Every estimate starts from these; each has a unit, a range, and the
-        reason it is as it is.
-      </p>
-      <div className="tools">
-        <div>
-          <Form.Label htmlFor={`${id}-s`}>Search</Form.Label>
-          <Form.Control
-            id={`${id}-s`}
-            type="search"
-            value={search}
-            placeholder="labour, polo thickness, film …"
-            onChange={(e) => look.set("search", e.target.value)}
-          />
-        </div>
-        <div>
-          <Form.Label htmlFor={`${id}-t`}>Topic</Form.Label>
-          <Form.Select
-            id={`${id}-t`}
+    <ListPage
+      what="The standards"
+      head={
+        <>
+          <div className="d-flex justify-content-between align-items-center">
+            <h1 tabIndex={-1}>Standards</h1>
+            <Link to="/workshop/backups" className="btn btn-outline-primary">
+              Backups
+            </Link>
+          </div>
+          <p className="hint">
+            What the shop holds to. Every estimate starts from these; each has a unit, a range, and
+            the reason it is as it is.
+          </p>
+        </>
+      }
+      look={look}
+      finds="labour, polo thickness, film …"
+      filters={
+        <>
+          <Choose
+            label="Topic"
             value={topic}
-            onChange={(e) => look.set("topic", e.target.value)}
-          >
-            <option value="">All</option>
-            {topics.map((name) => (
-              <option key={name}>{name}</option>
-            ))}
-          </Form.Select>
-        </div>
-        <Form.Check
-          id={`${id}-c`}
-          className="mb-2"
-          label={`Changed here (${changed})`}
-          checked={changedOnly}
-          onChange={(e) => look.set("changed", e.target.checked ? "true" : "")}
+            options={[["", "All"], ...topics.map((name) => [name, name] as const)]}
+            onChange={(to) => look.set("topic", to)}
+          />
+          <Form.Check
+            id={id}
+            className="mb-2"
+            label={`Changed here (${changed})`}
+            checked={changedOnly}
+            onChange={(e) => look.set("changed", e.target.checked ? "true" : "")}
+          />
+          <ResetAll off={changed === 0} onReset={() => resetAll.mutate()} />
+        </>
+      }
+      list={list}
+      told={`${found.length} of ${all.length}`}
+      before={standards.data && <SetAside all={standards.data} />}
+      files={{
+        at: "/api/v1/standard-lists/standards",
+        query: { search, topic, changed: changedOnly ? "true" : "" },
+      }}
+      empty={<p className="mt-3">Nothing is called that.</p>}
+    >
+      {topics.map((name) => (
+        <Topic
+          key={name}
+          name={name}
+          rows={shown.filter((s) => s.topic === name)}
+          sign={sign}
+          renew={renew}
         />
-        <span className="hint mb-2" role="status">
-          {standards.data && `${found.length} of ${all.length}`}
-        </span>
-        <ResetAll off={changed === 0} onReset={() => resetAll.mutate()} />
-      </div>
-      {standards.data && <SetAside all={standards.data} />}
-      {standards.error && (
-        <p role="alert">The shop's server does not answer. Start it, then reload.</p>
-      )}
-      {topics.map((name) => {
-        const rows = shown.filter((s) => s.topic === name);
-        return (
-          rows.length > 0 && (
-            <section key={name} aria-label={name}>
-              <h2 className="small-caps-head">{name}</h2>
-              {rows.map((s) => (
-                <StandardRow
-                  key={`${s.key}=${JSON.stringify(s.value)}`}
-                  standard={s}
-                  sign={sign}
-                  renew={renew}
-                />
-              ))}
-            </section>
-          )
-        );
-      })}
+      ))}
       {found.length > shown.length && (
         <p className="hint mt-3">{found.length - shown.length} more: search, or choose a topic.</p>
       )}
-      {found.length > 0 && (
-        <p className="mt-3 mb-0">
-          <ListFiles
-            at="/api/v1/standard-lists/standards"
-            query={{ search, topic, changed: changedOnly ? "true" : "" }}
-          />
-        </p>
-      )}
-      {standards.data && found.length === 0 && <p className="mt-3">Nothing is called that.</p>}
-    </main>
+    </ListPage>
+  );
+}
+
+interface TopicProps {
+  name: string;
+  rows: Standard[];
+  sign: string;
+  renew: () => Promise<void>;
+}
+
+function Topic({ name, rows, sign, renew }: TopicProps) {
+  if (rows.length === 0) return null;
+  return (
+    <section aria-label={name}>
+      <h2 className="small-caps-head">{name}</h2>
+      {rows.map((s) => (
+        <StandardRow
+          key={`${s.key}=${JSON.stringify(s.value)}`}
+          standard={s}
+          sign={sign}
+          renew={renew}
+        />
+      ))}
+    </section>
   );
 }
 

@@ -1,8 +1,7 @@
 // A table of the workshop or the shelf, edited in place; beside it what a change does to a price.
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
-import { api } from "../../api/client";
+import { useStandards } from "../../api";
 import { Loading } from "../../parts/Loading";
 import { PLACES, type PlaceName } from "./places";
 import { BlanksPage } from "./BlanksPage";
@@ -19,7 +18,7 @@ export function TablePage({ place }: { place: PlaceName }) {
   const chosen = useParams()["table"] ?? tables[0]?.id ?? "";
   const table = tables.find((each) => each.id === chosen) ?? tables[0];
   usePageTitle([table?.name, title].filter(Boolean).join(", "));
-  const standards = useQuery({ queryKey: ["standards"], queryFn: api.standards });
+  const standards = useStandards();
   const [about, setAbout] = useState({ table: "", sample: POLOS });
   return (
     <main className="standards">

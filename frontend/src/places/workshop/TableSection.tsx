@@ -1,6 +1,6 @@
 // One table of standards, a row for each of its kind, every cell a field.
 import { useState } from "react";
-import type { Standard } from "../../api/client";
+import { type Standard } from "../../api";
 import { capital, symbol, words } from "../../parts/format";
 import { AddRow } from "./AddRow";
 import { RowHead } from "./RowHead";

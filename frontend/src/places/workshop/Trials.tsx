@@ -3,7 +3,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { api, ProblemError, type House, type Trial } from "../../api/client";
+import { del, get, keys, post, problemOf, type House, type Trial } from "../../api";
+import { Told } from "../../parts/Told";
 import { money } from "../../parts/format";
 import { goOnAt } from "../../parts/goOnAt";
 import { useTell } from "../../parts/toasts";
@@ -31,19 +32,21 @@ export function Trials({ house }: { house: House }) {
   const id = useId();
   const queries = useQueryClient();
   const tell = useTell();
-  const trials = useQuery({ queryKey: ["trials"], queryFn: api.trials, staleTime: 0 });
+  const trials = useQuery({ queryKey: keys.trials(), queryFn: () => get("/trials"), staleTime: 0 });
   const [goods, setGoods] = useState("structured-cap");
   const [typed, setTyped] = useState(EMPTY);
-  const keep = (rows: Trial[]) => queries.setQueryData(["trials"], rows);
+  const keep = (rows: Trial[]) => queries.setQueryData(keys.trials(), rows);
   const add = useMutation({
     mutationFn: () =>
-      api.addTrial({
-        goods,
-        ...typed,
-        minutes: (typed.minutes || 0) as never,
-        tried: (typed.tried || 1) as never,
-        spoiled: (typed.spoiled || 0) as never,
-        price: typed.price || "0",
+      post("/trials", {
+        body: {
+          goods,
+          ...typed,
+          minutes: (typed.minutes || 0) as never,
+          tried: (typed.tried || 1) as never,
+          spoiled: (typed.spoiled || 0) as never,
+          price: typed.price || "0",
+        },
       }),
     onSuccess: (rows) => {
       keep(rows);
@@ -52,18 +55,18 @@ export function Trials({ house }: { house: House }) {
     },
   });
   const remove = useMutation({
-    mutationFn: (row: Trial) => api.removeTrial(row.id),
+    mutationFn: (row: Trial) => del("/trials/{trial_id}", { path: { trial_id: row.id } }),
     onSuccess: (rows, row) => {
       keep(rows);
       const { id: _, good_cost: __, cheapest: ___, ...was } = row;
       tell(`The trial of ${row.blank} is removed.`, {
         label: "Bring it back",
-        does: () => void api.addTrial(was).then(keep),
+        does: () => void post("/trials", { body: was }).then(keep),
       });
       goOnAt("[data-trial=blank]");
     },
   });
-  const problem = add.error instanceof ProblemError ? add.error.problem : null;
+  const problem = problemOf(add.error);
   const rows = trials.data ?? [];
   return (
     <section aria-label="Trials" className={style["tr-trials"]}>
@@ -149,13 +152,7 @@ export function Trials({ house }: { house: House }) {
         <button type="submit" className="btn btn-outline-primary" aria-disabled={add.isPending}>
           Add the trial
         </button>
-        {problem && (
-          <p className="invalid-feedback d-block mb-0" role="alert">
-            {(problem.errors ?? []).map((each) => `${each.where}: ${each.detail}`).join("; ") ||
-              problem.detail}{" "}
-            {problem.remedy}
-          </p>
-        )}
+        <Told of={problem} placed />
       </form>
     </section>
   );

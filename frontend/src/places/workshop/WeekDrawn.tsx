@@ -1,6 +1,6 @@
 // A day of a week, drawn: stretches of work that are drawn, rubbed out, or typed beside it.
 import { useRef, useState } from "react";
-import { api, type Standard } from "../../api/client";
+import { put, type Standard } from "../../api";
 import { number } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
 import { StandardCell } from "./StandardCell";
@@ -44,11 +44,15 @@ export function WeekDrawn({ standard, renew }: Props) {
   };
   const keep = async (text: string) => {
     if (text === String(standard.value)) return;
-    await api.changeStandard(standard.key, text);
+    await put("/standards/{key}", { path: { key: standard.key }, body: { value: text } });
     await renew();
     tell(`${name}: ${text === "-" ? "no work" : text}.`, {
       label: "Undo",
-      does: () => void api.changeStandard(standard.key, standard.value).then(renew),
+      does: () =>
+        void put("/standards/{key}", {
+          path: { key: standard.key },
+          body: { value: standard.value },
+        }).then(renew),
     });
   };
   return (

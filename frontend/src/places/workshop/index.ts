@@ -6,7 +6,7 @@ export { AddRow } from "./AddRow";
 export { PriceList } from "./PriceList";
 export { RatesPage } from "./RatesPage";
 export { SamplePrice } from "./SamplePrice";
-export { StandardCell, useRenew } from "./StandardCell";
+export { StandardCell } from "./StandardCell";
 export { StandardRow } from "./StandardRow";
 export { rowsOf } from "./rows";
 export { POLOS, sampleOf, type Sample } from "./sample";

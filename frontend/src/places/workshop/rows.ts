@@ -1,5 +1,5 @@
 // The rows of a table of standards.
-import type { Standard } from "../../api/client";
+import { type Standard } from "../../api";
 
 /** Tables that a shop adds rows of its own to, each like one that is there. */
 export const ADDABLE = [

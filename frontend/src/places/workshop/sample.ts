@@ -1,5 +1,5 @@
 // The order whose price shows what a change does: with the row that is being changed in it.
-import type { Standard } from "../../api/client";
+import { type Standard } from "../../api";
 import { textOf } from "./standard";
 
 interface Line {

@@ -1,5 +1,5 @@
 // A standard's value, unit and range as people read and type them.
-import type { Standard } from "../../api/client";
+import { type Standard } from "../../api";
 import { heldPercent, shownPercent } from "../../parts/percent";
 
 type Measured = Pick<Standard, "unit">;

@@ -9,7 +9,7 @@ from clothyard.core.house.document import House, Supplier
 from clothyard.core.house.week_text import on_working_day
 from clothyard.core.record import record
 from clothyard.core.stock.key import Item, item_of
-from clothyard.core.stock.ledger import ZERO, Share
+from clothyard.core.stock.ledger import ZERO
 from clothyard.core.thread.putups import cheapest_put_ups
 from clothyard.core.units import exact
 
@@ -159,28 +159,27 @@ class Lacking:
     needed_by: str
 
 
-def lacking(shares: Sequence[Share], needed_by: Mapping[str, str]) -> list[Lacking]:
+def lacking(shorts: Iterable[tuple[str, str, Decimal, str]]) -> list[Lacking]:
     """Add up what orders are short of, item by item.
 
     Parameters
     ----------
-    shares : sequence of Share
-        What of each need the shelf covers, earlier promises first.
-    needed_by : mapping
-        By order: the ISO day on which it begins, "" for none.
+    shorts : iterable of (item, order, short, begins)
+        What the shelf does not cover of each need (`ledger.uncovered`), earlier promises first;
+        the ISO day on which its order begins, "" for none.
     """
-    short: dict[str, list[Share]] = {}
-    for share in shares:
-        if share.short > ZERO:
-            short.setdefault(share.item, []).append(share)
+    by_item: dict[str, list[tuple[str, Decimal, str]]] = {}
+    for item, order, short, begins in shorts:
+        if short > ZERO:
+            by_item.setdefault(item, []).append((order, short, begins))
     return [
         Lacking(
             item,
-            sum((row.short for row in rows), ZERO),
-            tuple(row.order for row in rows),
-            min((d for row in rows if (d := needed_by.get(row.order, ""))), default=""),
+            sum((short for _, short, _ in rows), ZERO),
+            tuple(order for order, _, _ in rows),
+            min((begins for _, _, begins in rows if begins), default=""),
         )
-        for item, rows in short.items()
+        for item, rows in by_item.items()
     ]
 
 

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from decimal import Decimal
-from typing import Literal
+from typing import Literal, TypeVar
 
 from clothyard.core.errors import OutOfRange
 from clothyard.core.record import record
 
 ZERO = Decimal(0)
+Amount = TypeVar("Amount", int, Decimal)
 Why = Literal["received", "taken", "returned", "wasted", "counted", "weighed"]
 
 GIVES: frozenset[str] = frozenset({"received", "returned"})
@@ -96,44 +97,35 @@ def weighed_m(gross_g: Decimal, tare_g: Decimal, *, tex: Decimal) -> Decimal:
     return (gross_g - tare_g) * 1000 / tex
 
 
-@record
-class Promised:
-    """What an order needs of an item, in the order in which orders were promised."""
-
-    order: str
-    item: str
-    amount: Decimal
-
-
-@record
-class Share:
-    """What of an order's need the shelf covers: needed = free + short."""
-
-    order: str
-    item: str
-    needed: Decimal
-    free: Decimal
-    short: Decimal
-
-
-def shared(needs: Sequence[Promised], there: Mapping[str, Decimal]) -> list[Share]:
-    """Share what is on hand over the needs of open orders, earlier promises first.
+def uncovered(needs: Iterable[tuple[str, Amount]], there: Mapping[str, Amount]) -> list[Amount]:
+    """Say what of each need the shelf does not cover, those promised earlier first.
 
     Parameters
     ----------
-    needs : sequence of Promised
-        Those promised earlier stand first.
-    there : mapping of str to Decimal
-        On hand by item; what is below zero gives nothing.
+    needs : iterable of (item, amount)
+        Those promised earlier stand first; amounts in the item's unit, or in thousandths of it.
+    there : mapping of item to amount
+        On hand, in the same; what is below zero gives nothing.
+
+    Returns
+    -------
+    list, shape (n_needs,), in the order given
 
     Source
     ------
     The handbook's workshop 2.
+
+    Examples
+    --------
+    >>> uncovered([("film", 5), ("film", 5), ("ring", 1)], {"film": 7})
+    [0, 3, 1]
     """
     left = dict(there)
-    found = []
-    for need in needs:
-        free = min(need.amount, max(ZERO, left.get(need.item, ZERO)))
-        left[need.item] = left.get(need.item, ZERO) - free
-        found.append(Share(need.order, need.item, need.amount, free, need.amount - free))
-    return found
+    short = []
+    for item, amount in needs:
+        none = amount - amount
+        have = left.get(item, none)
+        free = max(none, min(amount, have))
+        left[item] = have - free
+        short.append(amount - free)
+    return short

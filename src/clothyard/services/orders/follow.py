@@ -330,15 +330,11 @@ def _changed(shop: Shop, order_id: int, version: KeptVersion) -> list[str]:
 
 def _needs_now(shop: Shop, order: kept.KeptOrder, opened: Opened, shelf: Shelf) -> list[NeedNow]:
     """Say what of an order's needs the shelf covers."""
-    shares = {
-        need.item: (need.needed - need.short, need.short)
-        for need in stock.open_needs(shop, order_id=order.quote_id)
-    }
     return shelf.needs_now(
         opened.needs(),
         needed=dict(stock.needs_kept(shop, order.quote_id)),
         taken=stock.taken_for(shop, order.quote_id),
-        shares=shares,
+        shares=stock.shares_of(shop, order.quote_id),
     )
 
 

@@ -68,6 +68,8 @@ class StockPage(BaseModel):
     """The shelf: its items, what they are worth, and in which currency."""
 
     items: list[StockRow]
+    next: str | None
+    """Where the next page begins; null at the end."""
     total: int
     value: str
     currency: str
@@ -229,6 +231,7 @@ def list_stock(
     value = sum((Decimal(row.value) for row in rows), ZERO)
     return StockPage(
         items=rows[at : at + limit],
+        next=str(at + limit) if at + limit < len(rows) else None,
         total=len(rows),
         value=money_text(value, house.price.currency),
         currency=house.price.currency,

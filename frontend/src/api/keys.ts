@@ -1,0 +1,113 @@
+// What the browser keeps of the server's answers: its names, and what a change makes old.
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback } from "react";
+
+const named =
+  (name: string) =>
+  (...of: unknown[]) => [name, ...of];
+
+export const keys = {
+  about: named("about"),
+  backupPlan: named("backup-plan"),
+  backups: named("backups"),
+  beginning: named("beginning"),
+  beside: named("beside"),
+  corrections: named("corrections"),
+  customer: named("customer"),
+  customers: named("customers"),
+  design: named("design"),
+  designs: named("designs"),
+  effects: named("effects"),
+  faults: named("faults"),
+  house: named("house"),
+  lastTime: named("last-time"),
+  lastVersions: named("last versions"),
+  learning: named("learning"),
+  log: named("log"),
+  logHistory: named("log-history"),
+  logRow: named("log-row"),
+  machine: named("machine"),
+  mail: named("mail"),
+  order: named("order"),
+  orders: named("orders"),
+  outbox: named("outbox"),
+  outlines: named("outlines"),
+  pass: named("pass"),
+  passes: named("passes"),
+  passLog: named("pass-log"),
+  path: named("path"),
+  pays: named("pays"),
+  plan: named("plan"),
+  planLink: named("plan-link"),
+  preview: named("preview"),
+  price: named("price"),
+  promise: named("promise"),
+  purchases: named("purchases"),
+  quote: named("quote"),
+  quotes: named("quotes"),
+  quoteShelf: named("quote-shelf"),
+  run: named("run"),
+  runSheet: named("run-sheet"),
+  sample: named("sample"),
+  sending: named("sending"),
+  standards: named("standards"),
+  starts: named("starts"),
+  stock: named("stock"),
+  stockItem: named("stock-item"),
+  toBuy: named("to-buy"),
+  toLog: named("to-log"),
+  today: named("today"),
+  trials: named("trials"),
+  versions: named("versions"),
+  words: named("words"),
+};
+
+type Name = keyof typeof keys;
+
+/** What each change makes old: asked for again where it is on the screen, else when it comes there. */
+const OLD: Record<Changed, Name[]> = {
+  backups: ["backups", "backupPlan"],
+  customers: ["customers", "customer", "quotes"],
+  designs: ["designs"],
+  log: ["log", "learning", "pays", "stock", "today", "pass", "standards", "lastTime"],
+  learning: ["effects", "standards", "house", "quote", "quotes", "pays"],
+  order: ["orders", "plan", "today", "stock", "toBuy"],
+  outbox: ["outbox", "mail"],
+  plan: ["plan", "today"],
+  pieces: ["order", "orders", "today"],
+  planLink: ["planLink"],
+  purchases: ["purchases", "toBuy", "stock", "stockItem", "orders", "order", "house"],
+  quotes: ["quotes"],
+  shelf: ["stock", "toBuy"],
+  standards: ["standards", "house", "price", "sample", "plan", "promise", "today"],
+  today: ["orders", "order"],
+};
+
+export type Changed =
+  | "backups"
+  | "customers"
+  | "designs"
+  | "learning"
+  | "log"
+  | "order"
+  | "outbox"
+  | "pieces"
+  | "plan"
+  | "planLink"
+  | "purchases"
+  | "quotes"
+  | "shelf"
+  | "standards"
+  | "today";
+
+/** What is called once something was changed: what it makes old is asked for again. */
+export function useRenew(changed: Changed) {
+  const queries = useQueryClient();
+  return useCallback(
+    () =>
+      Promise.all(
+        OLD[changed].map((name) => queries.invalidateQueries({ queryKey: keys[name]() })),
+      ).then(() => undefined),
+    [queries, changed],
+  );
+}

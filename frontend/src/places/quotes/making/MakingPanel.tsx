@@ -1,0 +1,168 @@
+// The making: each method with its reason, and what another would cost or save.
+import { type EstimateLine, type House, type Method } from "../../../api";
+import {
+  useBench,
+  useDraft,
+  useOpenPlace,
+  useHouse,
+  useLinePrice,
+  type DraftMethods,
+} from "../../../draft";
+import { costsHidden } from "../../../parts/money";
+import { MinutesStrip } from "../../../parts/MinutesStrip";
+import { RunLanes } from "../../../parts/RunLanes";
+import { longText } from "../../../parts/units";
+import { useUnits } from "../../../parts/useUnits";
+import { CutPlans } from "./CutPlans";
+import { FromShelf } from "./FromShelf";
+import { LastTime } from "./LastTime";
+import { LookAhead } from "../sending/LookAhead";
+import { Machines } from "./Machines";
+import { MethodRow } from "./MethodRow";
+import { PanelAdvice } from "../PanelAdvice";
+import { Promised } from "../price/Promised";
+import { Schools } from "./Schools";
+import { StepStrip } from "./StepStrip";
+import { Threads } from "../design/Threads";
+import { Tried } from "../goods/Tried";
+import style from "./MakingPanel.module.scss";
+
+type Key = keyof DraftMethods;
+const ROWS: [Key, string][] = [
+  ["backing", "Backing"],
+  ["layers", "Layers"],
+  ["topping", "Topping"],
+  ["hold", "Hold"],
+  ["baste", "Baste"],
+  ["knock_down", "Base"],
+  ["hoop", "Hoop"],
+  ["needle", "Needle"],
+  ["thread", "Thread"],
+  ["bobbin", "Bobbin"],
+  ["bobbin_policy", "Change"],
+  ["machine", "Machine"],
+];
+/** What a place that shares a hooping has from the one before. */
+const OF_HOOPING: Key[] = ["backing", "layers", "hold", "baste", "hoop", "machine"];
+const WORDS: Record<string, string> = {
+  none: "None",
+  hoop: "Hooped",
+  float: "Floated on backing",
+  true: "Basted down",
+  false: "Not basted",
+  white: "White",
+  black: "Black",
+  match: "Matching each colour",
+  "between-pieces": "Bobbins between pieces",
+  "run-out": "Bobbins run out",
+};
+const BASE: Record<string, string> = {
+  "knock_down.true": "Knock-down base of stitches",
+  "knock_down.false": "No knock-down base",
+};
+
+/** Basting and a base are shown where they matter. */
+function idle(method: Method, chosen: DraftMethods): boolean {
+  if (method.value === "true" || (chosen[method.key as Key] ?? null) !== null) return false;
+  if (method.key === "baste") return (chosen.hold ?? null) === null;
+  return method.key === "knock_down" && method.others.length === 0;
+}
+
+function label(house: House, key: string, value: string): string {
+  const tables: Record<string, Record<string, { label: string }>> = {
+    backing: house.backings,
+    topping: house.toppings,
+    hoop: house.hoops,
+    needle: house.needles,
+    thread: house.threads,
+    machine: house.machines,
+  };
+  return BASE[`${key}.${value}`] ?? tables[key]?.[value]?.label ?? WORDS[value] ?? value;
+}
+
+/** A chosen value as the job has it. */
+const typed = (key: Key, value: string) =>
+  key === "baste" || key === "knock_down" ? value === "true" : value;
+
+export function MakingPanel() {
+  const house = useHouse();
+  const { placement, placeAt, actions } = useOpenPlace();
+  const { line: asked } = useDraft();
+  const { estimate, line } = useLinePrice();
+  const { quote, price } = useBench();
+  const whole = price.lacks.length === 0 && price.problems.length === 0;
+  const design = line.designs[placeAt];
+  const made = house.goods[asked.goods.class ?? ""]?.made === true;
+  const shares = placement.shares === true;
+  const chosen = placement.methods ?? {};
+  const choose = (key: Key, value: string | null) =>
+    actions.placement(`methods.${key}`, (found) => {
+      const { [key]: _, ...others } = found.methods ?? {};
+      found.methods = value === null ? others : { ...others, [key]: typed(key, value) };
+    });
+  return (
+    <section className="panel" aria-label="The making">
+      <header>
+        <h2 className="small-caps-head">The making</h2>
+        {!costsHidden && <span className="hint">differences are for the whole line</span>}
+      </header>
+      <PanelAdvice panel="making" />
+      {shares && (
+        <p className="hint">
+          Held as the place before: the same hoop, backing and machine, hooped and loaded once.
+        </p>
+      )}
+      {made && <StepStrip key={placement.id} />}
+      {ROWS.map(([key, name]) => {
+        const method = line.methods.find((m) => m.key === key && m.placement === placeAt);
+        if (!method || idle(method, chosen)) return null;
+        if (shares && OF_HOOPING.includes(key)) return null;
+        return (
+          <MethodRow
+            key={key}
+            name={name}
+            method={method}
+            more={key === "backing" ? Object.keys(house.backings) : []}
+            text={(value) => label(house, key, value)}
+            currency={estimate.currency}
+            onChoose={(value) => choose(key, value)}
+          />
+        );
+      })}
+      {!costsHidden && <LastTime keys={ROWS.map(([key]) => key)} typed={typed} />}
+      {design && <Threads design={design} />}
+      {!made && <StepStrip key={placement.id} />}
+      <MinutesStrip minutes={line.minutes} />
+      {!costsHidden && whole && (
+        <RunLanes of="quotes" id={quote.id} revision={price.view.revision} />
+      )}
+      <BobbinWords bobbins={line.bobbins} />
+      <CutPlans />
+      <Tried />
+      <Schools />
+      <Machines />
+      {!costsHidden && <FromShelf />}
+      {!costsHidden && whole && <Promised />}
+      <LookAhead />
+    </section>
+  );
+}
+
+/** How many bobbins, for how long, and where they end. */
+function BobbinWords({ bobbins }: { bobbins: EstimateLine["bobbins"] }) {
+  const { ends, pieces_per_bobbin: each } = bobbins;
+  const { units } = useUnits();
+  return (
+    <p className={`hint mb-1 ${style["bobbin-words"]}`}>
+      {bobbins.count} {bobbins.count === 1 ? "bobbin" : "bobbins"} of{" "}
+      {longText(bobbins.capacity_m, units, 0)}
+      {each > 0 && `, ${each} ${each === 1 ? "piece" : "pieces"} each`}
+      {ends.length > 0 &&
+        `; they end ${ends
+          .slice(0, 6)
+          .map((end) => `in piece ${end.piece}, colour ${end.block}`)
+          .join("; ")}${ends.length > 6 ? "; and so on" : ""}`}
+      .
+    </p>
+  );
+}

@@ -1,0 +1,135 @@
+// How the order is priced, and at which margin.
+import { useId, useState } from "react";
+import Form from "react-bootstrap/Form";
+import { text, useBench, useDraft, useHouse, type DraftJob } from "../../../draft";
+import { money, percent } from "../../../parts/format";
+import { Choice } from "../Choice";
+import { Field } from "../Field";
+import { PercentField } from "./PercentField";
+
+export function Pricing() {
+  const id = useId();
+  const { job, line, actions } = useDraft();
+  const { price } = useHouse();
+  return (
+    <>
+      <div className="pair">
+        <div>
+          <Form.Label htmlFor={id}>Priced by</Form.Label>
+          <Form.Select
+            id={id}
+            value={job.price_method ?? price.method}
+            onChange={(e) => {
+              const way = e.target.value as DraftJob["price_method"];
+              actions.job("price_method", (found) => void (found.price_method = way ?? null));
+            }}
+          >
+            <option value="margin">Margin</option>
+            <option value="stitch-rate">Stitch rate</option>
+            <option value="hour-rate">Hour rate</option>
+          </Form.Select>
+        </div>
+        <PercentField
+          label="Margin, %"
+          value={text(job.margin)}
+          placeholder={String(Number((Number(price.margin) * 100).toFixed(4)))}
+          where="margin"
+          onChange={(margin) => actions.job("margin", (found) => void (found.margin = margin))}
+        />
+      </div>
+      <div className="pair">
+        <Tiers />
+        <Choice
+          label="Between tiers"
+          value={job.tier_mode ?? price.tier_mode}
+          choices={[
+            ["smooth", "the price glides"],
+            ["stepped", "it steps"],
+          ]}
+          onChange={(mode) =>
+            actions.job("tier_mode", (found) => void (found.tier_mode = mode as "smooth"))
+          }
+        />
+      </div>
+      <Choice
+        label="Digitising"
+        value={line.digitising ?? ""}
+        choices={[
+          ["", "as proposed"],
+          ["none", "none to pay"],
+          ["own", "own time"],
+          ["supplier", "a supplier's price"],
+        ]}
+        onChange={(by) =>
+          actions.line("digitising", (found) => void (found.digitising = (by || null) as "own"))
+        }
+      />
+      <SurePrice />
+    </>
+  );
+}
+
+/** The quantities that the customer is shown a price for. */
+function Tiers() {
+  const { job, actions } = useDraft();
+  const { price } = useHouse();
+  const [typing, setTyping] = useState<string | null>(null);
+  return (
+    <Field
+      label="Tiers"
+      value={typing ?? (job.tiers ?? []).join(", ")}
+      placeholder={price.tiers.join(", ")}
+      where="tiers"
+      onBlur={() => setTyping(null)}
+      onChange={(typed) => {
+        setTyping(typed);
+        const tiers = typed.split(/[\s,;]+/).filter(Boolean);
+        actions.job(
+          "tiers",
+          (found) => void (found.tiers = (tiers.length ? tiers : null) as never),
+        );
+      }}
+    />
+  );
+}
+
+/** A price that covers what the order comes to in 80 of 100 cases. */
+function SurePrice() {
+  const id = useId();
+  const { job, lineAt, actions } = useDraft();
+  const { price } = useHouse();
+  const { price: priced } = useBench();
+  const own = job.house?.["price"] as { floor?: string } | undefined;
+  const sure = (own?.floor ?? price.floor) === "sure";
+  const found = priced.estimate?.lines[lineAt]?.sure;
+  return (
+    <div>
+      <Form.Check
+        id={id}
+        label="Price it to be 80% sure"
+        checked={sure}
+        disabled={price.floor === "sure"}
+        onChange={(e) => {
+          const wanted = e.target.checked;
+          actions.job("house.price.floor", (draft) => {
+            const { price: kept, ...rest } = draft.house ?? {};
+            const { floor: _, ...others } = (kept ?? {}) as Record<string, unknown>;
+            const prices = wanted ? { ...others, floor: "sure" } : others;
+            const house = Object.keys(prices).length > 0 ? { ...rest, price: prices } : rest;
+            if (Object.keys(house).length > 0) draft.house = house;
+            else delete draft.house;
+          });
+        }}
+      />
+      {found && (
+        <p className="hint mb-0">
+          In 80 of 100 cases this line costs {money(found.p10, job.currency ?? "GBP")} to{" "}
+          {money(found.p90, job.currency ?? "GBP")}; chance of loss{" "}
+          {Number(found.loss_chance) < 0.01 ? "under 1%" : percent(found.loss_chance)}.{" "}
+          {found.terms.length > 0 &&
+            `It hangs on ${found.terms.map((t) => `${t.name} ±${t.plus_minus}`).join(", ")}.`}
+        </p>
+      )}
+    </div>
+  );
+}
