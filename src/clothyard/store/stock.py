@@ -6,7 +6,7 @@ Amounts are kept as whole thousandths of an item's unit, so that they add up exa
 from __future__ import annotations
 
 import json
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
@@ -275,33 +275,42 @@ def count_moves(at: Reads, item: str) -> int:
         return session.scalar(found) or 0
 
 
-_LEFT = """
-    FROM work_order w
-    JOIN quote q ON q.id = w.quote_id
-    JOIN order_need n ON n.quote_id = w.quote_id
+_OPEN = """
+    FROM work_order w JOIN quote q ON q.id = w.quote_id
     WHERE w.state IN ('accepted', 'waiting', 'ready', 'in-work')
-      AND q.state = 'accepted' AND q.deleted_on IS NULL AND n.amount + n.taken > 0
+      AND q.state = 'accepted' AND q.deleted_on IS NULL
 """
+_BY_PROMISE = f"""
+    SELECT w.quote_id, q.number, w.promised_on, w.work_days {_OPEN}
+    ORDER BY w.promised_on = '', w.promised_on, w.quote_id
+"""
+_LEFT = _OPEN.replace("WHERE", "JOIN order_need n ON n.quote_id = w.quote_id WHERE") + (
+    " AND n.amount + n.taken > 0"
+)
 """What open orders still need: what each needs of an item less what was taken for it."""
 
-_ROWS = f"""
-    SELECT w.quote_id, q.number, w.promised_on, w.work_days, n.item, n.amount + n.taken {_LEFT}
-"""
+_NEEDS = f"SELECT w.quote_id, n.item, n.amount + n.taken {_LEFT}"
 
 
-def _first_promised(row: Any) -> tuple[bool, str, int]:
-    """Rank a need by its order's promise; without one it stands behind."""
-    return (row[2] == "", row[2], row[0])
+def _uncovered(at: Reads, *, item: str = "") -> list[tuple[Any, str, int, int]]:
+    """List open needs, those promised first before.
 
-
-def _uncovered(at: Reads, *, item: str = "") -> list[tuple[Any, int]]:
-    """List open needs, those promised first before, each with what the shelf does not cover."""
-    query = _ROWS + (" AND n.item = :item" if item else "")
+    Returns
+    -------
+    list of (order's row, item, need, short)
+        In thousandths; short is what the shelf does not cover.
+    """
+    query = _NEEDS + (" AND n.item = :item" if item else "")
     hand = select(StockMove.item, func.sum(StockMove.amount)).group_by(StockMove.item)
+    by_order: dict[int, list[tuple[str, int]]] = defaultdict(list)
     with at.reading() as session:
-        rows = sorted(session.execute(text(query), {"item": item}).all(), key=_first_promised)
+        for order, key, need in session.execute(text(query), {"item": item}).all():
+            by_order[order].append((key, need))
+        orders = session.execute(text(_BY_PROMISE)).all()
         there = {key: int(total) for key, total in session.execute(hand)}
-    return list(zip(rows, uncovered([(row[4], row[5]) for row in rows], there), strict=True))
+    rows = [(row, key, need) for row in orders for key, need in by_order.get(row[0], ())]
+    shorts = uncovered([(key, need) for _, key, need in rows], there)
+    return [(*row, short) for row, short in zip(rows, shorts, strict=True)]
 
 
 def promised_sums(at: Reads) -> dict[str, Decimal]:
@@ -324,7 +333,7 @@ def open_needs(at: Reads, *, item: str = "", short: bool = False) -> list[OpenNe
     """
     return [
         OpenNeed(order, number, key, amount_of(need), amount_of(lacks), promised_on, work_days)
-        for (order, number, promised_on, work_days, key, need), lacks in _uncovered(at, item=item)
+        for (order, number, promised_on, work_days), key, need, lacks in _uncovered(at, item=item)
         if lacks or not short
     ]
 
@@ -340,15 +349,16 @@ def shares_of(at: Reads, order_id: int) -> dict[str, tuple[Decimal, Decimal]]:
     """
     asked = {"order": order_id}
     with at.reading() as session:
-        mine = session.execute(text(f"{_ROWS} AND w.quote_id = :order"), asked).all()
+        mine = session.execute(text(f"{_NEEDS} AND w.quote_id = :order"), asked).all()
         earlier = [(item, int(total)) for item, total in session.execute(text(before), asked)]
-        items = [row[4] for row in mine]
+        items = [item for _, item, _ in mine]
         hand = select(StockMove.item, func.sum(StockMove.amount)).where(StockMove.item.in_(items))
         there = {i: int(t) for i, t in session.execute(hand.group_by(StockMove.item))}
-    shorts = uncovered([*earlier, *((row[4], row[5]) for row in mine)], there)[len(earlier) :]
+    needs = [(item, need) for _, item, need in mine]
+    shorts = uncovered([*earlier, *needs], there)[len(earlier) :]
     return {
-        row[4]: (amount_of(row[5] - lacks), amount_of(lacks))
-        for row, lacks in zip(mine, shorts, strict=True)
+        item: (amount_of(need - lacks), amount_of(lacks))
+        for (item, need), lacks in zip(needs, shorts, strict=True)
     }
 
 
@@ -356,7 +366,7 @@ def lacking(at: Reads) -> list[Lacking]:
     """Add up what the shelf lacks of each item; orders by their numbers."""
     begins: dict[tuple[str, int], str] = {}
     shorts = []
-    for (_, number, promised_on, work_days, item, _), lacks in _uncovered(at):
+    for (_, number, promised_on, work_days), item, _, lacks in _uncovered(at):
         if lacks:
             when = (promised_on, work_days)
             if when not in begins:
@@ -367,7 +377,7 @@ def lacking(at: Reads) -> list[Lacking]:
 
 def count_lacks(at: Reads) -> dict[int, int]:
     """Say how many items each open order is short of."""
-    return Counter(row[0] for row, lacks in _uncovered(at) if lacks)
+    return Counter(row[0] for row, _, _, lacks in _uncovered(at) if lacks)
 
 
 def needs_kept(at: Reads, order_id: int) -> list[tuple[str, Decimal]]:

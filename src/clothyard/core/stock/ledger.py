@@ -123,9 +123,11 @@ def uncovered(needs: Iterable[tuple[str, Amount]], there: Mapping[str, Amount]) 
     left = dict(there)
     short = []
     for item, amount in needs:
-        none = amount - amount
-        have = left.get(item, none)
-        free = max(none, min(amount, have))
+        have = left.get(item)
+        if have is None or have <= 0:
+            short.append(amount)
+            continue
+        free = min(amount, have)
         left[item] = have - free
         short.append(amount - free)
     return short
