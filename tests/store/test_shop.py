@@ -13,7 +13,7 @@ from sqlalchemy import text
 from sqlalchemy.exc import OperationalError
 
 from clothyard.core.errors import BadInput
-from clothyard.demo.build import demo_shop
+from clothyard.demo.build import STEPS, demo_shop
 from clothyard.files.guarded import read_design
 from clothyard.services.designs.library import keep_design, list_designs
 from clothyard.services.quotes.drafts import QuoteDocument, create_quote, list_quotes
@@ -135,7 +135,9 @@ def test_a_folder_that_cannot_be_used(tmp_path: Path):
 
 
 def test_the_demo_keeps_edits_and_never_touches_another_folder(tmp_path: Path):
-    shop = demo_shop(tmp_path / "demo")
+    steps: list[tuple[int, int]] = []
+    shop = demo_shop(tmp_path / "demo", on_step=lambda done, of: steps.append((done, of)))
+    assert steps == [(n, STEPS) for n in range(STEPS + 1)]  # told as it goes, to its end
     assert {d.name for d in list_designs(shop).items} == {
         "rowing-club-crest.pes",
         "crossed-oars.dst",

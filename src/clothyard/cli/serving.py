@@ -5,9 +5,10 @@ from __future__ import annotations
 import subprocess
 import sys
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import ExitStack, contextmanager
+from functools import partial
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 from platformdirs import user_data_path
@@ -76,11 +77,24 @@ def demo(
         _beside("machine", MACHINE_PORT),
         _beside("scale", SCALE_PORT, "--machine", f"http://127.0.0.1:{MACHINE_PORT}"),
     ):
-        _run(folder, lambda: _at_work(demo_shop(folder, reset=reset)), "127.0.0.1", port)
+        _run(folder, partial(_at_work, folder, reset=reset), "127.0.0.1", port)
 
 
-def _at_work(shop: Shop) -> Shop:
-    """Let somebody sew at the sample shop's machine, beside the server."""
+def _at_work(folder: Path, *, reset: bool) -> Shop:
+    """Open the sample shop, and let somebody sew at its machine, beside the server.
+
+    How far its building is is told as it goes.
+    """
+    with ExitStack() as shown:
+        bars: list[Any] = []
+
+        def on_step(done: int, of: int) -> None:
+            if not bars:
+                bar = typer.progressbar(length=of, label="The sample shop is made", file=sys.stderr)
+                bars.append(shown.enter_context(bar))
+            bars[0].update(done - bars[0].pos)
+
+        shop = demo_shop(folder, reset=reset, on_step=on_step)
     begin_work(shop)
     return shop
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import os
 import shutil
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, contextmanager
 from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
@@ -25,6 +25,8 @@ from clothyard.store.shop import DATABASE, Shop, today
 
 MARK = "sample-shop"
 BUILDING = "sample-shop-begun"
+OnStep = Callable[[int, int], None]
+STEPS = 26  # days that the story tells of
 """Stands while the sample shop is built: one that was cut off is begun anew."""
 
 DESIGNS = {
@@ -195,7 +197,7 @@ def _empty(folder: Path) -> None:
             path.unlink()
 
 
-def demo_shop(folder: Path, *, reset: bool = False) -> Shop:
+def demo_shop(folder: Path, *, reset: bool = False, on_step: OnStep = lambda _, __: None) -> Shop:
     """Open the sample shop, building it when it is not there, or when its building was cut off.
 
     Parameters
@@ -204,6 +206,8 @@ def demo_shop(folder: Path, *, reset: bool = False) -> Shop:
         Of the sample shop alone.
     reset : bool
         Build it anew: what was changed in it is gone.
+    on_step : callable (done, of), optional
+        Hears how far the building is.
 
     Raises
     ------
@@ -218,7 +222,8 @@ def demo_shop(folder: Path, *, reset: bool = False) -> Shop:
         _empty(folder)
     shop = Shop(folder)
     if fresh:
-        _Story(shop).tell()
+        _Story(shop, on_step).tell()
+        on_step(STEPS, STEPS)
         building.unlink()
     return shop
 
@@ -245,14 +250,21 @@ def _days_on(days: int) -> str:
 class _Story:
     """A season of enquiries, told through the services."""
 
-    def __init__(self, shop: Shop):
+    def __init__(self, shop: Shop, on_step: OnStep):
         self.shop = shop
+        self.on_step, self.steps = on_step, 0
         self.designs: dict[str, str] = {}
         self.workshop = Workshop(shop, _days_ago)
 
+    def _on(self, days: int) -> AbstractContextManager[str]:
+        """Go on with what happened so many days ago."""
+        self.on_step(self.steps, STEPS)
+        self.steps += 1
+        return _days_ago(days)
+
     def tell(self) -> None:
         """Keep the designs and make a dozen quotes in every state."""
-        with _days_ago(80):
+        with self._on(80):
             change_standard(self.shop, "shop.name", "Tidewell Stitching")
             change_standard(
                 self.shop, "shop.address", "3 Rope Walk, Brackwater · hello@tidewell.example"
@@ -262,29 +274,29 @@ class _Story:
             for key, (name, kind, draw) in DESIGNS.items():
                 data = stitching.stitch_file(draw(), kind)
                 self.designs[key] = keep_design(self.shop, data, f"{name}.{kind}").sha256
-        with _days_ago(64):
+        with self._on(64):
             self._sent(
                 GUESTS,
                 self._job("cushion-cover", "4.75", 16, "lighthouse"),
                 notes="One on each window seat.",
             )
-        with _days_ago(41):
+        with self._on(41):
             gilets = self._sent(
                 ROWING, self._job("lined-jacket", "crew-gilet", 18, "crest"), due=30
             )
             self._sent(CHOIR, self._folders(), answer="declined")
-        with _days_ago(33):
+        with self._on(33):
             gilets = self._answer(gilets, "accepted")
             tunics = self._sent(VETS, self._job("tunic", "11.00", 12, "paw"), answer="accepted")
-        with _days_ago(12):
+        with self._on(12):
             hats = self._sent(ROWING, self._job("knitted-hat", "3.20", 24, "oars"), due=28)
             coat = self._sent(GROOMER, self._job("dog-coat", "7.90", 1, "paw"), answer="accepted")
-        with _days_ago(9):
+        with self._on(9):
             self._revised(hats, self._job("knitted-hat", "3.20", 30, "oars"))
-        with _days_ago(4):
+        with self._on(4):
             self._sent(CHOIR, self._job("scarf", "wool-scarf", 40, "border"), due=45)
             self._sent(GUESTS, self._job("tunic", "10.50", 6, "anchor"), due=21)
-        with _days_ago(2):
+        with self._on(2):
             back = {
                 "stitches": 38_000,
                 "kind": "fill",
@@ -298,7 +310,7 @@ class _Story:
                 notes="As large as it goes.",
             )
             self._draft(VETS, self._job("tunic", "clinic-tunic", 5, "paw", repeat=True))
-        with _days_ago(0):
+        with self._on(0):
             self._draft(GROOMER, self._coats(), due=35)
             self._draft(
                 GUESTS,
@@ -314,9 +326,9 @@ class _Story:
         """Say what became of what was accepted, and take a few more orders, in every state."""
         shop = self.workshop
         shop.history()
-        with _days_ago(19):
+        with self._on(19):
             shop.handed_over(gilets, paid=gilets.total, on=today())
-        with _days_ago(15):
+        with self._on(15):
             shop.bought(
                 "gull-reel",
                 [
@@ -325,7 +337,7 @@ class _Story:
                 ],
                 came=2,
             )
-        with _days_ago(13):
+        with self._on(13):
             hats = self._sent(
                 ROWING, self._job("knitted-hat", "watch-hat", 24, "oars"), due=15, answer="accepted"
             )
@@ -335,7 +347,7 @@ class _Story:
                 due=18,
                 answer="accepted",
             )
-        with _days_ago(10):
+        with self._on(10):
             polos = self._sent(ROWING, self._polos(), due=17, answer="accepted")
             covers = self._sent(
                 GUESTS,
@@ -343,7 +355,7 @@ class _Story:
                 due=16,
                 answer="accepted",
             )
-        with _days_ago(7):
+        with self._on(7):
             shop.cancelled(coat)
             shop.bought(
                 _LOOM,
@@ -357,12 +369,12 @@ class _Story:
             towels = self._sent(
                 GUESTS, self._job("terry-towel", "3.80", 30, "anchor"), due=14, answer="accepted"
             )
-        with _days_ago(3):
+        with self._on(3):
             shop.done(tunics, deposit="60", on=today())
             shop.in_work(hats, sewn=9, spoiled=1)
             shop.ready(clinic)
             shop.waits(covers, "goods")
-        with _days_ago(1):
+        with self._on(1):
             shop.corrected(polos, name=6, to="Saoirse B.", by="Mika Thorne")
         self._past(gilets, tunics)
         has_devices(self.shop)
@@ -380,18 +392,18 @@ class _Story:
             (47, "knitted-hat", "3.20", "oars"),
             (38, "terry-towel", "3.80", "paw"),
         ):
-            with _days_ago(days):
+            with self._on(days):
                 job = self._job(goods, cost, 1, design, repeat=True)
                 job["lines"][0]["unit_price"] = "12.10"
                 gift = self._sent(COUNTER, job, answer="accepted")
                 self.workshop.handed_over(gift, paid="12.10", on=today())
                 gifts.append((days, gift))
         for days, gift in gifts:
-            with _days_ago(days - 1):
+            with self._on(days - 1):
                 past.logged(gift.id, slow=1.5)
-        with _days_ago(19):
+        with self._on(19):
             past.logged(gilets.id, spoiled=1, reason="caught")
-        with _days_ago(3):
+        with self._on(3):
             past.logged(tunics.id)
 
     def _polos(self) -> dict[str, Any]:

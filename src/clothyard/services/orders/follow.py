@@ -24,6 +24,7 @@ from clothyard.core.order.held import (
 )
 from clothyard.core.order.money import cost_so_far, due_of
 from clothyard.core.order.pieces import (
+    Moved,
     count_states,
     moved,
     reconciled,
@@ -610,12 +611,13 @@ def change_pieces(shop: Shop, order_id: int, change: PiecesChange) -> OrderView:
             unit,
             kept.find_order(unit, order_id),
             opened,
+            kept.list_pieces(unit, order_id),
             set(change.ids),
             seen=change.seen,
             to=change.state,
             reason=change.reason.strip(),
         )
-        if not done:
+        if not done.changed:
             raise Conflict(
                 "none of these pieces is still as it was seen.",
                 where="ids",
@@ -629,20 +631,20 @@ def move_pieces(
     unit: Unit,
     order: kept.KeptOrder,
     opened: Opened,
+    pieces: Sequence[Piece],
     ids: Collection[str],
     *,
     seen: Collection[str],
     to: str,
     reason: str = "",
-) -> int:
-    """Move pieces in a unit of work, with what the order then needs; returns how many moved.
+) -> Moved:
+    """Move some of an order's pieces in a unit of work, with what the order then needs.
 
     Raises
     ------
     Conflict
         If they are to be sewn while the proof is open or their sample has not passed.
     """
-    pieces = kept.list_pieces(unit, order.quote_id)
     done = moved(pieces, ids, seen=seen, to=to, reason=reason, on=now())
     if to in WANTED:
         said = kept.find_proof(unit, order.quote_id, order.version)
@@ -651,6 +653,9 @@ def move_pieces(
         check_samples(samples, [p for p in done.changed if p.state in TO_SEW])
     kept.write_pieces(unit, order.quote_id, pieces, done.pieces)
     if opened.work:
-        needs = with_remakes(opened.needs(), opened.work, done.pieces)
-        kept.write_needs(unit, order.quote_id, needs)
-    return len(done.changed)
+        before, needs = (
+            with_remakes(opened.needs(), opened.work, each) for each in (pieces, done.pieces)
+        )
+        if needs != before:
+            kept.write_needs(unit, order.quote_id, needs)
+    return done

@@ -523,15 +523,16 @@ def _follow(unit: Unit, of: PassOf, pieces: Sequence[Piece]) -> None:
             order = move_order(unit, order_id, of.opened, changes, seen=order.revision)
     for follows in pieces_follow(pieces, passes, events):
         with suppress(Conflict):
-            move_pieces(
+            pieces = move_pieces(
                 unit,
                 order,
                 of.opened,
+                pieces,
                 {follows.piece},
                 seen=PIECE_STATES,
                 to=follows.state,
                 reason=follows.reason,
-            )
+            ).pieces
 
 
 class PassLog(BaseModel):
