@@ -5,6 +5,7 @@ from __future__ import annotations
 import copy
 import json
 import os
+import random
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
@@ -26,6 +27,15 @@ from clothyard.store.shop import Shop
 settings.register_profile("here", deadline=None)
 settings.register_profile("ci", deadline=None, derandomize=True, max_examples=60)
 settings.load_profile("ci" if os.environ.get("CI") else "here")
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Take the files in an order of chance, where CLOTHYARD_SHUFFLE gives its seed."""
+    if seed := os.environ.get("CLOTHYARD_SHUFFLE"):
+        files = sorted({item.path for item in items})
+        random.Random(seed).shuffle(files)
+        items.sort(key=lambda item: files.index(item.path))
+
 
 POLOS: dict[str, Any] = {
     "format": "clothyard-job/1",

@@ -23,7 +23,7 @@ schema = schemathesis.openapi.from_asgi("/api/v1/openapi.json", _app, headers={"
 
 @schema.parametrize()
 @settings(
-    max_examples=20 if SOAK else 12,
+    max_examples=20 if SOAK else 6,
     deadline=None,
     suppress_health_check=[HealthCheck.filter_too_much, HealthCheck.too_slow],
 )
