@@ -13,6 +13,7 @@ import { costsHidden } from "./parts/money";
 import { Boundary, Toasts } from "./parts/toasts";
 import { Loading } from "./parts/Loading";
 import { OpensOn } from "./OpensOn";
+import { Outbox, QuotePage, QuotesList } from "./places/quotes";
 
 /** A page of a place's door, fetched when it is opened. */
 function page<K extends string>(door: () => Promise<Record<K, React.ComponentType>>, name: K) {
@@ -24,7 +25,6 @@ const customers = () => import("./places/customers");
 const log = () => import("./places/log");
 const machine = () => import("./places/machine");
 const orders = () => import("./places/orders");
-const quotes = () => import("./places/quotes");
 const shelf = () => import("./places/shelf");
 const workshop = () => import("./places/workshop");
 
@@ -41,9 +41,6 @@ const OrdersList = page(orders, "OrdersList");
 const OrderPage = page(orders, "OrderPage");
 const PlanPage = page(orders, "PlanPage");
 const RunSheetPage = page(orders, "RunSheetPage");
-const QuotesList = page(quotes, "QuotesList");
-const Outbox = page(quotes, "Outbox");
-const QuotePage = lazy(() => quotes().then((found) => ({ default: found.QuotePage })));
 const ShelfPage = page(shelf, "ShelfPage");
 const ItemPage = page(shelf, "ItemPage");
 const ToBuyPage = page(shelf, "ToBuyPage");

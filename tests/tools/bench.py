@@ -527,7 +527,7 @@ def screen() -> list[bool]:
             views.append((time.perf_counter() - start) * 1000)
             first = first or sum(len(gzip.compress(answer.body())) for answer in fetched)
         asked: list[str] = []
-        page.on("request", lambda request: asked.append(request.method))
+        page.on("request", lambda asks: asked.append(asks.method) if "/api/" in asks.url else None)
         page.get_by_label("How many", exact=True).focus()
         for pieces in range(25, 45):
             keys.append(page.evaluate(KEY_TO_PRICE, str(pieces)))

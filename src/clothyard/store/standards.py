@@ -21,11 +21,21 @@ def _read(value: str) -> Any:
         return value
 
 
+def change_rows(at: Reads) -> tuple[tuple[str, str], ...]:
+    """Return the changed defaults as they are kept, by key: (dotted key, JSON text)."""
+    query = select(StandardChange.key, StandardChange.value).order_by(StandardChange.key)
+    with at.reading() as session:
+        return tuple((key, value) for key, value in session.execute(query).all())
+
+
 def changed_standards(at: Reads) -> dict[str, Any]:
     """Return the changed defaults: dotted key to value; what is unreadable as its text."""
-    with at.reading() as session:
-        rows = session.scalars(select(StandardChange)).all()
-        return {row.key: _read(row.value) for row in rows}
+    return read_changes(change_rows(at))
+
+
+def read_changes(rows: tuple[tuple[str, str], ...]) -> dict[str, Any]:
+    """Read changed defaults as they are kept; what is unreadable as its text."""
+    return {key: _read(value) for key, value in rows}
 
 
 def change_standards(unit: Unit, values: Mapping[str, Any]) -> None:

@@ -9,7 +9,7 @@ import { capital, counted, day } from "../../parts/format";
 import { Told } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
-import { useFaults } from "../machine";
+import { useFaults } from "../../parts/useFaults";
 import { LogHead } from "./LogHead";
 import style from "./Log.module.scss";
 

@@ -20,7 +20,7 @@ import { Loading } from "../../parts/Loading";
 import { Told } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
-import { useFaults } from "../machine";
+import { useFaults } from "../../parts/useFaults";
 import { MEASURED, shown, typed } from "./fields";
 import { LogHead } from "./LogHead";
 import style from "./Log.module.scss";

@@ -12,7 +12,7 @@ import { MoreDialog } from "./MoreDialog";
 import { eventId, queueOf, withWaiting } from "./queue";
 import { SewnPath } from "./SewnPath";
 import { SpoiledDialog, TroubleDialog } from "./Trouble";
-import { useFaults } from "./faults";
+import { useFaults } from "../../parts/useFaults";
 import { keepSound, beep, soundOn } from "./sound";
 import { useMachine } from "./useMachine";
 import style from "./Machine.module.scss";

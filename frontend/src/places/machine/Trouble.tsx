@@ -6,7 +6,7 @@ import Form from "react-bootstrap/Form";
 import { post, problemOf, type PassPiece, type PassView } from "../../api";
 import { Dialog } from "../../parts/Dialog";
 import { Told } from "../../parts/Told";
-import { useFaults } from "./faults";
+import { useFaults } from "../../parts/useFaults";
 import style from "./Machine.module.scss";
 
 interface TroubleProps {

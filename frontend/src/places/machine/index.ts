@@ -1,3 +1,2 @@
 export { MachinePage } from "./MachinePage";
 export { PassesPage } from "./PassesPage";
-export { useFaults } from "./faults";

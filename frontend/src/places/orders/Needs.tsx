@@ -6,7 +6,7 @@ import { type OrderView } from "../../api";
 import { counted, day, listed } from "../../parts/format";
 import { lengthText, longText } from "../../parts/units";
 import { useUnits } from "../../parts/useUnits";
-import { itemAt } from "../shelf";
+import { itemAt } from "../../parts/stock";
 import style from "./Orders.module.scss";
 
 type Need = NonNullable<OrderView["needs"]>["needs"][number];

@@ -6,7 +6,7 @@ import { keys, post, useRenew, type OrderView, type PieceRow, type PiecesChange 
 import { Told } from "../../parts/Told";
 import { counted } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
-import { useFaults } from "../machine";
+import { useFaults } from "../../parts/useFaults";
 import { useProblem } from "./useProblem";
 import { PIECE_STATES, pieceWord } from "./words";
 import style from "./Orders.module.scss";

@@ -6,10 +6,12 @@ import { AskPanel } from "./goods/AskPanel";
 import { GoodsPicker } from "./goods/GoodsPicker";
 import { MakingPanel } from "./making/MakingPanel";
 import { PiecePanel } from "./piece/PiecePanel";
-import { PriceSheet } from "./price/PriceSheet";
 import type { Opened } from "./QuoteBench";
 import type { Side } from "./SwitchPanels";
 import style from "./BenchPanels.module.scss";
+import { later } from "../../parts/later";
+
+const PriceSheet = later(() => import("./price/PriceSheet").then((found) => found.PriceSheet));
 
 interface Props {
   side: Side;

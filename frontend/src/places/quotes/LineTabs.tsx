@@ -6,8 +6,10 @@ import { goodsName } from "./goods/goods";
 import { Kit } from "./price/Kit";
 import { goOnAt } from "../../parts/goOnAt";
 import { DESIGN, GOODS, LINE, PLACE } from "./landing";
-import { LinesOverview } from "./LinesOverview";
 import style from "./LineTabs.module.scss";
+import { later } from "../../parts/later";
+
+const LinesOverview = later(() => import("./LinesOverview").then((found) => found.LinesOverview));
 
 /** From so many lines on there is an overview of them. */
 const MANY = 4;

@@ -5,15 +5,19 @@ import { type Advice } from "../../api";
 import { useBench, useHead, useSaved, type Saving } from "../../draft";
 import { counted, day } from "../../parts/format";
 import { usePageTitle } from "../../parts/usePageTitle";
-import { Clash } from "./Clash";
 import { CustomerInput } from "./CustomerField";
 import { Said } from "./sending/CustomerSide";
 import { NextSteps } from "./sending/NextSteps";
 import { lands } from "./landing";
-import { SendDialog } from "./sending/SendDialog";
 import { Tool } from "./Tool";
-import { Versions } from "./sending/Versions";
 import style from "./QuoteBar.module.scss";
+import { later } from "../../parts/later";
+
+const Clash = later(() => import("./Clash").then((found) => found.Clash));
+
+const Versions = later(() => import("./sending/Versions").then((found) => found.Versions));
+
+const SendDialog = later(() => import("./sending/SendDialog").then((found) => found.SendDialog));
 
 const SAYS: Record<Saving["state"], string> = {
   saved: "Saved",

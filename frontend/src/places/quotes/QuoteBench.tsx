@@ -19,7 +19,6 @@ import { listed } from "../../parts/format";
 import { costsHidden } from "../../parts/money";
 import { useTell } from "../../parts/toasts";
 import { BenchPanels } from "./BenchPanels";
-import { Compare } from "./price/Compare";
 import { EmptyDock } from "./price/EmptyDock";
 import { LineTabs } from "./LineTabs";
 import { NotPriced } from "./NotPriced";
@@ -29,6 +28,9 @@ import { SwitchPanels, type Side } from "./SwitchPanels";
 import { useBenchKeys } from "./useBenchKeys";
 import { useUpload } from "./design/useUpload";
 import style from "./QuoteBench.module.scss";
+import { later } from "../../parts/later";
+
+const Compare = later(() => import("./price/Compare").then((found) => found.Compare));
 
 interface Props {
   frame: React.ReactNode;

@@ -3,7 +3,8 @@ import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { useNavigate } from "react-router";
 import { useShopHouse } from "../../api";
-import { detailName, itemAt, KINDS, shelved } from "./words";
+import { detailName, KINDS, shelved } from "./words";
+import { itemAt } from "../../parts/stock";
 import style from "./Shelf.module.scss";
 
 export function BookNew() {

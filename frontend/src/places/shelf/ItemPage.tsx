@@ -21,7 +21,8 @@ import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { useUnits } from "../../parts/useUnits";
 import { PlaceHead } from "../workshop";
-import { amountText, signedAmount, WHYS } from "./words";
+import { signedAmount, WHYS } from "./words";
+import { amountText } from "../../parts/stock";
 import style from "./Shelf.module.scss";
 
 export function ItemPage() {

@@ -6,7 +6,7 @@ import { del, get, keys, post, problemOf, useRenew, type Arrival, type Purchase 
 import { Told } from "../../parts/Told";
 import { capital, day, money } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
-import { packs } from "./words";
+import { packs } from "../../parts/stock";
 import style from "./Shelf.module.scss";
 
 const ANSWERS: Record<Purchase["rows"][number]["state"], string> = {

@@ -9,7 +9,8 @@ import { useUnits } from "../../parts/useUnits";
 import { PlaceHead } from "../workshop";
 import { BookNew } from "./BookNew";
 import { TakeDocument } from "./TakeDocument";
-import { amountText, itemAt, KINDS } from "./words";
+import { KINDS } from "./words";
+import { amountText, itemAt } from "../../parts/stock";
 import style from "./Shelf.module.scss";
 
 const COLUMNS: Column[] = [

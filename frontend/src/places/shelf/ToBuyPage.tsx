@@ -13,7 +13,7 @@ import { usePageTitle } from "../../parts/usePageTitle";
 import { useUnits } from "../../parts/useUnits";
 import { PlaceHead } from "../workshop";
 import { Ordered } from "./Ordered";
-import { amountText, itemAt } from "./words";
+import { amountText, itemAt } from "../../parts/stock";
 import style from "./Shelf.module.scss";
 
 export function ToBuyPage() {

@@ -2,4 +2,3 @@
 export { ItemPage } from "./ItemPage";
 export { ShelfPage } from "./ShelfPage";
 export { ToBuyPage } from "./ToBuyPage";
-export { amountText, itemAt, packs } from "./words";

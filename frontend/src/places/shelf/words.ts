@@ -1,7 +1,7 @@
 // What the shelf's kinds, moves and answers are called, and amounts in the seller's units.
 import { type House, type StockItem } from "../../api";
-import { counted, number } from "../../parts/format";
-import { longText, type Units } from "../../parts/units";
+import { amountText } from "../../parts/stock";
+import { type Units } from "../../parts/units";
 
 export const KINDS: [string, string][] = [
   ["blank", "blanks"],
@@ -23,19 +23,10 @@ export const WHYS: Record<StockItem["moves"][number]["why"], string> = {
   weighed: "weighed",
 };
 
-/** An amount of an item: metres or yards, or a bare count. */
-export const amountText = (amount: string, unit: string, units: Units) =>
-  unit === "m" ? longText(Number(amount), units, 1) : number(amount);
-
 export const signedAmount = (amount: string, unit: string, units: Units) =>
   Number(amount) > 0
     ? `+${amountText(amount, unit, units)}`
     : `−${amountText(String(-Number(amount)), unit, units)}`;
-
-export const itemAt = (item: string) => `/shelf/item?item=${encodeURIComponent(item)}`;
-
-export const packs = (count: number, pack: string) =>
-  pack === "each" ? counted(count, "piece") : `${number(count)} × ${pack}`;
 
 /** What can lie on the shelf: each kind's things, and the details they come in. */
 export function shelved(

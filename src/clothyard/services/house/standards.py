@@ -26,7 +26,7 @@ from clothyard.files.tables import SheetKind, write_sheet
 from clothyard.store.blobs import content_hash
 from clothyard.store.settings import read_setting
 from clothyard.store.shop import Shop
-from clothyard.store.standards import change_standards, changed_standards, reset_standards
+from clothyard.store.standards import change_rows, change_standards, read_changes, reset_standards
 from clothyard.store.stock import free_thread
 from clothyard.store.unit import Reads, Unit
 
@@ -198,18 +198,29 @@ def _is_added(key: str) -> bool:
     )
 
 
+@lru_cache(maxsize=16)
+def _known_of(rows: tuple[tuple[str, str], ...]) -> dict[str, Any]:
+    """Changes as they are kept, read once; those of standards that there no longer are left out."""
+    known = all_standards()
+    kept = read_changes(rows).items()
+    return {key: value for key, value in kept if key in known or _is_added(key)}
+
+
+@lru_cache(maxsize=16)
+def _usable_of(rows: tuple[tuple[str, str], ...]) -> dict[str, Any]:
+    kept = _known_of(rows)
+    aside = _aside(json.dumps(kept, sort_keys=True))
+    return {key: value for key, value in kept.items() if key not in aside} if aside else kept
+
+
 def _kept(shop: Reads) -> dict[str, Any]:
     """The shop's changes, those of standards that there no longer are left out."""
-    known = all_standards()
-    kept = changed_standards(shop).items()
-    return {key: value for key, value in kept if key in known or _is_added(key)}
+    return dict(_known_of(change_rows(shop)))
 
 
 def _changed(shop: Reads) -> dict[str, Any]:
     """The shop's changes that can be used: one that cannot never shuts the shop."""
-    kept = _kept(shop)
-    aside = set_aside(shop, kept)
-    return {key: value for key, value in kept.items() if key not in aside} if aside else kept
+    return dict(_usable_of(change_rows(shop)))
 
 
 def set_aside(shop: Reads, kept: dict[str, Any] | None = None) -> Mapping[str, str]:

@@ -6,7 +6,7 @@ import { useBench } from "../../../draft";
 import { AdviceList } from "../../../parts/AdviceList";
 import { day } from "../../../parts/format";
 import { useUnits } from "../../../parts/useUnits";
-import { amountText, itemAt } from "../../shelf";
+import { amountText, itemAt } from "../../../parts/stock";
 import { useRested } from "../useRested";
 import style from "./FromShelf.module.scss";
 

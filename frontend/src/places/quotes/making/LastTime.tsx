@@ -12,7 +12,7 @@ import {
 } from "../../../draft";
 import { capital, counted, day, listed, number } from "../../../parts/format";
 import { useTell } from "../../../parts/toasts";
-import { useFaults } from "../../machine";
+import { useFaults } from "../../../parts/useFaults";
 import style from "./MakingPanel.module.scss";
 
 const SAME: Record<string, string> = {

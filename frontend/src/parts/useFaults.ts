@@ -1,6 +1,6 @@
 // Faults in the server's words, for reasons of spoiled and mended pieces.
 import { useQuery } from "@tanstack/react-query";
-import { get, keys } from "../../api";
+import { get, keys } from "../api";
 
 export function useFaults() {
   const found = useQuery({
