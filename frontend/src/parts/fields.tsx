@@ -64,26 +64,22 @@ interface TextProps extends Shared {
   placeholder?: string | undefined;
   onBlur?: (() => void) | undefined;
   autoFocus?: boolean;
+  /** As many lines as it has; one without. */
+  rows?: number;
+  maxLength?: number;
   min?: string | number;
   max?: string | number;
 }
 
-export function TextField({
-  value,
-  onChange,
-  label,
-  error,
-  hint,
-  quiet,
-  className,
-  ...more
-}: TextProps) {
+export function TextField(props: TextProps) {
+  const { value, onChange, label, error, hint, quiet, className, rows, ...more } = props;
   return (
     <Labelled label={label} error={error} hint={hint} quiet={quiet ?? false} className={className}>
       {(field) => (
         <Form.Control
           {...field}
           {...more}
+          {...(rows ? { as: "textarea" as const, rows } : {})}
           value={value}
           autoComplete="off"
           onChange={(e) => onChange(e.target.value)}

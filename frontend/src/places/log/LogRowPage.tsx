@@ -1,4 +1,5 @@
 // A row of the log: written from a pass that was pressed, typed in a minute, or changed.
+import { Choose, TextField } from "../../parts/fields";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
@@ -377,61 +378,40 @@ function RowForm(props: FormProps) {
       }}
     >
       <div className={style["lg-form"]}>
-        <div>
-          <Form.Label htmlFor={`${id}-on`}>Finished</Form.Label>
-          <Form.Control
-            id={`${id}-on`}
-            type="date"
-            value={whole.finished_on}
-            onChange={(e) => setWhole({ ...whole, finished_on: e.target.value })}
-          />
-        </div>
-        <div>
-          <Form.Label htmlFor={`${id}-sewn`}>Sewn, spoiled ones too</Form.Label>
-          <Form.Control
-            id={`${id}-sewn`}
-            inputMode="numeric"
-            value={sewn}
-            onChange={(e) => setSewn(e.target.value)}
-          />
-        </div>
-        <div>
-          <Form.Label htmlFor={`${id}-spoiled`}>Spoiled of them</Form.Label>
-          <Form.Control
-            id={`${id}-spoiled`}
-            inputMode="numeric"
-            value={spoiled}
-            onChange={(e) => setSpoiled(e.target.value)}
-          />
-        </div>
-        <div>
-          <Form.Label htmlFor={`${id}-mended`}>Mended</Form.Label>
-          <Form.Control
-            id={`${id}-mended`}
-            inputMode="numeric"
-            value={mended}
-            onChange={(e) => setMended(e.target.value)}
-          />
-        </div>
+        <TextField
+          label="Finished"
+          type="date"
+          value={whole.finished_on}
+          onChange={(typed) => setWhole({ ...whole, finished_on: typed })}
+        />
+        <TextField
+          label="Sewn, spoiled ones too"
+          inputMode="numeric"
+          value={sewn}
+          onChange={(typed) => setSewn(typed)}
+        />
+        <TextField
+          label="Spoiled of them"
+          inputMode="numeric"
+          value={spoiled}
+          onChange={(typed) => setSpoiled(typed)}
+        />
+        <TextField
+          label="Mended"
+          inputMode="numeric"
+          value={mended}
+          onChange={(typed) => setMended(typed)}
+        />
         {Number(spoiled) + Number(mended) > 0 && (
-          <div>
-            <Form.Label htmlFor={`${id}-why`}>What was seen</Form.Label>
-            <Form.Select
-              id={`${id}-why`}
-              value={reason}
-              onChange={(e) => setReason(e.target.value)}
-            >
-              <option value="">not said</option>
-              {faults.map((fault) => (
-                <option key={fault.id} value={fault.id}>
-                  {fault.short}
-                </option>
-              ))}
-            </Form.Select>
-          </div>
+          <Choose
+            label="What was seen"
+            value={reason}
+            onChange={(typed) => setReason(typed)}
+            options={[["", "not said"], ...faults.map((fault) => [fault.id, fault.short] as const)]}
+          />
         )}
       </div>
-      {own && <OwnWords id={id} row={whole} onChange={setWhole} />}
+      {own && <OwnWords row={whole} onChange={setWhole} />}
       <table className={style["lg-measured"]}>
         <thead>
           <tr>
@@ -533,13 +513,12 @@ function RowForm(props: FormProps) {
 }
 
 interface WordsProps {
-  id: string;
   row: LogRow;
   onChange: (row: LogRow) => void;
 }
 
 /** What a row without an order is of: in the shop's own words and tables. */
-function OwnWords({ id, row, onChange }: WordsProps) {
+function OwnWords({ row, onChange }: WordsProps) {
   const house = useShopHouse().data;
   const words: ["customer" | "design" | "method", string][] = [
     ["customer", "Customer"],
@@ -554,32 +533,25 @@ function OwnWords({ id, row, onChange }: WordsProps) {
   return (
     <div className={style["lg-form"]}>
       {words.map(([name, label]) => (
-        <div key={name}>
-          <Form.Label htmlFor={`${id}-${name}`}>{label}</Form.Label>
-          <Form.Control
-            id={`${id}-${name}`}
-            maxLength={200}
-            value={row[name]}
-            onChange={(e) => onChange({ ...row, [name]: e.target.value })}
-          />
-        </div>
+        <TextField
+          key={name}
+          label={label}
+          maxLength={200}
+          value={row[name]}
+          onChange={(typed) => onChange({ ...row, [name]: typed })}
+        />
       ))}
       {tables.map(([name, label, rows]) => (
-        <div key={name}>
-          <Form.Label htmlFor={`${id}-${name}`}>{label}</Form.Label>
-          <Form.Select
-            id={`${id}-${name}`}
-            value={row[name]}
-            onChange={(e) => onChange({ ...row, [name]: e.target.value })}
-          >
-            <option value="">not said</option>
-            {Object.entries(rows).map(([key, each]) => (
-              <option key={key} value={key}>
-                {each.label}
-              </option>
-            ))}
-          </Form.Select>
-        </div>
+        <Choose
+          key={name}
+          label={label}
+          value={row[name]}
+          onChange={(typed) => onChange({ ...row, [name]: typed })}
+          options={[
+            ["", "not said"],
+            ...Object.entries(rows).map(([key, each]) => [key, each.label] as const),
+          ]}
+        />
       ))}
     </div>
   );

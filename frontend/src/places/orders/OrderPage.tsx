@@ -1,4 +1,5 @@
 // One order: how far it is, what it waits for, its pieces, needs, proof, papers, work and money.
+import { Choose, TextField } from "../../parts/fields";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
@@ -212,28 +213,17 @@ function HowFar({ order, onMove, onDay }: HowFarProps) {
   const state = choosing ? "waiting" : order.state;
   return (
     <div className="tools">
-      <div>
-        <Form.Label htmlFor={`${id}-state`}>State</Form.Label>
-        <Form.Select
-          id={`${id}-state`}
-          value={state}
-          onChange={(e) => {
-            const to = e.target.value as OrderView["state"];
-            setChoosing(to === "waiting");
-            if (to !== "waiting")
-              onMove(
-                { state: to },
-                `${order.number} is ${stateWord({ state: to, stands: true })}.`,
-              );
-          }}
-        >
-          {STATES.map(([key, name]) => (
-            <option key={key} value={key}>
-              {name}
-            </option>
-          ))}
-        </Form.Select>
-      </div>
+      <Choose
+        label="State"
+        value={state}
+        onChange={(typed) => {
+          const to = typed;
+          setChoosing(to === "waiting");
+          if (to !== "waiting")
+            onMove({ state: to }, `${order.number} is ${stateWord({ state: to, stands: true })}.`);
+        }}
+        options={STATES}
+      />
       {state === "waiting" && (
         <div>
           <Form.Label htmlFor={`${id}-waits`}>Waits for</Form.Label>
@@ -256,15 +246,12 @@ function HowFar({ order, onMove, onDay }: HowFarProps) {
           </Form.Select>
         </div>
       )}
-      <div>
-        <Form.Label htmlFor={`${id}-day`}>Promised for</Form.Label>
-        <Form.Control
-          id={`${id}-day`}
-          type="date"
-          value={order.promised_on}
-          onChange={(e) => onDay(e.target.value)}
-        />
-      </div>
+      <TextField
+        label="Promised for"
+        type="date"
+        value={order.promised_on}
+        onChange={(typed) => onDay(typed)}
+      />
       {order.begin_by && order.state !== "done" && order.state !== "handed-over" && (
         <span className="hint mb-2">to be begun by {day(order.begin_by)}</span>
       )}

@@ -1,7 +1,6 @@
 // A labelled text field with its error, or how it was read, beside it; Enter moves on.
-import { useId } from "react";
-import Form from "react-bootstrap/Form";
 import { type FieldProblem } from "../../api";
+import { TextField } from "../../parts/fields";
 import { number } from "../../parts/format";
 import { useBench } from "../../draft";
 
@@ -27,39 +26,8 @@ export function useTold(where: string | undefined, value: string) {
   return { error, read: shown };
 }
 
-export function Field(props: Props) {
-  const { label, value, onChange, where, hint, inputMode, placeholder } = props;
-  const id = useId();
-  const told = useTold(where, value);
-  const error = props.error ?? told.error;
+export function Field({ where, error, hint, ...field }: Props) {
+  const told = useTold(where, field.value);
   const read = told.read ? `read as ${number(told.read.value, 6)}` : undefined;
-  const about = error || hint || read ? `${id}-about` : undefined;
-  return (
-    <div>
-      <Form.Label htmlFor={id}>{label}</Form.Label>
-      <Form.Control
-        id={id}
-        value={value}
-        inputMode={inputMode}
-        placeholder={placeholder}
-        autoComplete="off"
-        isInvalid={!!error}
-        aria-invalid={!!error}
-        aria-describedby={about}
-        onChange={(e) => onChange(e.target.value)}
-        onBlur={props.onBlur}
-      />
-      {error ? (
-        <div id={about} className="invalid-feedback d-block">
-          {`${error.detail} ${error.remedy}`}
-        </div>
-      ) : (
-        (hint ?? read) && (
-          <div id={about} className="hint">
-            {hint ?? read}
-          </div>
-        )
-      )}
-    </div>
-  );
+  return <TextField {...field} error={error ?? told.error} hint={hint ?? read} />;
 }

@@ -1,6 +1,6 @@
 // All lines of an order at a glance: pieces, price, advice; one opens by a press, sought by its words.
-import { useId, useState } from "react";
-import Form from "react-bootstrap/Form";
+import { TextField } from "../../parts/fields";
+import { useState } from "react";
 import { useBench, useDraft } from "../../draft";
 import { Dialog } from "../../parts/Dialog";
 import { counted, money } from "../../parts/format";
@@ -16,7 +16,6 @@ const SIGNS = [
 ] as const;
 
 export function LinesOverview({ onClose }: { onClose: () => void }) {
-  const id = useId();
   const { house, price } = useBench();
   const { job, line: open, go } = useDraft();
   const [search, setSearch] = useState("");
@@ -37,17 +36,14 @@ export function LinesOverview({ onClose }: { onClose: () => void }) {
   return (
     <Dialog title={`${counted(job.lines.length, "line")} of the order`} size="xl" onClose={onClose}>
       <div className="d-flex gap-3 align-items-end mb-2 flex-wrap">
-        <div>
-          <Form.Label htmlFor={id}>Search</Form.Label>
-          <Form.Control
-            id={id}
-            type="search"
-            autoFocus
-            value={search}
-            placeholder="goods, size, colour, number"
-            onChange={(e) => setSearch(e.target.value)}
-          />
-        </div>
+        <TextField
+          label="Search"
+          type="search"
+          autoFocus
+          value={search}
+          placeholder="goods, size, colour, number"
+          onChange={(typed) => setSearch(typed)}
+        />
         <span className="hint" role="status">
           {counted(rows.length, "line")}
           {estimate && `, ${money(estimate.total.to_pay, currency)} to pay for all`}

@@ -1,4 +1,5 @@
 // Backups: made, downloaded, taken in, gone back to; and how the shop makes them by itself.
+import { TextField } from "../../parts/fields";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
@@ -186,24 +187,18 @@ function PlanForm({ plan }: { plan: BackupPlan }) {
           change.mutate();
         }}
       >
-        <div>
-          <Form.Label htmlFor={`${id}-d`}>Every so many days (0 never)</Form.Label>
-          <Form.Control
-            id={`${id}-d`}
-            inputMode="numeric"
-            value={days}
-            onChange={(e) => setDays(e.target.value.replace(/\D/g, ""))}
-          />
-        </div>
-        <div>
-          <Form.Label htmlFor={`${id}-k`}>How many are kept</Form.Label>
-          <Form.Control
-            id={`${id}-k`}
-            inputMode="numeric"
-            value={keep}
-            onChange={(e) => setKeep(e.target.value.replace(/\D/g, ""))}
-          />
-        </div>
+        <TextField
+          label="Every so many days (0 never)"
+          inputMode="numeric"
+          value={days}
+          onChange={(typed) => setDays(typed.replace(/\D/g, ""))}
+        />
+        <TextField
+          label="How many are kept"
+          inputMode="numeric"
+          value={keep}
+          onChange={(typed) => setKeep(typed.replace(/\D/g, ""))}
+        />
         <div className={style["ba-folder"]}>
           <Form.Label htmlFor={`${id}-f`}>Copied to this folder, too</Form.Label>
           <Form.Control

@@ -1,5 +1,6 @@
 // Blanks compared by trial: how each took the sewing, its minutes, what was spoiled, and what a
 // good one comes to with all of that.
+import { Choose } from "../../parts/fields";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
@@ -125,16 +126,12 @@ export function Trials({ house }: { house: House }) {
           if (!add.isPending) add.mutate();
         }}
       >
-        <div>
-          <Form.Label htmlFor={id}>Class</Form.Label>
-          <Form.Select id={id} value={goods} onChange={(e) => setGoods(e.target.value)}>
-            {Object.entries(house.goods).map(([key, row]) => (
-              <option key={key} value={key}>
-                {row.label}
-              </option>
-            ))}
-          </Form.Select>
-        </div>
+        <Choose
+          label="Class"
+          value={goods}
+          onChange={(typed) => setGoods(typed)}
+          options={Object.entries(house.goods).map(([key, row]) => [key, row.label] as const)}
+        />
         {HEADS.map(([key, head]) => (
           <div key={key}>
             <Form.Label htmlFor={`${id}-${key}`}>{head}</Form.Label>

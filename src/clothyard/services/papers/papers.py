@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from pathlib import Path
@@ -185,25 +185,103 @@ def _sheet(made: _Made) -> RunSheet:
     )
 
 
-def _set(made: _Made, kind: Paper, *, link: str, page: Page, mirrored: bool) -> bytes:
-    """Set a paper that needs nothing of the shelf or the order's money."""
-    house = made.house
-    if kind == "run-sheet":
-        return run_sheet_pdf(
-            _sheet(made), made.job, made.estimate, house, made.drawn, link=link, page=page
-        )
-    if kind == "template":
-        return template_pdf(
-            _templates(made),
-            house,
-            title=f"Template {made.head.number}",
-            page=page,
-            mirrored=mirrored,
-        )
-    if kind == "labels":
-        labels = labels_of(made.head.number, made.job, made.estimate, house)
-        return labels_pdf(labels, house, title=f"Labels {made.head.number}", page=page)
-    return proof_pdf(made.head, made.job, made.estimate, house, made.drawn, page=page)
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """How a paper is set: where its code leads, its page, and its order, if it has one."""
+
+    link: str
+    page: Page
+    mirrored: bool
+    view: orders.OrderView | None = None
+
+
+def _run_sheet(made: _Made, asked: _Asked) -> bytes:
+    return run_sheet_pdf(
+        _sheet(made),
+        made.job,
+        made.estimate,
+        made.house,
+        made.drawn,
+        link=asked.link,
+        page=asked.page,
+    )
+
+
+def _template(made: _Made, asked: _Asked) -> bytes:
+    return template_pdf(
+        _templates(made),
+        made.house,
+        title=f"Template {made.head.number}",
+        page=asked.page,
+        mirrored=asked.mirrored,
+    )
+
+
+def _labels(made: _Made, asked: _Asked) -> bytes:
+    labels = labels_of(made.head.number, made.job, made.estimate, made.house)
+    return labels_pdf(labels, made.house, title=f"Labels {made.head.number}", page=asked.page)
+
+
+def _proof(made: _Made, asked: _Asked) -> bytes:
+    return proof_pdf(made.head, made.job, made.estimate, made.house, made.drawn, page=asked.page)
+
+
+def _get_ready(made: _Made, asked: _Asked) -> bytes:
+    view = asked.view
+    if view is None or view.needs is None:
+        raise _no_such_paper()
+    return get_ready_pdf(
+        f"{view.number} {view.customer}",
+        _ready_rows(view.needs, view.ready, made.house),
+        _laid(view.needs),
+        made.house,
+        promised_on=view.promised_on,
+        page=asked.page,
+    )
+
+
+def _order(made: _Made, asked: _Asked) -> bytes:
+    view = asked.view
+    if view is None:
+        raise _no_such_paper()
+    units = [
+        (unit.label, duration_text(unit.elapsed_min * 60) if unit.elapsed_min else unit.until)
+        for unit in view.units
+    ]
+    return order_pdf(
+        made.head,
+        made.job,
+        made.estimate,
+        made.house,
+        units=units,
+        paid=view.money.paid,
+        due=view.money.due,
+        promised_on=view.promised_on,
+        page=asked.page,
+    )
+
+
+def _no_such_paper() -> NotFound:
+    return NotFound(
+        "only an order has that paper.",
+        where="kind",
+        remedy="Look at the order.",
+        code="paper-unknown",
+    )
+
+
+_PAPERS: dict[Paper, Callable[[_Made, _Asked], bytes]] = {
+    "run-sheet": _run_sheet,
+    "template": _template,
+    "labels": _labels,
+    "proof": _proof,
+    "get-ready": _get_ready,
+    "order": _order,
+}
+"""Every paper of the workshop, and what sets it."""
+
+_OF_ORDERS: frozenset[Paper] = frozenset({"get-ready", "order"})
+"""Those that need what is kept of an order: the shelf, its money, its units."""
 
 
 def order_paper(
@@ -224,41 +302,10 @@ def order_paper(
         If its work cannot be told any more.
     """
     made = _of_order(shop, order_id)
-    name = f"{made.head.number}-{kind}.pdf"
-    if kind in {"get-ready", "order"}:
-        data = _of_the_order(shop, order_id, made, kind, page)
-    else:
-        link = f"{link_base(shop, served_at)}/orders/{order_id}/run-sheet"
-        data = _set(made, kind, link=link, page=page, mirrored=mirrored)
-    return Document(kind, name, PDF, data)
-
-
-def _of_the_order(shop: Shop, order_id: int, made: _Made, kind: Paper, page: Page) -> bytes:
-    view = orders.find_order(shop, order_id)
-    if kind == "get-ready" and view.needs is not None:
-        return get_ready_pdf(
-            f"{view.number} {view.customer}",
-            _ready_rows(view.needs, view.ready, made.house),
-            _laid(view.needs),
-            made.house,
-            promised_on=view.promised_on,
-            page=page,
-        )
-    units = [
-        (unit.label, duration_text(unit.elapsed_min * 60) if unit.elapsed_min else unit.until)
-        for unit in view.units
-    ]
-    return order_pdf(
-        made.head,
-        made.job,
-        made.estimate,
-        made.house,
-        units=units,
-        paid=view.money.paid,
-        due=view.money.due,
-        promised_on=view.promised_on,
-        page=page,
-    )
+    link = f"{link_base(shop, served_at)}/orders/{order_id}/run-sheet"
+    view = orders.find_order(shop, order_id) if kind in _OF_ORDERS else None
+    data = _PAPERS[kind](made, _Asked(link, page, mirrored, view))
+    return Document(kind, f"{made.head.number}-{kind}.pdf", PDF, data)
 
 
 def ahead_paper(
@@ -279,16 +326,9 @@ def ahead_paper(
     Conflict
         If it has no price yet.
     """
-    if kind in {"get-ready", "order"}:
-        raise NotFound(
-            "only an order has that paper.",
-            where="kind",
-            remedy="Look at the order.",
-            code="paper-unknown",
-        )
     made = _of_quote(shop, quote_id)
     link = f"{link_base(shop, served_at)}/quotes/{quote_id}"
-    data = _set(made, kind, link=link, page=page, mirrored=mirrored)
+    data = _PAPERS[kind](made, _Asked(link, page, mirrored))
     return Document(kind, f"{made.head.number}-{kind}.pdf", PDF, data)
 
 
@@ -385,7 +425,7 @@ def job_paper(
         for line in job.lines
     ]
     made = _Made(head, job, priced, work_of(job, house, designs), changed, drawn, True, "")
-    return _set(made, kind, link=path.name, page=page, mirrored=mirrored)
+    return _PAPERS[kind](made, _Asked(path.name, page, mirrored))
 
 
 def _drawn_beside(

@@ -1,6 +1,5 @@
 // A design of which only a count is known.
-import { useId } from "react";
-import Form from "react-bootstrap/Form";
+import { Choose } from "../../../parts/fields";
 import { text, useAt, useOpenPlace, useHouse, type DraftDesign } from "../../../draft";
 import { MeasureField } from "../../../parts/MeasureField";
 import { Field } from "../Field";
@@ -20,7 +19,6 @@ export function useDesign() {
 }
 
 export function DesignCount() {
-  const id = useId();
   const at = useAt();
   const house = useHouse();
   const { design, base, set } = useDesign();
@@ -46,20 +44,12 @@ export function DesignCount() {
     <div className="ask-fields">
       {field("stitches", "Stitches")}
       <div className="pair">
-        <div>
-          <Form.Label htmlFor={id}>Mostly</Form.Label>
-          <Form.Select
-            id={id}
-            value={design.kind ?? "mixed"}
-            onChange={(e) => set({ kind: e.target.value as NonNullable<DraftDesign["kind"]> })}
-          >
-            {Object.entries(house.kinds).map(([kind, row]) => (
-              <option key={kind} value={kind}>
-                {row.label}
-              </option>
-            ))}
-          </Form.Select>
-        </div>
+        <Choose
+          label="Mostly"
+          value={design.kind ?? "mixed"}
+          onChange={(typed) => set({ kind: typed as NonNullable<DraftDesign["kind"]> })}
+          options={Object.entries(house.kinds).map(([kind, row]) => [kind, row.label] as const)}
+        />
         {field("colours", "Colours")}
       </div>
       <div className="pair">

@@ -1,4 +1,5 @@
 // Ask: goods, how many, design. Everything else is proposed.
+import { TextField } from "../../../parts/fields";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { piecesOf, setQuantity, text, useBench, useDraft, useHead, useHouse } from "../../../draft";
@@ -106,19 +107,14 @@ function OwnGoods() {
 }
 
 function Notes() {
-  const id = useId();
   const { notes } = useHead();
   const { actions } = useBench();
   return (
-    <div>
-      <Form.Label htmlFor={id}>Notes, on the customer's paper</Form.Label>
-      <Form.Control
-        id={id}
-        as="textarea"
-        rows={3}
-        value={notes}
-        onChange={(e) => actions.head({ notes: e.target.value })}
-      />
-    </div>
+    <TextField
+      label="Notes, on the customer's paper"
+      rows={3}
+      value={notes}
+      onChange={(typed) => actions.head({ notes: typed })}
+    />
   );
 }

@@ -1,7 +1,8 @@
 // The sample and its wash test, before the rest is sewn; what the customer's enquiry takes.
+import { Choose } from "../../../parts/fields";
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
-import { text, useDraft, useHouse, type DraftJob } from "../../../draft";
+import { text, useDraft, useHouse } from "../../../draft";
 import { Field } from "../Field";
 
 /** How many samples the shop's rule asks for of so many pieces; a repeat needs none. */
@@ -37,23 +38,21 @@ export function Sampled() {
           where={`lines[${lineAt}].sample.pieces`}
           onChange={(pieces) => set({ pieces })}
         />
-        <div>
-          <Form.Label htmlFor={`${id}-by`}>Enquiry</Form.Label>
-          <Form.Select
-            id={`${id}-by`}
-            value={job.enquiry ?? "proof"}
-            onChange={(e) => {
-              const by = e.target.value as DraftJob["enquiry"];
-              actions.job("enquiry", (found) => {
-                if (by === "counter") found.enquiry = by;
-                else delete found.enquiry;
-              });
-            }}
-          >
-            <option value="proof">Proof</option>
-            <option value="counter">Counter</option>
-          </Form.Select>
-        </div>
+        <Choose
+          label="Enquiry"
+          value={job.enquiry ?? "proof"}
+          onChange={(typed) => {
+            const by = typed;
+            actions.job("enquiry", (found) => {
+              if (by === "counter") found.enquiry = by;
+              else delete found.enquiry;
+            });
+          }}
+          options={[
+            ["proof", "Proof"],
+            ["counter", "Counter"],
+          ]}
+        />
       </div>
       <Form.Check
         id={`${id}-wash`}

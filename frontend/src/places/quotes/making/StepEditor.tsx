@@ -1,4 +1,5 @@
 // One step opened: what, when, with which material and how large.
+import { Choose } from "../../../parts/fields";
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import {
@@ -18,7 +19,6 @@ import {
   type StepDo,
 } from "../../../draft";
 import { MeasureField } from "../../../parts/MeasureField";
-import { Choice } from "../Choice";
 import { Field } from "../Field";
 import { moveOn } from "../../../parts/moveOn";
 import { useOutlines } from "../design/useOutlines";
@@ -69,17 +69,17 @@ export function StepEditor({ index, onMove, onPut, onRemove, onClose }: Props) {
         } else moveOn(event);
       }}
     >
-      <Choice
+      <Choose
         label="What"
         value={step.do}
         onChange={(value) => choose(value as StepDo)}
-        choices={DOES.map(([key, name]) => [key, name])}
+        options={DOES.map(([key, name]) => [key, name])}
       />
-      <Choice
+      <Choose
         label="When"
         value={stop ? `stop ${stop}` : at === AFTER ? "after" : String(at)}
         onChange={when}
-        choices={times
+        options={times
           .filter(([, , time]) => mayBe(step.do, time))
           .map(([key, name]) => [key, name])}
       />
@@ -148,7 +148,7 @@ function OfStep({ index, step, onPut }: OfProps) {
   const parts = Object.entries(house.hardware).map(([key, row]) => [key, row.label] as const);
   const part = house.hardware[step.hardware ?? ""];
   const follows = (
-    <Choice
+    <Choose
       label="Follows the outline of"
       value={text(step.of_block)}
       onChange={(value) => {
@@ -165,7 +165,7 @@ function OfStep({ index, step, onPut }: OfProps) {
             ),
           );
       }}
-      choices={[
+      options={[
         ["", "none: as typed"],
         ...blocks.map((block, i) => [String(i + 1), `colour ${i + 1}, ${block.colour_name}`]),
       ].map(([key, name]) => [key ?? "", name ?? ""] as const)}
@@ -175,17 +175,17 @@ function OfStep({ index, step, onPut }: OfProps) {
     <>
       {step.do === "lay" && (
         <>
-          <Choice
+          <Choose
             label="Material"
             value={step.sheet ?? ""}
             onChange={(sheet) => set({ sheet })}
-            choices={sheets}
+            options={sheets}
           />
-          <Choice
+          <Choose
             label="Side"
             value={step.side ?? "top"}
             onChange={(side) => set({ side: side as "top" | "under" })}
-            choices={[
+            options={[
               ["top", "On top"],
               ["under", "Underneath"],
             ]}
@@ -193,17 +193,17 @@ function OfStep({ index, step, onPut }: OfProps) {
           {follows}
           {measure("width_mm", "Cut wide")}
           {measure("height_mm", "Cut high")}
-          <Choice
+          <Choose
             label="Fused with"
             value={step.web ?? ""}
             onChange={(web) => set({ web: web || null })}
-            choices={[["", "nothing"], ...sheets]}
+            options={[["", "nothing"], ...sheets]}
           />
-          <Choice
+          <Choose
             label="Its edge"
             value={step.edge ?? ""}
             onChange={(edge) => set({ edge: (edge || null) as "satin" | "raw" | null })}
-            choices={[
+            options={[
               ["", "inside, not seen"],
               ["satin", "sewn over"],
               ["raw", "left raw"],
@@ -230,11 +230,11 @@ function OfStep({ index, step, onPut }: OfProps) {
       {step.do === "close" && measure("outline_mm", "Opening")}
       {(step.do === "insert" || step.do === "tie") && (
         <>
-          <Choice
+          <Choose
             label="Hardware"
             value={step.hardware ?? ""}
             onChange={(hardware) => set({ hardware: hardware || null })}
-            choices={step.do === "tie" ? [["", "nothing"], ...parts] : parts}
+            options={step.do === "tie" ? [["", "nothing"], ...parts] : parts}
           />
           {part?.unit === "m" && measure("width_mm", "Length of each")}
         </>
@@ -247,11 +247,11 @@ function OfStep({ index, step, onPut }: OfProps) {
         where={`${base}.count`}
         onChange={(count) => set({ count: count as never })}
       />
-      <Choice
+      <Choose
         label="For"
         value={step.per ?? ""}
         onChange={(per) => set({ per: (per || null) as "piece" | "hooping" | null })}
-        choices={[
+        options={[
           ["", step.do === "turn" ? "each hooping, as usual" : "each piece, as usual"],
           ["piece", "each piece"],
           ["hooping", "each hooping"],

@@ -1,10 +1,10 @@
 // A seam opened so that the place lies flat, and closed again; filling out and back.
+import { Choose } from "../../../parts/fields";
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import { text, useAt, useDraft, useHouse, useOpenPlace } from "../../../draft";
 import { number } from "../../../parts/format";
 import { MeasureField } from "../../../parts/MeasureField";
-import { Choice } from "../Choice";
 import { Field } from "../Field";
 
 const SIDES = [
@@ -41,10 +41,10 @@ export function Opening() {
         }
       />
       {seam && (
-        <Choice
+        <Choose
           label="Seam lies"
           value={seam.side ?? "left"}
-          choices={SIDES}
+          options={SIDES}
           onChange={(side) =>
             actions.placement("seam.side", (found) => {
               if (found.seam) found.seam = { ...found.seam, side: side as "left" };

@@ -1,4 +1,5 @@
 // Where the design goes, typed: the place, its measures, turn, tilt, mirror.
+import { Choose } from "../../../parts/fields";
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import { type House, type Place } from "../../../api";
@@ -124,18 +125,12 @@ function Turned({ base, set, tilt }: PartProps & { tilt: number }) {
   const typed = useOpenPlace().placement.place ?? {};
   return (
     <>
-      <div>
-        <Form.Label htmlFor={`${id}-turn`}>Turn</Form.Label>
-        <Form.Select
-          id={`${id}-turn`}
-          value={typed.turn ?? 0}
-          onChange={(e) => set({ turn: Number(e.target.value) as NonNullable<DraftPlace["turn"]> })}
-        >
-          {[0, 90, 180, 270].map((degrees) => (
-            <option key={degrees} value={degrees}>{`${degrees}°`}</option>
-          ))}
-        </Form.Select>
-      </div>
+      <Choose
+        label="Turn"
+        value={String(typed.turn ?? 0)}
+        onChange={(to) => set({ turn: Number(to) as NonNullable<DraftPlace["turn"]> })}
+        options={[0, 90, 180, 270].map((degrees) => [String(degrees), `${degrees}°`] as const)}
+      />
       <Field
         label="Tilt, °"
         value={text(typed.tilt_deg)}

@@ -1,9 +1,9 @@
 // Once, along a band, several pieces in a hooping, or over several hoopings.
+import { Choose } from "../../../parts/fields";
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import { text, useAt, useLinePrice, useOpenPlace, type DraftPlacement } from "../../../draft";
 import { MeasureField } from "../../../parts/MeasureField";
-import { Choice } from "../Choice";
 import { Field } from "../Field";
 
 const WAYS = ["band", "blocks", "together", "split"] as const;
@@ -70,16 +70,13 @@ export function Repeat() {
     });
   return (
     <div className="place-fields repeat">
-      <div className="where">
-        <Form.Label htmlFor={id}>Sewn</Form.Label>
-        <Form.Select id={id} value={way ?? "once"} onChange={(e) => choose(e.target.value)}>
-          {NAMES.map(([key, name]) => (
-            <option key={key} value={key}>
-              {name}
-            </option>
-          ))}
-        </Form.Select>
-      </div>
+      <Choose
+        className="where"
+        label="Sewn"
+        value={way ?? "once"}
+        onChange={(typed) => choose(typed)}
+        options={NAMES}
+      />
       {way && way !== "band" && (
         <>
           {(["columns", "rows"] as const).map((key) => (
@@ -125,26 +122,26 @@ export function Repeat() {
         />
       )}
       {way === "band" && Number(now["corners"] ?? 0) > 0 && (
-        <Choice
+        <Choose
           label="At a corner"
           value={text(now["corner"]) || "turned"}
-          choices={CORNERS}
+          options={CORNERS}
           onChange={(to) => set("corner", to)}
         />
       )}
       {way === "band" && now["closed"] !== true && now["fill"] === false && (
-        <Choice
+        <Choose
           label="Begins"
           value={text(now["start"]) || "middle"}
-          choices={STARTS}
+          options={STARTS}
           onChange={(to) => set("start", to)}
         />
       )}
       {way === "blocks" && (
-        <Choice
+        <Choose
           label="Block order"
           value={text(now["order"]) || "middle-out"}
-          choices={ORDERS}
+          options={ORDERS}
           onChange={(to) => set("order", to)}
         />
       )}

@@ -1,34 +1,31 @@
 // How the order is priced, and at which margin.
+import { Choose } from "../../../parts/fields";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { text, useBench, useDraft, useHouse, type DraftJob } from "../../../draft";
+import { text, useBench, useDraft, useHouse } from "../../../draft";
 import { money, percent } from "../../../parts/format";
-import { Choice } from "../Choice";
 import { Field } from "../Field";
 import { PercentField } from "./PercentField";
 
 export function Pricing() {
-  const id = useId();
   const { job, line, actions } = useDraft();
   const { price } = useHouse();
   return (
     <>
       <div className="pair">
-        <div>
-          <Form.Label htmlFor={id}>Priced by</Form.Label>
-          <Form.Select
-            id={id}
-            value={job.price_method ?? price.method}
-            onChange={(e) => {
-              const way = e.target.value as DraftJob["price_method"];
-              actions.job("price_method", (found) => void (found.price_method = way ?? null));
-            }}
-          >
-            <option value="margin">Margin</option>
-            <option value="stitch-rate">Stitch rate</option>
-            <option value="hour-rate">Hour rate</option>
-          </Form.Select>
-        </div>
+        <Choose
+          label="Priced by"
+          value={job.price_method ?? price.method}
+          onChange={(typed) => {
+            const way = typed;
+            actions.job("price_method", (found) => void (found.price_method = way ?? null));
+          }}
+          options={[
+            ["margin", "Margin"],
+            ["stitch-rate", "Stitch rate"],
+            ["hour-rate", "Hour rate"],
+          ]}
+        />
         <PercentField
           label="Margin, %"
           value={text(job.margin)}
@@ -39,10 +36,10 @@ export function Pricing() {
       </div>
       <div className="pair">
         <Tiers />
-        <Choice
+        <Choose
           label="Between tiers"
           value={job.tier_mode ?? price.tier_mode}
-          choices={[
+          options={[
             ["smooth", "the price glides"],
             ["stepped", "it steps"],
           ]}
@@ -51,10 +48,10 @@ export function Pricing() {
           }
         />
       </div>
-      <Choice
+      <Choose
         label="Digitising"
         value={line.digitising ?? ""}
-        choices={[
+        options={[
           ["", "as proposed"],
           ["none", "none to pay"],
           ["own", "own time"],
