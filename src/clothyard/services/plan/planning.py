@@ -10,22 +10,21 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from clothyard.core.errors import BadInput, ClothyardError
-from clothyard.core.estimate.make import settled
 from clothyard.core.figure_text import counted, day_text
 from clothyard.core.house.document import House
 from clothyard.core.house.week_text import on_working_day, write_weekdays
-from clothyard.core.job.document import Job
 from clothyard.core.order.state import OPEN, done_share, passed_samples
+from clothyard.core.order.ways import on_machine, units_of
 from clothyard.core.plan.calendar import Calendar, Horizon, calendar_of, handed_over_by
 from clothyard.core.plan.schedule import NO_PIN, Pin, Placed, Plan, Planned, Told, plan_orders
-from clothyard.core.plan.units import Unit, read_units, wait_unit, work_units
+from clothyard.core.plan.units import Unit, read_units, wait_unit
 from clothyard.core.record import record
 from clothyard.core.stock.key import item_of
 from clothyard.services.house.standards import shop_house
 from clothyard.services.orders import follow as orders
 from clothyard.services.orders.opened import open_version
 from clothyard.services.quotes.drafts import read_day
-from clothyard.services.quotes.estimates import work_job
+from clothyard.services.quotes.estimates import kept_designs
 from clothyard.services.stock.shelf import read_shelf
 from clothyard.store import orders as kept
 from clothyard.store import stock
@@ -130,33 +129,6 @@ _KNOWN: dict[tuple[str, int, int, str], tuple[Unit, ...]] = {}
 _MOST_KNOWN = 1000
 
 
-def on_machine(job: Job, machine: str) -> Job:
-    """Return a job with every placement on one machine."""
-    lines = []
-    for line in job.lines:
-        placements = tuple(
-            place.model_copy(
-                update={"methods": place.methods.model_copy(update={"machine": machine})}
-            )
-            for place in line.placements
-        )
-        lines.append(line.model_copy(update={"placements": placements}))
-    return job.model_copy(update={"lines": tuple(lines)})
-
-
-def units_of_job(shop: Shop, job: Job, house: House) -> tuple[Unit, ...]:
-    """List the units of a job.
-
-    Raises
-    ------
-    BadInput, NotFound
-        Where it cannot be made so.
-    """
-    job, changed = settled(job, house)
-    washed = [line.id for line in job.lines if line.sample and line.sample.wash]
-    return tuple(work_units(work_job(shop, job, house), changed, washed=washed))
-
-
 def _units(shop: Shop, identity: str, order: kept.KeptOrder) -> tuple[Unit, ...]:
     """List the units of an order's version; it never changes, so that they are worked out once."""
     key = identity, order.quote_id, order.version, order.pin_machine
@@ -168,7 +140,7 @@ def _units(shop: Shop, identity: str, order: kept.KeptOrder) -> tuple[Unit, ...]
             opened = open_version(shop, order.quote_id, order.version)
             try:
                 job = on_machine(opened.asked, order.pin_machine)
-                units = units_of_job(shop, job, opened.house)
+                units = units_of(job, opened.house, kept_designs(shop, job))
             except ClothyardError:
                 pass  # it cannot be sewn there: told by `_unpinned`
         _KNOWN[key] = units
@@ -327,8 +299,9 @@ def _unpinned(shop: Shop, told: Told, order: kept.KeptOrder) -> str:
         said.append(f"not begun on {day_text(order.pin_day)}: {told.unpinned}")
     if order.pin_machine:
         opened = open_version(shop, order.quote_id, order.version)
+        job = on_machine(opened.asked, order.pin_machine)
         try:
-            units_of_job(shop, on_machine(opened.asked, order.pin_machine), opened.house)
+            units_of(job, opened.house, kept_designs(shop, job))
         except ClothyardError as error:
             said.append(f"not on {order.pin_machine}: {error.message}")
     return "; ".join(said)

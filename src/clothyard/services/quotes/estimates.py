@@ -35,7 +35,7 @@ def _designs(job: Job) -> Iterator[tuple[str, Design]]:
             yield f"lines[{i}].placements[{k}].design", placement.design
 
 
-def _kept_designs(shop: Shop, job: Job) -> dict[str, DesignFacts]:
+def kept_designs(shop: Shop, job: Job) -> dict[str, DesignFacts]:
     """Look up the shop's designs that a job names.
 
     Raises
@@ -77,7 +77,7 @@ def pricing_of(shop: Shop, job: Job, house: House) -> Pricing:
     BadInput
         Also when it names a file by its path: that is for the command line.
     """
-    return Pricing(job, house, _kept_designs(shop, job), simulated=shop.simulated)
+    return Pricing(job, house, kept_designs(shop, job), simulated=shop.simulated)
 
 
 _MOST_SIMULATED = 200
@@ -99,7 +99,7 @@ def price_job(
 
 def work_job(shop: Shop, job: Job, house: House) -> Work:
     """Say what is done for a job, without money; see `pricing_of`."""
-    return work_of(job, house, _kept_designs(shop, job))
+    return work_of(job, house, kept_designs(shop, job))
 
 
 def read_job_file(path: Path, shop: Shop | None) -> tuple[Job, House, dict[str, DesignFacts]]:
