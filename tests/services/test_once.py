@@ -1,12 +1,17 @@
 """What is pressed twice, by many, or on what has moved on: kept once, or refused whole."""
 
+import os
+import random
 import threading
+from collections import Counter
 from decimal import Decimal
 
 import pytest
 
 from clothyard.core.errors import ClothyardError, Stale
 from clothyard.services.log import rows as log
+from clothyard.services.orders import follow
+from clothyard.services.stock import shelf
 from clothyard.store import stock
 from clothyard.store.log import list_events
 from tests.kept import new_key, set_standards
@@ -240,3 +245,64 @@ def test_a_price_taken_on_a_stale_page_changes_nothing(client, supplier):
     answers = together(6, lambda _: client.post(price, headers=seen).status_code)
     assert sorted(answers) == [200, 412, 412, 412, 412, 412]
     assert client.get(f"{API}/house").json()["putups"]["cone-5000"]["price"] != before
+
+
+# On the shelf and in the order -------------------------------------------------------------------
+
+WRITERS, BOOKINGS = (30, 8) if os.environ.get("CLOTHYARD_SOAK") else (10, 1)
+
+
+def test_many_who_book_and_note_payments_sum_up_exactly(client, shop, order):
+    """Every acknowledged booking and payment is there, once; what an order took stands beside its
+    need."""
+    id_, _ = order
+    needs = dict(stock.needs_kept(shop, id_))
+    items = sorted(needs)[:3]
+    before = stock.on_hand(shop, items)
+
+    def busy(n):
+        chance, done, paid = random.Random(n), Counter(), 0
+        for turn in range(BOOKINGS):
+            item, why = chance.choice(items), chance.choice(["taken", "returned", "received"])
+            amount = Decimal(chance.randint(1, 9))
+            whose = 0 if why == "received" else id_
+            press = {"item": item, "why": why, "amount": str(amount), "order": whose}
+            booking = shelf.Booking(key=f"storm-{n:04d}-{turn:04d}", **press)
+            for _ in range(2):  # pressed twice
+                shelf.book(shop, booking)
+            done[item, bool(whose)] += -amount if why == "taken" else amount
+            while True:
+                seen = follow.find_order(shop, id_)
+                document = follow.OrderDocument(
+                    state=seen.state,
+                    promised_on=seen.promised_on,
+                    ready=seen.ready,
+                    payments=[*seen.payments, follow.Payment(on="2026-05-04", amount="1.00")][:100],
+                )
+                if len(seen.payments) == len(document.payments):
+                    break
+                try:
+                    follow.save_order(shop, id_, document, seen=seen.revision)
+                    paid += 1
+                    break
+                except Stale:
+                    continue
+        return done, paid
+
+    found = together(WRITERS, busy)
+    booked = Counter()
+    for done, _ in found:
+        for key, amount in done.items():
+            booked[key] += amount
+    now = stock.on_hand(shop, items)
+    for item in items:
+        more = booked[item, True] + booked[item, False]
+        assert now.get(item, 0) - before.get(item, 0) == more, item
+    taken = stock.taken_for(shop, id_)
+    assert {item: -taken.get(item, 0) for item in items} == {
+        item: booked[item, True] for item in items
+    }
+    left = {need.item: need.needed for need in stock.open_needs(shop) if need.order == id_}
+    for item in items:
+        assert left.get(item, 0) == max(0, needs[item] + booked[item, True]), item
+    assert len(follow.find_order(shop, id_).payments) == sum(paid for _, paid in found) > 0
