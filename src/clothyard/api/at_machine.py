@@ -13,6 +13,7 @@ from clothyard.api.problems import RESPONSES
 from clothyard.api.routes import ShopDep, same_shop
 from clothyard.api.turns import DEVICES, PRICING
 from clothyard.core.log.rows import LogRow
+from clothyard.files.photos import PHOTO_BYTES
 from clothyard.services.log import rows as log
 from clothyard.services.run import at_machine, machines
 
@@ -65,7 +66,7 @@ def log_pass(order_id: OrderId, pass_id: PassId, row: LogRow, shop: ShopDep) -> 
 @router.post("/orders/{order_id}/photos", status_code=201)
 async def keep_photo(order_id: OrderId, shop: ShopDep, file: UploadFile) -> dict[str, str]:
     """Keep a photo; answers its hash."""
-    data = await file.read(at_machine.PHOTO_BYTES + 1)
+    data = await file.read(PHOTO_BYTES + 1)
     return {"photo": await run_in_threadpool(at_machine.keep_photo, shop, order_id, data)}
 
 

@@ -8,6 +8,7 @@ from datetime import UTC, date, datetime, time, timedelta
 
 from dateutil.rrule import rrulestr
 from icalendar import Calendar, Component, Event
+from icalendar.prop import vRecur
 
 from clothyard.core.errors import BadInput, TooLarge
 
@@ -132,7 +133,7 @@ def _days_of(event: Component, first: date, last: date) -> list[date]:
         start, whole = _day(begin), not isinstance(begin, datetime)
         length = (_day(end) - start).days if whole else 1
         starts = [start]
-        if repeats:
+        if repeats and _by_days(repeats):
             rule = rrulestr(
                 repeats.to_ical().decode(), dtstart=datetime.combine(start, time()), ignoretz=True
             )
@@ -149,6 +150,13 @@ def _days_of(event: Component, first: date, last: date) -> list[date]:
     starts = [at for at in starts if at not in left_out]
     days = [at + timedelta(days=n) for at in starts for n in range(min(max(1, length), MOST_DAYS))]
     return [day for day in days if first <= day <= last]
+
+
+def _by_days(rule: vRecur) -> bool:
+    """Whether a rule names days: one by the hour or shorter does not, one of no step never ends."""
+    often = str((rule.get("FREQ") or [""])[0]).upper()
+    step = (rule.get("INTERVAL") or [1])[0]
+    return often in {"DAILY", "WEEKLY", "MONTHLY", "YEARLY"} and int(step) >= 1
 
 
 def _left_out(event: Component) -> set[date]:

@@ -5,6 +5,10 @@ from __future__ import annotations
 import subprocess
 import sys
 from multiprocessing.connection import Connection, Pipe
+from typing import Literal
+
+What = Literal["design", "sheet", "calendar", "photo"]
+"""What the reading process parses."""
 
 Child = tuple["subprocess.Popen[bytes]", Connection]
 

@@ -9,10 +9,11 @@ import threading
 from multiprocessing.connection import Connection
 from typing import Any
 
-from clothyard.core.errors import BadInput, Busy
+from clothyard.core.errors import BadInput, Busy, ClothyardError
 from clothyard.core.stitches.facts import DesignFacts, analyse
 from clothyard.core.stitches.stitch_plan import StitchPlan, plan_from_records
-from clothyard.files.child import take_child
+from clothyard.files.calendars import DayOff
+from clothyard.files.child import What, take_child
 from clothyard.files.header import header_told
 from clothyard.files.kinds import kind_of
 from clothyard.files.reader import too_much
@@ -76,7 +77,7 @@ class GuardedReader:
         BadInput
             If it cannot be read, or takes over 5 s or 500 MB.
         """
-        x_mm, y_mm, kinds, colours = self._read(data, name, is_sheet=False)
+        x_mm, y_mm, kinds, colours = self._read("design", data, name)
         try:
             return plan_from_records(x_mm, y_mm, kinds, colour_of_change=colours)
         except BadInput as error:
@@ -85,22 +86,32 @@ class GuardedReader:
 
     def sheet_text(self, data: bytes, name: str) -> str:
         """Read a sheet's bytes as text; see `tables.text_of_sheet` and `plan`."""
-        text: str = self._read(data, name, is_sheet=True)
+        text: str = self._read("sheet", data, name)
         return text
 
-    def _read(self, data: bytes, name: str, *, is_sheet: bool) -> Any:
+    def days(self, data: bytes, *, from_day: str) -> list[DayOff]:
+        """Read the days that a calendar names; see `calendars.read_days` and `plan`."""
+        found: list[DayOff] = self._read("calendar", data, from_day, called="the calendar")
+        return found
+
+    def photo(self, data: bytes) -> bytes:
+        """Make a photo small; see `photos.small_photo` and `plan`."""
+        small: bytes = self._read("photo", data, "photo", called="the photo")
+        return small
+
+    def _read(self, what: What, data: bytes, of: str, *, called: str = "") -> Any:
         with self._lock:
             pipe = self._pipe or self._start()
             try:
-                pipe.send((data, name, is_sheet))
+                pipe.send((what, data, of))
                 if not pipe.poll(self._seconds):
                     self.close()
-                    raise too_much(name)
+                    raise too_much(of, called=called)
                 answer = pipe.recv()
             except (EOFError, OSError):
                 self.close()
-                raise too_much(name) from None
-        if isinstance(answer, BadInput):
+                raise too_much(of, called=called) from None
+        if isinstance(answer, ClothyardError):
             raise answer
         return answer
 

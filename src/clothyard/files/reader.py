@@ -32,12 +32,14 @@ class _Watched(io.BytesIO):
         return found
 
 
-def too_much(name: str) -> BadInput:
-    """Return the error of a file that cannot be read within bounds."""
+def too_much(name: str, *, called: str = "") -> BadInput:
+    """Return the error of a file that cannot be read within bounds; of a design's, by its name."""
     return BadInput(
-        "the file takes too much time or memory to read.",
-        where=name,
-        remedy="It is damaged, or far larger than a design: save it anew.",
+        f"{called or 'the file'} takes too much time or memory to read.",
+        where="file" if called else name,
+        remedy="Write out less of it."
+        if called
+        else "It is damaged, or far larger than a design: save it anew.",
         code="file-huge",
     )
 

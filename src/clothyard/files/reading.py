@@ -9,12 +9,14 @@ import contextlib
 import gc
 import resource
 import sys
+from collections.abc import Callable
 from multiprocessing.connection import Connection
 from typing import Any
 
 import pystitch  # noqa: F401 - loaded before the limit is counted
 
-from clothyard.core.errors import BadInput
+from clothyard.core.errors import ClothyardError
+from clothyard.files.child import What
 from clothyard.files.reader import read_records, too_much
 
 MEMORY_BYTES = 500 * 1024 * 1024
@@ -34,17 +36,39 @@ def serve(pipe: Connection) -> None:
             gc.collect()
 
 
-def _answer(data: bytes, name: str, is_sheet: bool) -> Any:
-    try:
-        if not is_sheet:
-            return read_records(data, name)
-        from clothyard.files.tables import text_of_sheet  # noqa: PLC0415 - sheets are rarer
+def _sheet(data: bytes, name: str) -> Any:
+    from clothyard.files.tables import text_of_sheet  # noqa: PLC0415 - sheets are rarer
 
-        return text_of_sheet(data, name)
-    except BadInput as error:
+    return text_of_sheet(data, name)
+
+
+def _calendar(data: bytes, from_day: str) -> Any:
+    from clothyard.files.calendars import read_days  # noqa: PLC0415 - calendars are rarer
+
+    return read_days(data, from_day=from_day)
+
+
+def _photo(data: bytes, name: str) -> Any:
+    from clothyard.files.photos import small_photo  # noqa: PLC0415 - photos are rarer
+
+    return small_photo(data, name)
+
+
+READS: dict[What, Callable[[bytes, str], Any]] = {
+    "design": read_records,
+    "sheet": _sheet,
+    "calendar": _calendar,
+    "photo": _photo,
+}
+
+
+def _answer(what: What, data: bytes, of: str) -> Any:
+    try:
+        return READS[what](data, of)
+    except ClothyardError as error:
         return error
     except MemoryError:
-        return too_much(name)
+        return too_much(of if what in {"design", "sheet"} else "file")
 
 
 if __name__ == "__main__":

@@ -9,7 +9,8 @@ from pydantic import BaseModel
 
 from clothyard.core.errors import BadInput, NotFound
 from clothyard.core.house.week_text import read_dates, write_dates
-from clothyard.files.calendars import DayOff, Entry, read_days, write_ics
+from clothyard.files.calendars import DayOff, Entry, write_ics
+from clothyard.files.guarded import shared_reader
 from clothyard.services.customer_page.links import link_base
 from clothyard.services.house.standards import change_standard, shop_house
 from clothyard.services.plan.planning import plan_shop
@@ -134,7 +135,7 @@ def read_calendar(shop: Shop, data: bytes) -> DaysRead:
         See `files.calendars.read_days`.
     """
     closed = read_dates(shop_house(shop).week.closed)
-    found: list[DayOff] = read_days(data, from_day=today())
+    found: list[DayOff] = shared_reader().days(data, from_day=today())
     return DaysRead(
         days=[DayRow(day=row.day, name=row.name, closed=row.day in closed) for row in found]
     )

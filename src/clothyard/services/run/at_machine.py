@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Sequence
 from contextlib import suppress
 from datetime import datetime
 from typing import Annotated
 
-from PIL import Image, ImageOps, UnidentifiedImageError
 from pydantic import BaseModel, ConfigDict, Field
 
 from clothyard.core.advice.trouble import STOP_FIRST, all_faults, settings_of, troubles
@@ -34,6 +32,8 @@ from clothyard.core.work.cautions import cautions_for
 from clothyard.core.work.document import PassTold, PlacementTold
 from clothyard.core.work.piece import Piece
 from clothyard.documents.run_sheet import SheetNeedle, SheetPass
+from clothyard.files.guarded import shared_reader
+from clothyard.files.photos import PHOTO_BYTES
 from clothyard.services.house.standards import shop_house
 from clothyard.services.log.learning import follow
 from clothyard.services.log.rows import LogView, NewLogRow, PassOf, key_of, write_row
@@ -47,9 +47,6 @@ from clothyard.store.unit import Unit
 MOST_EVENTS = 500
 BY_MACHINE = "m:"
 """Begins the id of an event that a machine reported: then come its epoch and its number."""
-PHOTO_PX = 1600
-PHOTO_BYTES = 20_000_000
-MOST_PIXELS = 80_000_000
 
 
 class EventIn(BaseModel):
@@ -602,8 +599,7 @@ def log_pass(shop: Shop, order_id: int, row: LogRow) -> LogView:
 
 
 def keep_photo(shop: Shop, order_id: int, data: bytes) -> str:
-    """Keep a photo: opened, turned the right way up, made smaller, written anew without what the
-    camera noted in it.
+    """Keep a photo of an order, made small; see `files.photos.small_photo`.
 
     Returns
     -------
@@ -612,9 +608,13 @@ def keep_photo(shop: Shop, order_id: int, data: bytes) -> str:
 
     Raises
     ------
+    NotFound
+        If there is no such order: nothing is read, or kept.
     BadInput
-        If it is no picture, or too large.
+        If it is no picture, too large, or takes too long to read.
     """
+    keep_up(shop)
+    kept_orders.find_order(shop, order_id)
     if len(data) > PHOTO_BYTES:
         raise BadInput(
             f"the photo has {len(data) / 1e6:.0f} MB.",
@@ -622,30 +622,7 @@ def keep_photo(shop: Shop, order_id: int, data: bytes) -> str:
             remedy=f"Send one of at most {PHOTO_BYTES // 1_000_000} MB.",
             code="too-large",
         )
-    try:
-        with Image.open(io.BytesIO(data), formats=("JPEG", "PNG", "WEBP")) as opened:
-            if opened.width * opened.height > MOST_PIXELS:
-                raise Image.DecompressionBombError
-            picture = ImageOps.exif_transpose(opened).convert("RGB")
-    except (
-        UnidentifiedImageError,
-        Image.DecompressionBombError,
-        OSError,
-        ValueError,
-        SyntaxError,
-    ) as error:
-        raise BadInput(
-            "this is no photo that can be read.",
-            where="photo",
-            remedy="Send a JPEG, PNG or WebP picture.",
-            code="photo-unreadable",
-        ) from error
-    picture.thumbnail((PHOTO_PX, PHOTO_PX))
-    written = io.BytesIO()
-    picture.save(written, "JPEG", quality=82, optimize=True)
-    keep_up(shop)
-    kept_orders.find_order(shop, order_id)
-    sha256 = shop.documents.keep(written.getvalue())
+    sha256 = shop.documents.keep(shared_reader().photo(data))
     with shop.unit() as unit:
         kept.add_photo(unit, sha256, order_id)
     return sha256
