@@ -13,8 +13,10 @@ import threading
 import time
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
-from typing import Any
+from typing import Annotated, Any
 from urllib.parse import urlsplit
+
+from pydantic import Field
 
 DEADLINE_S = 5.0
 MOST_BYTES = 8_000_000
@@ -23,6 +25,10 @@ QUIET_S = 30.0
 """A stream that says nothing for so long is over."""
 
 MOST_LINE = 100_000
+Count = Annotated[int, Field(ge=0, le=10**9)]
+"""What a device counts; larger is a lie."""
+
+Seconds = Annotated[float, Field(ge=0, le=1e8, allow_inf_nan=False)]
 NO_ADDRESS = "-"
 
 
@@ -117,6 +123,13 @@ class Device:
         connection = http.client.HTTPConnection(
             place.hostname or "", _port(place.port), timeout=DEADLINE_S
         )
+        begun: list[http.client.HTTPResponse] = []
+
+        def response(*given: Any, **how: Any) -> http.client.HTTPResponse:
+            begun.append(http.client.HTTPResponse(*given, **how))
+            return begun[-1]
+
+        connection.response_class = response  # type: ignore[assignment] # to be closed with it
         over = threading.Timer(within_s or DEADLINE_S, _shut, [connection])
         over.daemon = True
         try:
@@ -128,6 +141,8 @@ class Device:
         finally:
             over.cancel()
             connection.close()
+            for each in begun:  # one whose head could not be read holds its socket
+                each.close()
 
 
 def _port(port: int | None) -> int:

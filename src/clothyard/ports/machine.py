@@ -8,16 +8,17 @@ from __future__ import annotations
 import urllib.parse
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from clothyard.ports.client import Device, DeviceError
+from clothyard.ports.client import Count, Device, DeviceError, Seconds
 
 PROTOCOL: Literal["clothyard-machine/1"] = "clothyard-machine/1"
 UNDER_MM = 1.2
 FASTEST = 500.0
 
+Named = Annotated[str, Field(max_length=300)]
 State = Literal["idle", "sewing", "stopped", "ended"]
 
 
@@ -70,9 +71,9 @@ class MachineEvent(BaseModel):
     `machine_s`.
     """
 
-    n: int
-    epoch: str
-    run: str
+    n: Count
+    epoch: Named
+    run: Named
     kind: Literal[
         "design",
         "needles",
@@ -87,35 +88,35 @@ class MachineEvent(BaseModel):
         "go",
         "end",
     ]
-    stitch: int = 0
-    block: int = 0
-    needle: int = 0
-    spm: int = 0
-    at_s: float = 0.0
-    data: dict[str, float] = Field(default_factory=dict)
+    stitch: Count = 0
+    block: Count = 0
+    needle: Count = 0
+    spm: Count = 0
+    at_s: Seconds = 0.0
+    data: dict[Named, Seconds] = Field(default_factory=dict, max_length=20)
 
 
 class MachineState(BaseModel):
     """How the machine stands. `why` it stopped: break, bobbin-out, stop or ""."""
 
     protocol: Literal["clothyard-machine/1"] = PROTOCOL
-    name: str = ""
-    epoch: str
-    n: int
+    name: Named = ""
+    epoch: Named
+    n: Count
     state: State
-    why: str = ""
-    run: str = ""
-    sha256: str = ""
-    design: str = ""
-    needles: list[int] = Field(default_factory=list)
-    has_needles: int
-    stitch: int = 0
-    of: int = 0
-    block: int = 0
-    needle: int = 0
-    spm: int = 0
-    times: float = 1.0
-    needle_s: float = 0.0
+    why: Named = ""
+    run: Named = ""
+    sha256: Named = ""
+    design: Named = ""
+    needles: list[Count] = Field(default_factory=list, max_length=1000)
+    has_needles: Count
+    stitch: Count = 0
+    of: Count = 0
+    block: Count = 0
+    needle: Count = 0
+    spm: Count = 0
+    times: float = Field(default=1.0, ge=0, le=1e6)
+    needle_s: Seconds = 0.0
 
 
 class HttpMachine:

@@ -6,9 +6,10 @@ be asked.
 
 from __future__ import annotations
 
-from typing import Literal, Protocol
+from datetime import date
+from typing import Annotated, Literal, Protocol
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError
 
 from clothyard.ports.client import Device, DeviceError
 
@@ -44,13 +45,25 @@ class Asked(BaseModel):
     rows: list[AskedRow] = Field(min_length=1, max_length=500)
 
 
+def _day(text: str) -> str:
+    """Return an ISO day, or "" for none.
+
+    Raises
+    ------
+    ValueError
+    """
+    if text and date.fromisoformat(text).isoformat() != text:
+        raise ValueError(text)
+    return text
+
+
 class AnsweredRow(BaseModel):
     """What comes of a row: how many, on which day, at which price each, and why."""
 
     ref: str = Field(max_length=40)
     answer: Answer
     count: int = Field(ge=0, le=1_000_000)
-    expected_on: str = Field(pattern=r"^(\d{4}-\d{2}-\d{2})?$")
+    expected_on: Annotated[str, AfterValidator(_day)]
     price: str = Field(pattern=r"^\d{1,12}(\.\d{1,6})?$")
     note: str = Field(max_length=500)
 
@@ -59,8 +72,8 @@ class Answered(BaseModel):
     """A supplier's answer to an order."""
 
     format: Literal["clothyard-purchase-answer/1"] = "clothyard-purchase-answer/1"
-    number: str
-    rows: list[AnsweredRow]
+    number: str = Field(max_length=80)
+    rows: list[AnsweredRow] = Field(max_length=500)
 
 
 class SupplierService(Protocol):
@@ -105,4 +118,6 @@ class HttpSupplier:
         refs = sorted(row.ref for row in asked.rows)
         if sorted(row.ref for row in found.rows) != refs:
             raise SupplierError("the supplier's service answered other rows than were asked")
+        if found.number != asked.number:
+            raise SupplierError("the supplier's service answered another order than was asked")
         return found
