@@ -14,6 +14,7 @@ from clothyard.core.stock.ledger import Move, uncovered
 from clothyard.ports.supplier import Asked
 from clothyard.services.house.standards import NewRow, add_row, change_standard
 from clothyard.services.orders import follow as orders
+from clothyard.services.stock import shelf
 from clothyard.standins.scale import SimulatedScale, scale_app, simulated_grams
 from clothyard.standins.supplier import answer, supplier_app
 from clothyard.store import stock
@@ -377,11 +378,58 @@ def test_the_shelf_goes_out_and_comes_in_once(client, shop, tmp_path):
     assert import_file(other, data, where="x") == "0 moves booked, 2 were there already."
     assert stock.on_hand(other)[THREAD] == 4988
     assert stock.list_items(other)[THREAD].minimum == 1000
+    # a press of that shop's own with the same key is another booking
+    [(key, _)] = [(m["key"], m) for m in document["moves"] if m["why"] == "taken"]
+    shelf.book(other, shelf.Booking(key=key, item=THREAD, why="taken", amount="5"))
+    assert stock.on_hand(other)[THREAD] == 4983
     other.close()
-    wrong = json.dumps(document | {"moves": [document["moves"][0] | {"why": "lost"}]}).encode()
-    refused = client.post(f"{API}/documents", files={"file": ("stock.json", wrong)})
+
+
+@pytest.mark.parametrize(
+    ("place", "value"),
+    [
+        ("why", "lost"),
+        ("cost", "abc"),
+        ("cost", "1e999999"),
+        ("cost", "NaN"),
+        ("cost", "-1"),
+        ("amount", ""),
+        ("amount", "Infinity"),
+        ("made_on", "2026-99-99T99:99:99Z"),
+        ("item", ""),
+        ("item", "cloud|a|b"),
+    ],
+)
+def test_a_shelf_that_cannot_be_is_refused_whole(client, shop, place, value):
+    booked(client, THREAD, "received", 5000)
+    document = json.loads(client.get(f"{API}/stock-documents/stock.json").content)
+    good, bad = ({**document["moves"][0], "key": key} for key in ("good-one", "bad-one"))
+    wrong = document | {"moves": [good, bad | {place: value}]}
+    sent = {"file": ("stock.json", json.dumps(wrong).encode())}
+    refused = client.post(f"{API}/documents", files=sent)
     assert refused.status_code == 422
-    assert "moves.0.why" in refused.text
+    assert f"moves.1.{place}" in refused.text
+    assert stock.on_hand(shop)[THREAD] == 5000  # the good one is not there either
+    for path in ("stock", "to-buy", "today", "plan"):
+        assert client.get(f"{API}/{path}").status_code == 200
+
+
+@pytest.mark.parametrize("day", ["2026-99-99", "2026-02-30"])
+def test_a_day_that_is_none_is_refused_wherever_it_is_sent(client, shop, day):
+    accepted(shop)
+    view = client.get(f"{URL}/1").json()
+    body = {key: view[key] for key in ("state", "waits", "promised_on", "ready", "payments")}
+    sent = {"headers": {"If-Match": f'"r{view["revision"]}"'}}
+    paid = body | {"payments": [{"on": day, "amount": "1", "kind": "payment"}]}
+    assert client.put(f"{URL}/1", json=paid, **sent).status_code == 422
+    assert client.put(f"{URL}/1", json=body | {"promised_on": day}, **sent).status_code == 422
+    assert client.post(f"{API}/closed-days", json={"days": [day]}).status_code == 422
+    event = {"id": "event-none", "kind": "broke", "at": f"{day}T09:00:00Z", "piece": "l1-1"}
+    passes_of = client.get(f"{URL}/1/passes").json()
+    at = f"{URL}/1/passes/{passes_of[0]['pass_id']}"
+    assert client.post(f"{at}/events", json={"events": [event]}).status_code == 422
+    for path in (f"{URL}/1", URL, f"{at}", f"{API}/log", f"{API}/today", f"{API}/plan"):
+        assert client.get(path).status_code == 200, path
 
 
 def test_an_order_goes_out_and_comes_in_as_one(client, shop):

@@ -12,6 +12,7 @@ from clothyard.api.problems import RESPONSES
 from clothyard.api.quotes import ServedAt
 from clothyard.api.routes import TELLS_COSTS, ShopDep, same_shop
 from clothyard.api.turns import PRICING
+from clothyard.core.days import SetDay
 from clothyard.files.calendars import MAX_BYTES
 from clothyard.services.plan import calendars
 
@@ -31,7 +32,7 @@ class ClosedDays(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    days: list[Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]] = Field(max_length=1000)
+    days: list[SetDay] = Field(max_length=1000)
 
 
 class ClosedNow(BaseModel):

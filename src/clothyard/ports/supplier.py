@@ -6,11 +6,11 @@ be asked.
 
 from __future__ import annotations
 
-from datetime import date
-from typing import Annotated, Literal, Protocol
+from typing import Literal, Protocol
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from clothyard.core.days import Day, SetDay
 from clothyard.ports.client import Device, DeviceError
 
 Answer = Literal["confirmed", "part", "late", "out-of-stock"]
@@ -40,21 +40,9 @@ class Asked(BaseModel):
     format: Literal["clothyard-purchase/1"] = "clothyard-purchase/1"
     number: str = Field(max_length=80)
     supplier: str = Field(max_length=80)
-    ordered_on: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
+    ordered_on: SetDay
     days: int = Field(ge=0, le=365)
     rows: list[AskedRow] = Field(min_length=1, max_length=500)
-
-
-def _day(text: str) -> str:
-    """Return an ISO day, or "" for none.
-
-    Raises
-    ------
-    ValueError
-    """
-    if text and date.fromisoformat(text).isoformat() != text:
-        raise ValueError(text)
-    return text
 
 
 class AnsweredRow(BaseModel):
@@ -63,7 +51,7 @@ class AnsweredRow(BaseModel):
     ref: str = Field(max_length=40)
     answer: Answer
     count: int = Field(ge=0, le=1_000_000)
-    expected_on: Annotated[str, AfterValidator(_day)]
+    expected_on: Day
     price: str = Field(pattern=r"^\d{1,12}(\.\d{1,6})?$")
     note: str = Field(max_length=500)
 

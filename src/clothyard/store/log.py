@@ -10,6 +10,7 @@ from typing import Any
 from sqlalchemy import ColumnElement, delete, func, select
 from sqlalchemy.dialects.sqlite import insert
 
+from clothyard.core.days import KEPT
 from clothyard.core.errors import Conflict, NotFound, Stale
 from clothyard.core.log.rows import LogRow
 from clothyard.store.models import LogChange, LogEntry, Photo, Quote, RunEvent
@@ -118,7 +119,7 @@ def _search(row: LogRow) -> str:
 
 
 def _read(entry: LogEntry, customer: str | None) -> KeptRow:
-    row = LogRow.model_validate_json(entry.document)
+    row = LogRow.model_validate_json(entry.document, context=KEPT)
     if customer is not None:
         row = row.model_copy(update={"customer": customer})
     return KeptRow(entry.id, entry.key, entry.quote_id or 0, entry.revision, row)
@@ -250,7 +251,7 @@ def row_history(at: Reads, row_id: int) -> list[tuple[int, str, LogRow]]:
     wanted = select(LogChange).where(LogChange.row_id == row_id)
     with at.reading() as session:
         return [
-            (c.revision, c.changed_on, LogRow.model_validate_json(c.document))
+            (c.revision, c.changed_on, LogRow.model_validate_json(c.document, context=KEPT))
             for c in session.scalars(wanted.order_by(LogChange.revision.desc()))
         ]
 
@@ -283,7 +284,7 @@ def scrub_rows(unit: Unit, words: Sequence[str]) -> None:
     kept: list[LogEntry | LogChange] = [*session.scalars(select(LogEntry)).all()]
     kept += session.scalars(select(LogChange)).all()
     for entry in kept:
-        row = LogRow.model_validate_json(entry.document)
+        row = LogRow.model_validate_json(entry.document, context=KEPT)
         mine = row.customer.strip().casefold() in named
         note = scrubbed(row.note, words)
         if mine or note != row.note:

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from clothyard.core.days import SetDay
 from clothyard.core.house.document import House
 from clothyard.core.house.learnt import GROUPS, group_of
 from clothyard.core.log.learn import Ratio, bobbins_counted, weighed
@@ -18,7 +19,6 @@ Seconds = Annotated[float, Field(ge=0, le=4_000_000)]
 Metres = Annotated[float, Field(ge=0, le=10_000_000)]
 Some = Annotated[float, Field(ge=0, le=1_000_000)]
 Pieces = Annotated[int, Field(ge=0, le=100_000)]
-Day = Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
 
 NOT_LOADING = {"sew", "break", "step"}
 """Events that are not clocked as loading: sewing itself, breaks, and tasks at stops."""
@@ -97,7 +97,7 @@ class LogRow(_Part):
 
     order: Text = ""
     pass_id: Text = ""
-    finished_on: Day
+    finished_on: SetDay
     customer: Text = ""
     design: Text = ""
     goods: Text = ""

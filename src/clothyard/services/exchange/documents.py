@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import json
+from datetime import datetime
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError
 
+from clothyard.core.days import Day
 from clothyard.core.errors import BadInput
 from clothyard.core.figure_text import amount_text, counted
 from clothyard.core.order.held import ProofState
 from clothyard.core.order.state import PieceState, State, Waits
+from clothyard.core.stock.key import is_key
 from clothyard.core.stock.ledger import Move
 from clothyard.core.stock.shelf import KnownItem
 from clothyard.core.units import read_decimal
@@ -28,7 +31,6 @@ from clothyard.store.quotes import find_version, next_number
 from clothyard.store.shop import Shop
 
 Text = Annotated[str, Field(max_length=500)]
-Day = Annotated[str, Field(pattern=r"^(\d{4}-\d{2}-\d{2})?$")]
 ORDER, STOCK, LOG = "clothyard-order/1", "clothyard-stock/1", "clothyard-log/1"
 
 
@@ -72,14 +74,54 @@ class OrderOut(_Part):
     payments: list[orders.Payment]
 
 
+def _key(text: str) -> str:
+    """Return an item's key.
+
+    Raises
+    ------
+    ValueError
+    """
+    if not is_key(text):
+        raise ValueError("is no item: kind|id|detail")
+    return text
+
+
+def _number(text: str) -> str:
+    read_decimal(text)
+    return text
+
+
+def _cost(text: str) -> str:
+    """Return a price, or "" for none.
+
+    Raises
+    ------
+    ValueError
+    """
+    if text and read_decimal(text) < 0:
+        raise ValueError("is below zero")
+    return text
+
+
+def _moment(text: str) -> str:
+    datetime.fromisoformat(text)
+    return text
+
+
+ItemKey = Annotated[Text, AfterValidator(_key)]
+Number = Annotated[Text, AfterValidator(_number)]
+Cost = Annotated[Text, AfterValidator(_cost)]
+Moment = Annotated[Text, AfterValidator(_moment)]
+
+
 class ItemOut(_Part):
     """An item of the shelf; amounts as decimal text, in metres or pieces."""
 
-    item: Text
+    item: ItemKey
     label: Text
     unit: Literal["m", "each"]
-    on_hand: Text
-    minimum: Text
+    on_hand: Number
+    minimum: Cost
     supplier: Text
     place: Text
 
@@ -88,19 +130,22 @@ class MoveOut(_Part):
     """A move of the ledger: its key is booked once, wherever it is read."""
 
     key: Annotated[str, Field(min_length=1, max_length=200)]
-    item: Text
-    amount: Text
+    item: ItemKey
+    amount: Number
     why: Literal["received", "taken", "returned", "wasted", "counted", "weighed"]
     order: Text
-    made_on: Text
+    made_on: Moment
     note: Text
-    cost: Text
+    cost: Cost
 
 
 class StockOut(_Part):
     """The shelf as a document: what lies there, and every move, the first first."""
 
     format: Literal["clothyard-stock/1"] = "clothyard-stock/1"
+    shop: Annotated[str, Field(max_length=80, pattern=r"^[A-Za-z0-9-]*$")] = ""
+    """Which shop wrote it: keys of another never meet ours."""
+
     items: list[ItemOut]
     moves: list[MoveOut]
 
@@ -168,7 +213,7 @@ def export_stock(shop: Shop) -> bytes:
         )
         for key, m in stock.every_move(shop)
     ]
-    return _bytes(StockOut(items=items, moves=moves))
+    return _bytes(StockOut(shop=_shop_id(shop), items=items, moves=moves))
 
 
 def _bytes(document: BaseModel) -> bytes:
@@ -217,17 +262,19 @@ def import_file(shop: Shop, data: bytes, *, where: str) -> str:
     )
 
 
+def _shop_id(shop: Shop) -> str:
+    return shop.identity().partition(".")[0]
+
+
 def _import_stock(shop: Shop, document: StockOut) -> str:
-    """Book the moves that are not there yet, and keep what is known of items that are not known."""
-    for n, move in enumerate(document.moves):
-        try:
-            read_decimal(move.amount)
-        except ValueError as error:
-            raise BadInput(
-                f"{error}.", where=f"moves[{n}].amount", remedy="Write a number.", code="document"
-            ) from None
+    """Book the moves that are not there yet, and keep what is known of items that are not known.
+
+    All of it is read whole before anything is booked.
+    """
+    elsewhere = document.shop and document.shop != _shop_id(shop)
+    whose = f"{document.shop}:" if elsewhere else ""
     moves = [
-        (m.key, Move(m.item, read_decimal(m.amount), m.why, "", m.made_on, m.note))
+        (whose + m.key, Move(m.item, read_decimal(m.amount), m.why, "", m.made_on, m.note))
         for m in document.moves
     ]
     costs = {m.item: m.cost for m in document.moves if m.cost}

@@ -6,8 +6,9 @@ import json
 from collections.abc import Collection, Mapping, Sequence
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
+from clothyard.core.days import KEPT, Day
 from clothyard.core.errors import BadInput, Conflict, NotFound, Stale
 from clothyard.core.estimate.changes import Sent, changes_between
 from clothyard.core.house.week_text import day_after
@@ -55,7 +56,6 @@ from clothyard.store.shop import Shop, now
 from clothyard.store.unit import Unit
 
 Sort = Literal["promise", "number", "customer", "state", "waits", "accepted"]
-Day = Annotated[str, StringConstraints(pattern=r"^(\d{4}-\d{2}-\d{2})?$")]
 
 
 class Payment(BaseModel):
@@ -400,7 +400,7 @@ def _view(shop: Shop, order: kept.KeptOrder) -> OrderView:
     return OrderView(
         **row,
         ready=order.ready,
-        payments=[Payment.model_validate(row) for row in order.payments],
+        payments=[Payment.model_validate(row, context=KEPT) for row in order.payments],
         piece_list=[
             PieceRow(
                 id=p.id,

@@ -10,6 +10,7 @@ from typing import Annotated
 from pydantic import BaseModel, ConfigDict, Field
 
 from clothyard.core.advice.trouble import STOP_FIRST, all_faults, settings_of, troubles
+from clothyard.core.days import Moment
 from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound
 from clothyard.core.house.document import House
 from clothyard.core.log.rows import LogRow, Measured, ThreadWeighed
@@ -56,7 +57,7 @@ class EventIn(BaseModel):
 
     id: Annotated[str, Field(min_length=8, max_length=120, pattern=r"^[A-Za-z0-9:._-]+$")]
     kind: Kind
-    at: Annotated[str, Field(pattern=r"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d{1,6})?(Z|\+00:00)$")]
+    at: Moment
     piece: str = Field(default="", max_length=120)
     person: str = Field(default="", max_length=80)
     reason: str = Field(default="", max_length=200)

@@ -9,6 +9,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from clothyard.core.days import KEPT
 from clothyard.core.errors import BadInput, NotFound
 from clothyard.core.figure_text import amount_text, counted, currency_text, day_text
 from clothyard.core.house.week_text import day_after
@@ -403,7 +404,7 @@ def press(shop: Shop, pressed: Pressed) -> TodayDocument:
     if pressed.do in to:
         _save(shop, order, state=to[pressed.do])
         return todays(shop)
-    payments = [orders.Payment.model_validate(row) for row in order.payments]
+    payments = [orders.Payment.model_validate(row, context=KEPT) for row in order.payments]
     if pressed.do == "deposit":
         due = _due(shop, [order])[order.quote_id][0]
         if due <= 0:
