@@ -198,7 +198,7 @@ def test_pulling_the_end_under_cost_says_so(page: Page):
             "whole number, not 'two dozen'. Enter digits, such as 24.",
         ),
         ("How many", "-5", "Enter at least 1."),
-        ("A blank costs, £", "cheap", "must be a number"),
+        ("A blank costs, £", "cheap", "Must be a number"),
         ("A blank costs, £", "-1", "Enter at least 0."),
         ("Margin, %", "100", "Enter less than 1."),
         ("Stitches", "9999999", "Enter at most 500000."),

@@ -268,7 +268,7 @@ def test_a_shop_in_euros_that_writes_commas(page: Page, address: str, said: list
     wizard.get_by_label("A kWh costs").fill("30 cents")
     page.get_by_role("button", name="Work it out").click()
     expect(wizard.get_by_label("A kWh costs")).to_have_accessible_description(
-        re.compile("must be a number")
+        re.compile("Must be a number")
     )
     wizard.get_by_label("A kWh costs").fill("0,30")
     wizard.get_by_label("I want to take out, a month").fill("1.800,00")
@@ -345,9 +345,9 @@ def test_what_is_typed_key_by_key_stays_as_typed(page: Page, address: str):
     # another currency's sign is no number here
     page.get_by_role("button", name="Close").click()
     page.get_by_label("A blank costs, £").fill("€6.40")
-    expect(page.get_by_role("region", name="Ask")).to_contain_text("must be a number")
+    expect(page.get_by_role("region", name="Ask")).to_contain_text("Must be a number")
     page.get_by_label("A blank costs, £").fill("£6.40")
-    expect(page.get_by_role("region", name="Ask")).not_to_contain_text("must be a number")
+    expect(page.get_by_role("region", name="Ask")).not_to_contain_text("Must be a number")
 
 
 def test_a_draft_opened_with_something_unreadable_can_be_mended(page: Page, address: str):
