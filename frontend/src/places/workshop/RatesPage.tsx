@@ -2,7 +2,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { post, problemOf, put, useShopHouse, type Year } from "../../api";
-import { Told } from "../../parts/Told";
+import { Told, wordsOf } from "../../parts/Told";
 import { money, number, percent, words } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
 import style from "./RatesPage.module.scss";
@@ -82,9 +82,7 @@ export function RatesPage({ opened = false }: { opened?: boolean }) {
     },
   });
   const problem = problemOf(work.error) ?? problemOf(take.error);
-  const refused = new Map(
-    problem?.errors.map((e) => [e.where.split(".").at(-1), `${e.detail} ${e.remedy}`]),
-  );
+  const refused = new Map(problem?.errors.map((e) => [e.where.split(".").at(-1), wordsOf(e)]));
   const fields = (
     rows: readonly (readonly [string, string, string])[],
     typed: Typed,

@@ -1,4 +1,5 @@
 // Words to be lettered, and a name for each piece.
+import { wordsOf } from "../../../parts/Told";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { type FieldProblem } from "../../../api";
@@ -38,9 +39,7 @@ export function DesignWords() {
           aria-invalid={!!error}
           onChange={(e) => set({ text: e.target.value })}
         />
-        {error && (
-          <div className="invalid-feedback d-block">{`${error.detail} ${error.remedy}`}</div>
-        )}
+        {error && <div className="invalid-feedback d-block">{wordsOf(error)}</div>}
       </div>
       <div className="pair">
         <div>
@@ -146,7 +145,7 @@ function NameList({ label, kept, rows, told, wrong, onChange }: ListProps) {
         }}
       />
       <div id={`${id}-told`} className={wrong ? "invalid-feedback d-block" : "hint"}>
-        {wrong ? `${wrong.detail} ${wrong.remedy}` : told}
+        {wrong ? wordsOf(wrong) : told}
       </div>
     </div>
   );

@@ -1,4 +1,5 @@
 // Sizes and colours of a line: each cell its own count, and its own price if it differs.
+import { wordsOf } from "../../../parts/Told";
 import { useId, useRef } from "react";
 import Form from "react-bootstrap/Form";
 import { newId, setCells, text, useAt, useDraft, useHouse, type DraftCell } from "../../../draft";
@@ -84,7 +85,7 @@ export function Cells() {
           }}
         />
       ))}
-      {whole && <div className="invalid-feedback d-block">{`${whole.detail} ${whole.remedy}`}</div>}
+      {whole && <div className="invalid-feedback d-block">{wordsOf(whole)}</div>}
       <Known id={`${id}-sizes`} values={sizes} />
       <Known id={`${id}-colours`} values={colours} />
       {sizes.length > 0 && cells.length === 0 && (

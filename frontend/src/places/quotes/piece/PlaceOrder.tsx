@@ -1,4 +1,5 @@
 // The places of a piece in the order they are sewn: moved, and whether two share a hooping.
+import { wordsOf } from "../../../parts/Told";
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import { useAt, useBench, useDraft, useHouse, useLinePrice } from "../../../draft";
@@ -66,9 +67,7 @@ export function PlaceOrder() {
           }
         />
       )}
-      {wrong && (
-        <span className="invalid-feedback d-block">{`${wrong.detail} ${wrong.remedy}`}</span>
-      )}
+      {wrong && <span className="invalid-feedback d-block">{wordsOf(wrong)}</span>}
     </div>
   );
 }
