@@ -197,6 +197,28 @@ def test_a_proof_is_approved_on_the_customers_page(shop, client):
     assert again.json()["code"] == "proof-open"
 
 
+def test_what_a_customer_says_is_of_the_proof_that_they_saw(shop, client):
+    """A page left open does not approve over a correction; nor is a cancelled order answered."""
+    accepted(shop)
+    client.get(URL)
+    token = linked(client)
+    for name in (" ", "\x00\x01", "...", "12"):
+        assert "name is empty" in corrected(client, token, name=name).text
+    names = [{"line": "l1", "n": 1, "to": "Beatrix"}]
+    told = corrected(client, token, seen="", name="Mi\x07ka  Thorne", names=names).json()
+    assert (told["proof"]["state"], told["proof"]["said_by"]) == ("corrected", "Mika Thorne")
+    stale = corrected(client, token, seen="", name="Tam")  # another tab, as it was before
+    assert (stale.status_code, stale.json()["code"]) == (409, "proof-moved")
+    seen = told["proof"]["said_on"]
+    over = corrected(client, token, seen=seen, name="Tam")
+    assert (over.status_code, over.json()["code"]) == (409, "proof-corrected")
+    kept = client.get(f"/api/v1/customer/{token}").json()["proof"]
+    assert (kept["state"], kept["said_by"]) == ("corrected", "Mika Thorne")
+    put(client, client.get(f"{URL}/1").json(), state="cancelled")
+    late = corrected(client, token, seen=seen, names=names)
+    assert (late.status_code, late.json()["code"]) == (409, "order-cancelled")
+
+
 @pytest.mark.parametrize("price", ["agreed", "new"])
 def test_a_corrected_name_is_a_new_version_with_its_price(shop, client, price):
     accepted(shop)

@@ -7761,6 +7761,8 @@ export interface components {
              * @default
              */
             other: string;
+            /** Seen */
+            seen?: string | null;
         };
         /**
          * ProofTicked

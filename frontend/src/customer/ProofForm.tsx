@@ -62,7 +62,7 @@ export function ProofForm({ token, proof, onSaid }: Props) {
     setBusy(true);
     setWrong(null);
     try {
-      const said: ProofSaid = { name, ...ticks, names, words, other };
+      const said: ProofSaid = { name, ...ticks, names, words, other, seen: proof.said_on };
       onSaid(await link.proof(token, said));
     } catch (error) {
       const problem = problemOf(error);

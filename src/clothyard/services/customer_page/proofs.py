@@ -80,6 +80,8 @@ class ProofSaid(BaseModel):
     names: list[NameCorrected] = Field(default_factory=list, max_length=5000)
     words: list[WordsCorrected] = Field(default_factory=list, max_length=200)
     other: str = Field(default="", max_length=4000)
+    seen: str | None = Field(default=None, max_length=40)
+    """When what the page showed as said was said, "" for nothing yet: what is answered to."""
 
 
 class ProofView(BaseModel):
@@ -203,7 +205,7 @@ def say_proof(shop: Shop, quote_id: int, version: int, job: Job, said: ProofSaid
     Conflict
         If the quote is not accepted, of another version, or the proof was approved already.
     """
-    if not said.name.strip():
+    if not any(letter.isalpha() for letter in said.name):
         raise BadInput("the name is empty.", where="name", remedy="Type your name.", code="no-name")
     document = _checked(said, job)
     corrected = bool(document["names"] or document["words"] or document["other"])
@@ -217,10 +219,19 @@ def say_proof(shop: Shop, quote_id: int, version: int, job: Job, said: ProofSaid
                     code="no-consent",
                 )
     state = "corrected" if corrected else "approved"
-    proof = kept.KeptProof(version, state, said.name.strip(), document, now())
+    name = " ".join("".join(c for c in said.name if c.isprintable()).split())
+    proof = kept.KeptProof(version, state, name, document, now())
     with shop.unit() as unit:
         _check_being_made(unit, quote_id, version)
+        _check_seen(kept.find_proof(unit, quote_id, version), said, corrected=corrected)
         kept.make_orders(unit)
+        if kept.find_order(unit, quote_id).state == "cancelled":
+            raise Conflict(
+                "this order was cancelled.",
+                where="quote",
+                remedy="Ask the shop, if that is not so.",
+                code="order-cancelled",
+            )
         kept.keep_proof(unit, quote_id, proof)
 
 
@@ -246,6 +257,31 @@ def _check_being_made(at: Reads, quote_id: int, version: int) -> None:
             where="proof",
             remedy="Ask the shop at once: it may be sewn.",
             code="proof-approved",
+        )
+
+
+def _check_seen(before: kept.KeptProof | None, said: ProofSaid, *, corrected: bool) -> None:
+    """Refuse what is said of another proof than the one that is there: no correction is lost.
+
+    Raises
+    ------
+    Conflict
+    """
+    there = before.said_on if before else ""
+    if said.seen is not None and said.seen != there:
+        who = f"{before.said_by} said something of it" if before else "what was said of it is gone"
+        raise Conflict(
+            f"{who} meanwhile.",
+            where="proof",
+            remedy="Load the page again, and look at what is said there.",
+            code="proof-moved",
+        )
+    if before is not None and before.state == "corrected" and not corrected:
+        raise Conflict(
+            f"what {before.said_by} corrected is not answered yet.",
+            where="proof",
+            remedy="Wait for the shop's answer, or say what is to be different.",
+            code="proof-corrected",
         )
 
 
