@@ -92,7 +92,7 @@ pdftoppm:
 	@command -v pdftoppm >/dev/null || { apt-get -qq update && $(apt) poppler-utils >/dev/null; }
 
 shots: .venv/.dev frontend/dist/.ok chromium pdftoppm ## renew docs/screenshots from the demo data
-	@$(PY) tests/tools/shots.py
+	@PYTHONPATH=. $(PY) tests/tools/shots.py
 
 count: ## tests against product code, non-blank lines
 	@python3 tests/tools/count.py
