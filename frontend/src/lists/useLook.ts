@@ -1,5 +1,5 @@
 // How a list is looked at: in the address, so that it can be linked to; kept while one is elsewhere.
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 
 export interface Look {
@@ -18,16 +18,20 @@ export interface Look {
 }
 
 export function useLook(list: string, first: string): Look {
-  const [where, setWhere] = useSearchParams();
+  const [address, setAddress] = useSearchParams();
+  // what was pressed is looked at so at once: the address follows when the page is drawn
+  const [pressed, setPressed] = useState<URLSearchParams | null>(null);
+  if (pressed?.toString() === address.toString()) setPressed(null);
+  const where = pressed ?? address;
   const begun = useRef(false);
   const key = `look.${list}`;
   useEffect(() => {
-    if (!begun.current && where.size === 0) {
+    if (!begun.current && address.size === 0) {
       const kept = sessionStorage.getItem(key);
-      if (kept) setWhere(new URLSearchParams(kept), { replace: true });
-    } else sessionStorage.setItem(key, where.toString());
+      if (kept) setAddress(new URLSearchParams(kept), { replace: true });
+    } else sessionStorage.setItem(key, address.toString());
     begun.current = true;
-  }, [key, setWhere, where]);
+  }, [key, setAddress, address]);
   // changed from what the address is now: two presses in a row may come before either is drawn
   const write = (change: (now: URLSearchParams) => Record<string, string>) => {
     const next = new URLSearchParams(window.location.search);
@@ -35,7 +39,8 @@ export function useLook(list: string, first: string): Look {
       if (value) next.set(name, value);
       else next.delete(name);
     }
-    setWhere(next, { replace: true });
+    setPressed(next);
+    setAddress(next, { replace: true });
   };
   const sort = where.get("sort") ?? first;
   const turned = where.get("down");
