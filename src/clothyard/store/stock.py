@@ -275,18 +275,19 @@ def count_moves(at: Reads, item: str) -> int:
         return session.scalar(found) or 0
 
 
+_ORDERS = "FROM work_order w JOIN quote q ON q.id = w.quote_id"
 _OPEN = """
-    FROM work_order w JOIN quote q ON q.id = w.quote_id
-    WHERE w.state IN ('accepted', 'waiting', 'ready', 'in-work')
-      AND q.state = 'accepted' AND q.deleted_on IS NULL
+    w.state IN ('accepted', 'waiting', 'ready', 'in-work')
+    AND q.state = 'accepted' AND q.deleted_on IS NULL
 """
 _BY_PROMISE = f"""
-    SELECT w.quote_id, q.number, w.promised_on, w.work_days {_OPEN}
+    SELECT w.quote_id, q.number, w.promised_on, w.work_days {_ORDERS} WHERE {_OPEN}
     ORDER BY w.promised_on = '', w.promised_on, w.quote_id
 """
-_LEFT = _OPEN.replace("WHERE", "JOIN order_need n ON n.quote_id = w.quote_id WHERE") + (
-    " AND n.amount + n.taken > 0"
-)
+_LEFT = f"""
+    {_ORDERS} JOIN order_need n ON n.quote_id = w.quote_id
+    WHERE {_OPEN} AND n.amount + n.taken > 0
+"""
 """What open orders still need: what each needs of an item less what was taken for it."""
 
 _NEEDS = f"SELECT w.quote_id, n.item, n.amount + n.taken {_LEFT}"
