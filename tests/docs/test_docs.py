@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 
 from clothyard.api.app import create_app
-from clothyard.cli import COMMANDS
+from clothyard.cli.commands import COMMANDS
 from clothyard.core.house.document import House
 from clothyard.core.standards import all_standards
 from clothyard.files.kinds import readable_kinds

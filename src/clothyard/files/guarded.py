@@ -7,16 +7,18 @@ import contextlib
 import subprocess
 import threading
 from multiprocessing.connection import Connection
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from clothyard.core.errors import BadInput, Busy, ClothyardError
 from clothyard.core.stitches.facts import DesignFacts, analyse
 from clothyard.core.stitches.stitch_plan import StitchPlan, plan_from_records
-from clothyard.files.calendars import DayOff
 from clothyard.files.child import What, take_child
 from clothyard.files.header import header_told
 from clothyard.files.kinds import kind_of
 from clothyard.files.reader import too_much
+
+if TYPE_CHECKING:
+    from clothyard.files.calendars import DayOff
 
 SECONDS = 5.0
 START_SECONDS = 60.0

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import sys
 from collections.abc import Mapping
 from importlib import import_module
@@ -13,9 +12,6 @@ from typer.core import TyperGroup
 from typer.exceptions import TyperException
 
 from clothyard.core.errors import BadInput, ClothyardError, NotFound
-from clothyard.files.child import begin_early
-
-os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")  # none are used; looking costs time
 
 COMMANDS: Mapping[str, tuple[str, str]] = {
     "serve": ("serving", "Serve a shop on this machine."),
@@ -47,10 +43,6 @@ COMMANDS: Mapping[str, tuple[str, str]] = {
 """Commands in the order of the work: which module has them, and what they do."""
 
 
-READS = frozenset({"inspect"})
-"""Commands that are sure to read a stitch file: its reading process gets ready meanwhile."""
-
-
 class _Commands(TyperGroup):
     """Imports a command's module when it is asked for, and none to list them."""
 
@@ -60,8 +52,6 @@ class _Commands(TyperGroup):
     def get_command(self, ctx: Any, cmd_name: str) -> Any:
         if cmd_name not in COMMANDS:
             return None
-        if cmd_name in READS:
-            begin_early()
         module = import_module(f"clothyard.cli.{COMMANDS[cmd_name][0]}")
         found: Any = typer.main.get_group(module.app)
         return found.commands[cmd_name]
@@ -89,9 +79,8 @@ def _complain(text: str) -> None:
     print(" ".join(text.split()), file=sys.stderr)
 
 
-def main(arguments: list[str] | None = None) -> None:
-    """Run the command line: exit 0 fine, 2 bad input (one line on stderr), 1 our fault."""
-    given = sys.argv[1:] if arguments is None else arguments
+def run(given: list[str]) -> None:
+    """Run a command: exit 0 fine, 2 bad input (one line on stderr), 1 our fault."""
     try:
         code = app(args=given or ["--help"], standalone_mode=False)
     except (BadInput, NotFound) as error:
