@@ -1,7 +1,9 @@
-"""A shop of the step before: two orders, one done and logged, a purchase that came, one undone."""
+"""Shops that were made by what is released: brought up, every route opens, what is kept holds."""
 
 import gzip
+import os
 import sqlite3
+import zipfile
 from contextlib import closing
 from pathlib import Path
 
@@ -12,6 +14,12 @@ from clothyard.api.app import create_app
 from clothyard.services.log.rows import NewLogRow, write_row
 from clothyard.store import stock
 from clothyard.store.shop import DATABASE, Shop
+from tests.walk import Walk
+
+SOAK = bool(os.environ.get("CLOTHYARD_SOAK"))
+
+SHOPS = Path(__file__).parents[1] / "fixtures/shops"
+"""A sample shop, cut down, of each release, and of the last days before orders were worked once."""
 
 API = "/api/v1"
 OLD = Path(__file__).parents[1] / "fixtures/release-0.2/shop.sql.gz"
@@ -38,6 +46,25 @@ def old(tmp_path, monkeypatch):
     assert ([tuple(row) for row in after], lost) == (before, [])
     yield shop
     shop.close()
+
+
+@pytest.mark.parametrize("made", ["2026-11-25", "2026-11-26", "2026-11-30"])
+def test_every_route_opens_on_a_shop_of_each_release(made, tmp_path, monkeypatch):
+    monkeypatch.setenv("CLOTHYARD_TODAY", "2026-05-05")
+    with zipfile.ZipFile(SHOPS / f"{made}.zip") as kept:
+        kept.extractall(tmp_path / "shop")
+    shop = Shop(tmp_path / "shop")
+    headers = {"origin": "http://127.0.0.1"}
+    client = TestClient(
+        create_app(shop),
+        base_url="http://127.0.0.1",
+        headers=headers,
+        raise_server_exceptions=False,
+    )
+    walk = Walk(shop, client).every(quick=not SOAK)
+    shop.close()
+    assert walk.shut == []
+    assert walk.opened > 100
 
 
 def test_every_page_of_an_old_shop_opens_and_its_work_is_kept(old):
