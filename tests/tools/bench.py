@@ -38,6 +38,7 @@ from clothyard.core.job.check import job_from
 from clothyard.core.plan.schedule import Promiser, plan_orders
 from clothyard.core.price.sure import cost_band
 from clothyard.core.run import simulate
+from clothyard.core.run.event import EventIn
 from clothyard.core.run.simulate import run_plan
 from clothyard.core.stitches.facts import DesignFacts, analyse
 from clothyard.demo.build import demo_shop
@@ -335,9 +336,7 @@ def reads_of_a_press(shop: Shop) -> int:
     one = at_machine.list_passes(shop, order.id)[0]
     view = at_machine.find_pass(shop, order.id, one.pass_id)
     piece = next(p.id for p in view.pieces if p.state in {"waiting", "prepared"})
-    press = at_machine.EventIn(
-        id="bench-one", kind="done", at=f"{today()}T09:00:00+00:00", piece=piece
-    )
+    press = EventIn(id="bench-one", kind="done", at=f"{today()}T09:00:00+00:00", piece=piece)
     asked: list[str] = []
     listen(shop._read, "before_cursor_execute", lambda *a: asked.append(a[2]))
     listen(shop._write, "before_cursor_execute", lambda *a: asked.append(a[2]))

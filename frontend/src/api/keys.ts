@@ -8,6 +8,7 @@ const named =
 
 export const keys = {
   about: named("about"),
+  aside: named("aside"),
   backupPlan: named("backup-plan"),
   backups: named("backups"),
   beginning: named("beginning"),
@@ -66,6 +67,7 @@ type Name = keyof typeof keys;
 
 /** What each change makes old: asked for again where it is on the screen, else when it comes there. */
 const OLD: Record<Changed, Name[]> = {
+  aside: ["aside", "today"],
   backups: ["backups", "backupPlan"],
   customers: ["customers", "customer", "quotes"],
   designs: ["designs"],
@@ -84,6 +86,7 @@ const OLD: Record<Changed, Name[]> = {
 };
 
 export type Changed =
+  | "aside"
   | "backups"
   | "customers"
   | "designs"

@@ -24,7 +24,7 @@ from clothyard.services.customer_page import links, outbox
 from clothyard.services.designs.library import DesignPath
 from clothyard.services.quotes import drafts as quotes
 from clothyard.services.sending import send as sending
-from clothyard.services.workshop import backup_plan, backups, readiness
+from clothyard.services.workshop import aside, backup_plan, backups, readiness
 
 router = APIRouter(prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(same_shop)])
 
@@ -432,6 +432,20 @@ def read_mail(mail_id: str, shop: ShopDep) -> outbox.MailView:
 def post_mail(mail_id: str, shop: ShopDep) -> outbox.MailRow:
     """Give a message that waits to the post once more."""
     return outbox.post_mail(shop, mail_id)
+
+
+@router.get("/set-aside")
+def list_aside(shop: ShopDep, costs: Costs = "shown") -> list[aside.AsideRow]:
+    """List what was kept, could not be read and was set aside."""
+    refuse_hidden(costs)
+    return aside.list_aside(shop)
+
+
+@router.delete("/set-aside", status_code=204)
+def let_aside_go(shop: ShopDep, costs: Costs = "shown") -> None:
+    """Let go of what was set aside."""
+    refuse_hidden(costs)
+    aside.let_aside_go(shop)
 
 
 @router.get("/backups")

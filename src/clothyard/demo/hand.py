@@ -8,6 +8,7 @@ from datetime import UTC, datetime
 
 from clothyard.core.errors import ClothyardError
 from clothyard.core.run.at_machine import Kind
+from clothyard.core.run.event import EventIn
 from clothyard.ports.machine import MachineState
 from clothyard.services.house.standards import change_standard, shop_house
 from clothyard.services.orders import follow as orders_service
@@ -97,7 +98,7 @@ class Hand:
     def _write(self, id_: str, kind: Kind, piece: str, needle_s: float | None = None) -> None:
         """Write down what happened, as the page at the machine does: the same event."""
         at = datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
-        event = at_machine.EventIn(id=id_, kind=kind, at=at, piece=piece, needle_s=needle_s)
+        event = EventIn(id=id_, kind=kind, at=at, piece=piece, needle_s=needle_s)
         written = at_machine.EventsIn(events=[event])
         at_machine.write_events(self.shop, self.order_id, self.pass_id, written)
 

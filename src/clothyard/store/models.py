@@ -510,3 +510,20 @@ class Photo(Base):
     sha256: Mapped[str] = mapped_column(Text, primary_key=True)
     quote_id: Mapped[int | None] = mapped_column(ForeignKey("quote.id"))
     kept_on: Mapped[str] = mapped_column(Text)
+
+
+class SetAside(Base):
+    """What was kept and could not be read: out of the way, as it was, until the shop lets it go.
+
+    `of` is the table that it lay in, `row` which of its rows, `document` what of it, JSON.
+    """
+
+    __tablename__ = "set_aside"
+    __table_args__ = (_COUNTS,)
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    of: Mapped[str] = mapped_column(Text)
+    row: Mapped[str] = mapped_column(Text)
+    document: Mapped[str] = mapped_column(Text)
+    why: Mapped[str] = mapped_column(Text)
+    set_on: Mapped[str] = mapped_column(Text)

@@ -17,6 +17,7 @@ from typing import Any, cast
 from sqlalchemy import CursorResult, delete, select, union
 from sqlalchemy.orm import Session
 
+from clothyard.store.aside import set_aside, unreadable
 from clothyard.store.blobs import Blobs
 from clothyard.store.engines import read_engine, write_engine
 from clothyard.store.lock import use_folder
@@ -151,6 +152,15 @@ class Shop:
         self._writing = threading.Lock()
         self.simulated: dict[str, float] = {}
         self.remembered = Remembered(MOST_REMEMBERED)
+        self._put_away()
+
+    def _put_away(self) -> None:
+        """Set aside what is kept and cannot be read, while nobody else writes."""
+        with self.reading() as session:
+            found = unreadable(session)
+        if found:
+            with Session(self._write) as session, session.begin():
+                set_aside(Unit(session), found, on=now())
 
     def close(self) -> None:
         """Let go of the database."""
@@ -185,6 +195,7 @@ class Shop:
             renew(kept, shop_id=self.identity().partition(".")[0])
             kept.backup(target)
         self.remembered.forget()
+        self._put_away()
 
     @contextmanager
     def reading(self) -> Iterator[Session]:

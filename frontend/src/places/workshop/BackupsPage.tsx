@@ -18,6 +18,7 @@ import { bytes, counted, moment } from "../../parts/format";
 import { goOnAt } from "../../parts/goOnAt";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
+import { Unreadable } from "./Unreadable";
 import style from "./BackupsPage.module.scss";
 
 export function BackupsPage() {
@@ -80,6 +81,7 @@ export function BackupsPage() {
         </label>
       </div>
       <Told of={error} />
+      <Unreadable />
       <Plan />
       <section aria-labelledby="there">
         <h2 id="there" className="small-caps-head">

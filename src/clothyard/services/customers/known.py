@@ -15,6 +15,7 @@ from clothyard.core.house.check import kept_house
 from clothyard.core.house.document import House
 from clothyard.core.job.check import job_from
 from clothyard.core.methods.settle import goods_name
+from clothyard.core.order.customer import AgreedPrice, Contact
 from clothyard.core.units import money_text, read_typed
 from clothyard.files.tables import SheetKind, TableRow, read_table, write_sheet
 from clothyard.services.house.standards import shop_house
@@ -41,32 +42,6 @@ COLUMNS = {
     "keep_until": ("keep until", "kept until"),
     "names_until": ("keep names until", "names until"),
 }
-
-
-class Contact(BaseModel):
-    """Somebody at a customer's."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    name: str = Field(default="", max_length=200)
-    role: str = Field(default="", max_length=200)
-    email: str = Field(default="", max_length=200)
-    phone: str = Field(default="", max_length=60)
-
-
-class AgreedPrice(BaseModel):
-    """A price a piece that was agreed: for which goods, from how many on, until when.
-
-    `goods` is the id of a class, "" for any; `until` an ISO date, "" for no end.
-    """
-
-    model_config = ConfigDict(extra="forbid")
-
-    goods: str = Field(default="", max_length=200)
-    unit_price: str = Field(max_length=40)
-    from_quantity: int = Field(default=1, ge=1, le=100_000)
-    until: str = Field(default="", max_length=10)
-    note: str = Field(default="", max_length=500)
 
 
 class CustomerDocument(BaseModel):

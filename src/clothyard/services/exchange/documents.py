@@ -12,6 +12,7 @@ from clothyard.core.days import Day
 from clothyard.core.errors import BadInput
 from clothyard.core.figure_text import amount_text, counted
 from clothyard.core.order.held import ProofState
+from clothyard.core.order.payment import Payment
 from clothyard.core.order.state import PieceState, State, Waits
 from clothyard.core.stock.key import is_key
 from clothyard.core.stock.ledger import Move
@@ -71,7 +72,7 @@ class OrderOut(_Part):
     job: dict[str, Any]
     pieces: list[PieceOut]
     ready: list[Text]
-    payments: list[orders.Payment]
+    payments: list[Payment]
 
 
 def _key(text: str) -> str:

@@ -24,6 +24,7 @@ from clothyard.core.stock.buying import (
 )
 from clothyard.core.stock.key import item_of, read_key
 from clothyard.core.stock.ledger import ZERO, Move
+from clothyard.core.stock.purchase import OrderedRow
 from clothyard.core.stock.shelf import Shelf
 from clothyard.core.units import money_text
 from clothyard.files.tables import SheetKind, write_sheet
@@ -34,8 +35,6 @@ from clothyard.services.orders import follow as orders
 from clothyard.services.stock.shelf import read_shelf
 from clothyard.store import stock as kept
 from clothyard.store.shop import Shop, now, today
-
-RowState = Literal["asked", "confirmed", "part", "late", "out-of-stock"]
 
 
 class BuyRow(BaseModel):
@@ -92,30 +91,6 @@ class ToBuy(BaseModel):
     suppliers: list[BuyFrom]
     currency: str
     sends: bool
-
-
-class OrderedRow(BaseModel):
-    """A row of an order to a supplier: what was asked, answered, and has arrived, in packs.
-
-    `amount` is what one pack holds; `offer` is a changed price that could become the shelf's.
-    """
-
-    item: str
-    label: str
-    unit: str
-    pack: str
-    amount: str
-    count: int
-    confirmed: int
-    arrived: int
-    price: str
-    asked_price: str
-    expected_on: str
-    state: RowState
-    note: str
-    closed: bool
-    standard: str
-    offer: bool
 
 
 class PurchaseView(BaseModel):

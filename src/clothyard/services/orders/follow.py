@@ -6,7 +6,7 @@ import json
 from collections.abc import Collection, Mapping, Sequence
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from clothyard.core.days import KEPT, Day
 from clothyard.core.errors import BadInput, Conflict, NotFound, Stale
@@ -24,6 +24,7 @@ from clothyard.core.order.held import (
     waits_of,
 )
 from clothyard.core.order.money import cost_so_far, due_of
+from clothyard.core.order.payment import Payment
 from clothyard.core.order.pieces import (
     Moved,
     count_states,
@@ -39,7 +40,7 @@ from clothyard.core.plan.calendar import calendar_of, hours_a_day
 from clothyard.core.plan.units import Unit as WorkUnit
 from clothyard.core.plan.units import days_of, units_text
 from clothyard.core.stock.shelf import NeedNow, Shelf
-from clothyard.core.units import Money, money_text, read_typed
+from clothyard.core.units import money_text
 from clothyard.core.work.piece import Piece
 from clothyard.files.tables import SheetKind, write_sheet
 from clothyard.services.customer_page import proofs
@@ -56,16 +57,6 @@ from clothyard.store.shop import Shop, now
 from clothyard.store.unit import Unit
 
 Sort = Literal["promise", "number", "customer", "state", "waits", "accepted"]
-
-
-class Payment(BaseModel):
-    """What was paid on a day; money that was given back is below zero."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    on: Day
-    amount: Annotated[Money, BeforeValidator(read_typed)]
-    kind: Literal["deposit", "payment", "refund"] = "payment"
 
 
 class OrderDocument(BaseModel):

@@ -5,12 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from contextlib import suppress
 from datetime import datetime
-from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from clothyard.core.advice.trouble import STOP_FIRST, all_faults, settings_of, troubles
-from clothyard.core.days import Moment
 from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound
 from clothyard.core.house.document import House
 from clothyard.core.log.rows import LogRow, Measured, ThreadWeighed
@@ -22,12 +20,12 @@ from clothyard.core.run.at_machine import (
     SPEAK,
     AtMachine,
     Event,
-    Kind,
     PassState,
     add_up,
     pieces_follow,
     state_in_pass,
 )
+from clothyard.core.run.event import EventIn
 from clothyard.core.stock.key import read_key
 from clothyard.core.work.cautions import cautions_for
 from clothyard.core.work.document import PassTold, PlacementTold
@@ -48,26 +46,6 @@ from clothyard.store.unit import Unit
 MOST_EVENTS = 500
 BY_MACHINE = "m:"
 """Begins the id of an event that a machine reported: then come its epoch and its number."""
-
-
-class EventIn(BaseModel):
-    """Something that happened at the machine; `id` is made where it is written down."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    id: Annotated[str, Field(min_length=8, max_length=120, pattern=r"^[A-Za-z0-9:._-]+$")]
-    kind: Kind
-    at: Moment
-    piece: str = Field(default="", max_length=120)
-    person: str = Field(default="", max_length=80)
-    reason: str = Field(default="", max_length=200)
-    text: str = Field(default="", max_length=1000)
-    photo: str = Field(default="", pattern=r"^([0-9a-f]{64})?$")
-    of: str = Field(default="", max_length=120)
-    label: str = Field(default="", max_length=200)
-    grams: float | None = Field(default=None, ge=0, le=100_000)
-    after: bool = False
-    needle_s: float | None = Field(default=None, ge=0, le=1_000_000)
 
 
 class EventsIn(BaseModel):

@@ -13,12 +13,14 @@ from clothyard.core.days import KEPT
 from clothyard.core.errors import BadInput, NotFound
 from clothyard.core.figure_text import amount_text, counted, currency_text, day_text
 from clothyard.core.house.week_text import day_after
+from clothyard.core.order.payment import Payment
 from clothyard.core.order.state import State
 from clothyard.core.units import money_text
 from clothyard.services.orders import follow as orders
 from clothyard.services.plan.planning import OpenOrders, open_orders, plan_of
 from clothyard.store import orders as kept
 from clothyard.store import stock
+from clothyard.store.aside import list_aside
 from clothyard.store.log import logged_orders
 from clothyard.store.quotes import KeptQuote, list_quotes
 from clothyard.store.shop import Shop, today
@@ -28,7 +30,9 @@ WEEK_DAYS = 7
 NEXT_UNITS = 3
 MOST_ROWS = 12
 
-SectionId = Literal["heard", "lapsing", "machines", "short", "promised", "money", "sewn", "over"]
+SectionId = Literal[
+    "aside", "heard", "lapsing", "machines", "short", "promised", "money", "sewn", "over"
+]
 Do = Literal[
     "begin", "unbegin", "deposit", "undeposit", "done", "undone", "hand-over", "unhand-over"
 ]
@@ -86,6 +90,23 @@ class Pressed(BaseModel):
 def _quotes(shop: Shop, state: str) -> list[KeptQuote]:
     found, _ = list_quotes(shop, search="", state=state, sort="changed", offset=0, limit=None)
     return found
+
+
+def _aside(shop: Shop, _: OpenOrders) -> list[TodayRow]:
+    """What could not be read."""
+    found = list_aside(shop)
+    if not found:
+        return []
+    what = ", ".join(dict.fromkeys(each.what for each in found))
+    return [
+        TodayRow(
+            text=f"{counted(len(found), 'record')} set aside that could not be read",
+            hint=what,
+            tone="danger",
+            href="/backups#aside",
+            go="Look at them",
+        )
+    ]
 
 
 def _heard(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
@@ -356,6 +377,7 @@ def _over(shop: Shop, _: OpenOrders) -> list[TodayRow]:
 
 
 _SECTIONS: tuple[tuple[SectionId, str, Callable[[Shop, OpenOrders], list[TodayRow]]], ...] = (
+    ("aside", "Cannot be read", _aside),
     ("promised", "Promised this week, or in danger", _promised),
     ("heard", "Heard from customers", _heard),
     ("short", "Short", _short),
@@ -404,7 +426,7 @@ def press(shop: Shop, pressed: Pressed) -> TodayDocument:
     if pressed.do in to:
         _save(shop, order, state=to[pressed.do])
         return todays(shop)
-    payments = [orders.Payment.model_validate(row, context=KEPT) for row in order.payments]
+    payments = [Payment.model_validate(row, context=KEPT) for row in order.payments]
     if pressed.do == "deposit":
         due = _due(shop, [order])[order.quote_id][0]
         if due <= 0:
@@ -416,7 +438,7 @@ def press(shop: Shop, pressed: Pressed) -> TodayDocument:
             )
         amount = money_text(due, order.currency)
         payments.append(
-            orders.Payment.model_validate({"on": today(), "amount": amount, "kind": "deposit"})
+            Payment.model_validate({"on": today(), "amount": amount, "kind": "deposit"})
         )
     else:
         at = [n for n, row in enumerate(payments) if row.kind == "deposit"]

@@ -16,9 +16,14 @@ from itertools import count
 from pathlib import Path
 
 from pydantic import BaseModel
+from sqlalchemy import text
+from sqlalchemy.orm import Session
 
 from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound
+from clothyard.store.aside import Found, unreadable
 from clothyard.store.blobs import content_hash
+from clothyard.store.engines import read_engine
+from clothyard.store.migrate import newest_step
 from clothyard.store.shop import DATABASE, WORK, Shop, bring_up, now, renew
 from clothyard.store.soundness import look_at
 
@@ -424,6 +429,17 @@ def _newest_sound(folder: Path) -> str:
     return ""
 
 
+def _unreadable(path: Path) -> list[Found]:
+    """Look through a database's rows; one of an older release is looked through once it is up."""
+    engine = read_engine(path)
+    try:
+        with Session(engine) as session:
+            step = session.scalar(text("SELECT version_num FROM alembic_version"))
+            return unreadable(session) if step == newest_step() else []
+    finally:
+        engine.dispose()
+
+
 def check_folder(folder: Path) -> list[Finding]:
     """Look a shop's folder over: its database, and each file against its hash.
 
@@ -441,7 +457,10 @@ def check_folder(folder: Path) -> list[Finding]:
     except (BadInput, sqlite3.DatabaseError, UnicodeDecodeError) as error:
         what = error.message if isinstance(error, BadInput) else "the database is damaged."
         return [Finding(where=DATABASE, what=what, mended_by=_newest_sound(folder))]
-    found = []
+    found = [
+        Finding(where=f"{each.kept.called} ({each.row['row_key']})", what=f"{each.why}.")
+        for each in _unreadable(path)
+    ]
     for at, sha256 in named:
         name = f"{at}/{sha256[:2]}/{sha256}"
         file = folder / name
