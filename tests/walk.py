@@ -36,6 +36,7 @@ TOLD = frozenset(
         "machine-deaf",  # devices that do not run in a test
         "machine-away",
         "scale-away",
+        "scale-deaf",
         "putup-unknown",
     }
 )

@@ -22,11 +22,11 @@ def _pragmas(engine: Engine, *names: str) -> None:
 
 
 def write_engine(path: Path) -> Engine:
-    """Open the one writing connection: WAL, full sync, BEGIN IMMEDIATE."""
+    """Open the one writing connection: WAL, full sync, BEGIN IMMEDIATE, what goes is wiped."""
     engine = create_engine(
         f"sqlite:///{path}", poolclass=StaticPool, connect_args={"check_same_thread": False}
     )
-    _pragmas(engine, "journal_mode = WAL", "synchronous = FULL")
+    _pragmas(engine, "journal_mode = WAL", "synchronous = FULL", "secure_delete = ON")
 
     @event.listens_for(engine, "begin")
     def _begin(connection: Any) -> None:

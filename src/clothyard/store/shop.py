@@ -212,6 +212,11 @@ class Shop:
         with self._writing, Session(self._write) as session, session.begin():
             yield Unit(session)
 
+    def wipe(self) -> None:
+        """Write what was erased out of the journal beside the database, too."""
+        with closing(self._write.raw_connection()) as connection, self._writing:
+            cast("Any", connection).execute("PRAGMA wal_checkpoint(TRUNCATE)")
+
     def tidy(self) -> int:
         """Clear what is no longer named: files after a day's grace, houses that priced nothing.
 

@@ -109,6 +109,7 @@ def erase_names(shop: Shop, customer_id: int) -> Erased:
 def _told(shop: Shop, told: Told) -> Erased:
     """Take the files away that nothing names any more, and tell what went."""
     shop.remembered.forget()
+    shop.wipe()
     for sha256 in told.files:
         shop.documents.path(sha256).unlink(missing_ok=True)
     for mail_id in told.posted:
