@@ -1,10 +1,11 @@
 """Backups by themselves, downloaded, and taken in from elsewhere."""
 
 import shutil
+import sqlite3
 
 import pytest
 
-from clothyard.core.errors import BadInput
+from clothyard.core.errors import BadInput, Unkept
 from clothyard.services.quotes.drafts import QuoteDocument, create_quote, list_quotes
 from clothyard.services.workshop import backups
 from clothyard.services.workshop.backup_plan import (
@@ -93,3 +94,35 @@ def test_by_the_routes(client, tmp_path):
     assert client.get("/api/v1/backups/..%2Fshop.sqlite3").status_code == 404
     plan = client.put("/api/v1/backup-plan", json={"every_days": 1, "keep": 3}).json()
     assert plan["next_on"] > plan["last_on"] > ""
+
+
+def test_a_copy_that_did_not_come_is_tried_again_where_it_is_wanted_then(shop, tmp_path, on):
+    away, other = tmp_path / "stick", tmp_path / "disk"
+    away.mkdir()
+    on("2026-05-01")
+    change_plan(shop, BackupPlan(every_days=7, folder=str(away)))
+    shutil.rmtree(away)
+    on("2026-05-08")
+    back_up_if_due(shop)
+    [made] = [row.name for row in backups.list_backups(shop) if "05-08" in row.name]
+    assert "no folder here" in read_plan(shop).trouble
+    back_up_if_due(shop)  # the next look, minutes after
+    assert "no folder here" in read_plan(shop).trouble
+    other.mkdir()
+    kept = change_plan(shop, BackupPlan(every_days=7, folder=str(other)))
+    assert (kept.trouble, [path.name for path in other.iterdir()]) == ("", [made])
+    assert not back_up_if_due(shop)
+    away.mkdir()
+    assert len(backups.list_backups(shop)) == 2  # none was made anew for it
+
+
+def test_a_full_disk_while_backing_up_is_told_as_that(shop, monkeypatch):
+    def full(*_, **__):
+        error = sqlite3.OperationalError("database or disk is full")
+        error.sqlite_errorname = "SQLITE_FULL"
+        raise error
+
+    monkeypatch.setattr(backups, "look_at", full)
+    with pytest.raises(Unkept) as told:
+        backups.make_backup(shop)
+    assert told.value.code == "disk-full"

@@ -1,14 +1,17 @@
 """The command line: exit codes, one line of complaint, the same bytes as over HTTP."""
 
 import json
+import sqlite3
 import subprocess
 import sys
+from contextlib import closing
 from pathlib import Path
 
 import pytest
 
 from clothyard.cli import house as house_commands
 from clothyard.core.errors import BadInput
+from clothyard.store.migrate import newest_step
 from clothyard.store.shop import Shop
 from tests.conftest import polos
 from tests.core.test_orders import LINES, order
@@ -216,3 +219,20 @@ def test_get_ready_says_what_a_job_needs(run, job_file):
     assert [row["kind"] for row in ready["needs"]][:2] == ["blank", "thread"]
     code, out, err = run("get-ready", job_file({"format": "clothyard-job/1"}))
     assert (code, out) == (2, "")
+
+
+def test_a_name_that_is_too_long_is_told_in_a_line(run, tmp_path):
+    code, out, err = run("orders", "--shop", tmp_path / ("x" * 900))
+    assert (code, out, err.count("\n")) == (2, "", 1)
+    assert "too long" in err
+
+
+@pytest.mark.parametrize("step", ["0003", newest_step()])
+def test_a_database_of_something_else_is_no_shop_whatever_step_it_says(run, tmp_path, step):
+    with closing(sqlite3.connect(tmp_path / "shop.sqlite3")) as other, other:
+        other.execute("CREATE TABLE alembic_version (version_num TEXT)")
+        other.execute("INSERT INTO alembic_version VALUES (?)", (step,))
+        other.execute("CREATE TABLE quote (id)")
+    code, out, err = run("orders", "--shop", tmp_path)
+    assert (code, out) == (2, "")
+    assert "not a shop: it is a database of something else" in err

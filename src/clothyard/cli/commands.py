@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import sys
 from collections.abc import Mapping
 from importlib import import_module
@@ -98,6 +99,9 @@ def run(given: list[str]) -> None:
     except BrokenPipeError:
         sys.exit(1)
     except Exception as error:
+        if isinstance(error, OSError) and error.errno == errno.ENAMETOOLONG:
+            _complain(f"{str(error.filename)[:60]}…: the name is too long. Name a shorter one.")
+            sys.exit(2)
         from clothyard.store.disk import unkept  # noqa: PLC0415 - only where something went wrong
 
         known = unkept(error)

@@ -148,6 +148,7 @@ class Shop:
         self.documents = Blobs(folder / "documents")
         self._write = write_engine(path)
         upgrade(self._write, path)
+        look_at_tables(path)
         self._read = read_engine(path)
         self._writing = threading.Lock()
         self.simulated: dict[str, float] = {}

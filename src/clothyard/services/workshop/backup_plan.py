@@ -92,33 +92,46 @@ def _check_folder(shop: Shop, folder: Path) -> None:
 def back_up_if_due(shop: Shop) -> bool:
     """Make a backup where the plan says that one is due, copy it, and let old ones go.
 
-    What goes wrong is kept as the plan's trouble, and tried again the next time.
+    What goes wrong is kept as the plan's trouble and tried again: a copy that did not come to
+    where it belongs each time that it is looked, also where another folder was named meanwhile.
 
     Returns
     -------
     bool
-        Whether it was due.
+        Whether something was to be done.
     """
-    plan = read_plan(shop)
-    if not plan.every_days or (plan.next_on and plan.next_on > now()):
+    plan, done = read_plan(shop), read_setting(shop, DONE) or {}
+    made = shop.folder / "backups" / str(done.get("made", ""))
+    due = bool(plan.every_days) and plan.next_on <= now()
+    uncopied = bool(plan.folder) and made.is_file() and done.get("copied_to") != plan.folder
+    if not due and not uncopied:
         return False
-    trouble, last = "", plan.last_on
+    found = {"on": plan.last_on, "trouble": "", "made": made.name, "copied_to": ""}
     try:
-        made = scheduled_backup(shop)
-        last = now()
-        _let_go(made.parent, plan.keep)
+        if due:
+            made = scheduled_backup(shop)
+            found |= {"on": now(), "made": made.name}
+            _let_go(made.parent, plan.keep)
         if plan.folder:
             folder = Path(plan.folder)
             _check_folder(shop, folder)
             _copy(made, folder)
             _let_go(folder, plan.keep)
+            found["copied_to"] = plan.folder
     except (ClothyardError, OSError) as error:
-        known = error if isinstance(error, ClothyardError) else unkept(error)
-        trouble = known.line() if known else str(error)
-        log.warning("backup: %s", trouble)
-    with shop.unit() as unit:
-        write_setting(unit, DONE, {"on": last, "trouble": trouble})
+        found["trouble"] = _trouble(error)
+        log.warning("backup: %s", found["trouble"])
+    if found != done:
+        with shop.unit() as unit:
+            write_setting(unit, DONE, found)
     return True
+
+
+def _trouble(error: ClothyardError | OSError) -> str:
+    if isinstance(error, ClothyardError):
+        return error.line()
+    known = unkept(error)
+    return known.line() if known else f"the copy was not written ({error.strerror or error})."
 
 
 def _copy(made: Path, folder: Path) -> None:

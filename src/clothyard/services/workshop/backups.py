@@ -22,6 +22,7 @@ from sqlalchemy.orm import Session
 from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound
 from clothyard.store.aside import Found, unreadable
 from clothyard.store.blobs import content_hash
+from clothyard.store.disk import unkept
 from clothyard.store.engines import read_engine
 from clothyard.store.migrate import newest_step
 from clothyard.store.shop import DATABASE, WORK, Shop, bring_up, now, renew
@@ -109,6 +110,8 @@ def write_backup(shop: Shop, target: Path) -> None:
     ------
     Conflict
         If the shop's database is damaged: its copy would be no good one.
+    Unkept
+        If the disk does not keep it: full, read-only, gone.
     """
     with _sound(), _working_in(target.parent) as folder:
         part = folder / "part.zip"
@@ -121,6 +124,9 @@ def _sound() -> Iterator[None]:
     try:
         yield
     except (BadInput, sqlite3.DatabaseError, UnicodeDecodeError) as error:
+        known = error if isinstance(error, BadInput) else unkept(error)
+        if known and known.code != "shop-damaged":
+            raise known from error
         raise Conflict(
             "the shop's database is damaged: a backup of it would be no good one.",
             where=DATABASE,
