@@ -372,7 +372,7 @@ def test_the_shelf_goes_out_and_comes_in_once(client, shop, tmp_path):
     assert document["format"] == "clothyard-stock/1"
     assert document["items"][0]["on_hand"] == "4988"
     other = type(shop)(tmp_path / "other")
-    from clothyard.services.exchange.documents import import_file
+    from clothyard.services.exchange.incoming import import_file
 
     assert import_file(other, data, where="x") == "2 moves booked, 0 were there already."
     assert import_file(other, data, where="x") == "0 moves booked, 2 were there already."

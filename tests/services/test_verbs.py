@@ -221,6 +221,7 @@ def orders_walked(tour):
     tour.go("PUT /plan/seen", "/plan/seen")
     tour.go("POST /plan/link", "/plan/link")
     tour.go("DELETE /plan/link", "/plan/link")
+    tour.go("DELETE /set-aside", "/set-aside")
     tour.go("POST /documents", "/documents", files={"file": ("o.json", exported(tour, other))})
 
 

@@ -17,7 +17,7 @@ from clothyard.core.errors import BadInput
 from clothyard.documents.run_sheet import RunSheet
 from clothyard.files.tables import MEDIA_TYPES, SheetKind
 from clothyard.services.customer_page import proofs
-from clothyard.services.exchange import documents as exchange
+from clothyard.services.exchange import incoming, outgoing
 from clothyard.services.orders import follow as orders
 from clothyard.services.orders import readying
 from clothyard.services.orders.readying import GetReady
@@ -37,7 +37,7 @@ OrderIds = Annotated[
 ]
 
 
-MAX_DOCUMENT_BYTES = 8_000_000
+MAX_DOCUMENT_BYTES = 64_000_000
 
 
 class TakenDocument(BaseModel):
@@ -217,24 +217,38 @@ def _paper(paper: Document) -> Response:
     return Response(paper.data, media_type=paper.media_type, headers=headers)
 
 
+def _document(data: bytes, name: str) -> Response:
+    headers = {"content-disposition": f'attachment; filename="{name}.json"'}
+    return Response(data, media_type="application/json", headers=headers)
+
+
 @router.get("/order-documents/{order_id}.json", response_class=Response, dependencies=PRICING)
 def order_document(order_id: OrderId, shop: ShopDep) -> Response:
-    """Write an order as a clothyard-order/1 document."""
-    headers = {"content-disposition": f'attachment; filename="order-{order_id}.json"'}
-    data = exchange.export_order(shop, order_id)
-    return Response(data, media_type="application/json", headers=headers)
+    """Write an order as a clothyard-order/1 document, with its house and its stitch files."""
+    return _document(outgoing.export_order(shop, order_id), f"order-{order_id}")
+
+
+@router.get("/quote-documents/{quote_id}.json", response_class=Response, dependencies=PRICING)
+def quote_document(quote_id: QuoteId, shop: ShopDep) -> Response:
+    """Write a quote as a clothyard-quote/1 document; one that was accepted as its order."""
+    return _document(outgoing.export_quote(shop, quote_id), f"quote-{quote_id}")
+
+
+@router.get("/shop-documents/shop.json", response_class=Response, dependencies=PRICING)
+def shop_document(shop: ShopDep) -> Response:
+    """Write all that the shop has as one clothyard-shop/1 document."""
+    return _document(outgoing.export_shop(shop), "shop")
 
 
 @router.get("/stock-documents/stock.json", response_class=Response)
 def stock_document(shop: ShopDep) -> Response:
     """Write the shelf as a clothyard-stock/1 document."""
-    headers = {"content-disposition": 'attachment; filename="stock.json"'}
-    return Response(exchange.export_stock(shop), media_type="application/json", headers=headers)
+    return _document(outgoing.export_stock(shop), "stock")
 
 
 @router.post("/documents", dependencies=PRICING)
 async def take_document(shop: ShopDep, file: UploadFile) -> TakenDocument:
-    """Read an order or a shelf document; what is there already stays as it is."""
+    """Read a quote, an order, a shelf, a log or a whole shop in; what is there stays as it is."""
     data = await file.read(MAX_DOCUMENT_BYTES + 1)
     if len(data) > MAX_DOCUMENT_BYTES:
         raise BadInput(
@@ -244,5 +258,5 @@ async def take_document(shop: ShopDep, file: UploadFile) -> TakenDocument:
             code="too-large",
         )
     name = (file.filename or "the document")[:200]
-    said = await run_in_threadpool(exchange.import_file, shop, data, where=name)
+    said = await run_in_threadpool(incoming.import_file, shop, data, where=name)
     return TakenDocument(said=said)

@@ -27,6 +27,7 @@ COMMANDS: Mapping[str, tuple[str, str]] = {
     "orders": ("orders", "List a shop's orders, those promised first before."),
     "order": ("orders", "Write an order as a clothyard-order/1 document."),
     "stock": ("exchange", "Write the shelf as a clothyard-stock/1 document."),
+    "export": ("exchange", "Write all that a shop has as one document, or a quote of it."),
     "import": ("exchange", "Read an exported document into a shop."),
     "run-sheet": ("papers", "Write the run sheet of an order or a job, as PDF."),
     "template": ("papers", "Write full-size templates of an order or a job, as PDF."),

@@ -11,7 +11,7 @@ from clothyard.cli.common import JsonFlag, OwnFolder, group, open_shop, write
 from clothyard.core.errors import BadInput
 from clothyard.core.figure_text import counted
 from clothyard.core.order.state import State
-from clothyard.services.exchange.documents import export_order
+from clothyard.services.exchange.outgoing import export_order
 from clothyard.services.orders.follow import list_orders, order_numbered
 from clothyard.services.plan.planning import plan_shop
 

@@ -72,6 +72,12 @@ def find_design(at: Reads, sha256: str) -> DesignFacts | None:
         return facts.model_copy(update={"name": row.name})
 
 
+def every_sha256(at: Reads) -> list[str]:
+    """List the designs that are kept, the first first."""
+    with at.reading() as session:
+        return list(session.scalars(select(DesignFile.sha256).order_by(text("rowid"))))
+
+
 def steps_of(at: Reads, sha256: str) -> str:
     """Return what hands did last for a design, as JSON; "" if nothing."""
     with at.reading() as session:

@@ -194,6 +194,13 @@ def next_number(at: Reads) -> str:
         return f"{NUMBER_PREFIX}{known + 1:04d}"
 
 
+def find_numbered(at: Reads, number: str) -> int | None:
+    """Return the id of the quote of a number, None where there is none."""
+    with at.reading() as session:
+        wanted = func.lower(Quote.number) == number.strip().lower()
+        return session.scalar(select(Quote.id).where(wanted))
+
+
 def any_quote(at: Reads) -> bool:
     """Whether there is any quote, a deleted one too."""
     with at.reading() as session:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import shutil
 import sqlite3
+import tempfile
 import threading
 import time
 import uuid
@@ -123,6 +124,8 @@ class Shop:
     ----------
     folder : Path
         Made when missing; the database is brought up to date.
+    database : Path, optional
+        Another than the folder's own, see `ahead`.
 
     Raises
     ------
@@ -135,10 +138,10 @@ class Shop:
     `remembered`, what was read and never changes, such as a sent version or its house.
     """
 
-    def __init__(self, folder: Path):
+    def __init__(self, folder: Path, *, database: Path | None = None):
         use_folder(folder)
         self.folder = folder
-        path = folder / DATABASE
+        path = database or folder / DATABASE
         clear_leftovers(folder)
         if path.exists():
             look_at(path, whole=False)
@@ -180,6 +183,11 @@ class Shop:
             found = {row.name: row.value for row in session.scalars(select(ShopIdentity))}
         return f"{found['id']}.{found['generation']}"
 
+    @property
+    def id(self) -> str:
+        """Which shop this is, of whatever generation."""
+        return self.identity().partition(".")[0]
+
     def replace_database(self, source: Path) -> None:
         """Put another database in the place of this one, in one step, while writing is held.
 
@@ -193,7 +201,7 @@ class Shop:
             closing(sqlite3.connect(source)) as kept,
             closing(sqlite3.connect(self.folder / DATABASE, timeout=10)) as target,
         ):
-            renew(kept, shop_id=self.identity().partition(".")[0])
+            renew(kept, shop_id=self.id)
             kept.backup(target)
         self.remembered.forget()
         self._put_away()
@@ -212,6 +220,32 @@ class Shop:
         """
         with self._writing, Session(self._write) as session, session.begin():
             yield Unit(session)
+
+    @contextmanager
+    def ahead(self) -> Iterator[Shop]:
+        """Open the shop as it could be: what many verbs write there is kept in one step, or not.
+
+        It is kept when the block ends well, else nothing of it. Nobody else writes meanwhile.
+        Files lie among the shop's own: what nothing names is cleared in time.
+        """
+        with self._writing, tempfile.TemporaryDirectory(dir=self.folder, prefix=WORK) as name:
+            at = Path(name) / DATABASE
+            with (
+                closing(sqlite3.connect(self.folder / DATABASE, timeout=10)) as source,
+                closing(sqlite3.connect(at)) as copy,
+            ):
+                source.backup(copy)
+            could = Shop(self.folder, database=at)
+            try:
+                yield could
+            finally:
+                could.close()
+            with (
+                closing(sqlite3.connect(at)) as copy,
+                closing(sqlite3.connect(self.folder / DATABASE, timeout=10)) as target,
+            ):
+                copy.backup(target)
+        self.remembered.forget()
 
     def wipe(self) -> None:
         """Write what was erased out of the journal beside the database, too."""

@@ -128,6 +128,9 @@ class LogDocument(_Part):
     """Rows of the log (clothyard-log/1)."""
 
     format: Literal["clothyard-log/1"] = "clothyard-log/1"
+    shop: Annotated[str, Field(max_length=80, pattern=r"^[A-Za-z0-9-]*$")] = ""
+    """Which shop wrote it: its orders' numbers mean others elsewhere."""
+
     rows: list[LogRow] = Field(max_length=20_000)
 
 

@@ -517,6 +517,34 @@ def changing(shop: Reads, values: Mapping[str, Any]) -> Change:
     return Change(sets, tuple(resets), changed)
 
 
+def taking(shop: Reads, values: Mapping[str, Any], *, rows_alone: bool = False) -> Change:
+    """Work out taking another shop's changes over, its own rows too; what is changed here stays.
+
+    Parameters
+    ----------
+    rows_alone : bool
+        In a shop that has changes of its own take only rows that the other added.
+
+    Raises
+    ------
+    BadInput
+        If one is out of its range, or points to nothing; keys of other releases are left out.
+    """
+    check_plain(dict(values))
+    before = _changed(shop)
+    known, own = all_standards(), rows_alone and bool(before)
+    sets = {
+        key: value
+        for key, value in values.items()
+        if key not in before and ((key in known and not own) or _is_added(key))
+    }
+    for key, value in sets.items():
+        check_value(key, value, where=key)
+    changed = before | sets
+    build_house(_patch(changed), where="standards")
+    return Change(sets, (), changed)
+
+
 def change_standard(shop: Shop, key: str, value: Any) -> StandardView:
     """Change a default, checked against its range and against the rest of the house.
 

@@ -439,7 +439,7 @@ def log_sheet(shop: Shop, kind: SheetKind, *, search: str = "") -> bytes:
 
 def log_document(shop: Shop) -> LogDocument:
     """Write the whole log as one document (clothyard-log/1)."""
-    return LogDocument(rows=[each.row for each in kept.list_rows(shop)])
+    return LogDocument(shop=shop.id, rows=[each.row for each in kept.list_rows(shop)])
 
 
 def _import_key(row: LogRow) -> str:
@@ -473,6 +473,8 @@ def _keep(shop: Shop, rows: Sequence[LogRow], follow: Follow | None) -> LogRead:
 def read_log_document(shop: Shop, data: bytes, *, follow: Follow | None = None) -> LogRead:
     """Read a clothyard-log/1 document; a row that is there already is not doubled.
 
+    Rows of another shop are of no order here: its numbers mean others.
+
     Raises
     ------
     BadInput
@@ -484,7 +486,9 @@ def read_log_document(shop: Shop, data: bytes, *, follow: Follow | None = None) 
         raise SeveralBadInputs(bad_input_from(error, where="log", model=LogDocument)) from None
     for row in found.rows:
         _checked(row)
-    return _keep(shop, found.rows, follow)
+    elsewhere = found.shop not in {"", shop.id}
+    rows = [row.model_copy(update={"order": ""}) if elsewhere else row for row in found.rows]
+    return _keep(shop, rows, follow)
 
 
 def _cell_number(text: str, where: str) -> float | None:

@@ -450,7 +450,7 @@ def write_events(shop: Shop, order_id: int, pass_id: str, written: EventsIn) -> 
     with shop.unit() as unit:
         pieces = kept_orders.list_pieces(unit, order_id)
         _check_known(written.events, {p.id for p in pieces})
-        found = [_kept(order_id, pass_id, event) for event in written.events]
+        found = [kept_event(order_id, pass_id, event) for event in written.events]
         if kept.add_events(unit, found):
             _follow(unit, of, pieces)
     return _view(shop, of.again(shop), pass_id)
@@ -473,7 +473,8 @@ def _check_known(events: Sequence[EventIn], known: set[str]) -> None:
             )
 
 
-def _kept(order_id: int, pass_id: str, event: EventIn) -> kept.KeptEvent:
+def kept_event(order_id: int, pass_id: str, event: EventIn) -> kept.KeptEvent:
+    """Return an event of a pass as it is kept."""
     data = event.model_dump(exclude={"id", "kind", "at", "piece", "person"}, exclude_defaults=True)
     return kept.KeptEvent(
         event.id, order_id, pass_id, event.kind, event.piece, event.at, event.person, data

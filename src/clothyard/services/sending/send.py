@@ -162,19 +162,27 @@ def _check_head(quote: kept.KeptQuote) -> None:
         )
 
 
-def _head(quote: kept.KeptQuote, promised_on: str) -> PaperHead:
+def _head(quote: kept.KeptQuote, promised_on: str, *, sent_on: str = "") -> PaperHead:
     return PaperHead(
         number=quote.number,
         version=quote.version + 1,
         customer=quote.customer,
         email=quote.email,
-        sent_on=today(),
+        sent_on=sent_on or today(),
         due_on=quote.due_on,
         valid_until=quote.valid_until,
         notes=quote.notes,
         promised_on=promised_on,
         first_part=quote.first_part,
     )
+
+
+@record
+class Before:
+    """When a quote went out that comes from elsewhere, and the day that it promised; ISO days."""
+
+    sent_on: str
+    promised_on: str
 
 
 @record
@@ -238,6 +246,7 @@ def prepare(
     house: HouseNow,
     *,
     served_at: str = SERVED_AT,
+    before: Before | None = None,
 ) -> Iterator[Step | Prepared]:
     """Prepare a sending: price it, set the customer's papers, write the message.
 
@@ -250,6 +259,8 @@ def prepare(
         Its job.
     house : HouseNow
         What prices it is what is kept and what its papers are set by.
+    before : Before, optional
+        It went out elsewhere: it is neither stopped nor mailed here, and its days are those.
 
     Yields
     ------
@@ -261,13 +272,17 @@ def prepare(
     Conflict
         While stop advice stands, or something is missing.
     """
-    _check_head(quote)
+    if before is None:
+        _check_head(quote)
     of = len(CUSTOMERS_PAPERS) + 2
     yield Step(next="pricing", done=0, of=of)
     shown = Shown(working=True, others=True, pieces=True)
     job, estimate = _whole(price_typed(shop, typed, house.house, shown))
-    _check_stops(estimate)
-    head = _head(quote, promises.stated_day(shop, quote, house.house, job))
+    if before is None:
+        _check_stops(estimate)
+        head = _head(quote, promises.stated_day(shop, quote, house.house, job))
+    else:
+        head = _head(quote, before.promised_on, sent_on=before.sent_on)
     yield Step(next="papers", done=1, of=of)
     files: list[tuple[kept.Document, str]] = []
     sent = Sent(head, job, estimate, house.house, outbox.pictures(shop, job, house.house))
@@ -276,7 +291,7 @@ def prepare(
         files.append((paper, shop.documents.keep(paper.data)))
         yield Step(next="papers", done=1 + len(files), of=of)
     token, mail = "", None
-    if quote.email:
+    if quote.email and before is None:
         token = new_token()
         mail, message = outbox.write_message(
             head,
@@ -295,9 +310,10 @@ def prepared(
     house: HouseNow,
     *,
     served_at: str = SERVED_AT,
+    before: Before | None = None,
 ) -> Prepared:
     """Prepare a sending to its end; see `prepare`."""
-    *_, found = prepare(shop, quote, typed, house, served_at=served_at)
+    *_, found = prepare(shop, quote, typed, house, served_at=served_at, before=before)
     assert isinstance(found, Prepared)
     return found
 
