@@ -35,7 +35,7 @@ Check = Callable[[Row], Any]
 THEN = "then"
 """Stands for the moment in which it is set aside."""
 
-UNREADABLE = (ValueError, TypeError, AttributeError, InvalidOperation, ClothyardError)
+UNREADABLE = (ValueError, TypeError, AttributeError, ClothyardError)
 MOST_COST = Decimal(10) ** 9
 """What a unit of anything costs at most."""
 
@@ -62,8 +62,12 @@ def _event(row: Row) -> None:
 
 
 def _cost(row: Row) -> None:
-    if row["cost"] and not 0 <= Decimal(row["cost"]) <= MOST_COST:
-        raise ValueError("no cost that there is")
+    try:
+        good = not row["cost"] or 0 <= Decimal(row["cost"]) <= MOST_COST
+    except InvalidOperation:
+        good = False
+    if not good:
+        raise ValueError("is no cost that there is")
 
 
 def _moment(row: Row) -> None:
@@ -101,17 +105,17 @@ class Kept:
 LOOKED_THROUGH = (
     Kept(
         "run_event",
-        "an event at the machine",
+        "event at the machine",
         "n",
         {"data": (_event, None)},
         beside=("id", "quote_id", "pass_id", "kind", "piece", "at", "person"),
     ),
     Kept(
-        "stock_move", "a move of the shelf", "id", {"cost": (_cost, ""), "made_on": (_moment, THEN)}
+        "stock_move", "move of the shelf", "id", {"cost": (_cost, ""), "made_on": (_moment, THEN)}
     ),
     Kept(
         "log_row",
-        "a row of the log",
+        "row of the log",
         "id",
         {"document": (_read(LogRow, "document", as_json=True), None)},
         beside=("key", "quote_id"),
@@ -119,14 +123,14 @@ LOOKED_THROUGH = (
     ),
     Kept(
         "log_change",
-        "what a row of the log was before",
+        "earlier row of the log",
         "rowid",
         {"document": (_read(LogRow, "document", as_json=True), None)},
         beside=("row_id", "revision"),
     ),
     Kept(
         "work_order",
-        "an order",
+        "order",
         "quote_id",
         {
             "payments": (_read(list[Payment], "payments", as_json=True), "[]"),
@@ -139,13 +143,13 @@ LOOKED_THROUGH = (
     ),
     Kept(
         "purchase",
-        "an order to a supplier",
+        "order to a supplier",
         "id",
         {"rows": (_read(list[OrderedRow], "rows", as_json=True), "[]")},
     ),
     Kept(
         "customer",
-        "a customer",
+        "customer",
         "id",
         {
             "contacts": (_read(list[Contact], "contacts", as_json=True), "[]"),
@@ -157,13 +161,13 @@ LOOKED_THROUGH = (
 )
 
 
-def _why(error: Exception) -> str:
+def _why(column: str, error: Exception) -> str:
     if isinstance(error, ValidationError):
         first = error.errors()[0]
         at = ".".join(str(part) for part in first["loc"])
         said = str(first["msg"]).removeprefix("Value error, ")
-        return f"{at}: {said}" if at else said
-    return str(error) or "cannot be read"
+        return f"{column}{f' {at}' if at else ''}: {said}"
+    return f"{column}: {error}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -191,7 +195,7 @@ def _unreadable(session: Session, kept: Kept) -> list[Found]:
             try:
                 check(row)
             except UNREADABLE as error:
-                found.append(Found(kept, row, column, _why(error)))
+                found.append(Found(kept, row, column, _why(column, error)))
     return found
 
 

@@ -8,7 +8,7 @@ import { usePageTitle } from "../../parts/usePageTitle";
 import { useUnits } from "../../parts/useUnits";
 import { PlaceHead } from "../workshop";
 import { BookNew } from "./BookNew";
-import { TakeDocument } from "./TakeDocument";
+import { TakeDocument } from "../../parts/TakeDocument";
 import { KINDS } from "./words";
 import { amountText, itemAt } from "../../parts/stock";
 import style from "./Shelf.module.scss";

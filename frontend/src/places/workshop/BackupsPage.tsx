@@ -13,6 +13,7 @@ import {
   useRenew,
   type BackupPlan,
 } from "../../api";
+import { TakeDocument } from "../../parts/TakeDocument";
 import { Told } from "../../parts/Told";
 import { bytes, counted, moment } from "../../parts/format";
 import { goOnAt } from "../../parts/goOnAt";
@@ -137,6 +138,19 @@ export function BackupsPage() {
           ))}
         </ul>
         {backups.data?.length === 0 && <p>None yet.</p>}
+      </section>
+      <section aria-labelledby="elsewhere">
+        <h2 id="elsewhere" className="small-caps-head">
+          For another shop or program
+        </h2>
+        <p className="hint">
+          Standards, designs, quotes, orders, shelf and log in an open format. Read in, each takes
+          its place beside what is here, with its own figures.
+        </p>
+        <a className="me-3" href="/api/v1/shop-documents/shop.json" download>
+          The whole shop as a document
+        </a>
+        <TakeDocument />
       </section>
     </main>
   );

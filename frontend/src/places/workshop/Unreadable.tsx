@@ -31,8 +31,8 @@ export function Unreadable() {
         {found.data.map((row) => (
           <li key={row.id}>
             <span>
-              <b>
-                {row.what} ({row.row})
+              <b className={style["ba-what"]}>
+                {row.what} {row.row}
               </b>
               , set aside {day(row.set_on.slice(0, 10))}
               <span className="hint d-block">{row.why}</span>
@@ -40,7 +40,7 @@ export function Unreadable() {
           </li>
         ))}
       </ul>
-      <div className="d-flex gap-2 flex-wrap">
+      <div className="d-flex gap-2 flex-wrap mt-2">
         <a
           className="btn btn-outline-primary"
           href={URL.createObjectURL(file)}

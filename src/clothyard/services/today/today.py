@@ -103,7 +103,7 @@ def _aside(shop: Shop, _: OpenOrders) -> list[TodayRow]:
             text=f"{counted(len(found), 'record')} set aside that could not be read",
             hint=what,
             tone="danger",
-            href="/backups#aside",
+            href="/workshop/backups#aside",
             go="Look at them",
         )
     ]

@@ -24,6 +24,10 @@ export function LookAhead() {
             </PaperLink>
           </span>
         ))}
+        {". "}
+        <a href={`/api/v1/quote-documents/${quote.id}.json`} download>
+          The quote as a document
+        </a>
       </p>
     </PaperLinks>
   );
