@@ -10,6 +10,7 @@ from clothyard.services.house.standards import change_standard
 from clothyard.services.orders import follow as orders
 from clothyard.services.quotes import drafts as quotes
 from clothyard.services.sending import send as sending
+from clothyard.services.workshop import backups
 from clothyard.standins.machine import SimulatedMachine, Truths, machine_app
 from clothyard.standins.scale import SimulatedScale, scale_app
 from clothyard.store import orders as kept
@@ -144,9 +145,6 @@ def broken_taken_back_and_spoiled(page: Page):
 
 def away_and_back(page: Page, shop, order: int):
     """With the server away it goes on, also over a reload of what waits."""
-    page.reload()  # from now on the page keeps itself
-    expect(page.get_by_text("Piece 2 of 6")).to_be_visible()
-    page.wait_for_function("() => navigator.serviceWorker.controller !== null")
     page.reload()
     expect(page.get_by_text("Piece 2 of 6")).to_be_visible()
     expect(page.locator("[aria-busy=true]")).to_have_count(0)
@@ -284,3 +282,135 @@ def test_two_tablets_on_two_passes_and_a_wrong_design(page: Page, address: str, 
     other.get_by_role("button", name="Send it the design").click()
     expect(other.get_by_role("button", name="Start this piece")).to_be_visible()
     other.close()
+
+
+AT_ONE = re.compile("^Piece 1 of ")
+
+
+def free(shop, *, customer="Low Quay Singers"):
+    """An order of six polos that nothing holds, and the address of its pass."""
+    order = ordered(shop, customer=customer, names=[])
+    return order, f"/orders/{order}/run/l1.p1.run"
+
+
+def kept_offline(page: Page):
+    """Wait until a first visit can be loaded again with the server away."""
+    page.wait_for_function(
+        """async () => {
+          const cache = await caches.open("clothyard-machine-2");
+          const kept = (await cache.keys()).map((k) => new URL(k.url).pathname);
+          const needed = [...document.scripts].map((s) => new URL(s.src).pathname);
+          const data = ["/orders/", "/api/v1/house", "/api/v1/faults"];
+          return [...needed, ...data].every((path) => kept.includes(path));
+        }"""
+    )
+    page.wait_for_timeout(1500)
+
+
+def test_a_first_visit_goes_on_where_it_was_with_the_server_away(page: Page, shop, said):
+    _, at = free(shop)
+    page.goto(at)
+    expect(page.get_by_text(AT_ONE)).to_be_visible()
+    kept_offline(page)
+    for n in (2, 3, 4):
+        page.keyboard.press("d")
+        expect(page.get_by_text(f"Piece {n} of 6")).to_be_visible()
+    expect(page.get_by_text("kept in this browser")).to_be_hidden()  # the server has them
+    page.context.set_offline(True)
+    page.reload()
+    expect(page.get_by_text("Piece 4 of 6")).to_be_visible()
+    expect(page.get_by_text("this is the pass as it stood at")).to_be_visible()
+    page.keyboard.press("d")
+    expect(page.get_by_text("Piece 5 of 6")).to_be_visible()
+    page.context.set_offline(False)
+    expect(page.get_by_text("as it stood at")).to_be_hidden(timeout=15_000)
+    expect(page.get_by_text("Piece 5 of 6")).to_be_visible()
+    gone = ("ERR_INTERNET_DISCONNECTED", "Failed to load")
+    assert [line for line in said if not any(word in line for word in gone)] == []
+
+
+def test_two_tablets_on_one_pass_see_each_other_and_say_nothing_twice(
+    page: Page, browser, address: str, shop
+):
+    order, at = free(shop)
+    there = browser.new_context(base_url=address)
+    other = there.new_page()
+    for each in (page, other):
+        each.goto(at)
+        expect(each.get_by_text(AT_ONE)).to_be_visible()
+    page.keyboard.press("d")
+    expect(other.get_by_text("Piece 2 of 6")).to_be_visible(timeout=5_000)
+    there.set_offline(True)
+    other.keyboard.press("d")
+    expect(other.get_by_text("Piece 3 of 6")).to_be_visible()
+    page.keyboard.press("d")
+    expect(page.get_by_text("kept in this browser")).to_be_hidden()
+    there.set_offline(False)
+    told = other.get_by_role("alert")
+    expect(told).to_contain_text("was done already", timeout=15_000)
+    assert axe(other) == []
+    other.reload()
+    expect(told).to_contain_text("was done already")  # it stays until somebody says
+    told.get_by_role("button", name="Leave it out").click()
+    expect(told).to_be_hidden()
+    assert [p.state for p in kept.list_pieces(shop, order)].count("sewn") == 2
+    there.close()
+
+
+def test_presses_of_an_order_that_was_cancelled_meanwhile_are_asked_about(page: Page, shop):
+    order, at = free(shop)
+    page.goto(at)
+    expect(page.get_by_text(AT_ONE)).to_be_visible()
+    page.context.set_offline(True)
+    page.keyboard.press("d")
+    page.keyboard.press("b")
+    expect(page.get_by_text("2 events kept in this browser")).to_be_visible()
+    view = kept.find_order(shop, order)
+    orders.save_order(shop, order, orders.OrderDocument(state="cancelled"), seen=view.revision)
+    page.context.set_offline(False)
+    told = page.get_by_role("alert").filter(has_text="Not taken")
+    expect(told).to_have_count(2, timeout=15_000)
+    expect(told.first).to_contain_text("was cancelled")
+    told.first.get_by_role("button", name="Write it all the same").click()
+    told.first.get_by_role("button", name="Leave it out").click()
+    expect(told).to_have_count(0)
+
+
+def test_presses_wait_for_their_own_shop_and_are_asked_about_after_a_restore(
+    page: Page, shop, tmp_path
+):
+    _, at = free(shop)
+    page.goto(at)
+    expect(page.get_by_text(AT_ONE)).to_be_visible()
+    saved = backups.make_backup(shop).name
+    page.context.set_offline(True)
+    page.keyboard.press("d")
+    expect(page.get_by_text("1 event kept in this browser")).to_be_visible()
+    backups.restore_backup(shop, saved)  # while the page is open
+    page.context.set_offline(False)
+    expect(page.get_by_text("Another shop is here, or a backup was gone back to")).to_be_visible(
+        timeout=15_000
+    )
+    expect(page.get_by_text("1 event kept in this browser")).to_be_visible()
+    page.reload()
+    told = page.get_by_role("alert").filter(has_text="Not taken")
+    expect(told).to_contain_text("pressed before a backup was gone back to")
+    expect(page.get_by_text("Piece 1 of 6")).to_be_visible()
+    told.get_by_role("button", name="Write it all the same").click()
+    expect(page.get_by_text("Piece 2 of 6")).to_be_visible()
+    expect(told).to_be_hidden()
+
+
+def test_a_page_of_an_older_build_is_told(page: Page, shop):
+    _, at = free(shop)
+
+    def renewed(route):
+        answer = route.fetch()
+        route.fulfill(response=answer, headers=answer.headers | {"x-build": "index-other.js"})
+
+    page.goto(at)
+    expect(page.get_by_text(AT_ONE)).to_be_visible()
+    expect(page.get_by_text("Clothyard was renewed")).to_be_hidden()
+    page.context.route("**/api/v1/orders/**", renewed)
+    expect(page.get_by_text("Clothyard was renewed")).to_be_visible(timeout=10_000)
+    expect(page.get_by_role("button", name="Load it anew")).to_be_visible()

@@ -404,3 +404,46 @@ def test_who_is_erased_is_not_in_the_log_either(client, shop, crest_files):
     assert "Orrin" not in json.dumps([e.data for e in list_events(shop, order)])
     assert client.get(f"{API}/photos/{photo}.jpg").status_code == 404
     assert client.get(f"{API}/log").json()["total"] == 2  # what it took stays
+
+
+def refused(client, url, *events, **more):
+    found = client.post(f"{url}/events", json={"events": [*events]} | more)
+    return found.status_code, found.json().get("code", "")
+
+
+def test_a_piece_comes_off_once_whoever_presses(client, shop, crest_files):
+    order = ordered(shop, crest_files)
+    let_go(client, order)
+    url = opened(client, order)
+    ids = [p["id"] for p in client.get(url).json()["pieces"]]
+    done = event("done", ids[0], person="Ben")
+    pressed(client, url, done)
+    pressed(client, url, done)  # the same press again is the same
+    assert refused(client, url, event("done", ids[0])) == (409, "piece-off")
+    told = client.post(f"{url}/events", json={"events": [event("done", ids[0])]}).json()
+    assert "was done already by Ben" in told["detail"]
+    assert refused(client, url, event("done", ids[1]), event("done", ids[1])) == (409, "piece-off")
+    assert client.get(url).json()["events"] == 1  # nothing of that is kept
+    pressed(client, url, event("done", ids[0], id_="m:machine:0001", needle_s=300.0))
+    pressed(client, url, event("spoiled", ids[0], reason="pucker"))  # found later
+    assert refused(client, url, event("done", ids[0])) == (409, "piece-off")
+    again = event("done", ids[2])
+    pressed(client, url, again)
+    pressed(client, url, event("undo", of=again["id"]), event("done", ids[2]))
+
+
+def test_presses_of_an_order_that_changed_since_are_asked_about(client, shop, crest_files):
+    order = ordered(shop, crest_files)
+    let_go(client, order)
+    url = opened(client, order)
+    view = client.get(url).json()
+    ids, version = [p["id"] for p in view["pieces"]], view["version"]
+    pressed(client, url, event("done", ids[0]))
+    found = refused(client, url, event("done", ids[1]), version=version + 1)
+    assert found == (409, "order-revised")
+    put(client, client.get(f"{URL}/{order}").json(), state="cancelled")
+    late = event("done", ids[1])
+    assert refused(client, url, late, version=version) == (409, "order-cancelled")
+    kept = client.post(f"{url}/events", json={"events": [late], "anyway": True})
+    assert kept.status_code == 200
+    assert [e.id for e in list_events(shop, order)][-1] == late["id"]

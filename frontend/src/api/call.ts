@@ -1,5 +1,5 @@
 // The one way to the server: a call is typed by its address, what it says no to is a problem.
-import { sayMoved, sayReached } from "../parts/connection";
+import { sayMoved, sayNewer, sayReached } from "../parts/connection";
 import { costsHidden } from "../parts/money";
 import createClient from "openapi-fetch";
 import { OFFLINE, ProblemError } from "./problem";
@@ -24,11 +24,40 @@ const client = createClient<paths>({
   ...(costsHidden ? { headers: { "X-Costs": "hidden" } } : {}),
 });
 
+const LAST = "clothyard.shop";
+const remembered = () => {
+  try {
+    return localStorage.getItem(LAST) ?? "";
+  } catch {
+    return "";
+  }
+};
+
 let pages = "";
 let latest = "";
 
-/** The shop that answered last, and its generation: "id.generation". */
-export const shopNow = () => latest;
+/**
+ * The shop that answered last, and its generation: "id.generation". Where none did yet, since the
+ * server is away, that which did before this page was loaded.
+ */
+export const shopNow = () => latest || remembered();
+
+/** The script that this page runs, as the server names the one that it serves. */
+const running = () =>
+  document
+    .querySelector<HTMLScriptElement>('script[type="module"][src*="/assets/"]')
+    ?.src.split("/")
+    .pop() ?? "";
+
+function heardFrom(shop: string) {
+  if (shop === latest) return;
+  latest = shop;
+  try {
+    localStorage.setItem(LAST, shop);
+  } catch {
+    // no storage: it is known while the page is open
+  }
+}
 
 /** Go on with the shop that answered last; until then a write to another is refused. */
 export function goOnWithShop() {
@@ -38,11 +67,14 @@ export function goOnWithShop() {
 
 client.use({
   onRequest: ({ request }) => {
-    if (pages && request.method !== "GET") request.headers.set("X-Shop", pages);
+    if (pages && request.method !== "GET" && !request.headers.has("X-Shop"))
+      request.headers.set("X-Shop", pages);
     return request;
   },
   onResponse: ({ response }) => {
-    latest = response.headers.get("X-Shop") ?? latest;
+    heardFrom(response.headers.get("X-Shop") ?? latest);
+    const served = response.headers.get("X-Build");
+    if (served) sayNewer(running() !== "" && served !== running());
     pages ||= latest;
     sayMoved(latest !== pages);
   },
@@ -89,7 +121,7 @@ type SeenOf<O> = O extends { parameters: { header?: infer H } }
 type Said<V extends Verb, P extends At<V>> = PathOf<Asked<V, P>> &
   QueryOf<Asked<V, P>> &
   BodyOf<Asked<V, P>> &
-  SeenOf<Asked<V, P>> & { signal?: AbortSignal };
+  SeenOf<Asked<V, P>> & { signal?: AbortSignal; /** That it is meant for. */ shop?: string };
 
 /** What is said may be left out where nothing of it must be. */
 type More<T> = object extends T ? [said?: T] : [said: T];
@@ -109,6 +141,7 @@ interface AnySaid {
   file?: File;
   seen?: number;
   signal?: AbortSignal;
+  shop?: string;
 }
 
 const formOf = (file: File) => {
@@ -123,7 +156,7 @@ interface Options extends AnySaid {
 }
 
 async function asked(verb: Verb, at: string, said: Options) {
-  const { path, query, body, file, seen, signal, lines } = said;
+  const { path, query, body, file, seen, signal, lines, shop } = said;
   const init = {
     params: {
       path,
@@ -133,6 +166,7 @@ async function asked(verb: Verb, at: string, said: Options) {
     ...(body === undefined ? {} : { body }),
     ...(file ? { body: {}, bodySerializer: () => formOf(file) } : {}),
     ...(signal ? { signal } : {}),
+    ...(shop ? { headers: { "X-Shop": shop } } : {}),
     ...(lines ? { headers: { Accept: "application/x-ndjson" }, parseAs: "stream" as const } : {}),
   };
   return client.request(verb, `/api/v1${at}` as never, init as never) as unknown as Promise<{

@@ -4477,6 +4477,13 @@ export interface components {
         EventsIn: {
             /** Events */
             events: components["schemas"]["EventIn"][];
+            /** Version */
+            version?: number | null;
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway: boolean;
         };
         /**
          * FactorView
@@ -6904,6 +6911,8 @@ export interface components {
         PassView: {
             /** Order Id */
             order_id: number;
+            /** Version */
+            version: number;
             /** Number */
             number: string;
             /** Customer */

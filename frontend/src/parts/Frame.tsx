@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 
 import { Dialog } from "./Dialog";
-import { useMoved, useReached } from "./connection";
+import { useMoved, useNewer, useReached } from "./connection";
 import { costsHidden, turnCosts } from "./money";
 import { useFocusKept } from "./useFocusKept";
 import style from "./Frame.module.scss";
@@ -39,6 +39,7 @@ export function Frame() {
   const making = useRef(false);
   const reached = useReached();
   const moved = useMoved();
+  const newer = useNewer();
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if (event.altKey && event.code === "KeyN") {
@@ -139,6 +140,14 @@ export function Frame() {
           Another shop is here, or a backup was gone back to: nothing is sent until you reload.{" "}
           <button type="button" className="btn btn-plain" onClick={() => location.reload()}>
             Reload
+          </button>
+        </p>
+      )}
+      {newer && !moved && (
+        <p className={style["not-reached"]} role="status">
+          Clothyard was renewed: this page still runs what was before.{" "}
+          <button type="button" className="btn btn-plain" onClick={() => location.reload()}>
+            Load it anew
           </button>
         </p>
       )}

@@ -20,8 +20,13 @@ function told<T>(value: T) {
 
 const reached = told(true);
 const moved = told(false);
+const newer = told(false);
 
 export const sayReached = reached.say;
 export const sayMoved = moved.say;
+export const sayNewer = newer.say;
 export const useReached = () => useSyncExternalStore(reached.subscribe, reached.now);
 export const useMoved = () => useSyncExternalStore(moved.subscribe, moved.now);
+
+/** Whether the server has another build than this page runs. */
+export const useNewer = () => useSyncExternalStore(newer.subscribe, newer.now);

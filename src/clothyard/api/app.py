@@ -125,7 +125,7 @@ def create_app(shop: Shop, *, frontend: Path = FRONTEND) -> FastAPI:
         redoc_url=None,
         openapi_url="/api/v1/openapi.json",
     )
-    app.state.shop = shop
+    app.state.shop, app.state.frontend = shop, frontend
     problems.install(app)
     app.include_router(routes.router)
     app.include_router(quotes.router)

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import run_in_threadpool
 
 from clothyard import __version__
+from clothyard.api.build import build_of
 from clothyard.api.problems import RESPONSES
 from clothyard.api.safety import SAFE_METHODS
 from clothyard.api.turns import PRICING, READING
@@ -57,6 +58,7 @@ async def same_shop(
     """
     now = shop.identity()
     response.headers["x-shop"] = now
+    response.headers["x-build"] = build_of(request.app.state.frontend)
     if x_shop not in (None, now) and request.method not in SAFE_METHODS:
         raise Conflict(
             "this page was opened on another shop, or before a backup was gone back to.",

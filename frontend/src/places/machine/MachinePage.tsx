@@ -2,11 +2,22 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
 import { Link, useParams } from "react-router";
-import { get, keys, problemOf, useRenew, type PassView, type RunEvent } from "../../api";
+import {
+  get,
+  isOffline,
+  keys,
+  problemOf,
+  shopNow,
+  useRenew,
+  type PassView,
+  type RunEvent,
+} from "../../api";
+import { useReached } from "../../parts/connection";
 import { capital, clock, counted, day, number } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
 import { Told } from "../../parts/Told";
 import { usePageTitle } from "../../parts/usePageTitle";
+import { keepView, letOldViewsGo, onView, viewKept } from "./kept";
 import { MachinePanel } from "./MachinePanel";
 import { MoreDialog } from "./MoreDialog";
 import { eventId, queueOf, withWaiting } from "./queue";
@@ -17,23 +28,55 @@ import { keepSound, beep, soundOn } from "./sound";
 import { useMachine } from "./useMachine";
 import style from "./Machine.module.scss";
 
+const LOOK_MS = 4000; // another tablet's presses are seen within this
+
 /** Let a reload open this page with the server away, where the browser can (here, or over https). */
 function keepPage() {
-  if ("serviceWorker" in navigator)
-    void navigator.serviceWorker
-      .register("/machine-worker.js", { scope: "/orders/" })
-      .catch(() => undefined);
+  letOldViewsGo();
+  if (!("serviceWorker" in navigator)) return;
+  void navigator.serviceWorker
+    .register("/machine-worker.js", { scope: "/orders/" })
+    .then(() => navigator.serviceWorker.ready)
+    .then(({ active }) => {
+      // what this page is made of came before the worker was there to keep it
+      const loaded = performance.getEntriesByType("resource").map((entry) => entry.name);
+      active?.postMessage({ keep: [...loaded, location.href] });
+    })
+    .catch(() => undefined);
+}
+
+/** The newer of two views of a pass: events are only added to. */
+const newer = (a: PassView | undefined, b: PassView) =>
+  a && a.version === b.version && a.events > b.events ? a : b;
+
+/** A pass as the server has it; with the server away as it was last seen here. */
+async function passNow(order: number, pass: string): Promise<PassView> {
+  try {
+    const view = await get("/orders/{order_id}/passes/{pass_id}", {
+      path: { order_id: order, pass_id: pass },
+    });
+    keepView(shopNow(), view);
+    return view;
+  } catch (error) {
+    const seen = isOffline(error) ? viewKept(shopNow(), order, pass) : null;
+    if (seen) return seen.view;
+    throw error;
+  }
 }
 
 export function MachinePage() {
   useEffect(keepPage, []);
   const order = Number(useParams()["id"]);
   const pass = useParams()["pass"] ?? "";
+  const queries = useQueryClient();
   const found = useQuery({
     queryKey: keys.pass(order, pass),
-    queryFn: () =>
-      get("/orders/{order_id}/passes/{pass_id}", { path: { order_id: order, pass_id: pass } }),
+    queryFn: async () => {
+      const view = await passNow(order, pass);
+      return newer(queries.getQueryData<PassView>(keys.pass(order, pass)), view);
+    },
     staleTime: 0,
+    refetchInterval: LOOK_MS,
   });
   if (problemOf(found.error) && !found.data)
     return (
@@ -58,15 +101,23 @@ function usePass(kept: PassView) {
   const { order_id: order, pass_id: pass } = kept;
   const queries = useQueryClient();
   const renew = useRenew("pieces");
+  const [shop] = useState(shopNow); // presses are of the shop that the page was opened on
+  const show = useCallback(
+    (view: PassView) =>
+      queries.setQueryData<PassView>(keys.pass(order, pass), (now) => newer(now, view)),
+    [order, pass, queries],
+  );
   const queue = useMemo(
     () =>
-      queueOf(order, pass, (view) => {
-        queries.setQueryData(keys.pass(order, pass), view);
+      queueOf(shop, order, pass, (view) => {
+        keepView(shop, view);
+        show(view);
         void renew();
       }),
-    [order, pass, queries, renew],
+    [shop, order, pass, show, renew],
   );
   const told = useSyncExternalStore(queue.listen, queue.now);
+  useEffect(() => onView(shop, order, pass, show), [shop, order, pass, show]);
   useEffect(() => {
     const again = () => void queue.flush();
     again();
@@ -78,12 +129,17 @@ function usePass(kept: PassView) {
   const view = withWaiting(kept, told.waiting);
   const [person, setPerson] = useState(() => localStorage.getItem("clothyard.person") ?? "");
   const write = useCallback(
-    (events: RunEvent[]) => queue.add(events.map((e) => (person ? { ...e, person } : e))),
-    [queue, person],
+    (events: RunEvent[]) =>
+      queue.add(
+        events.map((e) => (person ? { ...e, person } : e)),
+        kept.version,
+      ),
+    [queue, person, kept.version],
   );
   return {
     view,
     told,
+    seenAt: viewKept(shop, order, pass)?.at ?? "",
     write,
     person,
     choose: (name: string) => {
@@ -100,6 +156,7 @@ function usePass(kept: PassView) {
         ]);
     },
     forget: (id: string) => queue.forget(id),
+    anyway: (id: string) => void queue.anyway(id),
   };
 }
 
@@ -178,7 +235,7 @@ function AtMachine({ kept }: { kept: PassView }) {
           {view.held} <Link to={`/orders/${view.order_id}`}>To the order</Link>
         </p>
       )}
-      <Waiting told={pass.told} onForget={pass.forget} word={word} />
+      <Waiting pass={pass} word={word} />
       <div className={style["mc-columns"]}>
         <section aria-label="The piece" className={style["mc-piece"]}>
           {piece ? (
@@ -343,26 +400,40 @@ function Big({ label, hint, main = false, disabled = false, onPress }: BigProps)
 }
 
 interface WaitingProps {
-  told: ReturnType<typeof usePass>["told"];
+  pass: Pick<ReturnType<typeof usePass>, "told" | "seenAt" | "forget" | "anyway">;
   word: (id: string) => string;
-  onForget: (id: string) => void;
 }
 
-/** What the server has not yet, and what it would not take. */
-function Waiting({ told, word, onForget }: WaitingProps) {
+/** What the server has not yet, and what it would not take: that stays until somebody says. */
+function Waiting({ pass, word }: WaitingProps) {
+  const { told, seenAt } = pass;
+  const reached = useReached();
   return (
     <>
+      {!reached && seenAt && (
+        <p className={style["mc-waiting"]} role="status">
+          The server is away: this is the pass as it stood at {clock(seenAt)}, with what was pressed
+          here since.
+        </p>
+      )}
       {told.waiting.length > 0 && (
         <p className={style["mc-waiting"]} role="status">
-          {counted(told.waiting.length, "event")} kept in this browser until the server has them.
+          {counted(told.waiting.length, "event")}{" "}
+          {told.unkept
+            ? "in this page alone, since this browser has no room: do not close it before the server has them."
+            : "kept in this browser until the server has them."}
+          {told.elsewhere && " Another shop is served here now: they wait for theirs."}
         </p>
       )}
       {told.refused.map(({ event, why }) => (
         <p key={event.id} className={style["mc-held"]} role="alert">
           Not taken: {TOLD[event.kind] ?? event.kind}
-          {event.reason && ` (${word(event.reason)})`}. {capital(why)}{" "}
-          <button type="button" className="btn btn-plain" onClick={() => onForget(event.id)}>
+          {event.reason && ` (${word(event.reason)})`}, {clock(event.at)}. {capital(why)}{" "}
+          <button type="button" className="btn btn-plain" onClick={() => pass.forget(event.id)}>
             Leave it out
+          </button>{" "}
+          <button type="button" className="btn btn-plain" onClick={() => pass.anyway(event.id)}>
+            Write it all the same
           </button>
         </p>
       ))}

@@ -1,6 +1,7 @@
 // @vitest-environment jsdom
 import { describe, expect, it } from "vitest";
 import { ProblemError, type PassView, type RunEvent } from "../../api";
+import type { Kept, Keeping } from "./kept";
 import { EventQueue, eventId, withWaiting } from "./queue";
 import { eventOf } from "./useMachine";
 
@@ -29,75 +30,189 @@ const view = (): PassView =>
     last: null,
   }) as unknown as PassView;
 
+/** A browser's storage that tabs share; `room` says how many it takes. */
+function shared(room = Infinity) {
+  const kept = new Map<string, Kept>();
+  const tabs = new Set<() => void>();
+  const mark: { ids: string[] } = { ids: [] };
+  const tab = (): Keeping => {
+    let mine = () => undefined as void;
+    const others = () => tabs.forEach((tell) => tell !== mine && tell());
+    return {
+      list: () => [...kept.values()].sort((x, y) => x.n - y.n),
+      put: (k) => {
+        if (kept.size >= room && !kept.has(k.event.id)) return false;
+        kept.set(k.event.id, k);
+        others();
+        return true;
+      },
+      drop: (k) => {
+        kept.delete(k.event.id);
+        others();
+      },
+      listen: (tell) => {
+        mine = tell;
+        tabs.add(tell);
+        return () => void tabs.delete(tell);
+      },
+      sending: () => mark.ids,
+      send: (ids) => void (mark.ids = ids),
+    };
+  };
+  return { kept, tab };
+}
+
+type Send = ConstructorParameters<typeof EventQueue>[2];
+const SHOP = "shop.one";
+const opened = (keeping: Keeping, send: Send, shop = SHOP) =>
+  new EventQueue(shop, keeping, send, () => undefined);
+const soon = () => new Promise((go) => setTimeout(go, 0));
+const told = (code: string, status = 409) =>
+  new ProblemError({ status, detail: "No.", remedy: "", title: "", code } as never);
+
 describe("events on their way to the server", () => {
-  it("are none lost or doubled over 200 cuts of the connection and reloads of the page", async () => {
+  it("are none lost or doubled over 200 cuts, reloads and two tabs", async () => {
     const chance = drawn(18);
-    const kept = { text: "[]" };
+    const storage = shared();
     const server: string[] = [];
-    const send = (events: RunEvent[]) => {
+    const send: Send = ({ events }) => {
       const before = chance() < 0.35; // cut before it arrives
       const after = chance() < 0.35; // cut before its answer does
       if (!before) for (const one of events) if (!server.includes(one.id)) server.push(one.id);
       return before || after ? Promise.reject(problem(0)) : Promise.resolve(view());
     };
-    const open = () =>
-      new EventQueue(
-        { read: () => kept.text, write: (text) => (kept.text = text) },
-        send,
-        () => undefined,
-      );
+    const tabs = [opened(storage.tab(), send), opened(storage.tab(), send)];
     const written: string[] = [];
-    let queue = open();
     for (let n = 0; n < 200; n += 1) {
+      const at = chance() < 0.5 ? 0 : 1;
       for (let k = 0; k < 3; k += 1) {
         const id = `event-${n}-${k}`;
         written.push(id);
-        queue.add([event(id)]);
+        tabs[at]?.add([event(id)]);
       }
-      await queue.flush();
+      await tabs[at]?.flush();
       if (chance() < 0.5) {
-        queue.end(); // the page is loaded again
-        queue = open();
+        tabs[at]?.end(); // the page is loaded again
+        tabs[at] = opened(storage.tab(), send);
       }
     }
-    for (let n = 0; n < 200 && queue.now().waiting.length > 0; n += 1) await queue.flush();
-    queue.end();
-    expect(server).toEqual(written);
-    expect(kept.text).toBe("[]");
+    for (let n = 0; n < 200 && storage.kept.size > 0; n += 1) await tabs[0]?.flush();
+    tabs.forEach((queue) => queue.end());
+    expect([...server].sort()).toEqual([...written].sort());
+    expect(new Set(server).size).toBe(server.length);
+    expect(storage.kept.size).toBe(0);
   });
 
-  it("are told where the server will not take one, and the others go on", async () => {
+  it("are taken back in both tabs, and never come again", async () => {
+    const storage = shared();
+    const away: Send = () => Promise.reject(problem(0));
+    const [one, two] = [opened(storage.tab(), away), opened(storage.tab(), away)];
+    one.add([event("a"), event("b")]);
+    two.add([event("c")]);
+    await soon();
+    expect(two.now().waiting.map((e) => e.id)).toEqual(["a", "b", "c"]);
+    expect(two.drop("a")).toBe(true);
+    expect(one.now().waiting.map((e) => e.id)).toEqual(["b", "c"]);
+    one.add([event("d")]);
+    await soon();
+    expect(two.now().waiting.map((e) => e.id)).toEqual(["b", "c", "d"]);
+    [one, two].forEach((queue) => queue.end());
+  });
+
+  it("cannot be taken back while another tab sends them", async () => {
+    const storage = shared();
+    let answer = () => undefined as void;
+    const slow: Send = () => new Promise((go) => (answer = () => go(view())));
+    const [one, two] = [opened(storage.tab(), slow), opened(storage.tab(), slow)];
+    one.add([event("a")]);
+    expect(two.drop("a")).toBe(false);
+    answer();
+    await soon();
+    expect(storage.kept.size).toBe(0);
+    [one, two].forEach((queue) => queue.end());
+  });
+
+  it("are told where the server will not take one, stay until dismissed, and the others go on", async () => {
+    const storage = shared();
     const taken: string[] = [];
-    const queue = new EventQueue(
-      { read: () => null, write: () => undefined },
-      (events) => {
-        if (events.some((e) => e.id === "bad")) return Promise.reject(problem(422));
-        taken.push(...events.map((e) => e.id));
-        return Promise.resolve(view());
-      },
-      () => undefined,
-    );
+    const send: Send = ({ events, anyway }) => {
+      if (!anyway && events.some((e) => e.id === "bad")) return Promise.reject(problem(422));
+      taken.push(...events.map((e) => e.id));
+      return Promise.resolve(view());
+    };
+    const queue = opened(storage.tab(), send);
     queue.add([event("one"), event("bad"), event("two")]);
-    await new Promise((go) => setTimeout(go, 0));
-    await queue.flush();
+    for (let n = 0; n < 6; n += 1) await soon();
     expect(taken).toEqual(["one", "two"]);
-    expect(queue.now().refused.map((r) => r.event.id)).toEqual(["bad"]);
-    queue.forget("bad");
-    expect(queue.now().refused).toEqual([]);
+    expect(queue.now().refused.map((r) => [r.event.id, r.why])).toEqual([["bad", "No."]]);
+    queue.end();
+    const again = opened(storage.tab(), send); // over a reload
+    expect(again.now().refused.map((r) => r.event.id)).toEqual(["bad"]);
+    expect(again.now().waiting).toEqual([]);
+    await again.anyway("bad");
+    expect(taken).toEqual(["one", "two", "bad"]);
+    again.end();
+    expect(storage.kept.size).toBe(0);
+  });
+
+  it("wait while another shop is served, and are asked about after a backup was gone back to", async () => {
+    const storage = shared();
+    let served = "another-shop";
+    const send: Send = () => (served ? Promise.reject(told(served)) : Promise.resolve(view()));
+    const queue = opened(storage.tab(), send);
+    queue.add([event("a")]);
+    await soon();
+    expect([queue.now().waiting.length, queue.now().elsewhere]).toEqual([1, true]);
+    queue.end();
+    const anew = opened(storage.tab(), send, "shop.two"); // the same shop, another generation
+    expect(anew.now().waiting).toEqual([]);
+    expect(anew.now().refused.map((r) => r.event.id)).toEqual(["a"]);
+    served = "";
+    anew.forget("a");
+    expect(storage.kept.size).toBe(0);
+    anew.end();
+  });
+
+  it("are sent by the order's version that was on the screen", async () => {
+    const storage = shared();
+    const versions: unknown[] = [];
+    let up = false;
+    const queue = opened(storage.tab(), ({ events, version }) => {
+      if (!up) return Promise.reject(problem(0));
+      versions.push([version, events.map((e) => e.id)]);
+      return Promise.resolve(view());
+    });
+    queue.add([event("a"), event("b")], 1);
+    queue.add([event("c")], 2);
+    await soon();
+    up = true;
+    for (let n = 0; n < 4; n += 1) {
+      await queue.flush();
+      await soon();
+    }
+    expect(versions).toEqual([
+      [1, ["a", "b"]],
+      [2, ["c"]],
+    ]);
     queue.end();
   });
 
-  it("are read from what is no list as none", () => {
-    for (const text of ["", "{", '{"a":1}', "null"]) {
-      const keeping = { read: () => text, write: () => undefined };
-      expect(
-        new EventQueue(
-          keeping,
-          () => Promise.resolve(view()),
-          () => undefined,
-        ).now().waiting,
-      ).toEqual([]);
-    }
+  it("are kept in the page and told so where the browser has no room", async () => {
+    const storage = shared(1);
+    let up = false;
+    const sent: string[] = [];
+    const queue = opened(storage.tab(), ({ events }) => {
+      if (!up) return Promise.reject(problem(0));
+      sent.push(...events.map((e) => e.id));
+      return Promise.resolve(view());
+    });
+    queue.add([event("a"), event("b")]);
+    await soon();
+    expect([queue.now().waiting.length, queue.now().unkept]).toEqual([2, true]);
+    up = true;
+    await queue.flush();
+    expect([sent, queue.now().unkept]).toEqual([["a", "b"], false]);
+    queue.end();
   });
 
   it("have ids of their own", () => {

@@ -1,63 +1,55 @@
 // What happens at the machine, kept in this browser until the server has it: in order, once each.
 import { isOffline, post, problemOf, type PassView, type RunEvent } from "../../api";
 import { wordsOf } from "../../parts/Told";
+import { bringOld, keepingOf, type Kept, type Keeping } from "./kept";
 
 const AGAIN_MS = 2000;
 const MOST_AT_ONCE = 200;
-
-/** Where events wait: the browser's own storage, or what a test puts there. */
-export interface Keeping {
-  read: () => string | null;
-  write: (text: string) => void;
-}
-
-/** Storage of a pass in this browser; in a private window they wait in the page alone. */
-export function keepingOf(order: number, pass: string): Keeping {
-  const name = `clothyard.events.${order}.${pass}`;
-  return {
-    read: () => {
-      try {
-        return localStorage.getItem(name);
-      } catch {
-        return null;
-      }
-    },
-    write: (text) => {
-      try {
-        if (text === "[]") localStorage.removeItem(name);
-        else localStorage.setItem(name, text);
-      } catch {
-        // no storage: what waits is in the page
-      }
-    },
-  };
-}
+const ELSEWHERE = "another-shop"; // another shop is served here just now: they wait for theirs
+const BEFORE = "It was pressed before a backup was gone back to.";
 
 interface Told {
   /** What waits for the server, oldest first. */
   waiting: RunEvent[];
-  /** What the server would not take, and why. */
+  /** What the server would not take, and why; kept until somebody says what becomes of it. */
   refused: { event: RunEvent; why: string }[];
+  /** Whether something waits in this page alone: the browser has no room for it. */
+  unkept: boolean;
+  /** Whether another shop is served here than these are of. */
+  elsewhere: boolean;
 }
 
-type Send = (events: RunEvent[]) => Promise<PassView>;
+export interface Sending {
+  events: RunEvent[];
+  version: number | undefined;
+  /** Although the order was cancelled or revised since. */
+  anyway: boolean;
+}
+
+type Send = (sending: Sending) => Promise<PassView>;
 
 /** Events of one pass on their way to the server. */
 export class EventQueue {
-  told: Told;
+  told: Told = { waiting: [], refused: [], unkept: false, elsewhere: false };
   private sending = false;
   private timer = 0;
   private listeners = new Set<() => void>();
   private over = false;
+  private elsewhere = false;
+  private alone: Kept[] = []; // for which the browser had no room
+  private shop: string;
   private keeping: Keeping;
   private send: Send;
   private onView: (view: PassView) => void;
+  private unhear: () => void;
 
-  constructor(keeping: Keeping, send: Send, onView: (view: PassView) => void) {
+  constructor(shop: string, keeping: Keeping, send: Send, onView: (view: PassView) => void) {
+    this.shop = shop;
     this.keeping = keeping;
     this.send = send;
     this.onView = onView;
-    this.told = { waiting: kept(keeping), refused: [] };
+    this.unhear = keeping.listen(() => this.look());
+    this.look();
   }
 
   listen = (tell: () => void) => {
@@ -68,94 +60,160 @@ export class EventQueue {
   now = () => this.told;
 
   /** Write events down; they are sent as soon as they can be. */
-  add(events: RunEvent[]) {
-    const fresh = events.filter((e) => !this.told.waiting.some((w) => w.id === e.id));
+  add(events: RunEvent[], version?: number) {
+    const there = new Set(this.all().map((k) => k.event.id));
+    const fresh = events.filter((e) => !there.has(e.id));
     if (fresh.length === 0) return;
-    // another tablet or tab of this browser may have written to the same pass
-    const there = kept(this.keeping).filter((k) => !this.told.waiting.some((w) => w.id === k.id));
-    this.change({ ...this.told, waiting: [...this.told.waiting, ...there, ...fresh] });
+    for (const event of fresh)
+      this.keep({
+        event,
+        n: nextPlace(),
+        shop: this.shop,
+        ...(version === undefined ? {} : { version }),
+      });
+    this.look();
     void this.flush();
   }
 
-  /** Take back what waits still; false where the server has it already. */
+  /** Take back what waits still; false where the server has it already, or may have it. */
   drop(id: string): boolean {
-    if (this.sending || !this.told.waiting.some((event) => event.id === id)) return false;
-    this.change({ ...this.told, waiting: this.told.waiting.filter((event) => event.id !== id) });
+    const found = this.waiting().find((k) => k.event.id === id);
+    if (!found || this.sending || this.keeping.sending().includes(id)) return false;
+    this.leave(found);
+    this.look();
     return true;
   }
 
+  /** Leave out what was refused. */
   forget(id: string) {
-    this.change({ ...this.told, refused: this.told.refused.filter((r) => r.event.id !== id) });
+    const found = this.all().find((k) => k.event.id === id);
+    if (found) this.leave(found);
+    this.look();
+  }
+
+  /** Write what was refused all the same, in the shop as it is now. */
+  async anyway(id: string) {
+    const found = this.all().find((k) => k.event.id === id);
+    if (!found) return;
+    try {
+      this.onView(await this.send({ events: [found.event], version: undefined, anyway: true }));
+      this.leave(found);
+    } catch (error) {
+      const problem = problemOf(error);
+      if (problem && !isOffline(error)) this.keep({ ...found, why: wordsOf(problem) });
+    }
+    this.look();
   }
 
   /** Send what waits, oldest first; one that the server will not take is set aside and told. */
   async flush() {
-    if (this.sending || this.over || this.told.waiting.length === 0) return;
+    const first = this.waiting().slice(0, MOST_AT_ONCE);
+    if (this.sending || this.over || first.length === 0) return;
     this.sending = true;
     window.clearTimeout(this.timer);
-    const batch = this.told.waiting.slice(0, MOST_AT_ONCE);
-    try {
-      this.onView(await this.send(batch));
-      this.sent(batch);
-    } catch (error) {
-      const problem = problemOf(error);
-      if (problem && !isOffline(error) && problem.status < 500) await this.oneByOne(batch);
-    }
+    const version = first[0]?.version;
+    const until = first.findIndex((k) => k.version !== version);
+    const batch = until < 0 ? first : first.slice(0, until);
+    this.keeping.send(batch.map((k) => k.event.id));
+    if (!(await this.sent(batch)) && batch.length > 1)
+      for (const k of batch) if (!this.away) await this.sent([k]);
+    this.keeping.send([]);
     this.sending = false;
-    if (this.told.waiting.length > 0)
-      this.timer = window.setTimeout(() => void this.flush(), AGAIN_MS);
+    this.look();
+    if (this.told.waiting.length > 0 && !this.over)
+      this.timer = window.setTimeout(() => void this.flush(), this.away ? AGAIN_MS : 0);
   }
 
   end() {
     this.over = true;
     window.clearTimeout(this.timer);
+    this.unhear();
   }
 
-  private async oneByOne(batch: RunEvent[]) {
-    for (const event of batch)
-      try {
-        this.onView(await this.send([event]));
-        this.sent([event]);
-      } catch (error) {
-        const problem = problemOf(error);
-        if (!problem || isOffline(error)) return;
-        const why = wordsOf(problem);
-        this.sent([event]);
-        this.change({ ...this.told, refused: [...this.told.refused, { event, why }] });
+  private away = false;
+
+  /** Send some; false where the server answered that it will not take them so. */
+  private async sent(batch: Kept[]): Promise<boolean> {
+    try {
+      const events = batch.map((k) => k.event);
+      this.onView(await this.send({ events, version: batch[0]?.version, anyway: false }));
+      batch.forEach((k) => this.leave(k));
+      this.away = this.elsewhere = false;
+      return true;
+    } catch (error) {
+      const problem = problemOf(error);
+      this.away = !problem || isOffline(error) || problem.status >= 500;
+      this.elsewhere = !this.away && problem?.code === ELSEWHERE;
+      if (this.away || this.elsewhere) {
+        this.away = true;
+        return true; // asked again later
       }
+      const [only, ...more] = batch;
+      if (only && problem && more.length === 0) this.keep({ ...only, why: wordsOf(problem) });
+      return false;
+    } finally {
+      this.look();
+    }
   }
 
-  private sent(batch: RunEvent[]) {
-    const ids = new Set(batch.map((event) => event.id));
-    this.change({ ...this.told, waiting: this.told.waiting.filter((e) => !ids.has(e.id)) });
+  private keep(k: Kept) {
+    this.alone = this.alone.filter((each) => each.event.id !== k.event.id);
+    if (!this.keeping.put(k)) this.alone.push(k);
   }
 
-  private change(to: Told) {
-    this.told = to;
-    this.keeping.write(JSON.stringify(to.waiting));
+  private leave(k: Kept) {
+    this.alone = this.alone.filter((each) => each.event.id !== k.event.id);
+    this.keeping.drop(k);
+  }
+
+  private all = () => {
+    const there = this.keeping.list();
+    const ids = new Set(there.map((k) => k.event.id));
+    return [...there, ...this.alone.filter((k) => !ids.has(k.event.id))].sort((a, b) => a.n - b.n);
+  };
+
+  private waiting = () => this.all().filter((k) => k.why === undefined && k.shop === this.shop);
+
+  private look() {
+    const all = this.all();
+    const refused = all.filter((k) => k.why !== undefined || k.shop !== this.shop);
+    this.told = {
+      waiting: this.waiting().map((k) => k.event),
+      refused: refused.map((k) => ({ event: k.event, why: k.why ?? BEFORE })),
+      unkept: this.alone.length > 0,
+      elsewhere: this.elsewhere,
+    };
     this.listeners.forEach((tell) => tell());
   }
 }
 
-function kept(keeping: Keeping): RunEvent[] {
-  try {
-    const found: unknown = JSON.parse(keeping.read() ?? "[]");
-    return Array.isArray(found) ? (found as RunEvent[]) : [];
-  } catch {
-    return [];
-  }
+let place = 0;
+
+/** A number that is higher than all before, in this tab and, as clocks go, in every other. */
+function nextPlace(): number {
+  place = Math.max(place + 0.001, Date.now());
+  return place;
 }
 
-export const queueOf = (order: number, pass: string, onView: (view: PassView) => void) =>
-  new EventQueue(
-    keepingOf(order, pass),
-    (events) =>
+export const queueOf = (
+  shop: string,
+  order: number,
+  pass: string,
+  onView: (view: PassView) => void,
+) => {
+  bringOld(shop, order, pass);
+  return new EventQueue(
+    shop,
+    keepingOf(shop, order, pass),
+    ({ events, version, anyway }) =>
       post("/orders/{order_id}/passes/{pass_id}/events", {
         path: { order_id: order, pass_id: pass },
-        body: { events },
+        body: { events, anyway, ...(version === undefined ? {} : { version }) },
+        shop,
       }),
     onView,
   );
+};
 
 let counted = 0;
 

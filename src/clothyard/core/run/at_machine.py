@@ -93,6 +93,20 @@ def standing(events: Sequence[Event]) -> list[Event]:
     return [e for e in found.values() if e.kind != "undo" and e.id not in gone]
 
 
+def taken_off(events: Sequence[Event], piece: str, kind: str) -> Event | None:
+    """Return what says already that a piece came off, where saying it so again is another's press.
+
+    Parameters
+    ----------
+    events : sequence of Event
+    piece, kind : str
+        That is said now: a piece that is done can be spoiled still, not done again.
+    """
+    before = {"done": {"done", "spoiled"}, "spoiled": {"spoiled"}}.get(kind, set())
+    found = [e for e in standing(events) if e.piece == piece and e.kind in before]
+    return found[-1] if found else None
+
+
 class _Clock:
     """Adds up the spans between a beginning and its end."""
 

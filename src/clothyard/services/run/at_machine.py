@@ -24,6 +24,7 @@ from clothyard.core.run.at_machine import (
     add_up,
     pieces_follow,
     state_in_pass,
+    taken_off,
 )
 from clothyard.core.run.event import EventIn
 from clothyard.core.stock.key import read_key
@@ -54,6 +55,11 @@ class EventsIn(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     events: list[EventIn] = Field(min_length=1, max_length=MOST_EVENTS)
+    version: int | None = Field(default=None, ge=1, le=10_000)
+    """The order's, when they were pressed: it may have been revised since."""
+
+    anyway: bool = False
+    """They are to be kept although the order was cancelled or revised meanwhile."""
 
 
 class PassPiece(BaseModel):
@@ -136,6 +142,7 @@ class PassView(BaseModel):
     """
 
     order_id: int
+    version: int
     number: str
     customer: str
     promised_on: str
@@ -288,6 +295,7 @@ def _view(shop: Shop, of: PassOf, pass_id: str) -> PassView:
     pieces = _mine(kept_orders.list_pieces(shop, order_id), _of_pass(told))
     return PassView(
         order_id=order_id,
+        version=of.order.version,
         number=of.order.number,
         customer=of.order.customer,
         promised_on=of.order.promised_on,
@@ -436,8 +444,13 @@ def write_events(shop: Shop, order_id: int, pass_id: str, written: EventsIn) -> 
     Raises
     ------
     NotFound, BadInput
+    Conflict
+        If the order was cancelled or revised since they were pressed, or a piece was taken off the
+        machine by another: each is to be looked at by somebody.
     """
     of = PassOf(shop, order_id)
+    if not written.anyway:
+        _check_stands(of.order, written.version)
     of.told(pass_id)
     for n, event in enumerate(written.events):
         if event.kind == "spoiled" and not event.reason.strip():
@@ -450,10 +463,67 @@ def write_events(shop: Shop, order_id: int, pass_id: str, written: EventsIn) -> 
     with shop.unit() as unit:
         pieces = kept_orders.list_pieces(unit, order_id)
         _check_known(written.events, {p.id for p in pieces})
+        if not written.anyway:
+            _check_first(kept.list_events(unit, order_id, pass_id), written.events, pieces)
         found = [kept_event(order_id, pass_id, event) for event in written.events]
         if kept.add_events(unit, found):
             _follow(unit, of, pieces)
     return _view(shop, of.again(shop), pass_id)
+
+
+def _check_stands(order: kept_orders.KeptOrder, version: int | None) -> None:
+    """Refuse events of an order that is no longer what it was when they were pressed.
+
+    Raises
+    ------
+    Conflict
+    """
+    if order.state == "cancelled":
+        raise Conflict(
+            f"{order.number} was cancelled.",
+            where="order",
+            remedy="Write it all the same where it was sewn: it counts as cost so far.",
+            code="order-cancelled",
+        )
+    if version is not None and version != order.version:
+        raise Conflict(
+            f"{order.number} was revised since: v{order.version} stands, this was of v{version}.",
+            where="order",
+            remedy="Look whether this piece is still wanted so, then write it all the same.",
+            code="order-revised",
+        )
+
+
+def _check_first(
+    there: Sequence[kept.KeptEvent], events: Sequence[EventIn], pieces: Sequence[Piece]
+) -> None:
+    """Refuse that a piece came off which another took off: one of the two meant another piece.
+
+    What the machine reports by itself says again what was pressed, and is none.
+
+    Raises
+    ------
+    Conflict
+    """
+    known = {event.id: event for event in there}
+    so_far = _events(there)
+    for n, event in enumerate(events):
+        mine = Event(event.id, event.kind, _seconds(event.at), event.piece)
+        by_hand = event.id not in known and not event.id.startswith(BY_MACHINE)
+        before = taken_off(so_far, event.piece, event.kind) if by_hand else None
+        so_far.append(Event(mine.id, mine.kind, mine.at_s, mine.piece, {"of": event.of}))
+        if before is None:
+            continue
+        at = known.get(before.id)
+        by = f" by {at.person}" if at and at.person else ""
+        piece = next((p for p in pieces if p.id == event.piece), None)
+        called = (piece.name or f"piece {piece.n + 1}") if piece else "this piece"
+        raise Conflict(
+            f"{called} was {before.kind} already{by}.",
+            where=f"events[{n}].piece",
+            remedy="Look which piece is in the machine; leave this press out if it was the same.",
+            code="piece-off",
+        )
 
 
 def _check_known(events: Sequence[EventIn], known: set[str]) -> None:
