@@ -36,7 +36,7 @@ function shared(room = Infinity) {
   const tabs = new Set<() => void>();
   const mark: { ids: string[] } = { ids: [] };
   const tab = (): Keeping => {
-    let mine = () => undefined as void;
+    let mine: () => void = () => undefined;
     const others = () => tabs.forEach((tell) => tell !== mine && tell());
     return {
       list: () => [...kept.values()].sort((x, y) => x.n - y.n),
@@ -121,7 +121,7 @@ describe("events on their way to the server", () => {
 
   it("cannot be taken back while another tab sends them", async () => {
     const storage = shared();
-    let answer = () => undefined as void;
+    let answer: () => void = () => undefined;
     const slow: Send = () => new Promise((go) => (answer = () => go(view())));
     const [one, two] = [opened(storage.tab(), slow), opened(storage.tab(), slow)];
     one.add([event("a")]);
