@@ -114,9 +114,9 @@ demo_shop(Path(sys.argv[1]))
 """
     for n in range(KILLS):
         folder = tmp_path / str(n)
-        killed(build, folder, random.Random(n).uniform(0.1, 4.0))
+        killed(build, folder, random.Random(n).uniform(0.1, 7.0))
         shop = demo_shop(folder)
-        assert quotes.list_quotes(shop).total == 12
+        assert quotes.list_quotes(shop).total == 22
         shop.close()
         assert backups.check_folder(folder) == []
         shutil.rmtree(folder)
@@ -194,10 +194,10 @@ def test_a_spoiled_database_is_told_or_still_right_and_goes_back(tmp_path):
 
 @pytest.fixture
 def small_disk(tmp_path):
-    """A disk of two megabytes."""
+    """A disk of four megabytes."""
     at = tmp_path / "disk"
     at.mkdir()
-    options = ["-t", "tmpfs", "-o", "size=2m", "tmpfs", str(at)]
+    options = ["-t", "tmpfs", "-o", "size=4m", "tmpfs", str(at)]
     if (
         shutil.which("mount") is None
         or subprocess.run(["mount", *options], check=False, capture_output=True).returncode

@@ -29,6 +29,8 @@ def _step(kept: sqlite3.Connection, tables: set[str], path: Path) -> str:
     if "alembic_version" not in tables:
         raise no_shop(path, "it is a database of something else" if tables else "it is empty")
     [step] = kept.execute("SELECT version_num FROM alembic_version").fetchone() or [""]
+    if not isinstance(step, str):
+        raise damaged(path)
     if not {"standard_change", "design_file"} <= tables:
         raise no_shop(path, "it is a database of something else")
     if step in known_steps():
