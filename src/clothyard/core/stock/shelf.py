@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import cached_property
@@ -132,8 +132,15 @@ def label_of(item: Item, house: House) -> str:
     return f"{name}, {detail}" if detail else name
 
 
-def check_item(key: str, house: House) -> Item:
-    """Read an item that the house knows.
+def check_item(key: str, house: House, *, there: Callable[[], Collection[str]]) -> Item:
+    """Read an item that the house knows, or that lies on the shelf since it did.
+
+    Parameters
+    ----------
+    key : str
+    house : House
+    there : callable
+        Gives the items of the shelf; asked only where the house does not know this one.
 
     Raises
     ------
@@ -141,7 +148,8 @@ def check_item(key: str, house: House) -> Item:
     """
     of = read_key(key)
     sections = TABLES.get(of.kind, ("rolls", "sheets") if of.kind in KINDS else ())
-    if not is_key(key) or not any(of.id in getattr(house, section) for section in sections):
+    known = is_key(key) and any(of.id in getattr(house, section) for section in sections)
+    if not known and not (is_key(key) and key in there()):
         raise BadInput(
             f"{key[:80]!r} is no item of this shop.",
             where="item",

@@ -277,6 +277,10 @@ def stock_sheet(shop: Shop, sheet: SheetKind, **wanted: Any) -> bytes:
     return write_sheet(heads, table, kind=sheet, title="Shelf")
 
 
+def _item(shop: Shop, key: str, house: House) -> Item:
+    return check_item(key, house, there=lambda: read_shelf(shop, house).all_items())
+
+
 def find_item(shop: Shop, key: str, *, before: int = 2**53, limit: int = 30) -> ItemView:
     """Open an item.
 
@@ -285,7 +289,7 @@ def find_item(shop: Shop, key: str, *, before: int = 2**53, limit: int = 30) -> 
     BadInput
     """
     house = shop_house(shop)
-    item = check_item(key, house)
+    item = _item(shop, key, house)
     shelf = read_shelf(shop, house)
     row = _row(shelf.lying(key), house)
     moves = kept.list_moves(shop, item=key, before=before, limit=limit + 1)
@@ -341,7 +345,7 @@ def _weighable(item: Item, putup: str, house: House) -> PutUp:
     ------
     BadInput
     """
-    if item.kind != "thread" or putup not in house.putups:
+    if item.kind != "thread" or item.id not in house.threads or putup not in house.putups:
         raise BadInput(
             "only thread is weighed, on a put-up that the shop knows.",
             where="putup",
@@ -372,7 +376,7 @@ def book(shop: Shop, booking: Booking) -> ItemView:
         If its key was booked with something else.
     """
     house = shop_house(shop)
-    item = check_item(booking.item, house)
+    item = _item(shop, booking.item, house)
     metres, said = booking.amount, booking.note
     if booking.why == "weighed":
         metres, said = _weighed(booking, item, house)
@@ -403,7 +407,7 @@ def settle_item(shop: Shop, key: str, settings: ItemSettings) -> ItemView:
     BadInput
     """
     house = shop_house(shop)
-    item = check_item(key, house)
+    item = _item(shop, key, house)
     if settings.supplier and settings.supplier not in house.suppliers:
         raise BadInput(
             f"{settings.supplier[:80]!r} is no supplier.",
@@ -437,7 +441,7 @@ def weigh(shop: Shop, key: str, putup: str) -> Weight:
         If the scale does not answer.
     """
     house = shop_house(shop)
-    item = check_item(key, house)
+    item = _item(shop, key, house)
     row = _weighable(item, putup, house)
     known = kept.on_hand(shop, [key]).get(key, ZERO)
     there = float(known - full_put_ups(known, row) * exact(row.length_m))
