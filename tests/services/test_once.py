@@ -11,6 +11,7 @@ import pytest
 from clothyard.core.errors import ClothyardError, Stale
 from clothyard.services.log import rows as log
 from clothyard.services.orders import follow
+from clothyard.services.quotes import drafts as quotes
 from clothyard.services.stock import shelf
 from clothyard.store import stock
 from clothyard.store.log import list_events
@@ -306,3 +307,8 @@ def test_many_who_book_and_note_payments_sum_up_exactly(client, shop, order):
     for item in items:
         assert left.get(item, 0) == max(0, needs[item] + booked[item, True]), item
     assert len(follow.find_order(shop, id_).payments) == sum(paid for _, paid in found) > 0
+
+
+def test_new_quote_pressed_by_ten_at_once_begins_one(shop):
+    made = together(10, lambda _: quotes.create_quote(shop, quotes.QuoteDocument()).id)
+    assert len(set(made)) == 1

@@ -33,7 +33,8 @@ export function BackupsPage() {
   const tell = useTell();
   const [sure, setSure] = useState<string | null>(null);
   const renew = useRenew("backups");
-  const make = useMutation({ mutationFn: () => post("/backups"), onSuccess: renew });
+  const mutationKey = ["back up"]; // pressed twice before it is drawn as pressed, it is done once
+  const make = useMutation({ mutationKey, mutationFn: () => post("/backups"), onSuccess: renew });
   const take = useMutation({
     mutationFn: (file: File) => post("/backups/taken", { file }),
     onSuccess: (row) => {
@@ -63,7 +64,9 @@ export function BackupsPage() {
           type="button"
           className="btn btn-primary"
           disabled={make.isPending}
-          onClick={() => make.mutate()}
+          onClick={() => {
+            if (!queries.isMutating({ mutationKey })) make.mutate();
+          }}
         >
           {make.isPending ? "Backing up …" : "Back up now"}
         </button>

@@ -390,12 +390,14 @@ def create_quote(shop: Shop, document: QuoteDocument, *, shown: Shown = Shown())
     house = house_now(shop)
     nothing_said = document == QuoteDocument()
     document = _begun(document, house)
-    untouched = kept.find_untouched(shop, json.dumps(document.job)) if nothing_said else None
-    if untouched:
+    begun = json.dumps(document.job)
+    if nothing_said and (untouched := kept.find_untouched(shop, begun)):
         return _renewed(shop, untouched, house)
     priced = price_typed(shop, document.job, house.house, shown)
     with shop.unit() as unit:
-        quote = kept.add_quote(unit, **_columns(document, priced, house))
+        # pressed twice, the other press may just have made it
+        quote = kept.find_untouched(unit, begun) if nothing_said else None
+        quote = quote or kept.add_quote(unit, **_columns(document, priced, house))
     return _view(shop, quote, priced)
 
 
