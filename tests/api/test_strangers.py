@@ -261,15 +261,11 @@ def test_killed_anywhere_a_shop_comes_in_whole_or_not_at_all(there, tmp_path):
     for n in range(50):
         folder = tmp_path / str(n)
         Shop(folder).close()
-        child = subprocess.Popen(
-            [sys.executable, "-c", BRING, str(folder), str(document)],
-            stdout=subprocess.PIPE,
-            text=True,
-        )
-        child.stdout.readline()
-        time.sleep(random.Random(n).uniform(0.1, 5.0))
-        child.send_signal(signal.SIGKILL)
-        child.wait()
+        asked = [sys.executable, "-c", BRING, str(folder), str(document)]
+        with subprocess.Popen(asked, stdout=subprocess.PIPE, text=True) as child:
+            child.stdout.readline()
+            time.sleep(random.Random(n).uniform(0.1, 5.0))
+            child.send_signal(signal.SIGKILL)
         shop = Shop(folder)
         counts = [len(rows) for rows in (everything(shop)[t] for t in ("quote", "log_row"))]
         assert counts in ([0, 0], [6, 1]), n

@@ -199,7 +199,12 @@ def _house(shop: Shop, document: QuoteOut | OrderOut) -> HouseNow:
     if not isinstance(document.house, dict):
         return house_now(shop)
     text = json.dumps(document.house, sort_keys=True)
-    return HouseNow(kept_house(document.house), content_hash(text.encode()), text)
+    try:
+        house = kept_house(document.house)
+    except ValidationError as error:
+        at = ".".join(str(part) for part in error.errors()[0]["loc"])
+        raise _wrong(document.number, f"the house it was sent with cannot be read ({at})") from None
+    return HouseNow(house, content_hash(text.encode()), text)
 
 
 def _prepared(
