@@ -97,6 +97,8 @@ def accepts_and_corrects(page: Page, link: str) -> None:
     proof.get_by_role("button", name="Approve the proof").click()
     expect(proof.get_by_role("alert")).to_contain_text("Tick it")
     expect(proof.get_by_label("Every word and name")).to_be_focused()
+    other = page.context.new_page()  # somebody else has the same link
+    other.goto(link)
     proof.get_by_role("button", name="Correct Gust").press("Enter")
     field = proof.get_by_label("Gust is to be")
     expect(field).to_be_focused()
@@ -106,6 +108,14 @@ def accepts_and_corrects(page: Page, link: str) -> None:
     proof.get_by_role("button", name="Send 1 correction").press("Enter")
     expect(page.get_by_text("Your corrections are with the shop")).to_be_visible()
     fits(page)
+    late = other.get_by_role("form", name="The proof")
+    late.get_by_label("Your name").fill("Orla Gant")
+    late.get_by_label("Anything else that is to be different (may stay empty)").fill("Red!")
+    late.get_by_role("button", name="Send 1 correction").click()
+    expect(late.get_by_role("alert")).to_contain_text("Pernilla Gant said something of it")
+    expect(other.get_by_text("Your corrections are with the shop")).to_be_visible()  # both are shown
+    expect(late.get_by_role("button", name="Send 1 correction")).to_be_visible()
+    other.close()
 
 
 def takes_the_correction(page: Page, order: str) -> None:

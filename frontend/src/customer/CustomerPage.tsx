@@ -29,6 +29,7 @@ const SAYS: Record<QuoteForCustomer["state"], string> = {
 export function CustomerPage({ token }: { token: string }) {
   const [view, setView] = useState<QuoteForCustomer | null>(null);
   const [problem, setProblem] = useState<Problem | null>(null);
+  const [answers, setAnswers] = useState(0); // each begins the proof's form anew
   const state = useRef<HTMLParagraphElement>(null);
   const said = useRef<HTMLElement>(null);
   const proofSaid = useRef<HTMLDivElement>(null);
@@ -130,13 +131,17 @@ export function CustomerPage({ token }: { token: string }) {
       )}
       {view.proof && view.proof.state !== "approved" && !ahead && (
         <ProofForm
-          key={view.proof.said_on}
+          key={answers}
           token={token}
           proof={view.proof}
           onSaid={(now) => {
-            flushSync(() => setView(now));
+            flushSync(() => {
+              setView(now);
+              setAnswers(answers + 1);
+            });
             proofSaid.current?.focus();
           }}
+          onMoved={() => void link.read(token).then(setView, () => undefined)}
         />
       )}
     </main>

@@ -8,6 +8,8 @@ interface Props {
   token: string;
   proof: Proof;
   onSaid: (view: QuoteForCustomer) => void;
+  /** Somebody else said something of it meanwhile. */
+  onMoved: () => void;
 }
 
 type Tick = "spelling" | "colours" | "place" | "size";
@@ -18,7 +20,7 @@ const TICKS: [Tick, string][] = [
   ["size", "The sizes are right"],
 ];
 
-export function ProofForm({ token, proof, onSaid }: Props) {
+export function ProofForm({ token, proof, onSaid, onMoved }: Props) {
   const id = useId();
   const form = useRef<HTMLFormElement>(null);
   const [to, setTo] = useState<Record<string, string>>({});
@@ -66,6 +68,7 @@ export function ProofForm({ token, proof, onSaid }: Props) {
       onSaid(await link.proof(token, said));
     } catch (error) {
       const problem = problemOf(error);
+      if (problem.code === "proof-moved") onMoved(); // what the other said is shown beside this
       tell({ field: problem.where, words: `${problem.detail} ${problem.remedy}` });
     } finally {
       setBusy(false);

@@ -8,12 +8,13 @@ export type CustomerPlace = Schemas["CustomerPlace"];
 export type Answer = Schemas["CustomerAnswer"];
 export type Proof = Schemas["ProofView"];
 export type ProofSaid = Schemas["ProofSaid"];
-export type Problem = Pick<Schemas["Problem"], "detail" | "remedy" | "where" | "errors">;
+export type Problem = Pick<Schemas["Problem"], "detail" | "remedy" | "where" | "errors" | "code">;
 
 const AWAY: Problem = {
   detail: "The shop does not answer.",
   where: "",
   errors: [],
+  code: "away",
   remedy: "Try again in a little while; nothing you typed is lost.",
 };
 

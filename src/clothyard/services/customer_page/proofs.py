@@ -273,7 +273,7 @@ def _check_seen(before: kept.KeptProof | None, said: ProofSaid, *, corrected: bo
         raise Conflict(
             f"{who} meanwhile.",
             where="proof",
-            remedy="Load the page again, and look at what is said there.",
+            remedy="Look at what is said there, then send yours if it still holds.",
             code="proof-moved",
         )
     if before is not None and before.state == "corrected" and not corrected:
