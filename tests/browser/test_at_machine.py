@@ -319,7 +319,7 @@ def test_a_first_visit_goes_on_where_it_was_with_the_server_away(page: Page, sho
     page.context.set_offline(True)
     page.reload()
     expect(page.get_by_text("Piece 4 of 6")).to_be_visible()
-    expect(page.get_by_text("this is the pass as it stood at")).to_be_visible()
+    expect(page.get_by_text("the pass as it stood at")).to_be_visible()
     page.keyboard.press("d")
     expect(page.get_by_text("Piece 5 of 6")).to_be_visible()
     page.context.set_offline(False)

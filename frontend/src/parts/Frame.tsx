@@ -130,7 +130,7 @@ export function Frame() {
         </button>
       </div>
       {!reached && (
-        <p className={style["not-reached"]} role="status">
+        <p className={`${style["not-reached"]} ${style["away"]}`} role="status">
           The shop's server does not answer. What you type is kept in this browser and sent as soon
           as it is back.
         </p>

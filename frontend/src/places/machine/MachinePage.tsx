@@ -1,6 +1,6 @@
 // At the machine: one piece, one name, the next stop; what happens is pressed, or reported.
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { Link, useParams } from "react-router";
 import {
   get,
@@ -205,7 +205,8 @@ function AtMachine({ kept }: { kept: PassView }) {
     for (const each of waiting.slice(0, view.heads)) press("done", { piece: each.id });
   }, [waiting, view.heads, press]);
   const held = view.held !== "";
-  const high = useRoom();
+  const notices = useRef<HTMLDivElement>(null);
+  const high = useRoom(notices);
   useKeys(open === "", {
     d: () => !held && piece && sewn(),
     b: () => press("broke", piece ? { piece: piece.id } : {}),
@@ -235,7 +236,9 @@ function AtMachine({ kept }: { kept: PassView }) {
           {view.held} <Link to={`/orders/${view.order_id}`}>To the order</Link>
         </p>
       )}
-      <Waiting pass={pass} word={word} />
+      <div ref={notices} data-says-away>
+        <Waiting pass={pass} word={word} />
+      </div>
       <div className={style["mc-columns"]}>
         <section aria-label="The piece" className={style["mc-piece"]}>
           {piece ? (
@@ -350,14 +353,19 @@ function AtMachine({ kept }: { kept: PassView }) {
   );
 }
 
-/** How tall the drawing may be: what the window leaves over. */
-function useRoom(): number {
+/** How tall the drawing may be: what the window and what is told above it leave over. */
+function useRoom(notices: React.RefObject<HTMLElement | null>): number {
   const [high, setHigh] = useState(() => window.innerHeight);
   useEffect(() => {
-    const measure = () => setHigh(window.innerHeight);
+    const measure = () => setHigh(window.innerHeight - (notices.current?.offsetHeight ?? 0));
+    const watched = new ResizeObserver(measure);
+    if (notices.current) watched.observe(notices.current);
     window.addEventListener("resize", measure);
-    return () => window.removeEventListener("resize", measure);
-  }, []);
+    return () => {
+      watched.disconnect();
+      window.removeEventListener("resize", measure);
+    };
+  }, [notices]);
   return Math.max(200, high - 440);
 }
 
@@ -410,19 +418,12 @@ function Waiting({ pass, word }: WaitingProps) {
   const reached = useReached();
   return (
     <>
-      {!reached && seenAt && (
+      {(told.waiting.length > 0 || (!reached && seenAt)) && (
         <p className={style["mc-waiting"]} role="status">
-          The server is away: this is the pass as it stood at {clock(seenAt)}, with what was pressed
-          here since.
-        </p>
-      )}
-      {told.waiting.length > 0 && (
-        <p className={style["mc-waiting"]} role="status">
-          {counted(told.waiting.length, "event")}{" "}
-          {told.unkept
-            ? "in this page alone, since this browser has no room: do not close it before the server has them."
-            : "kept in this browser until the server has them."}
-          {told.elsewhere && " Another shop is served here now: they wait for theirs."}
+          {!reached &&
+            seenAt &&
+            `The server is away: the pass as it stood at ${clock(seenAt)}, with what was pressed here since. `}
+          {told.waiting.length > 0 && <Kept told={told} />}
         </p>
       )}
       {told.refused.map(({ event, why }) => (
@@ -437,6 +438,18 @@ function Waiting({ pass, word }: WaitingProps) {
           </button>
         </p>
       ))}
+    </>
+  );
+}
+
+function Kept({ told }: Pick<ReturnType<typeof usePass>, "told">) {
+  return (
+    <>
+      {counted(told.waiting.length, "event")}{" "}
+      {told.unkept
+        ? "in this page alone, since this browser has no room: do not close it before the server has them."
+        : "kept in this browser until the server has them."}
+      {told.elsewhere && " Another shop is served here now: they wait for theirs."}
     </>
   );
 }
