@@ -372,6 +372,7 @@ def test_presses_of_an_order_that_was_cancelled_meanwhile_are_asked_about(page: 
     expect(told).to_have_count(2, timeout=15_000)
     expect(told.first).to_contain_text("was cancelled")
     told.first.get_by_role("button", name="Write it all the same").click()
+    expect(told).to_have_count(1)
     told.first.get_by_role("button", name="Leave it out").click()
     expect(told).to_have_count(0)
 
