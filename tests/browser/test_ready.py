@@ -113,7 +113,9 @@ def accepts_and_corrects(page: Page, link: str) -> None:
     late.get_by_label("Anything else that is to be different (may stay empty)").fill("Red!")
     late.get_by_role("button", name="Send 1 correction").click()
     expect(late.get_by_role("alert")).to_contain_text("Pernilla Gant said something of it")
-    expect(other.get_by_text("Your corrections are with the shop")).to_be_visible()  # both are shown
+    expect(
+        other.get_by_text("Your corrections are with the shop")
+    ).to_be_visible()  # both are shown
     expect(late.get_by_role("button", name="Send 1 correction")).to_be_visible()
     other.close()
 

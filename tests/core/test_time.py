@@ -41,8 +41,9 @@ def seconds(cap=850, **changes):
 def test_needle_time_of_a_count():
     assert seconds() == pytest.approx(578.8235, abs=1e-4)  # 8200 x 60 / 850
     small = {"kind": "lettering", "letter_height_mm": 5.0}
-    assert seconds(**small) == pytest.approx(8200 * 60 / 600)  # letters under 6 mm
-    assert seconds(**(small | {"letter_height_mm": 6.0})) == pytest.approx(8200 * 60 / 850)
+    assert seconds(**small) == pytest.approx(8200 * 60 / 600)  # columns under 1.5 mm
+    assert seconds(**(small | {"letter_height_mm": 10.7})) == pytest.approx(8200 * 60 / 600)
+    assert seconds(**(small | {"letter_height_mm": 10.72})) == pytest.approx(8200 * 60 / 850)
 
 
 @pytest.mark.parametrize(
@@ -160,3 +161,16 @@ def test_events_of_caps_break_more_often():
         line__quantity=1, goods__class="structured-cap", design__width_mm=60, design__height_mm=50
     )
     assert machine == pytest.approx((25 + 8200 * 60 / 650 + 16 + 54 + 27.675) / 60, abs=0.005)
+
+
+def test_counted_letters_are_slow_while_their_columns_are_narrow():
+    def needle_min(height_mm, **design):
+        asked = {"design__stitches": 8000, "design__kind": "lettering"} | design
+        job = polos(line__quantity=1, design__letter_height_mm=height_mm, **asked)
+        return price(job).lines[0].per_piece.machine_min
+
+    wide = needle_min(11)
+    assert needle_min(9) - wide == pytest.approx(8000 / 600 - 8000 / 850, abs=0.01)
+    assert needle_min(10.7) == needle_min(9)
+    assert needle_min(None) == wide
+    assert needle_min(9, design__kind="mixed") == needle_min(11, design__kind="mixed")

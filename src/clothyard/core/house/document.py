@@ -450,6 +450,7 @@ class Speed(_Part):
     jump_spm: Num
     narrow_satin_spm: Num
     small_letter_mm: Num
+    counted_letter_mm: Num
 
 
 class Events(_Part):

@@ -65,7 +65,9 @@ def design_cap_spm(facts: DesignFacts, *, cap_spm: float, speed: Speed) -> float
         [spm]
     """
     letters = facts.letter_height_mm
-    if facts.kind == "lettering" and letters is not None and letters < speed.small_letter_mm:
+    counted = facts.source == "count"  # no geometry shows how narrow its columns are
+    under_mm = speed.counted_letter_mm if counted else speed.small_letter_mm
+    if facts.kind == "lettering" and letters is not None and letters < under_mm:
         return min(cap_spm, speed.narrow_satin_spm)
     return cap_spm
 
