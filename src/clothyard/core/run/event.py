@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -28,3 +29,8 @@ class EventIn(BaseModel):
     grams: float | None = Field(default=None, ge=0, le=100_000)
     after: bool = False
     needle_s: float | None = Field(default=None, ge=0, le=1_000_000)
+
+
+def at_seconds(at: str) -> float:
+    """Return a moment as seconds, to be set apart from others. [s]"""
+    return datetime.fromisoformat(at.replace("Z", "+00:00")).timestamp()

@@ -14,13 +14,7 @@ from pydantic import BaseModel, ValidationError
 from clothyard.core.errors import BadInput
 from clothyard.core.figure_text import counted
 from clothyard.core.house.check import kept_house
-from clothyard.core.stock.ledger import Move
-from clothyard.core.stock.shelf import KnownItem
-from clothyard.core.units import read_decimal
-from clothyard.core.work.piece import Piece
-from clothyard.services.customer_page.proofs import approved_proof
-from clothyard.services.designs.library import keep_design
-from clothyard.services.exchange.models import (
+from clothyard.core.order.exchanged import (
     LOG,
     ORDER,
     QUOTE,
@@ -33,6 +27,12 @@ from clothyard.services.exchange.models import (
     ShopOut,
     StockOut,
 )
+from clothyard.core.stock.ledger import Move
+from clothyard.core.stock.shelf import KnownItem
+from clothyard.core.units import read_decimal
+from clothyard.core.work.piece import Piece
+from clothyard.services.customer_page.proofs import approved_proof
+from clothyard.services.designs.library import keep_design
 from clothyard.services.house.standards import HouseNow, house_now, taking
 from clothyard.services.log.rows import key_of, read_log_document
 from clothyard.services.orders import follow as orders

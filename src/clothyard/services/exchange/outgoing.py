@@ -9,9 +9,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from clothyard.core.figure_text import amount_text
-from clothyard.core.run.event import EventIn
-from clothyard.core.units import read_decimal
-from clothyard.services.exchange.models import (
+from clothyard.core.order.exchanged import (
     DesignOut,
     EventOut,
     ItemOut,
@@ -22,6 +20,8 @@ from clothyard.services.exchange.models import (
     ShopOut,
     StockOut,
 )
+from clothyard.core.run.event import EventIn
+from clothyard.core.units import read_decimal
 from clothyard.services.house.standards import shop_house
 from clothyard.services.orders import follow as orders
 from clothyard.services.stock.shelf import read_shelf

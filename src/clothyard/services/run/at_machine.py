@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from contextlib import suppress
-from datetime import datetime
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -24,9 +23,9 @@ from clothyard.core.run.at_machine import (
     add_up,
     pieces_follow,
     state_in_pass,
-    taken_off,
 )
-from clothyard.core.run.event import EventIn
+from clothyard.core.run.event import EventIn, at_seconds
+from clothyard.core.run.pressed import BY_MACHINE, check_first, check_stands
 from clothyard.core.stock.key import read_key
 from clothyard.core.work.cautions import cautions_for
 from clothyard.core.work.document import PassTold, PlacementTold
@@ -45,8 +44,6 @@ from clothyard.store.shop import Shop, hour_now, today
 from clothyard.store.unit import Unit
 
 MOST_EVENTS = 500
-BY_MACHINE = "m:"
-"""Begins the id of an event that a machine reported: then come its epoch and its number."""
 
 
 class EventsIn(BaseModel):
@@ -201,12 +198,8 @@ def list_faults() -> list[FaultTold]:
     return [FaultTold(id=fault.id, short=fault.short) for fault in all_faults().values()]
 
 
-def _seconds(at: str) -> float:
-    return datetime.fromisoformat(at.replace("Z", "+00:00")).timestamp()
-
-
 def _events(found: Sequence[kept.KeptEvent]) -> list[Event]:
-    return [Event(e.id, e.kind, _seconds(e.at), e.piece, e.data) for e in found]
+    return [Event(e.id, e.kind, at_seconds(e.at), e.piece, e.data) for e in found]
 
 
 def by_pass(found: Sequence[kept.KeptEvent]) -> dict[str, list[Event]]:
@@ -450,7 +443,12 @@ def write_events(shop: Shop, order_id: int, pass_id: str, written: EventsIn) -> 
     """
     of = PassOf(shop, order_id)
     if not written.anyway:
-        _check_stands(of.order, written.version)
+        check_stands(
+            of.order.number,
+            of.order.state,
+            of.order.version,
+            seen=written.version,
+        )
     of.told(pass_id)
     for n, event in enumerate(written.events):
         if event.kind == "spoiled" and not event.reason.strip():
@@ -464,66 +462,13 @@ def write_events(shop: Shop, order_id: int, pass_id: str, written: EventsIn) -> 
         pieces = kept_orders.list_pieces(unit, order_id)
         _check_known(written.events, {p.id for p in pieces})
         if not written.anyway:
-            _check_first(kept.list_events(unit, order_id, pass_id), written.events, pieces)
+            there = kept.list_events(unit, order_id, pass_id)
+            people = {event.id: event.person for event in there}
+            check_first(_events(there), people, written.events, pieces)
         found = [kept_event(order_id, pass_id, event) for event in written.events]
         if kept.add_events(unit, found):
             _follow(unit, of, pieces)
     return _view(shop, of.again(shop), pass_id)
-
-
-def _check_stands(order: kept_orders.KeptOrder, version: int | None) -> None:
-    """Refuse events of an order that is no longer what it was when they were pressed.
-
-    Raises
-    ------
-    Conflict
-    """
-    if order.state == "cancelled":
-        raise Conflict(
-            f"{order.number} was cancelled.",
-            where="order",
-            remedy="Write it all the same where it was sewn: it counts as cost so far.",
-            code="order-cancelled",
-        )
-    if version is not None and version != order.version:
-        raise Conflict(
-            f"{order.number} was revised since: v{order.version} stands, this was of v{version}.",
-            where="order",
-            remedy="Look whether this piece is still wanted so, then write it all the same.",
-            code="order-revised",
-        )
-
-
-def _check_first(
-    there: Sequence[kept.KeptEvent], events: Sequence[EventIn], pieces: Sequence[Piece]
-) -> None:
-    """Refuse that a piece came off which another took off: one of the two meant another piece.
-
-    What the machine reports by itself says again what was pressed, and is none.
-
-    Raises
-    ------
-    Conflict
-    """
-    known = {event.id: event for event in there}
-    so_far = _events(there)
-    for n, event in enumerate(events):
-        mine = Event(event.id, event.kind, _seconds(event.at), event.piece)
-        by_hand = event.id not in known and not event.id.startswith(BY_MACHINE)
-        before = taken_off(so_far, event.piece, event.kind) if by_hand else None
-        so_far.append(Event(mine.id, mine.kind, mine.at_s, mine.piece, {"of": event.of}))
-        if before is None:
-            continue
-        at = known.get(before.id)
-        by = f" by {at.person}" if at and at.person else ""
-        piece = next((p for p in pieces if p.id == event.piece), None)
-        called = (piece.name or f"piece {piece.n + 1}") if piece else "this piece"
-        raise Conflict(
-            f"{called} was {before.kind} already{by}.",
-            where=f"events[{n}].piece",
-            remedy="Look which piece is in the machine; leave this press out if it was the same.",
-            code="piece-off",
-        )
 
 
 def _check_known(events: Sequence[EventIn], known: set[str]) -> None:
