@@ -9006,6 +9006,8 @@ export interface components {
             narrow_satin_spm: number;
             /** Small Letter Mm */
             small_letter_mm: number;
+            /** Counted Letter Mm */
+            counted_letter_mm: number;
         };
         /**
          * SpeedPoint
