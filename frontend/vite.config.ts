@@ -16,7 +16,10 @@ export default defineConfig({
       checks: { pluginTimings: false },
     },
   },
-  server: { proxy: { "/api": "http://127.0.0.1:8642" } },
+  server: {
+    proxy: { "/api": "http://127.0.0.1:8642" },
+    fs: { allow: [".", "../src/clothyard/documents"] }, // the drawings, which the papers share
+  },
   test: {
     include: ["src/**/*.test.{ts,tsx}"],
     environment: "node", // a test of what is drawn names jsdom in its first line

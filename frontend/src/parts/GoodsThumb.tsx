@@ -1,6 +1,6 @@
 // A class of goods as we draw it, small.
 import { useShopHouse, type House } from "../api";
-import { drawings, extent } from "../look/drawings";
+import { extent, useDrawings } from "../look/drawings";
 import { Goods, tintOf } from "../look/drawings/Goods";
 
 const SIZE = 78;
@@ -20,7 +20,7 @@ interface ThumbProps {
 
 /** One class's own drawing, small. */
 export function GoodsThumb({ goods, size = SIZE, cloth }: ThumbProps) {
-  const view = drawings[goods]?.views[0];
+  const view = useDrawings()?.[goods]?.views[0];
   if (!view) return <svg width={size} height={size} aria-hidden="true" />;
   const { x, y, width, height } = extent(view);
   const scale = Math.min((size - 6) / width, (size - 6) / height);

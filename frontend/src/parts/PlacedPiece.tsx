@@ -1,6 +1,6 @@
 // The piece with its designs in place, to look at.
 import { useEffect, useState } from "react";
-import { drawings, extent, spotOn, viewOf } from "../look/drawings";
+import { extent, spotOn, useDrawings, viewOf } from "../look/drawings";
 import { Goods, tintOf } from "../look/drawings/Goods";
 import type { Schemas } from "../api";
 import { stitchImage } from "./stitches";
@@ -21,7 +21,9 @@ interface Props {
 }
 
 export function PlacedPiece({ line, n, pathOf, size = 230 }: Props) {
-  const drawing = drawings[line.drawing];
+  const drawings = useDrawings();
+  const drawing = drawings?.[line.drawing];
+  if (!drawings) return <div className={style["customer-piece"]} style={{ minHeight: size }} />;
   if (!drawing) return null;
   const views = drawing.views.filter(
     (view, k) =>

@@ -1,11 +1,8 @@
-// The drawings of goods: one a class, and where on them a place lies.
-import data from "../../../../src/clothyard/documents/drawings.json";
+// The drawings of goods: where on them a place lies. The drawings themselves are in `useDrawings`.
 import type { AnchorName, Drawing, Point, View } from "./shape";
 
 export { extent, type View } from "./shape";
-
-/** One a class; the papers draw the same. */
-export const drawings = data as unknown as Record<string, Drawing>;
+export { useDrawings } from "./useDrawings";
 
 /** What a reference is called in the standards, and the point that stands for it. */
 const NAMED: [RegExp, AnchorName][] = [

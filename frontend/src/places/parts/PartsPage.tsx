@@ -2,7 +2,7 @@
 import { useState } from "react";
 import Form from "react-bootstrap/Form";
 import { type Advice, type Minute, type Tier } from "../../api";
-import { drawings, extent } from "../../look/drawings";
+import { extent, useDrawings } from "../../look/drawings";
 import { Goods } from "../../look/drawings/Goods";
 import { AdviceList } from "../../parts/AdviceList";
 import { COSTS } from "../../parts/costs";
@@ -167,9 +167,10 @@ function Buttons() {
 }
 
 function GoodsSheet() {
+  const drawings = useDrawings();
   return (
     <ul className={style["goods-sheet"]}>
-      {Object.entries(drawings).flatMap(([id, { views }]) =>
+      {Object.entries(drawings ?? {}).flatMap(([id, { views }]) =>
         views.map((view) => {
           const { x, y, width, height } = extent(view);
           const scale = Math.min(TILE / width, TILE / height);

@@ -9,7 +9,7 @@ import {
   useLinePrice,
   type DraftPlace,
 } from "../../../draft";
-import { drawings, extent, spotOn, viewOf, type View } from "../../../look/drawings";
+import { extent, spotOn, useDrawings, viewOf, type View } from "../../../look/drawings";
 import { Goods, tintOf } from "../../../look/drawings/Goods";
 import { bareLength, lengthText } from "../../../parts/units";
 import { usePictureHeight } from "../../../parts/usePictureHeight";
@@ -70,11 +70,14 @@ export function PiecePicture() {
   const { placeAt } = useOpenPlace();
   const goods = useOpen((open) => open.line.goods.class);
   const { line } = useLinePrice();
-  const drawing = drawings[drawingOf(house, goods)];
+  const drawings = useDrawings();
+  const drawing = drawings?.[drawingOf(house, goods)];
   const here = house.positions[line.places[placeAt]?.position ?? ""] as Position | undefined;
   const proper = drawing && here ? viewOf(drawing, here) : undefined;
   const [turned, setTurned] = useState<{ of: View | undefined; to: View } | null>(null);
   const view = turned && turned.of === proper ? turned.to : (proper ?? drawing?.views[0]);
+  if (!drawings)
+    return <div className={style["piece-drawing"]} ref={ref} style={{ height: high }} />;
   if (!drawing || !view) return null;
   const shown = shownOn(view, line, house).filter(
     ({ position }) => viewOf(drawing, position) === view,

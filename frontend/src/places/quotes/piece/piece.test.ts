@@ -1,6 +1,8 @@
 // @vitest-environment jsdom
 import { describe, expect, it } from "vitest";
-import { drawings, extent, spotOn, viewOf } from "../../../look/drawings";
+import data from "../../../../../src/clothyard/documents/drawings.json";
+import { extent, spotOn, viewOf } from "../../../look/drawings";
+import type { Drawing } from "../../../look/drawings/shape";
 import { heldLength, lengthText, longText, shownLength } from "../../../parts/units";
 import { whereText } from "../place";
 import {
@@ -14,6 +16,7 @@ import {
   type Position,
 } from "./piece.geometry";
 
+const drawings = data as unknown as Record<string, Drawing>;
 const plain = { anchor: "centre", gap_mm: 0, share: 0, side_mm: 0, side_reference: "the centre" };
 const chest: Position = {
   ...plain,
