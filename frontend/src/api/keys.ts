@@ -1,5 +1,5 @@
 // What the browser keeps of the server's answers: its names, and what a change makes old.
-import { useQueryClient } from "@tanstack/react-query";
+import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
 
 const named =
@@ -112,5 +112,22 @@ export function useRenew(changed: Changed) {
         OLD[changed].map((name) => queries.invalidateQueries({ queryKey: keys[name]() })),
       ).then(() => undefined),
     [queries, changed],
+  );
+}
+
+/**
+ * Keep what a change answered as what there is now. An answer that was asked for before, and is on
+ * its way still, is of how it was: it is left aside, or it would come over this.
+ */
+export async function keepIn<T>(queries: QueryClient, queryKey: readonly unknown[], now: T) {
+  await queries.cancelQueries({ queryKey, exact: true });
+  queries.setQueryData(queryKey, now);
+}
+
+export function useKeep() {
+  const queries = useQueryClient();
+  return useCallback(
+    <T>(queryKey: readonly unknown[], now: T) => keepIn(queries, queryKey, now),
+    [queries],
   );
 }

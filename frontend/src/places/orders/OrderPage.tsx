@@ -4,7 +4,16 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { Link, useParams } from "react-router";
-import { get, keys, problemOf, put, useRenew, type OrderDocument, type OrderView } from "../../api";
+import {
+  get,
+  keys,
+  problemOf,
+  put,
+  useKeep,
+  useRenew,
+  type OrderDocument,
+  type OrderView,
+} from "../../api";
 import { day, listed, money } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
 import { RunLanes } from "../../parts/RunLanes";
@@ -59,6 +68,7 @@ type Change = (now: OrderView) => Partial<OrderDocument>;
 
 function useMoving(order: OrderView) {
   const queries = useQueryClient();
+  const keep = useKeep();
   const tell = useTell();
   const renew = useRenew("order");
   const save = useMutation({
@@ -71,8 +81,8 @@ function useMoving(order: OrderView) {
         body: { ...documentOf(now), ...change(now) },
       });
     },
-    onSuccess: (view) => {
-      queries.setQueryData(keys.order(order.id), view);
+    onSuccess: async (view) => {
+      await keep(keys.order(order.id), view);
       void renew();
     },
     onError: (error) => {
@@ -92,8 +102,8 @@ function useMoving(order: OrderView) {
               path: { order_id: view.id },
               seen: view.revision,
               body: before,
-            }).then((back) => {
-              queries.setQueryData(keys.order(order.id), back);
+            }).then(async (back) => {
+              await keep(keys.order(order.id), back);
               void renew();
             }),
         }),

@@ -2,7 +2,15 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { keys, post, useRenew, type OrderView, type PieceRow, type PiecesChange } from "../../api";
+import {
+  keys,
+  post,
+  useKeep,
+  useRenew,
+  type OrderView,
+  type PieceRow,
+  type PiecesChange,
+} from "../../api";
 import { Told } from "../../parts/Told";
 import { counted } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
@@ -25,8 +33,9 @@ export function Pieces({ order }: { order: OrderView }) {
   const [all, setAll] = useState(false);
   const pieces = order.piece_list;
   const shown = all ? pieces : pieces.slice(0, SHOWN);
-  const keep = (view: OrderView) => {
-    queries.setQueryData(keys.order(order.id), view);
+  const put = useKeep();
+  const keep = async (view: OrderView) => {
+    await put(keys.order(order.id), view);
     void renew();
   };
   const move = useMutation({

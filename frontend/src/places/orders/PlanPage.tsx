@@ -2,7 +2,15 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { get, keys, put, type PlanDocument, type PlanOrder, type PlanPin } from "../../api";
+import {
+  get,
+  keys,
+  put,
+  useKeep,
+  type PlanDocument,
+  type PlanOrder,
+  type PlanPin,
+} from "../../api";
 import { counted, day, listed } from "../../parts/format";
 import { Loading } from "../../parts/Loading";
 import { useTell } from "../../parts/toasts";
@@ -21,14 +29,15 @@ export function PlanPage() {
   usePageTitle("Plan");
   const look = useLook("plan", "");
   const queries = useQueryClient();
+  const keep = useKeep();
   const tell = useTell();
   const found = useQuery({ queryKey: keys.plan(), queryFn: () => get("/plan"), staleTime: 0 });
   const plan = found.data;
   const pin = useMutation({
     mutationFn: ({ order, to }: { order: PlanOrder; to: PlanPin }) =>
       put("/orders/{order_id}/pin", { path: { order_id: order.id }, body: to }),
-    onSuccess: (now, { order, to }) => {
-      queries.setQueryData(keys.plan(), now);
+    onSuccess: async (now, { order, to }) => {
+      await keep(keys.plan(), now);
       void queries.invalidateQueries({ queryKey: keys.today() });
       const row = now.orders.find((each) => each.id === order.id);
       const kept = row?.unpinned ? `: ${row.unpinned}` : "";

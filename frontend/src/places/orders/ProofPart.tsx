@@ -2,7 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { del, get, keys, post, put, type OrderView } from "../../api";
+import { del, get, keys, post, put, useKeep, type OrderView } from "../../api";
 import { Told } from "../../parts/Told";
 import { day, money, signedMoney } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
@@ -15,8 +15,9 @@ export function ProofPart({ order }: { order: OrderView }) {
   const tell = useTell();
   const [by, setBy] = useState("");
   const { proof } = order;
-  const keep = (view: OrderView) => {
-    queries.setQueryData(keys.order(order.id), view);
+  const keepNow = useKeep();
+  const keep = async (view: OrderView) => {
+    await keepNow(keys.order(order.id), view);
     void queries.invalidateQueries({ queryKey: keys.orders() });
   };
   const act = useMutation({

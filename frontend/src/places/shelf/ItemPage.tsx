@@ -1,5 +1,5 @@
 // One item of the shelf: what is there, a move to book, who needs it, and every move so far.
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { Link, useSearchParams } from "react-router";
@@ -9,6 +9,7 @@ import {
   post,
   problemOf,
   put,
+  useKeep,
   useRenew,
   useShopHouse,
   type Booking,
@@ -98,10 +99,10 @@ const BOOKED: [Why, string][] = [
 ];
 
 function useItemChanged() {
-  const queries = useQueryClient();
+  const keep = useKeep();
   const renew = useRenew("shelf");
-  return (item: StockItem) => {
-    queries.setQueryData(keys.stockItem(item.item), item);
+  return async (item: StockItem) => {
+    await keep(keys.stockItem(item.item), item);
     void renew();
   };
 }

@@ -1,7 +1,16 @@
 // Today: what needs the seller now, each row one press from done.
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { get, keys, post, problemOf, useRenew, type TodayPress, type TodayRow } from "../../api";
+import {
+  get,
+  keys,
+  post,
+  problemOf,
+  useKeep,
+  useRenew,
+  type TodayPress,
+  type TodayRow,
+} from "../../api";
 import { day } from "../../parts/format";
 import { goOnAt } from "../../parts/goOnAt";
 import { Loading } from "../../parts/Loading";
@@ -34,7 +43,7 @@ const SAID: Record<TodayPress["do"], string> = {
 
 export function TodayPage() {
   usePageTitle("Today");
-  const queries = useQueryClient();
+  const keep = useKeep();
   const renew = useRenew("today");
   const tell = useTell();
   const found = useQuery({
@@ -46,8 +55,8 @@ export function TodayPage() {
   const press = useMutation({
     mutationFn: ({ do: what, order }: Pick<TodayPress, "do" | "order">) =>
       post("/today", { body: { do: what, order } }),
-    onSuccess: (now, pressed) => {
-      queries.setQueryData(keys.today(), now);
+    onSuccess: async (now, pressed) => {
+      await keep(keys.today(), now);
       void renew();
       const back = BACK[pressed.do];
       tell(SAID[pressed.do], {
