@@ -8,6 +8,7 @@ from clothyard.services.quotes import drafts as quotes
 from clothyard.services.sending import send as sending
 from clothyard.services.workshop import backups
 from clothyard.store import orders as kept
+from clothyard.store.log import list_events
 from tests.browser.test_at_machine import free
 from tests.browser.test_rest_of_bench import make
 
@@ -56,7 +57,8 @@ def test_at_the_machine_each_press_is_a_piece_however_slow(page: Page, shop):
         if sewn == 2 and page.get_by_text("kept in this browser").is_hidden():
             break
         page.wait_for_timeout(100)
-    assert sewn == 2
+    told = [(e.id[-4:], e.kind, e.piece, e.data) for e in list_events(shop, order)]
+    assert sewn == 2, told
     expect(page.get_by_role("alert")).to_have_count(0)
 
 

@@ -20,7 +20,7 @@ import { usePageTitle } from "../../parts/usePageTitle";
 import { keepView, letOldViewsGo, onView, viewKept } from "./kept";
 import { MachinePanel } from "./MachinePanel";
 import { MoreDialog } from "./MoreDialog";
-import { eventId, queueOf, withWaiting } from "./queue";
+import { eventId, newer, queueOf, withWaiting } from "./queue";
 import { SewnPath } from "./SewnPath";
 import { SpoiledDialog, TroubleDialog } from "./Trouble";
 import { useFaults } from "../../parts/useFaults";
@@ -44,10 +44,6 @@ function keepPage() {
     })
     .catch(() => undefined);
 }
-
-/** The newer of two views of a pass: events are only added to. */
-const newer = (a: PassView | undefined, b: PassView) =>
-  a && a.version === b.version && a.events > b.events ? a : b;
 
 /** A pass as the server has it; with the server away as it was last seen here. */
 async function passNow(order: number, pass: string): Promise<PassView> {
@@ -117,7 +113,14 @@ function usePass(kept: PassView) {
     [shop, order, pass, show, renew],
   );
   const told = useSyncExternalStore(queue.listen, queue.now);
-  useEffect(() => onView(shop, order, pass, show), [shop, order, pass, show]);
+  useEffect(
+    () =>
+      onView(shop, order, pass, (view) => {
+        queue.see(view); // before what it holds is taken out of what waits
+        show(view);
+      }),
+    [shop, order, pass, show, queue],
+  );
   useEffect(() => {
     const again = () => void queue.flush();
     again();
@@ -126,7 +129,7 @@ function usePass(kept: PassView) {
       window.removeEventListener("online", again);
     };
   }, [queue]);
-  const view = withWaiting(kept, told.waiting);
+  const view = withWaiting(newer(told.view, kept), told.waiting);
   const [person, setPerson] = useState(() => localStorage.getItem("clothyard.person") ?? "");
   const write = useCallback(
     (events: RunEvent[]) =>

@@ -173,6 +173,21 @@ describe("events on their way to the server", () => {
     anew.end();
   });
 
+  it("stand in the view before they are taken out of what waits", async () => {
+    const shown: [number, number][] = [];
+    const queue = opened(shared().tab(), () =>
+      Promise.resolve({ ...view(), events: 2, version: 1 }),
+    );
+    queue.listen(() => shown.push([queue.now().view?.events ?? 0, queue.now().waiting.length]));
+    queue.add([event("a"), event("b")]);
+    for (let n = 0; n < 4; n += 1) await soon();
+    expect(shown.filter(([events, waiting]) => events + waiting < 2 && shown.length > 1)).toEqual(
+      [],
+    );
+    expect(shown.at(-1)).toEqual([2, 0]);
+    queue.end();
+  });
+
   it("are sent by the order's version that was on the screen", async () => {
     const storage = shared();
     const versions: unknown[] = [];

@@ -9,6 +9,8 @@ const ELSEWHERE = "another-shop"; // another shop is served here just now: they 
 const BEFORE = "It was pressed before a backup was gone back to.";
 
 interface Told {
+  /** The pass as the server answered last: what waits no more is in it. */
+  view: PassView | null;
   /** What waits for the server, oldest first. */
   waiting: RunEvent[];
   /** What the server would not take, and why; kept until somebody says what becomes of it. */
@@ -30,11 +32,12 @@ type Send = (sending: Sending) => Promise<PassView>;
 
 /** Events of one pass on their way to the server. */
 export class EventQueue {
-  told: Told = { waiting: [], refused: [], unkept: false, elsewhere: false };
+  told: Told = { view: null, waiting: [], refused: [], unkept: false, elsewhere: false };
   private sending = false;
   private timer = 0;
   private listeners = new Set<() => void>();
   private over = false;
+  private view: PassView | null = null;
   private elsewhere = false;
   private alone: Kept[] = []; // for which the browser had no room
   private shop: string;
@@ -75,6 +78,12 @@ export class EventQueue {
     void this.flush();
   }
 
+  /** What the server answered, to this tab or another: shown at once with what waits then. */
+  see(view: PassView) {
+    this.view = newer(this.view, view);
+    this.look();
+  }
+
   /** Take back what waits still; false where the server has it already, or may have it. */
   drop(id: string): boolean {
     const found = this.waiting().find((k) => k.event.id === id);
@@ -96,7 +105,7 @@ export class EventQueue {
     const found = this.all().find((k) => k.event.id === id);
     if (!found) return;
     try {
-      this.onView(await this.send({ events: [found.event], version: undefined, anyway: true }));
+      this.answered(await this.send({ events: [found.event], version: undefined, anyway: true }));
       this.leave(found);
     } catch (error) {
       const problem = problemOf(error);
@@ -136,7 +145,7 @@ export class EventQueue {
   private async sent(batch: Kept[]): Promise<boolean> {
     try {
       const events = batch.map((k) => k.event);
-      this.onView(await this.send({ events, version: batch[0]?.version, anyway: false }));
+      this.answered(await this.send({ events, version: batch[0]?.version, anyway: false }));
       batch.forEach((k) => this.leave(k));
       this.away = this.elsewhere = false;
       return true;
@@ -154,6 +163,12 @@ export class EventQueue {
     } finally {
       this.look();
     }
+  }
+
+  /** What was sent stands in the view from now on, before it is taken out of what waits. */
+  private answered(view: PassView) {
+    this.view = newer(this.view, view);
+    this.onView(view);
   }
 
   private keep(k: Kept) {
@@ -178,6 +193,7 @@ export class EventQueue {
     const all = this.all();
     const refused = all.filter((k) => k.why !== undefined || k.shop !== this.shop);
     this.told = {
+      view: this.view,
       waiting: this.waiting().map((k) => k.event),
       refused: refused.map((k) => ({ event: k.event, why: k.why ?? BEFORE })),
       unkept: this.alone.length > 0,
@@ -186,6 +202,10 @@ export class EventQueue {
     this.listeners.forEach((tell) => tell());
   }
 }
+
+/** The newer of two views of a pass: events are only added to. */
+export const newer = (a: PassView | null | undefined, b: PassView) =>
+  a && a.version === b.version && a.events > b.events ? a : b;
 
 let place = 0;
 
