@@ -63,7 +63,7 @@ def accepted(operation, shop, client):
 
     @seed(7)
     @settings(
-        max_examples=40 if SOAK else 4,
+        max_examples=40 if SOAK else 3,
         database=None,
         deadline=None,
         phases=[Phase.generate],
