@@ -63,7 +63,7 @@ def accepted(operation, shop, client):
 
     @seed(7)
     @settings(
-        max_examples=40 if SOAK else 3,
+        max_examples=40 if SOAK else 2,
         database=None,
         deadline=None,
         phases=[Phase.generate],

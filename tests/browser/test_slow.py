@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from clothyard.services.quotes import drafts as quotes
@@ -11,12 +12,14 @@ from clothyard.store import orders as kept
 from clothyard.store.log import list_events
 from tests.browser.test_at_machine import free
 from tests.browser.test_rest_of_bench import make
+from tests.core.random_jobs import SOAK
 
 
 def slowed(page: Page):
     page.context.new_cdp_session(page).send("Emulation.setCPUThrottlingRate", {"rate": 6})
 
 
+@pytest.mark.skipif(not SOAK, reason="a slowed processor is under make soak")
 def test_what_is_pressed_twice_is_done_once(page: Page, address: str, shop):
     slowed(page)
     page.goto("/quotes")
@@ -42,6 +45,7 @@ def test_what_is_pressed_twice_is_done_once(page: Page, address: str, shop):
     assert len(backups.list_backups(shop)) == 1
 
 
+@pytest.mark.skipif(not SOAK, reason="a slowed processor is under make soak")
 def test_at_the_machine_each_press_is_a_piece_however_slow(page: Page, shop):
     order, at = free(shop)
     slowed(page)

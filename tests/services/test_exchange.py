@@ -95,7 +95,8 @@ def mapped(there, shop):
 def test_each_order_and_quote_comes_in_alone_under_a_number_of_its_own(there, shop, monkeypatch):
     monkeypatch.setenv("CLOTHYARD_TODAY", "2026-05-05")
     here = client_of(shop)
-    for n, (id_, number, total) in enumerate(rows(there, "SELECT id, number, total FROM quote"), 1):
+    kept = rows(there, "SELECT id, number, total FROM quote ORDER BY id DESC")
+    for n, (id_, number, total) in enumerate(kept if SOAK else kept[1:4], 1):
         data = export_quote(there, id_)
         assert import_file(shop, data, where="x") == f"{number} is Q-{n:04d} here."
         assert here.get(f"{API}/quotes/{n}").json()["total"] == total

@@ -25,7 +25,7 @@ from tests.conftest import polos
 from tests.store.test_restore import customers, made
 
 SOAK = bool(os.environ.get("CLOTHYARD_SOAK"))
-KILLS, ZIPS, DATABASES = (50, 60, 20) if SOAK else (3, 12, 5)
+KILLS, ZIPS, DATABASES = (50, 60, 20) if SOAK else (2, 12, 5)
 
 BEGIN = """
 import sys
