@@ -6,6 +6,7 @@ import copy
 import json
 import os
 import random
+import zipfile
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
@@ -144,3 +145,16 @@ def job_file(tmp_path: Path) -> Callable[[Any], Path]:
         return path
 
     return _write
+
+
+@pytest.fixture(scope="module")
+def there(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Shop]:
+    """A shop with a history, of a release before: quotes, orders in every state, a log, a shelf."""
+    folder = tmp_path_factory.mktemp("there") / "shop"
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setenv("CLOTHYARD_TODAY", "2026-05-05")
+        with zipfile.ZipFile(Path(__file__).parent / "fixtures/shops/2026-11-30.zip") as kept:
+            kept.extractall(folder)
+        shop = Shop(folder)
+    yield shop
+    shop.close()

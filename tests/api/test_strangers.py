@@ -11,9 +11,7 @@ import threading
 import time
 import urllib.error
 import urllib.request
-import zipfile
 from itertools import cycle
-from pathlib import Path
 
 import pytest
 from PIL import Image
@@ -36,7 +34,6 @@ from tests.services.test_hostile_devices import ON, ONCE, stranger
 from tests.standin import served
 from tests.walk import API, Walk
 
-SHOPS = Path(__file__).parents[1] / "fixtures/shops"
 LOOPBACK = ("127.0.0.1", "localhost", "[::1]")
 OTHERS = ("evil.example", "127.0.0.1.evil.example", "10.0.0.7", "localhost.evil.example", "", "é")
 
@@ -135,18 +132,6 @@ def test_how_long_a_link_takes_tells_nothing(client, shop):
     a, b = (statistics.median(found[50:]) for found in spent.values())
     print(f"a token that is almost right takes {a / b:.2f} x one that is not")
     assert 0.8 < a / b < 1.25
-
-
-@pytest.fixture(scope="module")
-def there(tmp_path_factory):
-    folder = tmp_path_factory.mktemp("there") / "shop"
-    with pytest.MonkeyPatch.context() as patch:
-        patch.setenv("CLOTHYARD_TODAY", "2026-05-05")
-        with zipfile.ZipFile(SHOPS / "2026-11-30.zip") as kept:
-            kept.extractall(folder)
-        shop = Shop(folder)
-        yield shop
-        shop.close()
 
 
 HOSTILE = (

@@ -1,8 +1,6 @@
 """What goes out comes in: a quote, an order, a whole shop, with the same figures; or nothing."""
 
 import json
-import zipfile
-from pathlib import Path
 
 import pytest
 from starlette.testclient import TestClient
@@ -11,11 +9,9 @@ from clothyard.api.app import create_app
 from clothyard.core.errors import BadInput, ClothyardError
 from clothyard.services.exchange.incoming import import_file
 from clothyard.services.exchange.outgoing import export_order, export_quote, export_shop
-from clothyard.store.shop import Shop
 from tests.core.random_jobs import SOAK
 from tests.walk import API, Walk
 
-SHOPS = Path(__file__).parents[1] / "fixtures/shops"
 NAMED = ("number", "id", "revision", "version", "quote_id")
 
 
@@ -26,19 +22,6 @@ def client_of(shop):
         headers={"origin": "http://127.0.0.1"},
         raise_server_exceptions=False,
     )
-
-
-@pytest.fixture(scope="module")
-def there(tmp_path_factory):
-    """A shop with a history: quotes, orders in every state, a log, a shelf."""
-    folder = tmp_path_factory.mktemp("there") / "shop"
-    with pytest.MonkeyPatch.context() as patch:
-        patch.setenv("CLOTHYARD_TODAY", "2026-05-05")
-        with zipfile.ZipFile(SHOPS / "2026-11-30.zip") as kept:
-            kept.extractall(folder)
-        shop = Shop(folder)
-        yield shop
-        shop.close()
 
 
 def rows(shop, text):
