@@ -17,7 +17,6 @@ export function Unreadable() {
     },
   });
   if (!found.data?.length) return null;
-  const file = new Blob([JSON.stringify(found.data, null, 1)], { type: "application/json" });
   return (
     <section aria-labelledby="aside">
       <h2 id="aside" className="small-caps-head">
@@ -41,11 +40,7 @@ export function Unreadable() {
         ))}
       </ul>
       <div className="d-flex gap-2 flex-wrap mt-2">
-        <a
-          className="btn btn-outline-primary"
-          href={URL.createObjectURL(file)}
-          download="set-aside.json"
-        >
+        <a className="btn btn-outline-primary" href="/api/v1/set-aside" download="set-aside.json">
           Save as a file
         </a>
         <button
