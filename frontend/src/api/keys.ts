@@ -81,7 +81,7 @@ const OLD: Record<Changed, Name[]> = {
   purchases: ["purchases", "toBuy", "stock", "stockItem", "orders", "order", "house"],
   quotes: ["quotes"],
   shelf: ["stock", "toBuy"],
-  standards: ["standards", "house", "price", "sample", "plan", "promise", "today"],
+  standards: ["standards", "house", "quote", "price", "sample", "plan", "promise", "today"],
   today: ["orders", "order"],
 };
 
@@ -103,14 +103,25 @@ export type Changed =
   | "standards"
   | "today";
 
+/** A first answer that is on its way is of how it was: it is not waited for. */
+async function askAgain(queries: QueryClient, queryKey: readonly unknown[]) {
+  await queries.cancelQueries({
+    queryKey,
+    type: "active",
+    fetchStatus: "fetching",
+    predicate: (query) => query.state.data === undefined,
+  });
+  await queries.invalidateQueries({ queryKey });
+}
+
 /** What is called once something was changed: what it makes old is asked for again. */
 export function useRenew(changed: Changed) {
   const queries = useQueryClient();
   return useCallback(
     () =>
-      Promise.all(
-        OLD[changed].map((name) => queries.invalidateQueries({ queryKey: keys[name]() })),
-      ).then(() => undefined),
+      Promise.all(OLD[changed].map((name) => askAgain(queries, keys[name]()))).then(
+        () => undefined,
+      ),
     [queries, changed],
   );
 }
