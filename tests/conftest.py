@@ -6,12 +6,13 @@ import copy
 import json
 import os
 import random
-import zipfile
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from shutil import copytree
 from typing import Any
 
 import pytest
+from filelock import FileLock
 from hypothesis import settings
 from starlette.testclient import TestClient
 
@@ -22,6 +23,7 @@ from clothyard.core.estimate.make import estimate
 from clothyard.core.house.check import default_house
 from clothyard.core.house.document import House
 from clothyard.core.job.check import job_from
+from clothyard.demo.build import demo_shop
 from clothyard.demo.stitching import crest, stitch_file
 from clothyard.store.shop import Shop
 
@@ -61,6 +63,14 @@ POLOS: dict[str, Any] = {
         }
     ],
 }
+
+
+STUCK: dict[str, Any] = {
+    "goods__class": "structured-cap",
+    "placement__position": "cap-front",
+    "design__width_mm": 150,
+}
+"""Changes to the worked order that no hoop takes: a cap is never split over hoopings."""
 
 
 def polos(**changes: Any) -> dict[str, Any]:
@@ -147,14 +157,26 @@ def job_file(tmp_path: Path) -> Callable[[Any], Path]:
     return _write
 
 
+@pytest.fixture(scope="session")
+def _history(tmp_path_factory: pytest.TempPathFactory, worker_id: str) -> Path:
+    """The sample shop's folder as of a day, built once for all who test beside each other."""
+    root = tmp_path_factory.getbasetemp()
+    folder = (root if worker_id == "master" else root.parent) / "history"
+    with FileLock(f"{folder}.lock"), pytest.MonkeyPatch.context() as patch:
+        patch.setenv("CLOTHYARD_TODAY", "2026-05-05")
+        if not folder.exists():
+            building = folder.with_suffix(".building")
+            demo_shop(building).close()
+            building.rename(folder)
+    return folder
+
+
 @pytest.fixture(scope="module")
-def there(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Shop]:
-    """A shop with a history, of a release before: quotes, orders in every state, a log, a shelf."""
-    folder = tmp_path_factory.mktemp("there") / "shop"
+def there(_history: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Shop]:
+    """A shop with a history: quotes, orders in every state, a log, a shelf."""
+    folder = copytree(_history, tmp_path_factory.mktemp("there") / "shop")
     with pytest.MonkeyPatch.context() as patch:
         patch.setenv("CLOTHYARD_TODAY", "2026-05-05")
-        with zipfile.ZipFile(Path(__file__).parent / "fixtures/shops/2026-11-30.zip") as kept:
-            kept.extractall(folder)
         shop = Shop(folder)
     yield shop
     shop.close()

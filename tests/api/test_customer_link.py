@@ -39,9 +39,9 @@ def test_read_ask_for_a_change_and_accept(client, monkeypatch):
     seen = client.get(page)
     assert seen.headers["referrer-policy"] == "no-referrer"
     view = seen.json()
-    assert (view["state"], view["to_pay"], view["deposit"]) == ("open", "366.00", "183.00")
+    assert (view["state"], view["to_pay"], view["deposit"]) == ("open", "364.80", "182.40")
     [line] = view["lines"]
-    assert (line["unit"], line["places"][0]["label"]) == ("15.25", "Left chest")
+    assert (line["unit"], line["places"][0]["label"]) == ("15.20", "Left chest")
     known = re.findall(r'"[a-z_]*(?:cost|margin|floor|labour)[a-z_]*"', json.dumps(view))
     assert known == [], "nothing that a cost could hide in"
     asked = client.post(f"{page}/answer", json={"kind": "change", "name": "Ada", "words": "blue?"})

@@ -4,7 +4,7 @@ import json
 
 import pytest
 
-from tests.conftest import polos
+from tests.conftest import STUCK, polos
 
 URL = "/api/v1/quotes"
 
@@ -24,8 +24,8 @@ def test_a_quote_from_draft_to_answer(client):
         "job": polos(line__quantity=50),
     }
     saved = client.put(here, json=body, headers={"if-match": '"r1"'})
-    assert (saved.headers["etag"], saved.json()["total"]) == ('"r2"', "737.50")
-    assert saved.json()["estimate"]["lines"][0]["price"]["unit"] == "14.75"
+    assert (saved.headers["etag"], saved.json()["total"]) == ('"r2"', "735.00")
+    assert saved.json()["estimate"]["lines"][0]["price"]["unit"] == "14.70"
     sent = client.post(f"{here}/send", headers={"if-match": '"r2"'})
     assert (sent.json()["state"], sent.json()["version"]) == ("sent", 1)
     paper = client.get(f"{here}/versions/1/quote")
@@ -39,7 +39,7 @@ def test_a_quote_from_draft_to_answer(client):
     assert [v["answer"] for v in client.get(f"{here}/versions").json()["items"]] == ["accepted"]
     assert client.get(URL, params={"state": "accepted"}).json()["total"] == 1
     [mail] = client.get("/api/v1/outbox").json()["items"]
-    assert "£737.50" in client.get(f"/api/v1/outbox/{mail['id']}").json()["body"]
+    assert "£735.00" in client.get(f"/api/v1/outbox/{mail['id']}").json()["body"]
     copy = client.post(f"{here}/copy").json()
     assert client.delete(f"{URL}/{copy['id']}").json()["deleted"]
     assert client.post(f"{URL}/{copy['id']}/restore").json()["deleted"] is False
@@ -69,7 +69,7 @@ def test_writes_say_what_they_have_seen(client, if_match, status, code):
 
 
 def test_refusals_are_problems(client):
-    here = f"{URL}/{make(client, job=polos(design__width_mm=310)).json()['id']}"
+    here = f"{URL}/{make(client, job=polos(**STUCK)).json()['id']}"
     stopped = client.post(f"{here}/send", headers={"if-match": '"r1"'})
     assert (stopped.status_code, stopped.json()["code"]) == (409, "quote-stopped")
     assert "fits no hoop" in stopped.json()["detail"]

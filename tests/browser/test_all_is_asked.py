@@ -60,7 +60,8 @@ PLAIN: dict[str, str] = {
     "lines[].placements[].place.turn": "Turn",
     "lines[].placements[].place.tilt_deg": "Tilt, °",
     "lines[].placements[].place.mirror": "Mirror",
-    "lines[].placements[].jig": "Marked with a jig",
+    "lines[].placements[].room.width_mm": "Room here, wide",
+    "lines[].placements[].room.height_mm": "Room here, high",
     "lines[].placements[].as_patch": "Sewn as a patch, fixed on after",
     "lines[].placements[].shares": "In the hooping of left chest",
     "lines[].placements[].seam.length_mm": "Seam opened",
@@ -93,9 +94,16 @@ PLAIN: dict[str, str] = {
     "lines[].placements[].methods.bobbin": "Bobbin",
     "lines[].placements[].methods.bobbin_policy": "Change",
     "lines[].placements[].methods.machine": "Machine",
+    "lines[].placements[].methods.marking": "Marked with",
+    "lines[].placements[].methods.set_by": "Needle set",
+    "lines[].placements[].methods.way": "Goes in",
     "lines[].hardware[].item": "Part 1",
     "lines[].hardware[].count": "On each piece",
     "lines[].hardware[].length_mm": "Length of each",
+}
+FLAT = {
+    "lines[].goods.width_mm": "Piece wide",
+    "lines[].goods.height_mm": "Piece long",
 }
 OPENED: dict[str, str] = {
     "lines[].unit_price": "Price of a piece",
@@ -197,7 +205,7 @@ def _paths() -> set[str]:
 
 def test_every_field_of_a_job_has_its_control_named_or_a_reason_why_not():
     place = "lines[].placements[]"
-    asked = set(PLAIN) | set(OPENED) | set(WORDS) | set(REST)
+    asked = set(PLAIN) | set(FLAT) | set(OPENED) | set(WORDS) | set(REST)
     asked |= {f"{place}.{way}.{key}" for way, keys in OTHERS.items() for key in keys}
     asked |= {f"{place}.steps[].{key}" for keys in STEPS.values() for key in keys}
     assert asked | set(NOT_ASKED) == _paths()
@@ -231,6 +239,7 @@ def test_the_plain_fields_are_asked(page: Page, address: str):
         line__hardware=[{"item": "ribbon", "length_mm": 100}],
         line__sample={"pieces": 1},
         methods__hold="float",
+        methods__marking="pen",
         methods__knock_down=True,
         design__origin={"kind": "bought", "price": "4.00"},
         design__kind="lettering",

@@ -29,15 +29,15 @@ def test_a_blank_of_the_shelf_brings_its_prices(page: Page, said: list[str]):
     expect(shelf.get_by_role("img")).to_have_attribute(
         "aria-label", "Each: from 1 £6.40; from 25 £5.95, which holds now; from 100 £5.40"
     )
-    expect(shelf).to_contain_text("1 more than asked is bought: so many cost less.")
+    expect(shelf).to_contain_text("2 spares are bought with them.")
     expect(page.get_by_label("A blank costs, £")).to_have_attribute("placeholder", "5.95")
     dock = page.get_by_label("Price", exact=True)
-    expect(dock).to_contain_text("goods 149.30")  # 24 × 5.95 + 6.50; the 25th goes to the shelf
-    expect(unit(page)).to_have_text("£14.95")
+    expect(dock).to_contain_text("goods 149.30")  # 24 × 5.95 + 6.50; the spares go to the shelf
+    expect(unit(page)).to_have_text("£14.90")
     page.get_by_label("A blank costs, £").fill("4")  # as typed, it goes before the shelf
     expect(dock).to_contain_text("goods 102.50")
     page.get_by_label("A blank costs, £").fill("")
-    expect(unit(page)).to_have_text("£14.95")
+    expect(unit(page)).to_have_text("£14.90")
 
     page.get_by_role("button", name="XS to 3XL").click()
     page.get_by_label("Pieces, row 1").fill("")
@@ -64,7 +64,7 @@ def test_two_lines_of_a_blank_are_counted_together(page: Page):
     )
     page.get_by_role("button", name="copy this line").click()
     shelf = page.get_by_role("group", name="From the shelf")
-    expect(shelf).to_contain_text("Counted with 6 more of them in this order.")
+    expect(shelf).to_contain_text("Counted with 7 more of them in this order, spares too.")
     expect(shelf.get_by_role("img")).to_have_attribute(
         "aria-label", re.compile("from 12 £10.60, which holds now")
     )
@@ -176,6 +176,6 @@ def test_a_class_of_goods_of_the_shops_own(page: Page, said: list[str]):
     page.get_by_label("A blank costs, £").fill("6.40")
     page.get_by_label("How many", exact=True).fill("24")
     count(page, **WORKED)
-    expect(unit(page)).to_have_text("£15.25")
+    expect(unit(page)).to_have_text("£15.20")
     expect(page.get_by_role("region", name="The piece").locator("g.goods").first).to_be_visible()
     assert said == []

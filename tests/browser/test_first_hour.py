@@ -62,7 +62,7 @@ def test_from_an_empty_folder_to_a_sent_quote_by_keyboard(  # noqa: PLR0915 - on
     typed(page, "tax rate", "20")
     go_on(page, "Machines")
     expect(page.get_by_label("Steps")).to_contain_text("The shop done")
-    expect(page.get_by_label("A sample price")).to_contain_text("£15.25")
+    expect(page.get_by_label("A sample price")).to_contain_text("£15.20")
     tab_to(page, page.get_by_label("Single-needle flat", exact=True))
     page.keyboard.press("Space")
     expect(page.get_by_label("Single-needle flat, needles")).to_have_count(0)

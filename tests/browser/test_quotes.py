@@ -20,7 +20,7 @@ def worked(page: Page) -> None:
     start(page)
     count(page, **WORKED)
     ask(page)
-    expect(unit(page)).to_have_text("£15.25")
+    expect(unit(page)).to_have_text("£15.20")
 
 
 def bar(page: Page):
@@ -41,13 +41,13 @@ def test_make_leave_and_return(page: Page, said: list[str]):
     page.reload()
     expect(page.get_by_label("Search")).to_have_value("tern street")
     page.get_by_role("link", name=number).click()
-    expect(unit(page)).to_have_text("£15.25")
+    expect(unit(page)).to_have_text("£15.20")
     expect(bar(page).get_by_label("Customer", exact=True)).to_have_value("Tern Street Bakers")
     expect(page.get_by_label("Trims", exact=True)).to_have_value("9")
     page.get_by_label("How many", exact=True).fill("50")
     saved(page)
     page.reload()
-    expect(unit(page)).to_have_text("£14.75")
+    expect(unit(page)).to_have_text("£14.70")
     page.keyboard.press("Alt+z")  # undo outlives the reload
     expect(page.get_by_label("How many", exact=True)).not_to_have_value("50")
     assert said == []
@@ -68,7 +68,7 @@ def test_two_tabs_notice_each_other(page: Page, context: BrowserContext, choice)
     saved(page)
     other = context.new_page()
     other.goto(page.url)
-    expect(unit(other)).to_have_text("£15.25")
+    expect(unit(other)).to_have_text("£15.20")
     page.route("**/api/v1/quotes/*", lambda route: route.abort())  # this one cannot save yet
     page.get_by_label("How many", exact=True).fill("30")
     expect(bar(page)).to_contain_text("Kept here")
@@ -93,10 +93,10 @@ def test_a_lost_line_keeps_typed_work_and_sends_it_later(page: Page):
     page.get_by_label("How many", exact=True).fill("100")
     expect(bar(page)).to_contain_text("Kept here; sent when the server is back")
     page.unroute("**/api/**")
-    expect(unit(page)).to_have_text("£14.50", timeout=10_000)
+    expect(unit(page)).to_have_text("£14.45", timeout=10_000)
     saved(page)
     page.reload()
-    expect(unit(page)).to_have_text("£14.50")
+    expect(unit(page)).to_have_text("£14.45")
 
 
 LATE = """() => {
@@ -110,7 +110,8 @@ LATE = """() => {
     if (url.includes("/quotes/")) await wait(1000);
     return answer;
   };
-}"""  # a write reaches the server after half a second, a quote that was read before it comes after it
+}"""
+"""A write reaches the server after half a second; a quote that was read before comes after it."""
 
 
 def test_what_is_missing_is_told_before_sending(page: Page, said: list[str]):
@@ -157,23 +158,23 @@ def test_send_revise_and_compare(page: Page, said: list[str]):
     dialog.get_by_label("E-mail").fill("bread@tern-street.example")
     dialog.get_by_role("button", name="Send it").click()
     expect(bar(page)).to_contain_text("sent")
-    expect(unit(page)).to_have_text("£15.25")
+    expect(unit(page)).to_have_text("£15.20")
     page.get_by_role("button", name="Revise").click()
     page.get_by_label("How many", exact=True).fill("50")
     method(page, "Backing").select_option("tear-away-medium")
-    expect(unit(page)).to_have_text("£14.60")
+    expect(unit(page)).to_have_text("£14.55")
     page.get_by_role("button", name="Send", exact=True).click()
     page.get_by_role("dialog").get_by_role("button", name="Send it").click()
     expect(bar(page)).to_contain_text("v2")
     expect(bar(page)).to_contain_text("sent")
     page.get_by_role("button", name="Versions").click()
     second = page.get_by_role("dialog").get_by_label("Version 2")
-    expect(second).to_contain_text("A piece: 15.25 became 14.60.")
+    expect(second).to_contain_text("A piece: 15.20 became 14.55.")
     expect(second).to_contain_text("Quantity: 24 became 50.")
     with page.expect_download() as waiting:
         second.get_by_role("link", name="Customer's quote (PDF)").click()
     text = PdfReader(io.BytesIO(waiting.value.path().read_bytes())).pages[0].extract_text()
-    assert "£14.60" in text
+    assert "£14.55" in text
     assert "cost" not in text.lower()
     assert axe(page) == []
     page.keyboard.press("Escape")
@@ -191,11 +192,11 @@ def test_send_revise_and_compare(page: Page, said: list[str]):
     comes_from = page.get_by_label("Where it comes from")
     expect(comes_from).to_have_value("before")
     comes_from.select_option("Made for this order, here")
-    expect(unit(page)).to_have_text("£14.60")
+    expect(unit(page)).to_have_text("£14.55")
     page.get_by_role("link", name="Quotes").click()
     page.get_by_role("link", name="Outbox").click()
     page.get_by_role("row", name="bread@tern-street.example").get_by_role("button").first.click()
-    expect(page.get_by_label("Message", exact=True)).to_contain_text("50 pieces at £14.60")
+    expect(page.get_by_label("Message", exact=True)).to_contain_text("50 pieces at £14.55")
     assert axe(page) == []
     assert [line for line in said if "409" not in line] == []
 
@@ -304,7 +305,7 @@ def test_a_page_left_as_its_save_arrives_is_no_conflict(page: Page, said: list[s
         number,
     )
     page.goto(f"/quotes/{number}")
-    expect(unit(page)).to_have_text("£15.25")
+    expect(unit(page)).to_have_text("£15.20")
     page.get_by_label("How many", exact=True).fill("25")
     saved(page)
     expect(page.get_by_role("button", name="Keep mine")).to_have_count(0)
@@ -383,7 +384,7 @@ def test_a_draft_says_that_standards_changed_since(page: Page):
     told = bar(page).get_by_text("1 standard changed since it was saved")
     told.click()
     expect(bar(page)).to_contain_text("Rates, labour per h: 16.00 became 32.")
-    expect(unit(page)).to_have_text("£18.20")
+    expect(unit(page)).to_have_text("£18.15")
     page.get_by_label("How many", exact=True).fill("25")
     saved(page)
     expect(told).to_be_hidden()

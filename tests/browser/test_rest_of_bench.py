@@ -90,21 +90,21 @@ def test_suppliers_prices_and_what_is_owed_for_the_customers_own(page: Page, sai
     start(page)
     count(page, **WORKED)
     ask(page)
-    expect(unit(page)).to_have_text("£15.25")
+    expect(unit(page)).to_have_text("£15.20")
     page.get_by_text("Cheaper in bulk, packs, delivery").click()
     page.get_by_role("button", name="+ a cheaper price").click()
     page.get_by_label("Cheaper from, row 1").fill("20")
     page.get_by_label("Costs then, row 1").fill("5.40")
-    expect(unit(page)).to_have_text("£13.70")  # (9.895 - 1.00) ÷ 0.65, up to the next 0.05
+    expect(unit(page)).to_have_text("£13.65")  # (9.865 - 1.00) ÷ 0.65, up to the next 0.05
     page.get_by_label("Costs then, row 1").fill("cheap")
     expect(page.get_by_role("alert")).to_contain_text(
         "Not priced as typed. Unit cost: must be a number, not 'cheap'. Enter digits, such as 6.40."
     )
     page.get_by_role("button", name="Remove row 1 of the supplier's prices").click()
-    expect(unit(page)).to_have_text("£15.25")
+    expect(unit(page)).to_have_text("£15.20")
     page.get_by_label("The customer brings the goods").check()
     owed = page.get_by_label("If one is spoiled, we owe (each)")
-    expect(unit(page)).not_to_have_text("£15.25")
+    expect(unit(page)).not_to_have_text("£15.20")
     without = unit(page).inner_text()
     owed.fill("80")
     expect(unit(page)).not_to_have_text(without)
@@ -138,7 +138,7 @@ def test_a_sent_quote_takes_no_file_and_lies_beside_its_revision(
     page.get_by_label("Lay beside it").select_option("version 1")
     sent = page.get_by_role("dialog").get_by_role("group", name="v1, as sent", exact=True)
     expect(sent).to_contain_text("24 pieces")
-    expect(sent).to_contain_text("£15.25")
+    expect(sent).to_contain_text("£15.20")
     assert said == []
 
 
@@ -146,7 +146,7 @@ def test_a_lost_server_is_said_in_the_frame_and_gone_when_it_is_back(page: Page)
     start(page)
     count(page, **WORKED)
     ask(page)
-    expect(unit(page)).to_have_text("£15.25")
+    expect(unit(page)).to_have_text("£15.20")
 
     def lost(route: Route) -> None:
         route.abort()
@@ -165,7 +165,7 @@ def test_the_goods_own_colour_tints_the_drawing(page: Page):
     start(page)
     count(page, **WORKED)
     ask(page)
-    expect(unit(page)).to_have_text("£15.25")
+    expect(unit(page)).to_have_text("£15.20")
     wash = page.get_by_label("Drawn to scale").locator("path[opacity='0.75']")
     expect(wash).to_have_attribute("fill", "var(--cloth)")
     page.get_by_role("button", name="+ size or colour").click()
@@ -226,11 +226,11 @@ def test_what_was_priced_stays_in_sight_while_one_more_is_begun(page: Page, said
     start(page)
     count(page, **WORKED)
     ask(page)
-    expect(unit(page)).to_have_text("£15.25")
+    expect(unit(page)).to_have_text("£15.20")
     page.get_by_role("button", name="+ place").click()
     begun = page.get_by_role("region", name="How to begin")
     expect(begun).to_contain_text("Still asked: the design of place 2.")
-    expect(unit(page)).to_have_text("£15.25")
+    expect(unit(page)).to_have_text("£15.20")
     expect(page.get_by_text("Not in this price yet: the design of place 2.")).to_be_visible()
     expect(page.get_by_role("button", name="Send", exact=True)).to_be_disabled()
     begun.get_by_role("button", name="Left chest").first.click()
@@ -239,7 +239,7 @@ def test_what_was_priced_stays_in_sight_while_one_more_is_begun(page: Page, said
     expect(begun).to_contain_text("What is it sewn on?")
     lines = page.get_by_label("Lines of the order")
     lines.get_by_role("button", name="24 × Piqué polo").click()
-    expect(unit(page)).to_have_text("£15.25")
+    expect(unit(page)).to_have_text("£15.20")
     page.get_by_role("button", name="side by side").click()
     expect(page.get_by_text("Side by side once you have said")).to_be_visible()
     lines.get_by_role("button", name="Line 2").click()
@@ -255,14 +255,14 @@ def test_a_shop_in_euros_that_writes_commas(page: Page, address: str, said: list
     pounds = make(page, address)
     page.goto("/workshop/rates")
     page.get_by_label("currency", exact=True).select_option("EUR")
-    expect(page.get_by_label("A sample price")).to_contain_text("€15.25")
+    expect(page.get_by_label("A sample price")).to_contain_text("€15.20")
     margin = page.get_by_label("margin", exact=True)
     margin.fill("40 %")
     margin.press("Enter")
     expect(margin).to_have_value("40")
     page.get_by_label("round to", exact=True).fill("0,5")
     page.get_by_label("round to", exact=True).press("Enter")
-    expect(page.get_by_label("A sample price")).to_contain_text("€15.25 became €16.50")
+    expect(page.get_by_label("A sample price")).to_contain_text("€15.20 became €16.50")
     page.get_by_role("button", name="Work my rates out of a year").click()
     wizard = page.get_by_label("Rates out of a year")
     wizard.get_by_label("A kWh costs").fill("30 cents")
@@ -359,10 +359,54 @@ def test_a_draft_opened_with_something_unreadable_can_be_mended(page: Page, addr
     dock = page.get_by_label("Price", exact=True)
     expect(dock).to_contain_text("No price until that is mended.")
     alert.get_by_role("button", name="Take it out").click()
-    expect(unit(page)).to_have_text("£15.25")
+    expect(unit(page)).to_have_text("£15.20")
     piece = page.get_by_role("region", name="The piece")
     expect(piece.get_by_label("From centre front")).to_have_value("90")
     expect(alert).to_have_count(0)
     page.get_by_role("button", name="Undo").click()
     expect(alert).to_contain_text("'seven' is no length")
     expect(alert).to_contain_text("The price below is of what was there before.")
+
+
+def _quote(page: Page, address: str, job) -> None:
+    made = page.request.post(
+        f"{address}/api/v1/quotes", data={"job": job}, headers={"origin": address}
+    ).json()
+    page.goto(f"/quotes/{made['id']}")
+    expect(page.get_by_label("The piece")).to_be_visible()
+
+
+def test_a_blankets_name_is_priced_whole_and_its_room_can_be_typed(page: Page, address: str):
+    """“Rosalind” on a blanket's end: no refusal; a narrow blanket bounds it by its own size."""
+    words = {"text": "Rosalind", "height_mm": 53}
+    named = polos(
+        goods__class="plush-blanket",
+        line__quantity=1,
+        placement__position="end",
+        placement__design=words,
+    )
+    _quote(page, address, named)
+    expect(page.get_by_label("This quote").get_by_role("status")).not_to_contain_text("stop")
+    making = page.get_by_label("The making")
+    expect(making.get_by_label("Goes in", exact=True)).to_have_value("270")
+    drawn = page.get_by_role("img", name="The rest of it lies to the left.")
+    expect(drawn).to_be_visible()
+    page.get_by_label("Piece wide", exact=True).fill("250")
+    told = page.get_by_label("The piece").get_by_role("note").first
+    expect(told).to_contain_text("is larger than its place")
+
+
+def test_a_turned_hat_is_shown_how_it_goes_in(page: Page, address: str):
+    hat = polos(goods__class="knitted-hat", placement__position="fold", design__height_mm=40)
+    _quote(page, address, hat)
+    drawn = page.get_by_role("figure").filter(has_text="inner face")
+    expect(drawn).to_contain_text("The edge, turned up, goes on first")
+    way = page.get_by_label("The making").get_by_label("Goes in", exact=True)
+    expect(way).to_have_value("0")
+    way.select_option("180")
+    told = page.get_by_role("note").filter(has_text="Turned 180°")
+    expect(told).to_contain_text("lies in front")
+    told.get_by_role("button", name="Turn it 0°").click()
+    expect(way).to_have_value("0")
+    expect(told).to_have_count(0)
+    assert axe(page) == []

@@ -68,7 +68,11 @@ def apply_patch(job, patch):
 def test_proposals_by_goods(goods, proposed):
     found = methods(
         polos(
-            goods__class=goods, placement__position=None, design__width_mm=60, design__height_mm=45
+            goods__class=goods,
+            placement__position=None,
+            design__stitches=4000,
+            design__width_mm=60,
+            design__height_mm=45,
         )
     )
     for key, value in proposed.items():
@@ -110,7 +114,7 @@ def test_others_cost_what_choosing_them_costs():
     base = price(polos())
     for method in base.lines[0].methods:
         for other in method.others:
-            typed = {"layers": int, "baste": lambda v: v == "true"}.get(method.key, str)
+            typed = {"layers": int, "way": int, "baste": lambda v: v == "true"}.get(method.key, str)
             job = polos(**{f"methods__{method.key}": typed(other.value)})
             line = price(job, compare=False).lines[0]
             money = float(line.piece_cost.total) - float(base.lines[0].piece_cost.total)
@@ -132,7 +136,23 @@ def test_others_of_a_float_and_of_a_cap():
 
 SMALL = {"design__width_mm": 60, "design__height_mm": 45}
 ADVICE = [
-    ({"design__width_mm": 300, "design__height_mm": 310}, "hoop-none", "stop"),
+    ({"goods__class": "structured-cap", "design__width_mm": 150}, "hoop-none", "stop"),
+    ({"design__width_mm": 300, "design__height_mm": 310}, "split-join", "warn"),
+    ({"methods__hold": "float", "methods__backing": "none"}, "float-nothing", "stop"),
+    (
+        {
+            "goods__class": "jeans",
+            "placement__position": "back-pocket",
+            "methods__hold": "hoop",
+            "methods__hoop": "100x100",
+        },
+        "hoop-off",
+        "stop",
+    ),
+    ({"methods__way": 0}, "way-up", "warn"),
+    ({"goods__class": "vinyl", "methods__marking": "pen"}, "pen-stays", "warn"),
+    ({"methods__needle": "sharp-90-14"}, "needle-wrong", "warn"),
+    ({"goods__class": "denim", "methods__needle": "ballpoint-75-11"}, "needle-wrong", "warn"),
     ({"methods__hoop": "40x40"}, "hoop-none", "stop"),
     ({"methods__hoop": "cap-130x60"}, "hoop-none", "stop"),
     (
@@ -145,7 +165,7 @@ ADVICE = [
     ({"job__house": {"rolls": {"cut-away-medium-500": {"width_mm": 150}}}}, "roll-none", "stop"),
     ({"methods__backing": "tear-away"}, "back-stretch", "warn"),
     ({"methods__backing": "none"}, "back-stretch", "warn"),
-    ({"design__stitches": 30_000}, "back-dense", "warn"),
+    ({"design__stitches": 30_000}, "back-load", "warn"),
     ({"goods__class": "scarf", "methods__bobbin": "white"}, "back-seen", "warn"),
     (
         {"goods__class": "felt", "methods__backing": "cut-away", "methods__bobbin": "match"},
@@ -163,7 +183,7 @@ ADVICE = [
         "layers-thick",
         "warn",
     ),
-    ({"goods__class": "soft-cap", **SMALL}, "cap-flat", "warn"),
+    ({"goods__class": "soft-cap", "design__kind": "lettering", **SMALL}, "cap-flat", "warn"),
     (
         {"goods__class": "structured-cap", "design__width_mm": 50, "design__height_mm": 58},
         "cap-tall",
@@ -323,10 +343,11 @@ def test_a_seam_that_is_opened_is_meant_to_be_sewn_over():
 
 
 def test_no_hoop_and_no_roll_still_give_a_full_estimate():
-    """No hoop: backing is cut from the design + 2 x 5 + 40 mm: 350 x 360, one across."""
-    line = price(polos(design__width_mm=300, design__height_mm=310)).lines[0]
+    """No hoop: backing is cut from the design + 2 x 5 + 40 mm: 200 x 90, one across of 110."""
+    caps = {"goods__class": "structured-cap", "placement__position": None}
+    line = price(polos(**caps, design__width_mm=150, design__height_mm=40)).lines[0]
     cut = next(m for m in line.materials if m.kind == "backing")
-    assert cut.quantity == 24 * 350  # turned: 350 along
+    assert cut.quantity == 24 * 200  # turned: 200 along
     assert float(line.price.unit) > 0
     narrow = {"rolls": {"cut-away-medium-500": {"width_mm": 150}}}
     joined = price(polos(job__house=narrow)).lines[0]

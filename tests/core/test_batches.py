@@ -37,7 +37,7 @@ def lines_of(job, *quantities):
 def test_the_whole_order_costs_the_same_however_it_is_split(split):
     """Handbook: the same as eight lines of three, or four of six."""
     found = price(lines_of(polos(), *split), compare=False)
-    assert (found.total.cost, found.total.price) == ("237.47", "366.00")
+    assert (found.total.cost, found.total.price) == ("236.76", "364.80")
     assert found.run.elapsed_min == price(polos(), compare=False).run.elapsed_min
     assert [line.batch_quantity for line in found.lines] == [24] * len(split)
     assert {tuple(line.batch) for line in found.lines} == {tuple(x.id for x in found.lines)}
@@ -361,8 +361,8 @@ def test_a_typed_price_is_not_contradicted_by_its_table():
     low = price(polos(line__unit_price="14.00"), compare=False).lines[0]
     assert {t.quantity: t.unit for t in low.tiers} == {
         1: "30.65",
-        6: "17.90",
-        12: "16.15",
+        6: "17.85",
+        12: "16.10",
         24: "14.00",
         50: "14.00",
         100: "14.00",
@@ -371,7 +371,7 @@ def test_a_typed_price_is_not_contradicted_by_its_table():
     high = price(polos(line__unit_price="31.00", line__quantity=23), compare=False).lines[0]
     assert {t.quantity: t.unit for t in high.tiers}[12] == "31.00"
     [told] = [a for a in high.advice if a.code == "price-inversion"]
-    assert told.message == ("23 at the typed price come to 713.00, 24 only to 366.00: offer 24.")
+    assert told.message == ("23 at the typed price come to 713.00, 24 only to 364.80: offer 24.")
     mended = price(apply_patch(polos(line__unit_price="31.00", line__quantity=23), told.apply))
     assert "price-inversion" not in {a.code for a in mended.lines[0].advice}
 
@@ -391,12 +391,40 @@ def test_a_table_never_rises_and_its_order_does_not_matter(tiers, q, lined, mode
     assert found == price(job | {"tiers": sorted(tiers)}, compare=False)
     for line in found.lines:
         told = [(t.quantity, D(t.unit)) for t in line.tiers]
-        known = dict(told) | {line.quantity: D(line.price.unit)}
+        asked = line.batch_quantity  # of lines alike the table counts all
+        known = dict(told) | {asked: D(line.price.unit)}
         units = [known[n] for n in sorted(known)]
         assert units == sorted(units, reverse=True)
         if mode == "smooth":
-            later = [n * unit for n, unit in told if n > line.quantity]
-            assert all(line.quantity * D(line.price.unit) <= whole for whole in later)
+            later = [n * unit for n, unit in told if n > asked]
+            assert all(asked * D(line.price.unit) <= whole for whole in later)
+
+
+@pytest.mark.parametrize("method", ["margin", "stitch-rate"])
+def test_two_lines_of_three_cost_what_one_of_six_does(method):
+    """Handbook: a line in a batch has the tiers and the unit of the batch."""
+    one = price(polos(line__quantity=6, job__price_method=method), compare=False)
+    two = price(lines_of(polos(job__price_method=method), 3, 3), compare=False)
+    assert two.total.price == one.total.price
+    assert [line.tiers for line in two.lines] == [one.lines[0].tiers] * 2
+
+
+def test_the_steps_of_a_stitch_rate_are_tiers():
+    """At 24 the rate steps down: 23 may cost no more than 24 do."""
+    asked = {"job__price_method": "stitch-rate", "job__tiers": [10, 25, 50]}
+    less, more = (price(polos(line__quantity=n, **asked), compare=False).lines[0] for n in (23, 24))
+    assert D(less.price.line) <= D(more.price.line)
+    assert [tier.quantity for tier in more.tiers] == [1, 10, 12, 24, 25, 50, 100]
+
+
+def test_bought_put_ups_at_a_tier_use_that_tiers_spares():
+    """The price of fifty is the same whether five or fifty are asked for."""
+    bought = {"job__house": {"thread_use": {"charge": "bought"}}}
+    asked = [
+        {t.quantity: t.unit_cost for t in price(polos(line__quantity=n, **bought)).lines[0].tiers}
+        for n in (1, 250)
+    ]
+    assert {n: asked[0][n] for n in (6, 12, 24, 50)} == {n: asked[1][n] for n in (6, 12, 24, 50)}
 
 
 @pytest.mark.parametrize("goods", ["pique-polo", "terry-towel", "structured-cap", "stuffed-toy"])

@@ -13,7 +13,7 @@ from tests.core.test_advice import apply_patch
 RULES = {
     "back-stretch",
     "back-seen",
-    "back-dense",
+    "back-load",
     "top-pile",
     "pierce",
     "lace-backing",
@@ -24,6 +24,11 @@ RULES = {
     "press-spoils",
     "show-through",
     "cap-flat",
+    "float-nothing",
+    "hoop-off",
+    "way-up",
+    "pen-stays",
+    "needle-wrong",
 }
 """What a class asks for: a fix of one thing never breaks another of these."""
 
@@ -66,7 +71,7 @@ def test_a_fix_that_is_pressed_holds(part):
             new = {k: a for k, a in after.items() if k not in before}
             broken = [a for a in new.values() if a.code in RULES and a.level != "note"]
             # a design that no backing of the class holds is told of whichever is taken
-            broken = [a for a in broken if a.code != "back-dense" or a.apply]
+            broken = [a for a in broken if a.code != "back-load" or a.apply]
             codes = {a.code for a in before.values()}
             assert not [a for a in broken if a.code not in codes], (case, broken)
             for other in new.values():
@@ -76,3 +81,36 @@ def test_a_fix_that_is_pressed_holds(part):
     assert pressed > JOBS // 8
     if SOAK:
         print(f"{JOBS // 4} random jobs, {pressed} fixes pressed: all held")
+
+
+PROPOSED_FREE = {
+    "back-stretch",
+    "float-nothing",
+    "hoop-off",
+    "way-up",
+    "pen-stays",
+    "needle-wrong",
+    "top-pile",
+    "lace-backing",
+    "show-through",
+}
+"""What is proposed is never warned of by another rule; nor is a design that could be backed."""
+
+
+@pytest.mark.parametrize("part", range(2))
+def test_nothing_proposed_is_warned_of(part):
+    chance = random.Random(100 + part)
+    seen = 0
+    for _ in range(JOBS // 4):
+        job = random_job(chance)
+        for placement in job["lines"][0]["placements"]:
+            placement.pop("methods", None)
+        try:
+            found = price(job, compare=False)
+        except BadInput:
+            continue
+        seen += 1
+        advice = found.lines[0].advice
+        assert not [a for a in advice if a.code in PROPOSED_FREE], job
+        assert not [a for a in advice if a.code == "back-load" and a.apply], job
+    assert seen > JOBS // 8

@@ -14,6 +14,7 @@ from clothyard.core.job.check import job_from
 from clothyard.core.job.starts import STARTS, start_line
 from tests.core.random_jobs import HOUSE
 from tests.core.test_advice import apply_patch
+from tests.core.test_orders import film, tear
 
 
 def penny(value):
@@ -89,8 +90,8 @@ def test_ten_tabs_with_snap_and_ring_two_a_hooping():
         8 / per
         + 2 * 40 / per
         + 30 * practised(5) / per  # backing, two layers, the hoop
-        + 15
-        + 0.2 * 310
+        + tear(45, 110)
+        + 0.35 * 310
         + 20
         + 10
         + 15
@@ -169,7 +170,8 @@ def test_twelve_aprons_in_three_fabrics():
     attend = 35 * practised(12) + 0.1 * sewn + steps + breaks + bobbins(line)
     assert line.per_piece.attend_min == pytest.approx(attend / 60, abs=0.005)
     prepare, marked = 3 * 40, (30 + 60) * practised(12)
-    hand = 10 + 8 + prepare + marked + 15 + 10 + 15 + 20  # inspect, backing, tear, unmark, …
+    torn = tear(120, 110)
+    hand = 10 + 8 + prepare + marked + torn + 10 + 15 + 20  # inspect, backing, tear, unmark, …
     assert line.per_piece.hand_min == pytest.approx(hand / 60, abs=0.005)
     assert line.cost.labour == penny(12 * (hand + attend) / 3600 * 16)
     once = 180 + 180 + 75 + 1200  # marking, file, one thread, customer
@@ -260,9 +262,9 @@ def test_a_two_sided_toy_ear_pair():
     opened = 2 * 0.8 * (30 + 45)
     tasks = {m.label: m.seconds for m in line.minutes}
     assert tasks["Hoop an awkward toy"] == 180
-    film = 2 * 25  # it lies on top; underneath it is torn off with nothing
+    pulled = 2 * film(40, 60, pile=2)  # it lies on top; underneath it is torn off with nothing
     both = 2 * (30 + 180)
-    known = 10 + 10 + 15 + 20 + both + opened + film + 2 * 8 + 20 + 40  # cut it, dab it out
+    known = 10 + 10 + 15 + 20 + both + opened + pulled + 2 * 8 + 20 + 40  # cut it, dab it out
     assert line.per_piece.hand_min == pytest.approx(known / 60, abs=0.005)
     # toy 0.9, film under 0.08 and on top 0.04; twice 207 of a roll at 85.00, and 90 at 30.00
     metres = thread(4000, 1.02, trims=2, blocks=2)
@@ -309,7 +311,8 @@ def test_places_that_share_a_hooping_are_hooped_loaded_and_backed_once():
     assert (apart.per_piece.machine_min - together.per_piece.machine_min) * 60 == pytest.approx(
         saved_machine + bobbins(apart) - bobbins(together), abs=0.6
     )
-    saved_hand = 8 + 60 * p + 15  # backing cut, hooped and torn off
+    torn = tear(60, 40) + tear(70, 10) - tear(70, 65)
+    saved_hand = 8 + 60 * p + torn  # backing cut, hooped and torn off
     assert (apart.per_piece.hand_min - together.per_piece.hand_min) * 60 == pytest.approx(
         saved_hand, abs=0.6
     )
@@ -377,7 +380,8 @@ def test_a_runner_with_a_joined_border_of_nine_repeats():
     breaks = stitches / 1000 * 0.03 * 75
     machine = 9 * (25 + 15 + baste * 60 / 400) + sew + 8 * 30 + breaks
     attend = 9 * (35 * p + 15) + 0.3 * sew + 8 * 120 + breaks
-    hand = 9 * ((30 + 75) * p + 2 * 8 + 20) + 10 + 20 + 60 + 15 + 20  # one wash rinses and presses
+    # marked by a crease; one wash rinses and presses
+    hand = 9 * ((20 + 75) * p + 2 * 8 + 20 + 10) + 10 + 20 + 60 + 15 + 20
     # runner 0.5 and two of mesh 0.2; basting is thread without satin; the motifs touch
     t = 0.9
     needle, bobbin = thread(9 * 1200, t, trims=0, blocks=9)
@@ -437,7 +441,7 @@ def test_a_sewn_patch_is_the_other_way_for_a_cap_with_what_it_really_comes_to(go
     assert Decimal(school.cost_difference) == pytest.approx(more, abs=Decimal("0.05"))
     patch = other.lines[0]
     tasks = {m.label: m.seconds for m in patch.minutes}
-    assert tasks["Cut out along the shape"] == pytest.approx(0.2 * 2 * (90 + 45))
+    assert tasks["Cut out along the shape"] == pytest.approx(0.35 * 2 * (90 + 45))
     assert tasks["Fix the patch on"] == 60
     assert "Hoop on the cap frame" not in tasks
     assert patch.places[0].hooping.pieces > 1

@@ -5,6 +5,7 @@ import pytest
 from clothyard.core.cloth.room import room_at
 from clothyard.core.errors import BadInput
 from clothyard.core.house.check import build_house, default_house, house_json
+from clothyard.core.job.document import Goods
 from tests.conftest import polos, price
 from tests.core.test_advice import apply_patch
 
@@ -24,7 +25,7 @@ def told(job, *codes):
     ("goods", "width", "height", "takes"),
     [
         ("closed-sleeve", 248, 20, "80 × 160 mm"),
-        ("toy-thin-part", 280, 180, "55 × 100 mm"),
+        ("toy-thin-part", 280, 180, "55 × 115 mm"),
         ("stuffed-toy", 290, 180, "90 × 90 mm"),
         ("belt", 60, 190, "32 mm high"),
     ],
@@ -90,8 +91,9 @@ def test_an_opened_seam_lies_flat_and_a_copy_has_its_class_s_room():
     goods = house_json(default_house())["goods"]["closed-sleeve"]
     own = goods | {"label": "Own", "drawing": "closed-sleeve"}
     house = build_house({"goods": {"own-sleeve": own}})
-    assert room_at("own-sleeve", "sleeve", house).width_mm == 80
-    assert room_at("own-sleeve", "left-chest", house).width_mm == 80  # no wider elsewhere
+    goods_of = Goods.model_validate({"class": "own-sleeve"})
+    assert room_at(goods_of, "sleeve", house).width_mm == 80
+    assert room_at(goods_of, "left-chest", house).width_mm == 80  # no wider elsewhere
 
 
 def test_too_wide_for_its_place_is_put_where_it_fits_by_one_press():

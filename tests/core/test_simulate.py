@@ -41,16 +41,16 @@ def closed(work):
 
 
 def test_the_worked_order_takes_what_the_closed_form_says():
-    """24 polos: 89.13 s until the first is hooped, 24 cycles of 700.61 s, 2,400 s of finishing."""
+    """24 polos: 89.13 s until the first is hooped, 24 cycles of 710.61 s, 2,282 s of finishing."""
     plan, work = planned(polos())
     result = simulate(plan)
     assert not result.waits
     assert result.elapsed_s == pytest.approx(closed(work), abs=1e-4)
     machine, hands = result.lanes
     assert machine.total("wait for a piece") == pytest.approx(89.134, abs=0.001)
-    assert hands.total("finish") == pytest.approx(2400)
+    assert hands.total("finish") == pytest.approx(24 * (29.3333 + 20.75 + 45), abs=0.01)
     assert hands.total("prepare") == pytest.approx(24 * 89.13375)
-    assert bottleneck(result) == "Hands wait 190 min for the machine: it is what holds the run up."
+    assert bottleneck(result) == "Hands wait 194 min for the machine: it is what holds the run up."
 
 
 @pytest.mark.parametrize("finishing", ["batch", "piece"])
@@ -152,7 +152,7 @@ def test_what_would_save_is_simulated_again_and_the_spread_holds_the_expected():
     used, result = best(plan)
     ways = {way.id: way for way in instead(plan, result)}
     assert ways["machine"].saved_s > 7000
-    assert ways["hands"].saved_s == pytest.approx(1200)  # half of the finishing
+    assert ways["hands"].saved_s == pytest.approx(1141, abs=0.01)  # half of the finishing
     assert ways["hoop"].saved_s == pytest.approx(0, abs=1e-6)
     found = spread(used, spreads_of(HOUSE), runs=60)
     assert found.p10_s < result.elapsed_s * 1.15
@@ -186,15 +186,15 @@ def test_an_estimate_uses_a_run_only_where_it_is_its_own():
     found = Pricing(job, HOUSE, {}, simulated={plan_hash(plan): 30_000.0}).estimate(compare=False)
     assert (found.run.basis, found.run.elapsed_min) == (
         "simulated",
-        544.75,
-    )  # 44.75 of set-up and sample
+        544.67,
+    )  # 44.67 of set-up and sample
     other = job_from(polos(line__quantity=23, line__cells=[]), currency="GBP")
     found = Pricing(other, HOUSE, {}, simulated={plan_hash(plan): 30_000.0}).estimate(compare=False)
     assert found.run.basis == "closed-form"
 
 
 def test_labour_by_elapsed_time_charges_what_hands_wait():
-    """Hands wait 190 min for the machine: charged at the hour's labour and overhead."""
+    """Hands wait 194 min for the machine: charged at the hour's labour and overhead."""
     busy, elapsed = (
         estimate(
             job_from(polos() | {"house": {"run": {"labour": how}}}, currency="GBP"),
@@ -206,7 +206,7 @@ def test_labour_by_elapsed_time_charges_what_hands_wait():
         for how in ("busy", "elapsed")
     )
     waits = elapsed.run.operator_min - busy.run.operator_min
-    assert waits == pytest.approx(189.56, abs=0.01)
+    assert waits == pytest.approx(193.56, abs=0.01)
     rates = HOUSE.rates
     more = Decimal(elapsed.lines[0].cost.labour) - Decimal(busy.lines[0].cost.labour)
     assert float(more) == pytest.approx(waits / 60 * float(rates.labour_per_h), abs=0.01)

@@ -103,7 +103,7 @@ def test_what_the_worked_order_needs():
     backing = found["backing|cut-away-medium-500|"]
     # 180 × 180: two across, 14 rows of 27
     assert (backing.pieces, backing.cut_mm, backing.amount) == (27, (180, 180), D("2.520"))
-    assert found["bobbin|l-prewound|white"].amount == 6 + 1  # of the run, and the sample's
+    assert found["bobbin|l-prewound|white"].amount == 6  # of the run: the sample sews from them
     threads = [need for need in kinds if need.item.kind == "thread"]
     assert [float(n.amount) for n in threads] == pytest.approx(
         [row.needed_m for row in work.threads], abs=0.0011

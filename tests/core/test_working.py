@@ -91,7 +91,7 @@ def test_every_shown_figure_has_its_working():
             )
     assert float(known["placements[0].needle"].value) == line.per_piece.needle_m
     assert float(known["spares"].value) == line.spares
-    assert known["price.unit"].value == "15.25"
+    assert known["price.unit"].value == "15.2"
     assert price(polos()).lines[0].working == []
 
 

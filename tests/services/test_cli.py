@@ -13,7 +13,7 @@ from clothyard.cli import house as house_commands
 from clothyard.core.errors import BadInput
 from clothyard.store.migrate import newest_step
 from clothyard.store.shop import Shop
-from tests.conftest import polos
+from tests.conftest import STUCK, polos
 from tests.core.test_orders import LINES, order
 from tests.kept import set_standards
 
@@ -109,14 +109,14 @@ def test_estimate_is_the_same_by_every_road(run, job_file, client, shop, crest, 
 
 
 def test_estimate_in_words(run, job_file):
-    code, out, _ = run("estimate", job_file(polos(design__width_mm=310, line__digitising="own")))
+    code, out, _ = run("estimate", job_file(polos(**STUCK, line__digitising="own")))
     assert code == 0
-    assert "stop: 310 × 60 mm" in out
+    assert "stop: 150 × 60 mm" in out
     assert "Digitising: 28.43" in out
 
 
 def test_a_stop_is_no_error(run, job_file):
-    code, out, err = run("estimate", job_file(polos(design__width_mm=310)), "--json")
+    code, out, err = run("estimate", job_file(polos(**STUCK)), "--json")
     assert (code, err, json.loads(out)["sendable"]) == (0, "", False)
 
 

@@ -22,10 +22,10 @@ def words(data: bytes) -> str:
 @pytest.mark.parametrize(
     ("locale", "price", "day"),
     [
-        ("en-GB", "£15.25", "4 May 2026"),
-        ("en-US", "£15.25", "May 4, 2026"),
-        ("de-DE", "15,25 £", "4. Mai 2026"),
-        ("fr-FR", "15,25 £GB", "4 mai 2026"),
+        ("en-GB", "£15.20", "4 May 2026"),
+        ("en-US", "£15.20", "May 4, 2026"),
+        ("de-DE", "15,20 £", "4. Mai 2026"),
+        ("fr-FR", "15,20 £GB", "4 mai 2026"),
     ],
 )
 def test_a_paper_is_written_as_the_shop_writes(shop, monkeypatch, locale, price, day):
@@ -37,7 +37,7 @@ def test_a_paper_is_written_as_the_shop_writes(shop, monkeypatch, locale, price,
     assert price in text
     assert day in text
     table = find_paper(shop, made.id, 1, "tiers").data.decode()
-    assert {row["unit"] for row in csv.DictReader(io.StringIO(table))} >= {"15.25"}
+    assert {row["unit"] for row in csv.DictReader(io.StringIO(table))} >= {"15.20"}
     assert sending.preview_view(shop, made.id).locale == locale
 
 

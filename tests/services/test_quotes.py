@@ -26,7 +26,7 @@ from clothyard.services.workshop import backups
 from clothyard.store import links
 from clothyard.store.quotes import find_house, find_quote, find_version
 from clothyard.store.shop import Shop
-from tests.conftest import polos
+from tests.conftest import STUCK, polos
 from tests.core.test_advice import apply_patch
 from tests.core.test_orders import FLEECES, LABELS, TIE_BACKS, order
 from tests.kept import reset_standards
@@ -67,8 +67,8 @@ def test_a_draft_is_numbered_dated_and_priced(shop):
     one, two = made(shop), made(shop)
     assert (one.number, two.number, one.state, one.revision) == ("Q-0001", "Q-0002", "draft", 1)
     assert one.valid_until == "2026-06-03"  # 30 days on
-    assert (one.total, one.summary) == ("366.00", "24 × Piqué polo")
-    assert one.estimate.lines[0].price.unit == "15.25"
+    assert (one.total, one.summary) == ("364.80", "24 × Piqué polo")
+    assert one.estimate.lines[0].price.unit == "15.20"
     again = quotes.find_quote(shop, one.id)
     assert again == one
 
@@ -310,10 +310,10 @@ def test_sending_freezes_what_was_sent(shop):
     view = sent(shop)
     assert (view.state, view.version) == ("sent", 1)
     change_standard(shop, "rates.labour_per_h", "40")
-    assert quotes.find_quote(shop, view.id).estimate.lines[0].price.unit == "15.25"
+    assert quotes.find_quote(shop, view.id).estimate.lines[0].price.unit == "15.20"
     version = find_version(shop, view.id, 1)
     assert version.estimate["lines"][0]["working"]
-    assert made(shop).estimate.lines[0].price.unit != "15.25"
+    assert made(shop).estimate.lines[0].price.unit != "15.20"
     with pytest.raises(Conflict, match="was sent"):
         quotes.save_quote(shop, view.id, document(), seen=view.revision)
     with pytest.raises(Conflict, match="sent already"):
@@ -323,7 +323,7 @@ def test_sending_freezes_what_was_sent(shop):
 @pytest.mark.parametrize(
     ("changes", "says"),
     [
-        ({"job": polos(design__width_mm=310)}, "fits no hoop"),
+        ({"job": polos(**STUCK)}, "fits no hoop"),
         ({"job": polos(line__unit_price="5.00")}, "under what the piece itself costs"),
         ({"job": polos(line__quantity=0)}, "no price yet"),
         ({"job": {}}, "no price yet"),
@@ -373,9 +373,9 @@ def test_answer_revise_and_send_again(shop):
     again = sending.send_quote(shop, view.id, seen=saved.revision)
     assert again.version == 2
     first, second = sending.list_versions(shop, view.id)
-    assert (first.answer, first.changes, first.unit) == ("accepted", [], "15.25")
+    assert (first.answer, first.changes, first.unit) == ("accepted", [], "15.20")
     assert second.answer == ""
-    assert "A piece: 15.25 became 14.60." in second.changes
+    assert "A piece: 15.20 became 14.55." in second.changes
     assert "Quantity: 24 became 50." in second.changes
     assert "Wanted by: none became 2026-06-01." in second.changes
     assert "Backing: none became tear-away." in second.changes
@@ -405,7 +405,7 @@ def test_a_changed_default_never_moves_a_drafts_price_silently(shop):
     change_standard(shop, "rates.labour_per_h", "32")
     moved = quotes.find_quote(shop, view.id)
     assert moved.standards_changed == ["Rates, labour per h: 16.00 became 32."]
-    assert moved.estimate.lines[0].price.unit == "18.20"
+    assert moved.estimate.lines[0].price.unit == "18.15"
     saved = quotes.save_quote(shop, view.id, document(), seen=view.revision)
     assert saved.standards_changed == []
     assert quotes.find_quote(shop, view.id).standards_changed == []
@@ -419,7 +419,7 @@ def test_a_draft_keeps_the_currency_it_was_begun_in(shop):
     view = made(shop)
     assert (view.currency, view.job["currency"], view.estimate.currency) == ("EUR", "EUR", "EUR")
     sending.send_quote(shop, view.id, seen=view.revision)
-    assert "€15.25" in pdf_text(paper(shop, "quote"))
+    assert "€15.20" in pdf_text(paper(shop, "quote"))
     assert "goods 6.40" in pdf_text(paper(shop, "costing"))
     change_standard(shop, "price.currency", "GBP")
     assert quotes.find_quote(shop, view.id).currency == "EUR"
@@ -564,11 +564,11 @@ def test_papers_for_other_programs(shop):
     view = sent(shop)
     rows = list(csv.reader(io.StringIO(paper(shop, "tiers").decode())))
     assert rows[0] == ["line", "quantity", "unit", "total", "currency"]
-    assert rows[4] == ["1", "24", "15.25", "366.00", "GBP"]
+    assert rows[4] == ["1", "24", "15.20", "364.80", "GBP"]
     assert json.loads(paper(shop, "job"))["format"] == "clothyard-job/1"
     estimate = json.loads(paper(shop, "estimate"))
     assert estimate["lines"][0]["price"]["unit"] == view.estimate.lines[0].price.unit
-    assert "24 pieces at £15.25: £366.00" in paper(shop, "message").decode()
+    assert "24 pieces at £15.20: £364.80" in paper(shop, "message").decode()
 
 
 def test_what_the_quote_holds_by_for_customers_own_goods(shop):
@@ -592,7 +592,7 @@ def test_the_outbox_holds_readable_messages(shop):
     assert (row.id, row.to, row.subject) == ("Q-0001-v1", "choir@orrin.example", "Quote Q-0001")
     mail = outbox.read_mail(shop, row.id)
     assert mail.attachments == ["Q-0001-v1.pdf"]
-    assert "To pay: £366.00" in mail.body
+    assert "To pay: £364.80" in mail.body
     with pytest.raises(NotFound):
         outbox.read_mail(shop, "../shop")
 

@@ -90,7 +90,7 @@ def test_a_draft_is_seen_as_its_customer_will_see_it(shop):
     ahead = sending.preview_view(shop, view.id)
     paper = PdfReader(io.BytesIO(sending.preview_paper(shop, view.id).data))
     assert (ahead.customer, ahead.notes, ahead.state) == ("Ada", "By the quay.", "open")
-    assert "366.00" in paper.pages[0].extract_text()
+    assert "364.80" in paper.pages[0].extract_text()
     sent = sending.send_quote(shop, view.id, seen=view.revision)
     change_standard(shop, "price.margin", "0.5")  # what was sent is shown as it was
     after = sending.preview_view(shop, sent.id)

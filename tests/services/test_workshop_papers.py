@@ -13,7 +13,7 @@ from clothyard.core.house.check import build_house, default_house
 from clothyard.core.job.check import job_from
 from clothyard.documents.bundle import PaperHead
 from clothyard.documents.layout import PAGES, Picture
-from clothyard.documents.run_sheet import run_sheet
+from clothyard.documents.run_sheet import run_sheet, run_sheet_pdf
 from clothyard.documents.template import BAR_MM, MARGIN_MM, OVERLAP_MM, template_pdf
 from clothyard.documents.workshop import labels_of, labels_pdf
 from clothyard.services.papers.papers import _Made, _templates
@@ -301,3 +301,44 @@ def test_papers_at_the_command_line(shop, tmp_path, run):
     assert (code, out.strip()) == (0, "Q-0001 is Q-0002 here.")
     code, out, _ = run("stock", "--shop", folder)
     assert '"clothyard-stock/1"' in out
+
+
+TOLD = [
+    ("pique-polo", "left-chest", ["Hoop the piece with cut-away", "hem goes on first"], "Trim"),
+    ("knitted-hat", "fold", ["Hoop cut-away", "inner face", "adhesive"], "Basting out"),
+    ("stocking", "stocking-cuff", ["turned down", "inner face"], "Film"),
+    ("table-linen", "corner", ["folded crease", "2 layers", "Baste"], "Wash, and press"),
+    ("kitchen-cloth", "end", ["fuse it"], "Hold the stitches, tear"),
+    ("terry-towel", "towel", ["template and pins"], "Steam it; never press"),
+    ("soft-cap", "cap-front", ["Wet the backing", "tape or a sticker"], "Wet it to let go"),
+    ("structured-cap", "cap-front", ["Stretch it on the cap frame"], "tear the backing"),
+    ("vinyl", "centre", ["tape or clips"], "Trim the cut-away"),
+    ("infant-bodysuit", "infant-chest", ["Fuse the fusible mesh"], "soft cover"),
+    ("closed-sleeve", "sleeve", ["cuff goes on first"], "Trim"),
+    ("belt", "along", ["Hoop tear-away, medium, and only that", "Baste"], "tear the backing"),
+]
+
+
+@pytest.mark.parametrize(("goods", "position", "held", "after"), TOLD)
+def test_a_run_sheet_tells_how_it_is_held_turned_and_finished(goods, position, held, after):
+    """Read back from the paper: what a helper needs who has never sewn such a piece."""
+    small = {"design__width_mm": 34, "design__height_mm": 28, "design__stitches": 1500}
+    finishing = {"line__finishing": ["press"]} if goods == "terry-towel" else {}
+    found = made(polos(goods__class=goods, placement__position=position, **small, **finishing))
+    sheet = run_sheet(HEAD, found.job, found.estimate, found.work, found.house)
+    data = run_sheet_pdf(
+        sheet, found.job, found.estimate, found.house, found.drawn, link="http://x"
+    )
+    pages = [page.extract_text() for page in PdfReader(io.BytesIO(data)).pages]
+    said = " ".join(" ".join(pages).split())
+    for words in (*held, after, "After sewing, in order", "Look: straight"):
+        assert words in said, words
+
+
+def test_a_patch_sewn_flat_is_not_stood_by_like_a_cap():
+    cap = polos(
+        goods__class="structured-cap", placement__position="cap-front", placement__as_patch=True
+    )
+    found = made(cap)
+    sheet = run_sheet(HEAD, found.job, found.estimate, found.work, found.house)
+    assert sheet.passes[-1].stand_by == "A person stands by for 10% of the sewing."

@@ -3062,8 +3062,14 @@ export interface components {
             fused: boolean;
             /** Sticky */
             sticky: boolean;
+            /** Wet */
+            wet: boolean;
             /** Stays */
             stays: boolean;
+            /** Twice */
+            twice: boolean;
+            /** Firmer */
+            firmer: string;
             /** Dense One */
             dense_one: number;
             /** Dense More */
@@ -4465,6 +4471,11 @@ export interface components {
             stop_s: number;
             /** Name File S */
             name_file_s: number;
+            /**
+             * Template S
+             * @default 70
+             */
+            template_s: number;
             /** Break S */
             break_s: number;
             /** Cap Break Factor */
@@ -4720,6 +4731,21 @@ export interface components {
             made: boolean;
             /** Only Soluble */
             only_soluble: boolean;
+            /** Infant */
+            infant: boolean;
+            /** Loose */
+            loose: boolean;
+            /** Flat As */
+            flat_as: string;
+            /**
+             * Marking
+             * @enum {string}
+             */
+            marking: "pen" | "crease" | "tape" | "template" | "chalk" | "jig";
+            /** Piece Width Mm */
+            piece_width_mm: number;
+            /** Piece Height Mm */
+            piece_height_mm: number;
             /** Weight G */
             weight_g: number;
             /** Why */
@@ -5189,6 +5215,8 @@ export interface components {
             mean_stitch_mm: number;
             /** Satin Share */
             satin_share: number;
+            /** Fill Share */
+            fill_share: number;
         };
         /**
          * KitView
@@ -5791,6 +5819,10 @@ export interface components {
             auto_trim: boolean;
             /** Cap Frame */
             cap_frame: boolean;
+            /** Arm */
+            arm: boolean;
+            /** Turns Caps */
+            turns_caps: boolean;
             /** Bobbin */
             bobbin: string;
             /** Money */
@@ -6329,6 +6361,13 @@ export interface components {
             label: string;
             /** Fine */
             fine: boolean;
+            /**
+             * Point
+             * @enum {string}
+             */
+            point: "sharp" | "ballpoint";
+            /** Large Eye */
+            large_eye: boolean;
             /** Why */
             why: string;
         };
@@ -7316,6 +7355,13 @@ export interface components {
             thickness_mm: number;
             /** Cap Spm */
             cap_spm: number;
+            /**
+             * Way
+             * @default
+             */
+            way: string;
+            /** Standby */
+            standby: number | null;
             /** Steps */
             steps: components["schemas"]["StepTold"][];
             /** Hardware */
@@ -8416,6 +8462,12 @@ export interface components {
             tube_mm: number;
             /** Custom */
             custom: boolean;
+            /** As Piece */
+            as_piece: boolean;
+            /** If It Has */
+            if_it_has: boolean;
+            /** Lies */
+            lies: string;
         };
         /**
          * RoomSize
@@ -8794,6 +8846,16 @@ export interface components {
             price: string;
         };
         /**
+         * SheetAfter
+         * @description What is done once it is sewn, and why then or so.
+         */
+        SheetAfter: {
+            /** What */
+            what: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * SheetCut
          * @description Backing or topping: what, how large a piece, how many layers, how many pieces.
          */
@@ -8908,8 +8970,24 @@ export interface components {
             speed: string;
             /** Bobbin */
             bobbin: string;
+            /**
+             * Held
+             * @default []
+             */
+            held: string[];
+            /**
+             * Way
+             * @default
+             */
+            way: string;
+            way_in?: components["schemas"]["WayIn"] | null;
             /** Steps */
             steps: components["schemas"]["SheetStep"][];
+            /**
+             * After
+             * @default []
+             */
+            after: components["schemas"]["SheetAfter"][];
             /** Stand By */
             stand_by: string;
             /** Cautions */
@@ -9392,13 +9470,28 @@ export interface components {
         };
         /**
          * Task
-         * @description A hand task: seconds for the first piece.
+         * @description A hand task: seconds for the first piece, and what of the sewn box makes it longer.
          */
         Task: {
             /** Label */
             label: string;
             /** Seconds */
             seconds: number;
+            /**
+             * Round Mm
+             * @default 0
+             */
+            round_mm: number;
+            /**
+             * Area Cm2
+             * @default 0
+             */
+            area_cm2: number;
+            /**
+             * Deep Cm2
+             * @default 0
+             */
+            deep_cm2: number;
             /** Per */
             per: string;
             /** Practised */
@@ -9961,6 +10054,23 @@ export interface components {
             count: number;
         };
         /**
+         * WayIn
+         * @description How a piece goes in: turned so far with its design, with the clock; where opening and bulk
+         *     lie then, seen from the machine's front: head is at the machine, foot toward you.
+         */
+        WayIn: {
+            /** Turned */
+            turned: number;
+            /** Opening */
+            opening: ("head" | "right" | "foot" | "left") | null;
+            /** Bulk */
+            bulk: ("head" | "right" | "foot" | "left") | null;
+            /** Arm */
+            arm: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
          * WayOut
          * @description What would make a wanted day: when it is then ready (safely), and what that costs more.
          *
@@ -10087,6 +10197,7 @@ export interface components {
             mirror: boolean;
             /** Hoop Way */
             hoop_way: number;
+            way: components["schemas"]["WayIn"] | null;
             nearest_rim: components["schemas"]["NearestRim"] | null;
             hooping: components["schemas"]["Hooping"];
             room: components["schemas"]["RoomThere"] | null;
@@ -10788,6 +10899,16 @@ export interface components {
              */
             weight_g: (number | string) | null;
             /**
+             * Width Mm
+             * @default null
+             */
+            width_mm: (number | string) | null;
+            /**
+             * Height Mm
+             * @default null
+             */
+            height_mm: (number | string) | null;
+            /**
              * Once Only
              * @default false
              */
@@ -10948,6 +11069,21 @@ export interface components {
              * @default null
              */
             machine: string | null;
+            /**
+             * Marking
+             * @default null
+             */
+            marking: ("pen" | "crease" | "tape" | "template" | "chalk" | "jig") | null;
+            /**
+             * Set By
+             * @default null
+             */
+            set_by: ("hoop-marks" | "template") | null;
+            /**
+             * Way
+             * @default null
+             */
+            way: (0 | 90 | 180 | 270) | null;
         };
         /**
          * Origin
@@ -11043,6 +11179,16 @@ export interface components {
             mirror: boolean;
         };
         /**
+         * PlaceRoom
+         * @description Room at the place of this very piece, as measured. [mm]
+         */
+        PlaceRoom: {
+            /** Number */
+            width_mm: number | string;
+            /** Number */
+            height_mm: number | string;
+        };
+        /**
          * Placement
          * @description A design in its place on the piece; they are sewn in the order that they are listed.
          *
@@ -11086,11 +11232,8 @@ export interface components {
             steps: components["schemas"]["Step"][];
             /** @default null */
             seam: components["schemas"]["Seam"] | null;
-            /**
-             * Jig
-             * @default false
-             */
-            jig: boolean;
+            /** @default null */
+            room: components["schemas"]["PlaceRoom"] | null;
             /**
              * Shares
              * @default false
@@ -11114,7 +11257,10 @@ export interface components {
              *       "bobbin_policy": null,
              *       "baste": null,
              *       "knock_down": null,
-             *       "machine": null
+             *       "machine": null,
+             *       "marking": null,
+             *       "set_by": null,
+             *       "way": null
              *     }
              */
             methods: components["schemas"]["Methods"];

@@ -127,6 +127,38 @@ def _is_hex(said: str) -> bool:
     return len(said) == 7 and said[0] == "#" and all(c in "0123456789abcdef" for c in said[1:])
 
 
+DARK_L = 40.0
+"""Cloth darker than this (CIELAB lightness, 0 black to 100 white) hides a dark bobbin."""
+SHADES = {"dark": -18.0, "deep": -14.0, "midnight": -25.0, "light": 18.0, "pale": 22.0}
+"""How far such a word before a colour moves its lightness."""
+
+
+@lru_cache(maxsize=1024)
+def is_dark(said: str) -> bool | None:
+    """Say whether cloth of a colour, as it is sold, is dark; None for a word that is not known.
+
+    >>> is_dark("Midnight blue"), is_dark("light brown"), is_dark("French navy"), is_dark("Moss")
+    (True, False, True, False)
+    """
+    found = colour_of(said)
+    if found is None:
+        return None
+    lightness = float(Color(found).convert("lab")["lightness"])
+    words = said.strip().lower().split()
+    named = colour_name_known(words)
+    lightness += sum(SHADES.get(word, 0.0) for word in words[: len(words) - named])
+    return lightness < DARK_L
+
+
+def colour_name_known(words: list[str]) -> int:
+    """Count the words at the end that name the colour."""
+    for at in range(len(words)):
+        name = " ".join(words[at:])
+        if name in NAMES or name in CLOTHS:
+            return len(words) - at
+    return len(words)
+
+
 @lru_cache(maxsize=1024)
 def seen_difference(one: str, other: str) -> float:
     """How far two colours, "#rrggbb", lie apart for the eye: 0 the same, 100 black and white.

@@ -12,7 +12,7 @@ from reportlab.lib.units import mm
 from reportlab.platypus import KeepTogether, PageBreak, Spacer, Table, TableStyle
 
 from clothyard.core.colours import colour_name
-from clothyard.core.estimate.document import Estimate, EstimateLine, WherePlaced
+from clothyard.core.estimate.document import Estimate, EstimateLine, WayIn, WherePlaced
 from clothyard.core.figure_text import counted, duration_text
 from clothyard.core.house.document import House
 from clothyard.core.job.document import NAME_MARK, Job
@@ -22,6 +22,7 @@ from clothyard.core.methods.settle import goods_name
 from clothyard.core.run.files import file_names
 from clothyard.core.work.cautions import cautions_for
 from clothyard.core.work.document import LineTold, PassTold, PlacementTold, Work
+from clothyard.core.work.holding import after_sewing, how_held
 from clothyard.documents.bundle import PaperHead, as_the_shop_writes, day, piece_drawn
 from clothyard.documents.fonts import BOLD
 from clothyard.documents.layout import (
@@ -74,6 +75,13 @@ class SheetStep(BaseModel):
     seconds: float
 
 
+class SheetAfter(BaseModel):
+    """What is done once it is sewn, and why then or so."""
+
+    what: str
+    why: str
+
+
 class SheetMark(BaseModel):
     """Where the centre goes, for which sizes ("" for all)."""
 
@@ -115,7 +123,11 @@ class SheetPass(BaseModel):
     needle: str
     speed: str
     bobbin: str
+    held: list[str] = []
+    way: str = ""
+    way_in: WayIn | None = None
     steps: list[SheetStep]
+    after: list[SheetAfter] = []
     stand_by: str
     cautions: list[str]
     piece_list: list[SheetPiece]
@@ -183,7 +195,7 @@ def _hooping(where: WherePlaced) -> str:
     """Say how it lies in the hoop, in words."""
     said = []
     if where.hoop_way % 360:
-        said.append(f"the hoop lies {where.hoop_way}° round from upright")
+        said.append(f"the design lies {where.hoop_way}° round in it")
     if where.tilt_deg:
         said.append(f"tilted {where.tilt_deg:g}°")
     if where.mirror:
@@ -205,12 +217,14 @@ def _bobbin(each: PassTold, line: EstimateLine) -> str:
 
 
 def _stand_by(line: LineTold, placed: PlacementTold, house: House) -> str:
-    goods = house.goods.get(line.goods)
-    if goods is None or not goods.standby:
+    goods, standby = house.goods.get(line.goods), placed.standby
+    if standby is None:
+        standby = float(goods.standby) if goods else 0.0
+    if not standby:
         return ""
-    if placed.hoop is None or goods.standby >= 1:
+    if placed.hoop is None or standby >= 1:
         return "A person stands by all the time it sews."
-    return f"A person stands by for {float(goods.standby):.0%} of the sewing."
+    return f"A person stands by for {standby:.0%} of the sewing."
 
 
 def _piece_list(job: Job, line_id: str) -> list[SheetPiece]:
@@ -298,6 +312,12 @@ def run_sheet(
                 needle=house.needles[needle].label if needle in house.needles else needle,
                 speed=f"at most {placed.cap_spm:.0f} stitches a minute",
                 bobbin=_bobbin(each, priced),
+                held=how_held(line, each, placed, house),
+                way=placed.way,
+                way_in=where.way,
+                after=[
+                    SheetAfter(what=step.what, why=step.why) for step in after_sewing(line, each)
+                ],
                 steps=[
                     SheetStep(when=s.when, label=s.label, per=s.per, seconds=s.seconds)
                     for s in where.steps
@@ -371,6 +391,8 @@ def _page(
             "\n".join(f"{m.sizes}: {m.words}" if m.sizes else m.words for m in each.marks),
         ],
         ["Hoop", f"{each.hoop}; {each.hooping}"],
+        ["How it goes in", each.way],
+        ["Held", " ".join(each.held)],
         ["Machine", f"{each.machine}, {each.speed}"],
         [
             "Stitches",
@@ -416,6 +438,10 @@ def _page(
     ]
     if each.steps:
         story += [heading("Steps and stops, in order", 11), table(steps, (48, 96, 26))]
+    if each.after:
+        after = [["", "After sewing, in order", "Why"]]
+        after += [[str(n), step.what, step.why] for n, step in enumerate(each.after, 1)]
+        story += [Spacer(1, 2 * mm), table(after, (8, 102, 60))]
     story += [Spacer(1, 2 * mm), *_tally(each.piece_list)]
     story.append(
         KeepTogether(

@@ -1,4 +1,5 @@
 // At the machine: one piece, one name, the next stop; what happens is pressed, or reported.
+import { GoesIn } from "../../parts/GoesIn";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { Link, useParams } from "react-router";
@@ -257,6 +258,16 @@ function AtMachine({ kept }: { kept: PassView }) {
                   {mark.words}
                 </p>
               ))}
+              <details className={style["mc-how"]}>
+                <summary>{view.sheet.way || "How it is held"}</summary>
+                {view.sheet.way_in && <GoesIn way={view.sheet.way_in} />}
+                <p>{(view.sheet.held ?? []).join(" ")}</p>
+                <ol>
+                  {(view.sheet.after ?? []).map((step) => (
+                    <li key={step.what}>{step.what}</li>
+                  ))}
+                </ol>
+              </details>
             </>
           ) : (
             <AllDone view={view} />

@@ -1,8 +1,10 @@
 // The run sheet on screen, at the machine: a placement at a time, large, with its needles and steps.
+import { AfterSewing } from "./AfterSewing";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
 import { get, keys, type RunSheet } from "../../api";
 import { capital, day, number } from "../../parts/format";
+import { GoesIn } from "../../parts/GoesIn";
 import { Loading } from "../../parts/Loading";
 import { Told } from "../../parts/Told";
 import { usePageTitle } from "../../parts/usePageTitle";
@@ -70,6 +72,7 @@ function Sheet({ id, pass, passes }: { id: number; pass: Pass; passes: Pass[] })
   const facts: [string, string][] = [
     ["File", pass.design ? `${pass.file_name} (${pass.design})` : pass.file_name],
     ["Hoop", `${pass.hoop}; ${pass.hooping}`],
+    ...(pass.held?.length ? [["Held", pass.held.join(" ")] as [string, string]] : []),
     ["Machine", `${pass.machine}, ${pass.speed}`],
     ["Stitches", `${number(pass.stitches)}, ${pass.size}; a cycle ${pass.cycle}`],
     ["Needle", pass.needle],
@@ -121,6 +124,7 @@ function Sheet({ id, pass, passes }: { id: number; pass: Pass; passes: Pass[] })
         </div>
         <div>
           <DrawnPieces id={id} only={only} size={220} />
+          {pass.way_in && <GoesIn way={pass.way_in} />}
           <section aria-label="Needles">
             <h3 className="small-caps-head">On the needles</h3>
             <ol className={style["rs-needles"]}>
@@ -158,6 +162,7 @@ function Sheet({ id, pass, passes }: { id: number; pass: Pass; passes: Pass[] })
           )}
         </div>
       </div>
+      <AfterSewing steps={pass.after ?? []} />
       <section aria-label="Take care" className={style["rs-care"]}>
         <h3 className="small-caps-head">Take care</h3>
         <ul>

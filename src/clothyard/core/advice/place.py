@@ -9,11 +9,11 @@ from collections.abc import Iterator
 from clothyard.core.advice.document import Advice
 from clothyard.core.advice.say import OnPlace, Patch, add_patch
 from clothyard.core.cloth.layout import band_sides
+from clothyard.core.cloth.load import Held, firm_enough
 from clothyard.core.cloth.place import hooped_size, lying_size, place_marks
 from clothyard.core.cloth.room import ALONG_MM, place_for, room_at
 from clothyard.core.cloth.seams import Near, nearest_seam
 from clothyard.core.job.document import Place
-from clothyard.core.methods.backing import density
 from clothyard.core.methods.choice import Warned
 from clothyard.core.methods.offers import warnings
 
@@ -145,12 +145,9 @@ def of_cuts(on: OnPlace) -> Iterator[Advice]:
     done, placed = on.done, on.placed
     backing, goods = on.making.backing, on.making.goods
     if backing is not None and backing.frame == "cap" and not on.making.on_cap_frame:
-        kept = on.plan.house.backings.get(goods.backing)
-        dense = kept is not None and density(on.wish) > kept.dense_one
-        usual = {
-            "backing": goods.backing,
-            "layers": max(2, goods.layers) if dense else goods.layers,
-        }
+        held = Held(goods.backing, goods.layers)
+        held = firm_enough(held, goods, on.facts, on.plan.house) or held
+        usual = {"backing": held.backing_id, "layers": held.layers}
         yield on.say(
             "roll-none",
             "stop",
@@ -196,7 +193,13 @@ def of_room(on: OnPlace) -> Iterator[Advice]:
     if asked.seam is not None:  # opened, so that it lies flat
         return
     sizes = [cell.size for cell in on.plan.line.cells]
-    room = room_at(on.plan.line.goods.class_, on.making.position_id, on.plan.house, sizes=sizes)
+    room = room_at(
+        on.plan.line.goods,
+        on.making.position_id,
+        on.plan.house,
+        sizes=sizes,
+        measured=asked.room,
+    )
     if room is None:
         return
     position = on.plan.house.positions[on.making.position_id]
@@ -238,8 +241,8 @@ def _elsewhere(on: OnPlace) -> tuple[str, Patch] | None:
     position = plan.house.positions[on.making.position_id]
     lying = [hooped_size((d.width_mm, d.height_mm), on.asked.place, position) for d in designs]
     largest = (max(w for w, _ in lying), max(h for _, h in lying))
-    found = place_for(plan.line.goods.class_, largest, plan.house, sizes=sizes)
-    room = room_at(plan.line.goods.class_, found, plan.house, sizes=sizes)
+    found = place_for(plan.line.goods, largest, plan.house, sizes=sizes)
+    room = room_at(plan.line.goods, found, plan.house, sizes=sizes)
     if found == on.making.position_id or room is None or room.over(largest) or on.asked.band:
         return None
     return plan.house.positions[found].label.lower(), add_patch(f"{on.path}/position", found)

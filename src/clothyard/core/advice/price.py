@@ -164,7 +164,7 @@ def of_tiers(on: OnLine, priced: PricedLine) -> Iterator[Advice]:
     priced : PricedLine
         At its price.
     """
-    asked, currency = priced.pricer.line.quantity, priced.currency
+    asked, currency = priced.asked, priced.currency
     cheaper = priced.cheaper_more()
     if cheaper:
         line = money_text(asked * priced.unit, currency)

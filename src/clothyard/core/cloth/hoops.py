@@ -42,7 +42,8 @@ class Fit:
         return max(0.0, -self.left_mm, self.over_field_mm)
 
 
-def _fit_one_way(w: float, h: float, hoop: Hoop, *, turned: bool) -> Fit:
+def fit_one_way(w: float, h: float, hoop: Hoop, *, turned: bool) -> Fit:
+    """Try a sewn size in a hoop as it is given; `turned` says that it was turned for it. [mm]"""
     rim = 2 * hoop.clearance_mm
     left = min(hoop.opening_width_mm - (w + rim), hoop.opening_height_mm - (h + rim))
     over = max(w - hoop.field_width_mm, h - hoop.field_height_mm)
@@ -69,10 +70,10 @@ def fit_in(width_mm: float, height_mm: float, hoop: Hoop) -> Fit:
     ------
     docs/formulas.md 5: sewn ≤ field, and sewn + 2 · clearance ≤ opening.
     """
-    upright = _fit_one_way(width_mm, height_mm, hoop, turned=False)
+    upright = fit_one_way(width_mm, height_mm, hoop, turned=False)
     if upright.fits or not hoop.turns:
         return upright
-    across = _fit_one_way(height_mm, width_mm, hoop, turned=True)
+    across = fit_one_way(height_mm, width_mm, hoop, turned=True)
     return across if across.miss_mm < upright.miss_mm else upright
 
 

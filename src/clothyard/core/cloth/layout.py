@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping
 from typing import Literal
 
 from clothyard.core.cloth.hoops import Fit, accepts, fit_in, frame_rank
-from clothyard.core.cloth.room import RoomNow, goes_in
+from clothyard.core.cloth.room import RoomNow, goes_in, reaches
 from clothyard.core.house.document import GoodsClass, HoldKind, Hoop, Machine
 from clothyard.core.job.document import Band, Blocks, Placement, Split, Together
 from clothyard.core.record import record
@@ -481,13 +481,17 @@ def grown(size_mm: Size, margin_mm: float) -> Size:
 
 @record
 class HoopTry:
-    """One hoop tried: how the design lies in it, and why the hoop is not for it ("" if it is)."""
+    """One hoop tried: how the design lies in it, and why the hoop is not for it ("" if it is).
+
+    `goes_in` says whether its outside goes into the tube, `held` whether the cloth reaches it.
+    """
 
     hoop_id: str
     layout: Layout
     fit: Fit
     refusal: str
     goes_in: bool = True
+    held: bool = True
 
     @property
     def does(self) -> bool:
@@ -542,6 +546,8 @@ def try_hoops(
     docs/formulas.md 5.
     """
 
+    cloth_mm = room.cloth_mm if room else None
+
     def tries() -> Iterator[HoopTry]:
         for hoop_id, hoop in hoops.items():
             layout = lay_out(placement, size_mm, hoop, margin_mm=margin_mm, most=most)
@@ -550,7 +556,10 @@ def try_hoops(
             inside = goes_in(hoop, fit, room)
             if not refusal and not inside and room is not None:
                 refusal = f"its outside does not go into the tube ({room.tube_mm:g} mm at most)"
-            yield HoopTry(hoop_id, layout, fit, refusal, inside)
+            held = hold == "float" or reaches(hoop, cloth_mm, turned=fit.turned)
+            if not refusal and not held:
+                refusal = "the cloth does not reach into its ring"
+            yield HoopTry(hoop_id, layout, fit, refusal, inside, held)
 
     def rank(tried: HoopTry) -> tuple[bool, bool, float, float, tuple[int, float, float]]:
         each = tried.layout.hoopings_of(most)

@@ -50,9 +50,9 @@ class Placed:
     """A design in its place.
 
     `corners_mm` are the design's own corners round the mark, turned and tilted, from its top
-    left with the clock; `hoop_way` is how far the hoop lies round from upright (0 or 90, with the
-    design's turn), `nearest_rim` the side of the opening that the sewn area comes nearest to, and
-    by how much. [mm, degrees]
+    left with the clock; `hoop_way` is how far the design lies round from upright in the hoop: its
+    turn on the piece, and the way the piece goes in; `nearest_rim` is the side of the opening that
+    the sewn area comes nearest to, and by how much. [mm, degrees]
     """
 
     marks: tuple[Mark, ...]
@@ -308,6 +308,7 @@ def put_in_place(
     sizes: Mapping[str, PlaceSize],
     hoop: Hoop | None,
     fit: Fit | None,
+    way: int = 0,
     units: Units = "metric",
 ) -> Placed:
     """Put a design in its place: marks, corners, the way up in the hoop, the nearest rim.
@@ -320,9 +321,10 @@ def put_in_place(
         What is sewn in one hooping, as it lies. [mm]
     hoop, fit : Hoop, Fit, optional
         None when nothing fits.
+    way : int
+        How far piece and design are turned together as they go in. [degrees]
     """
     lying = lying_size(size_mm, place)
-    hooped = 90 if fit and fit.turned else 0
     rim = None
     if hoop and fit:
         w, h = sewn_mm if not fit.turned else sewn_mm[::-1]
@@ -346,6 +348,6 @@ def put_in_place(
         turn=place.turn,
         tilt_deg=place.tilt_deg,
         mirror=place.mirror,
-        hoop_way=(place.turn + hooped) % 360,
+        hoop_way=(place.turn + way) % 360,
         nearest_rim=rim,
     )

@@ -28,6 +28,9 @@ _ORDER_WIDE = {"machine", "thread", "hold", "knock_down"}
 """Methods that change what is done once an order."""
 
 
+_COST_NOTHING = {"needle", "way"}
+
+
 @record
 class Differs:
     """Another value of a method: why one might take it, and what it changes."""
@@ -154,7 +157,7 @@ class Comparer:
             for key, value, reason in offers(making, self.order.house):
                 if key == "bobbin_policy" and value == found_policy:
                     continue
-                same = key == "needle" or {value, making.bobbin} == {"white", "black"}
+                same = key in _COST_NOTHING or {value, making.bobbin} == {"white", "black"}
                 if same and not self.work.alike:
                     found.append(Differs(i, key, value, reason, ZERO, 0.0))  # costs no more
                     continue

@@ -167,6 +167,17 @@ class StepDone(_Part):
     unit: str
 
 
+class WayIn(_Part):
+    """How a piece goes in: turned so far with its design, with the clock; where opening and bulk
+    lie then, seen from the machine's front: head is at the machine, foot toward you."""
+
+    turned: int
+    opening: Literal["head", "right", "foot", "left"] | None
+    bulk: Literal["head", "right", "foot", "left"] | None
+    arm: bool
+    words: str
+
+
 class WherePlaced(_Part):
     """A placement on the piece and in the hoop: numbers, words and geometry. [mm, degrees]
 
@@ -184,6 +195,7 @@ class WherePlaced(_Part):
     tilt_deg: float
     mirror: bool
     hoop_way: int
+    way: WayIn | None = None
     nearest_rim: NearestRim | None
     hooping: Hooping
     room: RoomThere | None = None

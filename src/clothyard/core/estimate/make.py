@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from decimal import Decimal
+from typing import Any
 
 from clothyard.core.advice.all import advise, overruled
 from clothyard.core.estimate.comparing import Comparer, run_machine
@@ -19,9 +20,9 @@ from clothyard.core.job.check import check_job
 from clothyard.core.job.document import Job
 from clothyard.core.price.amounts import ZERO
 from clothyard.core.price.charges import kits_sold, order_charges
-from clothyard.core.price.cost import LineCoster
-from clothyard.core.price.goods import Supply, plan_supplies, spares_of_batch
-from clothyard.core.price.order_level import order_levels
+from clothyard.core.price.cost import LineCost, LineCoster
+from clothyard.core.price.goods import Supply, in_packs, plan_supplies, spares_of_batch
+from clothyard.core.price.order_level import OrderLevel, order_levels
 from clothyard.core.price.priced import price_line
 from clothyard.core.price.selling import Pricer, check_margins
 from clothyard.core.price.threads import ThreadUsed, bought_beyond_use, thread_table
@@ -59,8 +60,8 @@ def settled(job: Job, house: House) -> tuple[Job, House]:
     return job, house
 
 
-def _spares(order: OrderWork, supplies: Sequence[Supply]) -> list[int]:
-    """Pieces to have ready beyond each line's quantity."""
+def _needed_beyond(order: OrderWork, supplies: Sequence[Supply]) -> list[int]:
+    """Pieces to have ready beyond each line's quantity, before whole packs."""
     rules, found = order.house.spoilage, []
     supplied = dict(zip(map(id, order.plans), supplies, strict=True))
     shares: dict[int, list[int]] = {}
@@ -73,6 +74,19 @@ def _spares(order: OrderWork, supplies: Sequence[Supply]) -> list[int]:
             shares[key] = spares_of_batch(batch, spoil=work.plan.spoil, rules=rules)
         found.append(shares[key][at])
     return found
+
+
+def _supplies(job: Job, order: OrderWork) -> list[Supply]:
+    """Say how each line's blanks and spares are bought."""
+    return plan_supplies(job, order.house, lambda supplies: _needed_beyond(order, supplies))
+
+
+def _spares(supplies: Sequence[Supply], job: Job) -> list[int]:
+    """Pieces to have ready beyond each line's quantity, in whole packs."""
+    return [
+        in_packs(line.quantity, supply.spares, supply)
+        for line, supply in zip(job.lines, supplies, strict=True)
+    ]
 
 
 def work_of(job: Job, house: House, designs: Mapping[str, DesignFacts]) -> Work:
@@ -94,7 +108,7 @@ def work_of(job: Job, house: House, designs: Mapping[str, DesignFacts]) -> Work:
     """
     job, house = settled(job, house)
     order = plan_order(job, house, designs)
-    return write_work(order, _spares(order, plan_supplies(job, house)))
+    return write_work(order, _spares(_supplies(job, order), job))
 
 
 @record
@@ -109,30 +123,95 @@ class _Worked:
 
 
 def _put_ups(
-    lines: Sequence[LineDone], at: int, spares: Sequence[int], house: House
+    others: Sequence[tuple[LineDone, int]], coster: LineCoster
 ) -> Callable[[LineDone], Decimal]:
-    """Say what whole put-ups cost beyond use, with one line done at another quantity."""
+    """Say what whole put-ups cost beyond use, with a line done at another quantity.
+
+    `others` are the order's other lines with their spares.
+    """
+    house = coster.plan.house
 
     def bought(done: LineDone) -> Decimal:
         if house.thread_use.charge != "bought":
             return ZERO
-        table = thread_table([*lines[:at], done, *lines[at + 1 :]], spares, house)
+        lines, spares = zip(*others, (done, coster.spares(done.quantity)), strict=True)
+        table = thread_table(lines, spares, house)
         return bought_beyond_use(table, house)
 
     return bought
 
 
+def _as_one(costers: Sequence[LineCoster], at: int, batch: Sequence[int]) -> LineCoster:
+    """Cost a batch as the one line it is sewn as, of one of its lines' goods."""
+    coster, supply = costers[at], costers[at].supply
+    others = [
+        costers[n].plan.line.quantity + costers[n].supply.spares
+        for n in batch
+        if n != at and supply.alike and costers[n].supply.blank == supply.blank
+    ]
+    bought = replace(
+        supply,
+        spares=sum(costers[n].supply.spares for n in batch),
+        alike=max(0, supply.alike - sum(others)),
+        before=0,
+        cells=(),
+    )
+    return LineCoster(coster.work.batch.as_one(coster.plan), bought)
+
+
+def _together(
+    job: Job,
+    costers: Sequence[LineCoster],
+    levels: Sequence[OrderLevel],
+    alone: Sequence[LineCost],
+    told: Sequence[tuple[LineDone, int]],
+) -> list[Pricer | None]:
+    """Price each batch as the one line it is sewn as, once for lines of one price of goods.
+
+    Source: docs/formulas.md 11.
+    """
+    known: dict[tuple[int, Any], Pricer] = {}
+    found: list[Pricer | None] = []
+    for at, (coster, level) in enumerate(zip(costers, levels, strict=True)):
+        batch = [n for n, c in enumerate(costers) if c.work.batch is coster.work.batch]
+        line = coster.plan.line
+        if len(batch) == 1:
+            found.append(None)
+            continue
+        key = id(coster.work.batch), (coster.supply.steps, line.discount, line.tax_rate)
+        if key not in known:
+            less = sum((alone[n].own for n in batch if n != at), ZERO)
+            pieces = sum(costers[n].plan.line.quantity for n in batch if n != at)
+            one = _as_one(costers, at, batch)
+            others = [each for n, each in enumerate(told) if n not in batch]
+            once = replace(
+                level,
+                bought=_put_ups(others, one),
+                others=level.others - less,
+                lines=level.lines - len(batch) + 1,
+                alike=max(0, level.alike - pieces),
+            )
+            known[key] = Pricer(job, one, once)
+        found.append(known[key])
+    return found
+
+
 def _work_out(job: Job, order: OrderWork) -> _Worked:
     """Cost every line on its own, then what the order takes once, then price them."""
     house = order.house
-    supplies = plan_supplies(job, house)
+    supplies = _supplies(job, order)
     costers = [LineCoster(w, supply) for w, supply in zip(order.lines, supplies, strict=True)]
-    spares = _spares(order, supplies)
+    spares = _spares(supplies, job)
     alone = [coster.alone(coster.plan.line.quantity) for coster in costers]
     threads = thread_table([cost.done for cost in alone], spares, house)
-    bought = [_put_ups([cost.done for cost in alone], i, spares, house) for i in range(len(alone))]
+    told = [(cost.done, n) for cost, n in zip(alone, spares, strict=True)]
+    bought = [_put_ups([*told[:i], *told[i + 1 :]], c) for i, c in enumerate(costers)]
     levels = order_levels(order.plans, [cost.own for cost in alone], bought, house)
-    pricers = [Pricer(job, c, level) for c, level in zip(costers, levels, strict=True)]
+    together = _together(job, costers, levels, alone, told)
+    pricers = [
+        Pricer(job, coster, level, together=one)
+        for coster, level, one in zip(costers, levels, together, strict=True)
+    ]
     return _Worked(order, tuple(costers), tuple(pricers), tuple(spares), tuple(threads))
 
 
@@ -245,7 +324,7 @@ class Pricing:
             return None
         order = self._worked.order
         supplies = [coster.supply for coster in self._worked.costers]
-        work = write_work(order, _spares(order, supplies))
+        work = write_work(order, _spares(supplies, self.job))
         found = self._simulated.get(plan_hash(run_plan(work, self.house)))
         return None if found is None else self._whole.elapsed[0].seconds + found
 

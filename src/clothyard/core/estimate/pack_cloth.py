@@ -18,6 +18,7 @@ from clothyard.core.estimate.document import (
     NearestRim,
     OffcutKept,
     RoomThere,
+    WayIn,
     WherePlaced,
 )
 from clothyard.core.estimate.pack_steps import pack_steps
@@ -111,6 +112,7 @@ def _put(asked: Placement, placed: PlacementPlan, done: LineDone) -> Placed:
         sizes=house.place_sizes,
         hoop=making.hoop,
         fit=making.fit,
+        way=making.way,
         units=house.shop.units,
     )
 
@@ -119,8 +121,13 @@ def _room(asked: Placement, placed: PlacementPlan, done: LineDone) -> RoomThere 
     """The room there, and whether the largest design is larger."""
     plan, own = done.plan, placed.own
     sizes = [cell.size for cell in plan.line.cells]
-    class_id = plan.line.goods.class_
-    room = room_at(class_id, placed.making.position_id, plan.house, sizes=sizes)
+    room = room_at(
+        plan.line.goods,
+        placed.making.position_id,
+        plan.house,
+        sizes=sizes,
+        measured=asked.room,
+    )
     if room is None:
         return None
     along = room.width_mm >= ALONG_MM
@@ -146,6 +153,22 @@ def _room(asked: Placement, placed: PlacementPlan, done: LineDone) -> RoomThere 
     )
 
 
+def _way(placed: PlacementPlan) -> WayIn | None:
+    """How the piece goes in; None where no hoop takes it."""
+    making = placed.making
+    if making.hoop is None:
+        return None
+    return WayIn.model_validate(
+        {
+            "turned": making.way,
+            "opening": making.way_sides[0],
+            "bulk": making.way_sides[1],
+            "arm": making.machine.arm,
+            "words": making.way_words,
+        }
+    )
+
+
 def pack_places(done: LineDone) -> list[WherePlaced]:
     """Put every placement in its place, in numbers, words and geometry."""
     found = []
@@ -167,6 +190,7 @@ def pack_places(done: LineDone) -> list[WherePlaced]:
                 tilt_deg=put.tilt_deg,
                 mirror=put.mirror,
                 hoop_way=put.hoop_way,
+                way=_way(placed),
                 nearest_rim=NearestRim(sides=rim[0], left_mm=round_half_up(rim[1], 2))
                 if rim
                 else None,

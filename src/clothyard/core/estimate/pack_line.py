@@ -85,7 +85,7 @@ def _margin(unit: Decimal, unit_cost: Decimal) -> str:
 
 def _next_step(figures: LineFigures, currency: str) -> NextStep | None:
     """The next tier that costs less a piece."""
-    q, unit = figures.cost.quantity, figures.priced.unit
+    q, unit = figures.priced.asked, figures.priced.unit
     for tier, price, _ in figures.priced.tiers:
         if tier > q and price < unit:
             return NextStep(
@@ -193,7 +193,7 @@ def _price(figures: LineFigures, currency: str) -> LinePrice:
 
 
 def _tiers(figures: LineFigures, currency: str) -> list[Tier]:
-    pricer = figures.priced.pricer
+    pricer = figures.priced.pricer.together or figures.priced.pricer
     return [
         Tier(
             quantity=q,

@@ -10,7 +10,7 @@ from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Fie
 
 from clothyard.core.house.price_steps import PriceSteps, SizeSums
 from clothyard.core.house.week_text import READERS
-from clothyard.core.units import Factor, Money, Rate, Share, read_decimal
+from clothyard.core.units import Factor, Money, Rate, Share, exact, read_decimal
 
 
 def _number(value: Any) -> float:
@@ -27,6 +27,7 @@ def _count(value: Any) -> int:
 Num = Annotated[float, BeforeValidator(_number)]
 Count = Annotated[int, BeforeValidator(_count)]
 HoldKind = Literal["hoop", "float"]
+Marking = Literal["pen", "crease", "tape", "template", "chalk", "jig"]
 HoopKind = Literal["screw", "magnetic", "clamp", "cap", "border"]
 BobbinColour = Literal["white", "black", "match"]
 BobbinPolicy = Literal["between-pieces", "run-out"]
@@ -103,8 +104,19 @@ class GoodsClass(_Part):
     marks: bool
     made: bool
     only_soluble: bool
+    infant: bool
+    loose: bool
+    flat_as: str
+    marking: Marking
+    piece_width_mm: Num
+    piece_height_mm: Num
     weight_g: Num
     why: str
+
+    @property
+    def is_flat(self) -> bool:
+        """Whether it is open cloth, bounded by its own edges only."""
+        return self.piece_width_mm > 0 and self.piece_height_mm > 0
 
     @property
     def is_cap(self) -> bool:
@@ -126,7 +138,10 @@ class Backing(_Part):
     frame: Literal["any", "cap"]
     fused: bool
     sticky: bool
+    wet: bool
     stays: bool
+    twice: bool
+    firmer: str
     dense_one: Num
     dense_more: Num
 
@@ -208,6 +223,8 @@ class Machine(_Part):
     auto_change: bool
     auto_trim: bool
     cap_frame: bool
+    arm: bool
+    turns_caps: bool
     bobbin: str
     rate_per_h: Money
     owned: bool = True
@@ -230,6 +247,8 @@ class Needle(_Part):
 
     label: str
     fine: bool
+    point: Literal["sharp", "ballpoint"]
+    large_eye: bool
     why: str
 
 
@@ -277,6 +296,9 @@ class Room(_Part):
     height_mm: Num
     tube_mm: Num
     custom: bool
+    as_piece: bool
+    if_it_has: bool
+    lies: str
 
 
 class RoomSize(_Part):
@@ -345,6 +367,7 @@ class Kind(_Part):
     label: str
     mean_stitch_mm: Num
     satin_share: Num
+    fill_share: Num
 
 
 class SpeedPoint(_Part):
@@ -355,13 +378,39 @@ class SpeedPoint(_Part):
 
 
 class Task(_Part):
-    """A hand task: seconds for the first piece."""
+    """A hand task: seconds for the first piece, and what of the sewn box makes it longer."""
 
     label: str
     seconds: Num
+    round_mm: Num = 0
+    area_cm2: Num = 0
+    deep_cm2: Num = 0
     per: str
     practised: bool
     before: bool
+
+    def seconds_of(self, size_mm: tuple[float, float], *, deep: bool = False) -> float:
+        """Return its seconds for a box of so much. [s]
+
+        Parameters
+        ----------
+        size_mm : (float, float)
+            What is sewn, of a backing the cut piece. [mm]
+        deep : bool
+            On deep pile.
+
+        Source
+        ------
+        docs/formulas.md 8.
+        """
+        width, height = size_mm
+        found = self.seconds
+        if self.round_mm:
+            found += 2 * (width + height) / self.round_mm
+        slower = self.deep_cm2 if deep and self.deep_cm2 else self.area_cm2
+        if slower:
+            found += width * height / 100 / slower
+        return found
 
 
 class Proposals(_Part):
@@ -467,8 +516,17 @@ class Events(_Part):
     trim_auto_s: Num
     stop_s: Num
     name_file_s: Num
+    template_s: Num = 70
     break_s: Num
     cap_break_factor: Num
+
+    @property
+    def lead_s(self) -> float:
+        """Of a loading, what passes before the machine starts. [s]
+
+        Source: docs/formulas.md 9 and 14.
+        """
+        return max(0.0, self.load_operator_s - self.load_machine_s)
 
 
 class Heavy(_Part):
@@ -713,6 +771,14 @@ class House(_Part):
             for class_id in room.goods.split():
                 found.setdefault(class_id, {})[room.position] = room
         return found
+
+    def thread_price_per_m(self, thread_id: str) -> Decimal:
+        """Price a metre of a kind of thread from the shop's largest put-up. [money/m, not rounded]
+
+        Source: docs/formulas.md 14: without a shelf every colour counts as on it in cones.
+        """
+        largest = max(self.putups.values(), key=lambda putup: putup.length_m)
+        return largest.price * self.threads[thread_id].price_factor / exact(largest.length_m)
 
     def material_label(self, material: str) -> str:
         """Call a material of the rolls or sheets as the shop does; by its id if it is unknown."""

@@ -20,6 +20,7 @@ AT_MACHINE = {
         "change_hand_s",
         "stop_s",
         "name_file_s",
+        "template_s",
     ),
     "bobbin_plan": ("change_between_s", "change_within_s", "extra_head_s"),
 }
@@ -66,7 +67,9 @@ def with_hands(house: House) -> House:
     tasks = {}
     for id_, task in house.tasks.items():
         seconds = scaled(f"tasks.{id_}.seconds", task.seconds, group_of(task))
-        tasks[id_] = task.model_copy(update={"seconds": seconds})
+        factor: float = getattr(hands, group_of(task))
+        grown = {name: getattr(task, name) / factor for name in _GROWN}
+        tasks[id_] = task.model_copy(update={"seconds": seconds, **grown})
     found: dict[str, Any] = {"hands": _EVEN, "tasks": tasks, "learnt": learnt}
     for section, names in AT_MACHINE.items():
         rules = getattr(house, section)
@@ -92,3 +95,4 @@ def unlearnt(house: House) -> House:
 
 
 _EVEN = Hands()
+_GROWN = ("round_mm", "area_cm2", "deep_cm2")

@@ -24,6 +24,7 @@ from clothyard.core.house.document import (
     BobbinColour,
     BobbinPolicy,
     HoldKind,
+    Marking,
     PriceMethod,
     TierMode,
 )
@@ -108,6 +109,10 @@ class Goods(_Part):
     weight_g: Annotated[float, Field(ge=1, le=100_000), *_NUMBER] | None = None
     """Of a piece: a heavy one is borne while it is sewn. [g]"""
 
+    width_mm: Annotated[float, Field(ge=20, le=20_000), *_NUMBER] | None = None
+    height_mm: Annotated[float, Field(ge=20, le=20_000), *_NUMBER] | None = None
+    """Of a piece of flat open goods, as measured; unsaid, as its class usually is. [mm]"""
+
     once_only: StrictBool = False
     """It cannot be bought again: sewn slower, with a person by, and never tried on."""
 
@@ -156,6 +161,22 @@ class Design(_Part):
     thread_colours: tuple[Hex, ...] = Field(default=(), max_length=200)
 
 
+def _angle(value: Any) -> Any:
+    """Read a quarter turn that is written as text."""
+    return int(value) if isinstance(value, str) and value.strip().isdigit() else value
+
+
+SetBy = Literal["hoop-marks", "template"]
+"""How the needle is brought onto the mark."""
+
+
+class PlaceRoom(_Part):
+    """Room at the place of this very piece, as measured. [mm]"""
+
+    width_mm: Annotated[float, Field(ge=5, le=20_000), *_NUMBER]
+    height_mm: Annotated[float, Field(ge=5, le=20_000), *_NUMBER]
+
+
 class Methods(_Part):
     """How a placement is made; what is left out is proposed."""
 
@@ -171,6 +192,11 @@ class Methods(_Part):
     baste: StrictBool | None = None
     knock_down: StrictBool | None = None
     machine: ShortText | None = None
+    marking: Marking | None = None
+    set_by: SetBy | None = None
+    way: Annotated[Literal[0, 90, 180, 270], BeforeValidator(_angle)] | None = None
+    """How far piece and design are turned together as they go in, seen from above, with the clock,
+    the machine at the top. [degrees]"""
 
 
 class Place(_Part):
@@ -331,7 +357,7 @@ class Placement(_Part):
     split: Split | None = None
     steps: tuple[Step, ...] = Field(default=(), max_length=200)
     seam: Seam | None = None
-    jig: StrictBool = False
+    room: PlaceRoom | None = None
     shares: StrictBool = False
     as_patch: StrictBool = False
     methods: Methods = Methods()

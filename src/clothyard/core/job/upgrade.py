@@ -100,7 +100,37 @@ def by_id(job: Plain) -> Plain:
     return found
 
 
-CHAIN: tuple[Callable[[Plain], Plain], ...] = (with_ids, by_id)
+def _marked(place: Any) -> Any:
+    if not isinstance(place, Mapping) or "jig" not in place:
+        return place
+    found = {key: value for key, value in place.items() if key != "jig"}
+    if place["jig"] is True:
+        methods = found.get("methods")
+        known = dict(methods) if isinstance(methods, Mapping) else {}
+        found["methods"] = {"marking": "jig"} | known
+    return found
+
+
+def marked_by(job: Plain) -> Plain:
+    """Let a jig be one of the ways of marking, where it was a wish of its own."""
+    lines = _parts(job, "lines")
+    if not any(
+        isinstance(place, Mapping) and "jig" in place
+        for line in lines
+        if isinstance(line, Mapping)
+        for place in _parts(line, "placements")
+    ):
+        return job
+    found = [
+        dict(line) | {"placements": [_marked(place) for place in _parts(line, "placements")]}
+        if isinstance(line, Mapping) and _parts(line, "placements")
+        else line
+        for line in lines
+    ]
+    return job | {"lines": found}
+
+
+CHAIN: tuple[Callable[[Plain], Plain], ...] = (with_ids, by_id, marked_by)
 """Oldest first: 0.1 wrote no ids, and positions where 0.2 writes ids."""
 
 

@@ -11,7 +11,6 @@ from pydantic import TypeAdapter
 
 from clothyard.core.house.document import House
 from clothyard.core.log.rows import LogRow, Measured
-from clothyard.core.price.amounts import thread_price_per_m
 from clothyard.core.record import record
 from clothyard.core.stock.key import read_key
 from clothyard.core.units import exact
@@ -140,6 +139,7 @@ def quoted_lines(
         for x in lines
     ]
     once = max(0.0, hands_min - sum(own))
+    sample = max(0.0, float(estimate.get("run", {}).get("machine_min", 0.0)) - machine_min)
     found = []
     for n, line in enumerate(lines):
         asked = typed[n] if n < len(typed) and isinstance(typed[n], dict) else {}
@@ -167,9 +167,7 @@ def quoted_lines(
                 bobbin_cost=_d(cost["bobbin_thread"]),
                 goods_each=_d(cost["goods"]) / pieces if pieces else ZERO,
                 hand_h=(own[n] + once * share) / 60,
-                machine_h=float(line["per_piece"]["machine_min"]) * pieces / 60
-                if machine_min
-                else 0.0,
+                machine_h=(float(line["per_piece"]["machine_min"]) * pieces + sample * share) / 60,
             )
         )
     return found
@@ -278,7 +276,7 @@ def _a_metre(row: LogRow, house: House) -> Decimal:
     """Price a metre of a pass's thread. [money/m]"""
     kinds = [read_key(thread.item).id for thread in row.threads if thread.item]
     kind = next((kind for kind in kinds if kind in house.threads), house.proposals.thread)
-    return thread_price_per_m(house, kind)
+    return house.thread_price_per_m(kind)
 
 
 def real_lines(quoted: Sequence[Quoted], rows: Sequence[tuple[LogRow, House]]) -> list[Real]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
+from clothyard.core.cloth.load import Held, capacity, carries, firm_enough, ladder, load
 from clothyard.core.house.document import Backing, House
 from clothyard.core.methods.choice import (
     Chosen,
@@ -23,17 +24,41 @@ _WHY = {
     "tear": "Tears off; a clean back.",
     "rinse": "Rinses away: nothing is left behind.",
 }
-GROWN_MM = 5.0
-"""A design's box is grown by this on each side before its density is measured."""
+
+
+def _held(wish: Wish) -> Held:
+    """The backing of the goods class, or what is firmer where it does not carry the design.
+
+    At the end of its ladder the firmest.
+
+    Source: docs/formulas.md 5.
+    """
+    goods, house = wish.goods, wish.house
+    usual = Held(goods.backing, goods.layers)
+    enough = firm_enough(usual, goods, wish.facts, house)
+    return enough or ladder(usual, goods, house)[-1]
+
+
+def _too_much(wish: Wish, held: Held) -> str:
+    """Tell what a design asks for and what a backing carries, in words."""
+    backing = wish.house.backings[held.backing_id]
+    asked = load(wish.facts, wish.house)
+    carried = capacity(backing, held.layers, wish.goods, wish.facts)
+    layers = f"{held.layers} × " if held.layers > 1 else ""
+    return f"a load of {asked:.0f}; {layers}{backing.label.lower()} carries {carried:.0f} here"
 
 
 def propose(wish: Wish) -> Proposal:
-    """Propose the backing of the goods class."""
-    return Proposal(wish.goods.backing, wish.goods.why)
+    """Propose the backing of the goods class while it carries the design, else a firmer one."""
+    goods, found = wish.goods, _held(wish)
+    if found.backing_id == goods.backing:
+        return Proposal(goods.backing, goods.why)
+    usual = Held(goods.backing, goods.layers)
+    return Proposal(found.backing_id, f"The design is heavy: {_too_much(wish, usual)}.")
 
 
 def propose_layers(wish: Wish, backing_id: str) -> Proposal:
-    """Propose as many layers as the goods class asks for; none of no backing.
+    """Propose as many layers as the goods class asks for, or as carry the design; none of none.
 
     Parameters
     ----------
@@ -46,9 +71,16 @@ def propose_layers(wish: Wish, backing_id: str) -> Proposal:
     -------
     Proposal
     """
-    goods = wish.goods
-    why = "As the goods class asks." if goods.layers == 1 else "One layer is not enough here."
-    return Proposal(str(goods.layers if backing_id != NONE else 0), why)
+    goods, house = wish.goods, wish.house
+    if backing_id == NONE:
+        return Proposal("0", "Without a backing there is nothing to lay.")
+    usual = Held(backing_id, max(1, goods.layers) if backing_id == goods.backing else 1)
+    if not carries(usual, goods, wish.facts, house):
+        twice = Held(backing_id, 2)
+        if twice in ladder(usual, goods, house) and usual.layers == 1:
+            return Proposal("2", f"Laid crosswise: {_too_much(wish, usual)}.")
+    why = "As the goods class asks." if usual.layers == 1 else "One layer is not enough here."
+    return Proposal(str(usual.layers), why)
 
 
 def settle(chosen: Chosen) -> tuple[str, int]:
@@ -107,30 +139,32 @@ def offer_layers(making: Making, house: House) -> Iterator[Offer]:
             yield Offer("layers", str(n), "Thinner." if n < making.layers else "Firmer.")
 
 
-def _firmer(making: Making, wish: Wish) -> tuple[str, dict[str, Any], float]:
-    """The backing that mends stretch and density: (name, methods, what it holds).
-
-    Of a class whose back is seen it is the one that rinses out, twice; on a cap frame nothing else
-    fits, so there is none.
-    """
-    if making.on_cap_frame or making.goods.only_soluble:
-        return "", {}, 0.0
-    seen = making.goods.back_seen == "yes"
-    proposals = wish.house.proposals
-    backing_id = proposals.rinsed_backing if seen else proposals.firm_backing
-    firm = wish.house.backings.get(backing_id)
-    if firm is None:
-        return "", {}, 0.0
-    kind, _, grade = firm.label.lower().partition(", ")  # "Cut-away, medium" is medium cut-away
-    methods = {"backing": backing_id, "layers": 2 if seen else 1}
-    return f"{grade} {kind}".strip(), methods, firm.dense_more if seen else firm.dense_one
+def _firm(making: Making, wish: Wish, held: Held) -> tuple[str, dict[str, Any]]:
+    """Return a step of the ladder that mends, from one on: (in words, methods); none: ("", {})."""
+    found = firm_enough(held, making.goods, wish.facts, wish.house)
+    if found is None:
+        return "", {}
+    kind, _, grade = wish.house.backings[found.backing_id].label.lower().partition(", ")
+    name = f"{grade} {kind}".strip()  # "Cut-away, medium" is medium cut-away
+    said = f"two layers of {name}" if found.layers == 2 else name
+    return said, {"backing": found.backing_id, "layers": found.layers}
 
 
 def _of_stretch(making: Making, wish: Wish) -> Iterator[Warned]:
     goods, backing = making.goods, making.backing
     if goods.stretch >= 1 and (backing is None or backing.removal == "tear"):
         what = f"only {backing.label.lower()}" if backing else "no backing"
-        name, mends, _ = _firmer(making, wish)
+        name = ""
+        mends: dict[str, Any] = {}
+        if not making.on_cap_frame and not goods.only_soluble:
+            seen = goods.back_seen == "yes"
+            proposals = wish.house.proposals
+            firm = proposals.rinsed_backing if seen else proposals.firm_backing
+            held = Held(firm, 2 if seen else 1)
+            name, mends = _firm(making, wish, held)
+            if not mends and firm in wish.house.backings:
+                label = wish.house.backings[firm].label.lower()
+                name, mends = label, {"backing": firm, "layers": held.layers}
         yield warned(
             "back-stretch",
             "warn",
@@ -142,38 +176,22 @@ def _of_stretch(making: Making, wish: Wish) -> Iterator[Warned]:
         )
 
 
-def density(wish: Wish) -> float:
-    """Stitches of a design over its box, grown. [stitches/cm²]
-
-    Repeats lie beside each other: of one design.
-
-    Source: handbook checks, back-dense.
-    """
-    facts = wish.facts
-    box_cm2 = (facts.width_mm + 2 * GROWN_MM) * (facts.height_mm + 2 * GROWN_MM) / 100
-    return facts.stitches / box_cm2
-
-
-def _of_density(making: Making, wish: Wish) -> Iterator[Warned]:
-    backing = making.backing
-    if backing is None:
+def _of_load(making: Making, wish: Wish) -> Iterator[Warned]:
+    """Warn of a design that is too much for its backing. Source: handbook checks, back-load."""
+    held = Held(making.backing_id, making.layers)
+    if making.backing is None or carries(held, making.goods, wish.facts, wish.house):
         return
-    limit = backing.dense_one if making.layers == 1 else backing.dense_more
-    found = density(wish)
-    if found <= limit:
-        return
-    name, firmer, holds = _firmer(making, wish)
-    more = making.layers == 1 and found <= backing.dense_more
-    cured: dict[str, Any] = {"layers": 2} if more else firmer if found <= holds else {}
-    other = f"Take {name}, or a lighter design." if cured else "Have a lighter design made."
+    name, mends = _firm(making, wish, held)
+    said = _too_much(wish, held)
     yield warned(
-        "back-dense",
+        "back-load",
         "warn",
-        f"{found:.0f} stitches/cm² are more than {making.layers} × {backing.label.lower()} holds "
-        f"({limit:g}).",
-        "Add a layer." if more else other,
+        f"The design is too heavy for its backing: {said}. It puckers.",
+        f"Take {name}, or a lighter design."
+        if mends
+        else "Have a lighter design made, take another backing, or split it.",
         about="methods.backing",
-        **cured,
+        **mends,
     )
 
 
@@ -217,5 +235,5 @@ def warn(making: Making, wish: Wish) -> Iterator[Warned]:
     """Warn of stretch without hold, of too dense a design, of what stays in view."""
     yield from _of_lace(making, wish)
     yield from _of_stretch(making, wish)
-    yield from _of_density(making, wish)
+    yield from _of_load(making, wish)
     yield from _of_back(making, wish)

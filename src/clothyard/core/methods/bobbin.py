@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import get_args
 
+from clothyard.core.colours import is_dark
 from clothyard.core.house.document import BobbinColour, BobbinPolicy, BobbinRule, House
 from clothyard.core.methods.choice import Chosen, Offer, Proposal, Warned, Wish, warned
 from clothyard.core.methods.making import Making
 
-_DARK = ("black", "navy", "charcoal", "dark", "brown", "maroon", "burgundy", "bottle", "graphite")
 THIN_MM = 0.5
 """Through cloth under this a dark bobbin shows."""
 _WHY_COLOUR: dict[BobbinColour, str] = {
@@ -30,10 +30,17 @@ def propose(wish: Wish) -> Proposal:
     if wish.goods.bobbin != "white":
         why = "The part is seen from both sides: the bobbin matches each colour."
         return Proposal(wish.goods.bobbin, why)
-    colours = [cell.colour.lower() for cell in wish.line.cells if cell.colour]
-    if colours and all(any(word in colour for word in _DARK) for colour in colours):
+    if _on_dark(wish):
         return Proposal("black", "Dark goods: a dark bobbin does not show through.")
-    return Proposal("white", "Light for light goods, dark for dark goods.")
+    if any(cell.colour for cell in wish.line.cells):
+        return Proposal("white", "Light for light goods, dark for dark goods.")
+    return Proposal("white", "Light, as for light goods: no colour of the goods is said.")
+
+
+def _on_dark(wish: Wish) -> bool:
+    """Whether all goods are of a colour that is known to be dark."""
+    colours = [cell.colour for cell in wish.line.cells if cell.colour]
+    return bool(colours) and all(is_dark(colour) for colour in colours)
 
 
 def propose_policy(wish: Wish) -> Proposal:
@@ -71,7 +78,7 @@ def offer_policy(making: Making, house: House) -> Iterator[Offer]:
 
 def warn(making: Making, wish: Wish) -> Iterator[Warned]:
     """Warn of a dark bobbin under thin cloth."""
-    if making.bobbin == "black" and making.goods.thickness_mm < THIN_MM:
+    if making.bobbin == "black" and making.goods.thickness_mm < THIN_MM and not _on_dark(wish):
         yield warned(
             "show-through",
             "warn",

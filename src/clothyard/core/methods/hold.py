@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any
 
-from clothyard.core.cloth.hoops import RING, loose_thickness_mm
+from clothyard.core.cloth.hoops import RING, fit_in, loose_thickness_mm
+from clothyard.core.cloth.load import Held, density, firm_enough
+from clothyard.core.cloth.room import reaches
 from clothyard.core.house.document import GoodsClass, HoldKind, House
-from clothyard.core.methods.backing import density
-from clothyard.core.methods.choice import Chosen, Offer, Proposal, Warned, Wish, warned
+from clothyard.core.methods.choice import Chosen, Offer, Proposal, Warned, Wish, stocked, warned
+from clothyard.core.methods.hoop import room_of
 from clothyard.core.methods.making import Making
 
 PERFORATED = 100
@@ -28,13 +31,52 @@ def _why(goods: GoodsClass) -> str:
     return "It hoops flat: hooping holds best."
 
 
+def hoopable(
+    goods: GoodsClass,
+    size_mm: tuple[float, float],
+    cloth_mm: tuple[float, float] | None,
+    house: House,
+    *,
+    all_round: bool = False,
+) -> bool:
+    """Whether some hoop of the shop that takes a design grips the cloth round it, or all round it.
+
+    Where no hoop takes it at all there is nothing that speaks against hooping.
+
+    Source: docs/formulas.md 5, cloth in the ring.
+    """
+    if cloth_mm is None:
+        return True
+    found = [
+        (hoop, fit)
+        for hoop in house.hoops.values()
+        if hoop.owned
+        and (hoop.kind in RING if all_round else hoop.kind != "cap")
+        and loose_thickness_mm(goods) <= hoop.takes_mm
+        and (fit := fit_in(*size_mm, hoop)).fits
+    ]
+    return not found or any(reaches(hoop, cloth_mm, turned=fit.turned) for hoop, fit in found)
+
+
 def propose(wish: Wish) -> Proposal:
-    """Propose what the goods class asks for."""
-    return Proposal(wish.goods.hold, _why(wish.goods))
+    """Propose what the goods class asks for; to float what no hoop can grip."""
+    goods, room = wish.goods, room_of(wish)
+    size = (wish.facts.width_mm, wish.facts.height_mm)
+    if (
+        goods.hold == "hoop"
+        and room is not None
+        and wish.placement.band is None
+        and not hoopable(goods, size, room.cloth_mm, wish.house)
+    ):
+        why = f"{room.label} does not reach into a hoop's ring: float it on hooped backing."
+        return Proposal("float", why)
+    return Proposal(goods.hold, _why(goods))
 
 
-def propose_baste(hold: HoldKind, goods: GoodsClass) -> Proposal:
-    """Propose basting for what is floated, and bears it."""
+def propose_baste(hold: HoldKind, goods: GoodsClass, *, misses: bool = False) -> Proposal:
+    """Propose basting for what is floated, bears it, and leaves it room in the hoop."""
+    if hold == "float" and misses:
+        return Proposal("false", "Basting round it would miss the hoop: hold its margin with tape.")
     if hold == "float" and not goods.pierce:
         why = "Basting would leave holes that stay: hold its margin with tape or clips."
         return Proposal("false", why)
@@ -43,10 +85,14 @@ def propose_baste(hold: HoldKind, goods: GoodsClass) -> Proposal:
     return Proposal("false", "Hooped goods hold still.")
 
 
-def settle(chosen: Chosen) -> tuple[HoldKind, bool]:
-    """Settle how it is held: (hoop or float, basted or not)."""
-    hold: HoldKind = "float" if chosen.settle("hold", propose(chosen.wish)) == "float" else "hoop"
-    return hold, chosen.yes("baste", propose_baste(hold, chosen.wish.goods))
+def settle(chosen: Chosen) -> HoldKind:
+    """Settle how it is held: hooped or floated."""
+    return "float" if chosen.settle("hold", propose(chosen.wish)) == "float" else "hoop"
+
+
+def settle_baste(chosen: Chosen, hold: HoldKind, *, misses: bool) -> bool:
+    """Settle whether it is basted down; `misses` says that only basting would miss every hoop."""
+    return chosen.yes("baste", propose_baste(hold, chosen.wish.goods, misses=misses))
 
 
 def offer(making: Making, house: House) -> Iterator[Offer]:
@@ -54,9 +100,12 @@ def offer(making: Making, house: House) -> Iterator[Offer]:
     if making.goods.frame == "cap":
         return
     if making.hold == "hoop":
-        why = "Stick it on hooped backing and baste it: no hoop marks."
-        yield Offer("hold", "float", why)
-    elif not making.goods.marks:
+        if making.backing is not None:
+            why = "Stick it on hooped backing and baste it: no hoop marks."
+            yield Offer("hold", "float", why)
+    elif not making.goods.marks and hoopable(
+        making.goods, making.layout.size_mm, making.cloth_mm, house
+    ):
         yield Offer("hold", "hoop", "Hoop the goods themselves: the firmest hold.")
 
 
@@ -98,18 +147,44 @@ def _of_piercing(making: Making, wish: Wish) -> Iterator[Warned]:
             baste=False,
             hoop=None,
         )
-    if goods.marks and density(wish) > PERFORATED:
+    found = density(wish.facts)
+    if goods.marks and found > PERFORATED:
         yield warned(
             "pierce",
             "warn",
-            f"{density(wish):.0f} stitches/cm² perforate {goods.label.lower()}: it tears there.",
+            f"{found:.0f} stitches/cm² perforate {goods.label.lower()}: it tears there.",
             "Use a lighter design, or sew it on a patch.",
             about="design",
         )
 
 
+def _of_nothing(making: Making, wish: Wish) -> Iterator[Warned]:
+    """Stop what is floated on nothing. Source: handbook checks, float-nothing."""
+    if making.hold != "float" or making.backing is not None:
+        return
+    house, seen = wish.house, making.goods.back_seen == "yes" or making.goods.only_soluble
+    here = stocked(house)
+    wanted = (house.proposals.rinsed_backing, "mesh") if seen else ("mesh", making.goods.backing)
+    on = next((name for name in wanted if name in here and name in house.backings), None)
+    mends: dict[str, Any] = {}
+    name = "a backing"
+    if on:
+        held = firm_enough(Held(on, 1), making.goods, wish.facts, house) or Held(on, 1)
+        mends = {"backing": held.backing_id, "layers": held.layers}
+        name = house.backings[held.backing_id].label.lower()
+    yield warned(
+        "float-nothing",
+        "stop",
+        "It is floated, and nothing is hooped for it to lie on.",
+        f"Hoop {name} and float it on that, or hold the piece in a magnetic frame.",
+        about="methods.backing",
+        **mends,
+    )
+
+
 def warn(making: Making, wish: Wish) -> Iterator[Warned]:
     """Warn of thick loose layers, of a cap on a flat hoop, of holes that stay."""
+    yield from _of_nothing(making, wish)
     yield from _of_piercing(making, wish)
     loose = loose_thickness_mm(making.goods)
     if loose > THICK_MM:
@@ -117,11 +192,14 @@ def warn(making: Making, wish: Wish) -> Iterator[Warned]:
         yield warned(
             "layers-thick", "warn", said, "Slow down, and leave out batting.", about="methods.hold"
         )
-    if making.goods.is_cap and making.goods.frame != "cap":
+    right = making.backing is not None and making.backing.wet and making.hold == "float"
+    lettered = wish.facts.kind == "lettering" or wish.facts.source == "words"
+    if making.goods.is_cap and making.goods.frame != "cap" and (lettered or not right):
         yield warned(
             "cap-flat",
             "warn",
-            "A cap on a flat hoop suits soft caps only, small designs, no lettering.",
-            "For a batch use a cap frame, or sew a patch and fix it on.",
+            "A cap on a flat hoop suits soft caps only, small designs, no lettering, stuck down on "
+            "water-activated backing.",
+            "Sew it as a patch and fix it on, or use a cap frame.",
             about="methods.hold",
         )

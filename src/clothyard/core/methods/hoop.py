@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
-from clothyard.core.cloth.hoops import RING, TIGHT_MM, accepts
+from clothyard.core.cloth.hoops import RING, TIGHT_MM, accepts, fit_one_way
 from clothyard.core.cloth.layout import HoopTry, Layout, band_motifs, grown, lay_out, try_hoops
 from clothyard.core.cloth.place import hooped_size
 from clothyard.core.cloth.room import RoomNow, room_at
 from clothyard.core.errors import OutOfRange
-from clothyard.core.house.document import HoldKind, House, Machine
+from clothyard.core.house.document import HoldKind, Hoop, House, Machine
 from clothyard.core.job.document import Split
 from clothyard.core.methods.choice import Chosen, Offer, Proposal, Warned, Wish, warned
 from clothyard.core.methods.making import NONE, Making
@@ -59,6 +60,11 @@ def propose(wish: Wish, tries: list[HoopTry], margin_mm: float) -> Proposal:
     if best is None:
         return Proposal(NONE, "No hoop of this machine fits the design.")
     size = wish.said_size(grown(best.layout.size_mm, margin_mm))
+    if best.layout.kind == "split" and wish.placement.split is None:
+        n = best.layout.hoopings
+        joints = "joint" if n == 2 else "joints"
+        why = f"Larger than every hoop: split over {n} hoopings, {n - 1} {joints} to line up."
+        return Proposal(best.hoop_id, why)
     if best.layout.kind == "single":
         return Proposal(best.hoop_id, f"The smallest that fits {size} and its clearance.")
     return Proposal(best.hoop_id, f"The fewest hoopings, in the smallest hoop that fits {size}.")
@@ -73,7 +79,8 @@ def room_of(wish: Wish) -> RoomNow | None:
         return None
     position = wish.placement.position or wish.goods.position
     sizes = [cell.size for cell in wish.line.cells]
-    return room_at(wish.line.goods.class_, position, wish.house, sizes=sizes)
+    measured = wish.placement.room
+    return room_at(wish.line.goods, position, wish.house, sizes=sizes, measured=measured)
 
 
 def _check_motifs(wish: Wish, motif_mm: float) -> None:
@@ -105,6 +112,7 @@ def _tries(
         like
         and like.machine is machine
         and like.hold == hold
+        and (like.layout.kind == "split") is (wish.placement.split is not None)
         and like.sewn_mm == grown(like.layout.size_mm, margin_mm)
         and {tried.hoop_id for tried in like.tries} == set(hoops)
     ):
@@ -120,6 +128,48 @@ def _tries(
         most=wish.line.quantity,
         room=room_of(wish),
     )
+
+
+def only_basting_misses(
+    wish: Wish,
+    machine: Machine,
+    hold: HoldKind,
+    margins_mm: tuple[float, float],
+    like: Making | None = None,
+) -> bool:
+    """Whether a floated design would fit some hoop, and does not only for its basting.
+
+    `margins_mm` are what is outside the design without basting, and with it.
+    """
+    if hold != "float" or wish.placement.methods.baste is not None:
+        return False
+
+    def takes(margin_mm: float) -> bool:
+        tries = _tries(wish, machine=machine, hold=hold, margin_mm=margin_mm, like=like)
+        return any(tried.does for tried in tries)
+
+    without_mm, basted_mm = margins_mm
+    return not takes(basted_mm) and takes(without_mm)
+
+
+def _split(
+    wish: Wish, tries: list[HoopTry], *, machine: Machine, hold: HoldKind, margin_mm: float
+) -> list[HoopTry]:
+    """Split a design that is larger than every hoop, where nothing else is asked."""
+    asked, room = wish.placement, room_of(wish)
+    if (
+        any(tried.fit.fits for tried in tries)  # then it is not its size that no hoop takes
+        or wish.goods.is_cap
+        or (room is not None and room.tube_mm)
+        or not tries
+        or tries[0].layout.kind != "single"
+        or asked.hooping_mm is not None
+        or wish.named
+    ):
+        return tries
+    parted = replace(wish, placement=asked.model_copy(update={"split": Split()}))
+    found = _tries(parted, machine=machine, hold=hold, margin_mm=margin_mm, like=None)
+    return found if any(tried.does for tried in found) else tries
 
 
 def settle(
@@ -146,6 +196,7 @@ def settle(
     lying, most = _lying(wish), wish.line.quantity
     _check_motifs(wish, lying[0])
     tries = _tries(wish, machine=machine, hold=hold, margin_mm=margin_mm, like=like)
+    tries = _split(wish, tries, machine=machine, hold=hold, margin_mm=margin_mm)
     hoop_id = chosen.settle("hoop", propose(wish, tries, margin_mm), known=wish.house.hoops)
     found = next((tried for tried in tries if tried.hoop_id == hoop_id), None)
     if found:
@@ -205,10 +256,27 @@ def _split_over(making: Making, wish: Wish) -> int:
     )
 
 
+def _not_held(making: Making) -> Warned:
+    """A hoop whose ring the cloth does not reach into. Source: handbook checks, hoop-off."""
+    return warned(
+        "hoop-off",
+        "stop",
+        "The cloth there does not reach into the hoop's ring: nothing holds it.",
+        "Float it on hooped backing, or take a frame that grips it.",
+        about="methods.hold",
+        hold="float",
+        hoop=None,
+        baste=None,
+        **({} if making.backing else {"backing": None, "layers": None}),
+    )
+
+
 def _none(making: Making, wish: Wish) -> Warned:
     outside = _outside(making, wish)
     if outside:
         return outside
+    if any(tried.fit.fits and not tried.held for tried in making.tries):
+        return _not_held(making)
     miss = next((tried for tried in making.tries if not tried.refusal), None)
     nearest = ""
     if miss:
@@ -241,6 +309,8 @@ def _refused(making: Making, wish: Wish) -> Warned | None:
     why = refusal(making)
     if not why and making.fit.fits:
         return None
+    if any(not tried.held and tried.hoop_id == making.hoop_id for tried in making.tries):
+        return _not_held(making)
     size = wish.said_size(making.sewn_mm)
     why = why or f"{size} misses by {wish.said(making.fit.miss_mm)}"
     first = making.fitting[0] if making.fitting else None
@@ -251,6 +321,14 @@ def _refused(making: Making, wish: Wish) -> Warned | None:
         f"Take {wish.house.hoops[first].label}." if first else "Make it smaller.",
         about="hooping",
         **({"hoop": first} if first else {}),
+    )
+
+
+def _roomy(hoop: Hoop, size_mm: tuple[float, float]) -> bool:
+    """Whether a design is not tight in a hoop, whichever way the piece goes in."""
+    return all(
+        fit_one_way(*size, hoop, turned=False).left_mm >= TIGHT_MM - 1e-6
+        for size in (size_mm, size_mm[::-1])
     )
 
 
@@ -268,6 +346,7 @@ def _better(making: Making, wish: Wish) -> Iterator[Warned]:
         and t.fit.left_mm >= TIGHT_MM - 1e-6
         and (rings or hoops[t.hoop_id].kind not in RING)
     ]
+    roomy = [hoop_id for hoop_id in fitting if _roomy(hoops[hoop_id], making.sewn_mm)]
     if making.fit.left_mm < TIGHT_MM - 1e-6:
         yield warned(
             "hoop-tight",
@@ -276,7 +355,7 @@ def _better(making: Making, wish: Wish) -> Iterator[Warned]:
             f"{making.hoop.label}.",
             "Trace it before sewing, or take a larger hoop.",
             about="hooping",
-            **({"hoop": fitting[0]} if fitting else {}),
+            **({"hoop": roomy[0]} if roomy else {}),
         )
         return
     if fitting and fitting[0] != making.hoop_id and making.layout.kind == "single":

@@ -14,10 +14,12 @@ from clothyard.core.house.document import (
     HoldKind,
     Hoop,
     Machine,
+    Marking,
     Needle,
     ThreadKind,
     Topping,
 )
+from clothyard.core.job.document import SetBy
 from clothyard.core.record import record
 
 NONE = "none"
@@ -37,7 +39,8 @@ class Choice:
 class Making:
     """One placement's methods, with what the house knows of each.
 
-    `hoop` is None when nothing fits; `tries` holds every hoop tried, the best first; `sewn_mm` is
+    `way` is how far piece and design are turned together, with the clock; `hoop` is None when
+    nothing fits; `tries` holds every hoop tried, the best first; `sewn_mm` is
     what one hooping sews, grown by its basting or base. [mm]
     """
 
@@ -62,11 +65,18 @@ class Making:
     bobbin_policy: BobbinRule
     baste: bool
     knock_down: bool
+    marking: Marking
+    set_by: SetBy
+    way: int
+    way_words: str
+    way_sides: tuple[str | None, str | None]
     position_id: str
     layout: Layout
     tries: tuple[HoopTry, ...]
     sewn_mm: tuple[float, float]
     choices: tuple[Choice, ...]
+    cloth_mm: tuple[float, float] | None = None
+    """What of the place there is to hold in a ring; None where it always reaches. [mm]"""
 
     @property
     def fitting(self) -> tuple[str, ...]:

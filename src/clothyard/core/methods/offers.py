@@ -15,10 +15,12 @@ from clothyard.core.methods import (
     hold,
     hoop,
     machine,
+    marking,
     needle,
     position,
     thread,
     topping,
+    way,
 )
 from clothyard.core.methods.choice import Offer, Warned, Wish
 from clothyard.core.methods.making import Making
@@ -36,6 +38,8 @@ OFFERS: tuple[Callable[[Making, House], Iterator[Offer]], ...] = (
     needle.offer,
     hold.offer_baste,
     base.offer,
+    marking.offer,
+    way.offer,
 )
 WARNINGS: tuple[Callable[[Making, Wish], Iterator[Warned]], ...] = (
     hoop.warn,
@@ -43,9 +47,12 @@ WARNINGS: tuple[Callable[[Making, Wish], Iterator[Warned]], ...] = (
     topping.warn,
     machine.warn,
     thread.warn,
+    needle.warn,
     hold.warn,
     position.warn,
     bobbin.warn,
+    marking.warn,
+    way.warn,
 )
 
 
@@ -60,6 +67,7 @@ def warnings(making: Making, wish: Wish) -> list[Warned]:
 
 
 def _with_hoop(making: Making, value: str, house: House) -> dict[str, Any]:
+    """Take another hoop: its backing is cut otherwise; which way a piece goes in costs nothing."""
     if making.layout.kind != "single":
         return {}
     taken = house.hoops[value]
@@ -74,6 +82,9 @@ _CHANGES: dict[str, Callable[[Making, str, House], dict[str, Any]]] = {
     "needle": lambda _, value, house: {"needle_id": value, "needle": house.needles[value]},
     "thread": lambda _, value, house: {"thread_id": value, "thread": house.threads[value]},
     "hoop": _with_hoop,
+    "way": lambda _, value, __: {"way": int(value)},
+    "marking": lambda _, value, __: {"marking": value},
+    "set_by": lambda _, value, __: {"set_by": value},
 }
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from clothyard.core.house.document import House, School
+from clothyard.core.methods.hold import hoopable
 from clothyard.core.methods.making import Making
 
 UNCHANGED = "-"
@@ -32,7 +33,12 @@ def _bears(school: School, making: Making, house: House) -> bool:
     no hooping of what a hoop marks. Source: handbook checks, fixes hold.
     """
     goods, backing = making.goods, house.backings.get(school.backing)
-    if school.holds == "hoop" and goods.marks:
+    if school.holds == "hoop" and (
+        goods.marks
+        or not hoopable(goods, making.layout.size_mm, making.cloth_mm, house, all_round=True)
+    ):
+        return False
+    if school.holds == "float" and backing is None and making.backing is None:
         return False
     if backing is None:
         return True

@@ -14,10 +14,12 @@ from clothyard.core.methods import (
     hold,
     hoop,
     machine,
+    marking,
     needle,
     position,
     thread,
     topping,
+    way,
 )
 from clothyard.core.methods.choice import Chosen, Wish
 from clothyard.core.methods.making import Making
@@ -129,6 +131,11 @@ def wish_of(
     goods = goods_class(line, house, where=where.split(".", maxsplit=1)[0])
     if placement.as_patch and PATCH in house.goods:
         goods = house.goods[PATCH].model_copy(update={"position": goods.position})
+    elif placement.seam is not None and goods.flat_as in house.goods:
+        of = line.goods.model_copy(update={"class_": goods.flat_as})
+        flat = goods_class(line.model_copy(update={"goods": of}), house, where=where)
+        held = {"hooping": flat.hooping, "cap_spm": flat.cap_spm, "standby": flat.standby}
+        goods = goods.model_copy(update=held)
     return Wish(line, placement, facts, goods, house, where)
 
 
@@ -175,18 +182,22 @@ def settle_methods(
     thread_id = thread.settle(chosen)
     backing_id, layers = backing.settle(chosen)
     topping_id = topping.settle(chosen)
-    held, baste = hold.settle(chosen)
-    knock_down = base.settle(chosen)
-    margin = max(
-        house.basting.margin_mm if baste else 0.0,
-        house.knock_down.margin_mm if knock_down else 0.0,
-    )
     taken_on = house.machines[machine_id]
+    held = hold.settle(chosen)
+    knock_down = base.settle(chosen)
+    flat = house.knock_down.margin_mm if knock_down else 0.0
+    basted = max(house.basting.margin_mm, flat)
+    misses = hoop.only_basting_misses(wish, taken_on, held, (flat, basted), like)
+    baste = hold.settle_baste(chosen, held, misses=misses)
+    margin = basted if baste else flat
     found = hoop.settle(chosen, machine=taken_on, hold=held, margin_mm=margin, like=like)
     needle_id = needle.settle(chosen, thread_id)
     colour, policy = bobbin.settle(chosen)
+    marked, set_by = marking.settle(chosen)
     sewn = grown(found.layout.size_mm, margin)
     taken = house.hoops.get(found.hoop_id)
+    turned = way.settle(chosen, machine=taken_on, hoop=taken, size_mm=sewn)
+    fit = way.fit_as(fit_in(*sewn, taken) if taken else None, taken, sewn, turned, wish)
     return Making(
         goods_id=PATCH if placement.as_patch else line.goods.class_,
         goods=wish.goods,
@@ -195,7 +206,7 @@ def settle_methods(
         hold=held,
         hoop_id=found.hoop_id,
         hoop=taken,
-        fit=fit_in(*sewn, taken) if taken else None,
+        fit=fit,
         backing_id=backing_id,
         backing=house.backings.get(backing_id),
         layers=layers,
@@ -209,9 +220,15 @@ def settle_methods(
         bobbin_policy=policy,
         baste=baste,
         knock_down=knock_down,
+        marking=marked,
+        set_by=set_by,
+        way=turned,
+        way_words=way.words(wish, taken_on, turned),
+        way_sides=way.sides(wish, turned),
         position_id=position.settle(wish),
         layout=found.layout,
         tries=found.tries,
         sewn_mm=sewn,
         choices=tuple(chosen.choices),
+        cloth_mm=room.cloth_mm if (room := hoop.room_of(wish)) else None,
     )

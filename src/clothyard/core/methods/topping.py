@@ -17,10 +17,20 @@ from clothyard.core.methods.choice import (
 )
 from clothyard.core.methods.making import NONE, Making
 
+SMALL_LETTERS_MM = 10.0
+"""Lower letters sink into texture."""
+
 
 def propose(wish: Wish) -> Proposal:
     """Propose the topping of the goods class."""
     goods = wish.goods
+    if goods.topping == NONE and goods.pile == 1:
+        letters = wish.facts.letter_height_mm
+        small = letters is not None and letters < SMALL_LETTERS_MM
+        film = wish.house.proposals.pile_topping
+        if small and film in stocked(wish.house):
+            return Proposal(film, "Small letters sink into texture: film keeps them on top of it.")
+        return Proposal(NONE, "Texture this low takes all but small letters without one.")
     if goods.topping == NONE:
         return Proposal(NONE, "Smooth cloth: stitches stay on top without one.")
     pile = "Texture" if goods.pile < 2 else "Deep pile"

@@ -28,9 +28,6 @@ DESK = frozenset({"customer", "customer-repeat", "customer-counter", "name"})
 DRIED = frozenset({"wash", "soak", "rinse-wash-away"})
 """After these a piece dries before it is packed."""
 
-BETWEEN_CYCLES_S = 10.0
-"""Taking one hoop off and the next one on."""
-
 
 @record
 class SetUp:
@@ -96,18 +93,20 @@ def is_hooping(task: TaskTold) -> bool:
 
 
 def _sew(
-    each: PassTold, *, second: bool, after: tuple[str, ...], label: str, set_up: SetUp
+    each: PassTold,
+    *,
+    lead_s: float,
+    second: bool,
+    after: tuple[str, ...],
+    label: str,
+    set_up: SetUp,
 ) -> Unit:
     """A pass on its machine; with a second hoop the next piece is hooped meanwhile."""
     hooping = _sum(t for t in each.tasks if is_hooping(t))
     cycles = max(1, each.cycles)
     machine, hands = each.machine_s / cycles, each.attend_s / cycles
     hoop = hooping / cycles
-    cycle = (
-        max(BETWEEN_CYCLES_S + machine, hands + hoop)
-        if second
-        else BETWEEN_CYCLES_S + machine + hoop
-    )
+    cycle = max(lead_s + machine, hands + hoop) if second else lead_s + machine + hoop
     pieces = sum(of.pieces for of in each.of)
     return Unit(
         f"{each.id}.sew",
@@ -288,6 +287,7 @@ class _Units:
         hoop = self.house.hoops.get(self.places[each.of[0].placement].hoop or "")
         unit = _sew(
             each,
+            lead_s=self.house.events.lead_s,
             second=hoop is not None and hoop.count > each.heads,
             after=(prepared, *dict.fromkeys(sewn)),
             label=f"Sew, {self.named(each)}",

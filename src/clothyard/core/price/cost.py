@@ -7,8 +7,8 @@ from dataclasses import field
 from decimal import Decimal
 
 from clothyard.core.house.document import House, Rates
-from clothyard.core.price.amounts import ZERO, hours_at, thread_price_per_m
-from clothyard.core.price.goods import GoodsBought, Supply, goods_bought, spares_for
+from clothyard.core.price.amounts import ZERO, hours_at
+from clothyard.core.price.goods import GoodsBought, Supply, goods_bought, in_packs, spares_at
 from clothyard.core.price.order_level import ALONE, OrderLevel
 from clothyard.core.record import record
 from clothyard.core.units import exact
@@ -140,14 +140,14 @@ def bobbin_cost(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
     kind = house.bobbins[plan.making.machine.bobbin]
     metres = sum(done.thread.bobbin_m) * done.pieces
     if plan.making.bobbin == "match":
-        return exact(metres) * thread_price_per_m(house, plan.making.thread_id)
+        return exact(metres) * house.thread_price_per_m(plan.making.thread_id)
     return exact(metres + done.waste_m) * kind.price / exact(kind.capacity_m)
 
 
 def _metred_bobbin(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
     """Cost the bobbin thread of one first piece by the metre. Source: docs/formulas.md 14."""
     kind = house.bobbins[plan.making.machine.bobbin]
-    price = thread_price_per_m(house, plan.making.thread_id)
+    price = house.thread_price_per_m(plan.making.thread_id)
     if plan.making.bobbin != "match":
         price = kind.price / exact(kind.capacity_m)
     return exact(done.bobbin_m) * price
@@ -218,7 +218,7 @@ def spent_on(plan: LinePlan, passes: Sequence[Pass], *, pieces: int, metred: boo
     for machine_id, seconds in machine_seconds_by(plan, passes).items():
         machine += hours_at(seconds, house.machines[machine_id].rate_per_h)
     for placed, done in zip(plan.placements, passes, strict=True):
-        price = thread_price_per_m(house, placed.making.thread_id)
+        price = house.thread_price_per_m(placed.making.thread_id)
         needle += exact(done.needle_m * done.pieces) * price
         bobbin += (_metred_bobbin if metred else bobbin_cost)(placed, done, house)
         consumables += consumables_cost(placed, done, house)
@@ -254,15 +254,35 @@ class LineCoster:
             self._first = spent_on(self.plan, self.work.first(), pieces=1, metred=True)
         return self._first
 
+    def _need_beyond(self, quantity: int) -> int:
+        """Pieces to have beyond a quantity, before whole packs."""
+        plan = self.plan
+        if quantity == plan.line.quantity:
+            return self.supply.spares
+        return spares_at(plan.line, quantity, spoil=plan.spoil, rules=plan.house.spoilage)
+
+    def spares(self, quantity: int) -> int:
+        """Return the pieces bought beyond a quantity, in whole packs.
+
+        Source: docs/formulas.md 10.
+        """
+        return in_packs(quantity, self._need_beyond(quantity), self.supply)
+
+    def _bought(self, quantity: int) -> GoodsBought:
+        """Buy blanks; at one price for any number the spares change nothing of it."""
+        supply = self.supply
+        even = len(supply.style) == 1 and supply.pack == 1 and supply.supplier is None
+        asked = quantity == self.plan.line.quantity
+        return goods_bought(
+            supply, quantity, 0 if even and not asked else self._need_beyond(quantity)
+        )
+
     def _goods(self, quantity: int, bought: GoodsBought) -> Decimal:
         """Blanks of the pieces, and what is bought beyond them where it cannot be sold."""
-        plan = self.plan
-        if not plan.line.goods.spares_unsaleable:
+        if not self.plan.line.goods.spares_unsaleable:
             return bought.total
-        spares = spares_for(
-            plan.line, self.supply, quantity, spoil=plan.spoil, rules=plan.house.spoilage
-        )
-        return bought.total + max(spares, bought.bought - quantity) * bought.each
+        beyond = max(self.spares(quantity), bought.bought - quantity)
+        return bought.total + beyond * bought.each
 
     def alone(self, quantity: int) -> LineCost:
         """Cost the line at a quantity as if it were by itself, worked out once; see `cost`."""
@@ -294,7 +314,7 @@ class LineCoster:
         run = spent_on(plan, done.passes, pieces=quantity)
         n = done.samples
         sample = self.first().times(n) if n else None
-        bought = goods_bought(self.supply, quantity)
+        bought = self._bought(quantity)
         goods = self._goods(quantity, bought)
         run_s = done.labour_s
         labour = hours_at(run_s, rates.labour_per_h)
@@ -346,7 +366,7 @@ def _spoilage(done: LineDone, goods: Decimal, made: Decimal) -> tuple[Decimal, D
     of, quantity = done.plan.line.goods, done.quantity
     if all(placement.as_patch for placement in done.plan.line.placements):
         goods = ZERO  # a patch is lost, and what it was meant for is whole
+    repairs = hours_at(done.repair_s, done.plan.house.rates.labour_per_h)
     if of.supplied_by == "customer":
-        return exact(done.remakes) * (made / quantity + of.liability), ZERO
-    lost = exact(done.remakes) * (goods + made) / quantity
-    return lost, hours_at(done.repair_s, done.plan.house.rates.labour_per_h)
+        return exact(done.remakes) * (made + of.liability * quantity) / quantity, repairs
+    return exact(done.remakes) * (goods + made) / quantity, repairs

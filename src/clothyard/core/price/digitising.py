@@ -7,7 +7,7 @@ from decimal import Decimal
 
 from clothyard.core.house.document import House
 from clothyard.core.job.document import Origin
-from clothyard.core.price.amounts import HOUR, ZERO
+from clothyard.core.price.amounts import HOUR, ZERO, hours_at
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.units import exact
 from clothyard.core.work.line_plan import LinePlan
@@ -55,8 +55,8 @@ def digitising_cost(how: str, facts: DesignFacts, house: House) -> tuple[str, De
     rules = house.digitising
     design = sum(block.stitches for block in facts.blocks if block.role == "design")
     if how == "supplier" and facts.source == "count":
-        thousands = exact(design) / 1000
-        return BOUGHT, max(rules.supplier_least, rules.supplier_per_1000 * thousands)
+        price = rules.supplier_per_1000 * exact(design) / 1000
+        return BOUGHT, max(rules.supplier_least, price)
     if facts.source == "file":
         name, seconds = CHECK, rules.check_s
     else:
@@ -66,7 +66,7 @@ def digitising_cost(how: str, facts: DesignFacts, house: House) -> tuple[str, De
 
 def _own_time(seconds: float, house: House) -> Decimal:
     """Own time at labour and overhead. Not rounded."""
-    return exact(seconds) / HOUR * (house.rates.labour_per_h + house.rates.overhead_per_h)
+    return hours_at(seconds, house.rates.labour_per_h + house.rates.overhead_per_h)
 
 
 def design_cost(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from decimal import Decimal
 
@@ -41,8 +41,10 @@ class Supply:
         Whose delivery is shared; None for the line's own.
     source : str
         Where the price comes from, in words.
+    spares : int
+        Pieces to have beyond the line's own quantity, before whole packs.
     alike, before : int
-        Pieces of other lines of the same blank, and those in lines before this one.
+        Pieces and spares of other lines of the same blank, and those in lines before this one.
     others : Decimal
         What other lines buy from the same supplier.
     lines : int
@@ -61,6 +63,7 @@ class Supply:
     blank: str | None = None
     supplier: str | None = None
     source: str = "typed"
+    spares: int = 0
     alike: int = 0
     before: int = 0
     others: Decimal = ZERO
@@ -108,30 +111,32 @@ def _style_bought(supply: Supply, pieces: int) -> int:
     return min(packs, key=lambda n: (n * _price(supply.style, n)[1], n))
 
 
-def goods_bought(supply: Supply, quantity: int) -> GoodsBought:
-    """Buy blanks for a quantity as cheaply as steps and packs allow.
+def goods_bought(supply: Supply, quantity: int, spares: int = 0) -> GoodsBought:
+    """Buy blanks for a quantity and its spares as cheaply as steps and packs allow.
 
     Parameters
     ----------
     supply : Supply
-    quantity : int
-        Good pieces of the line.
+    quantity, spares : int
+        Good pieces of the line, and those to have beyond them.
 
     Returns
     -------
     GoodsBought
-        The least, over m ≥ all pieces of the style in whole packs, of m × price(m), of which the
-        line has its share; and its share of the supplier's one delivery, by what is bought.
+        The least, over m ≥ all pieces and spares of the style in whole packs, of m × price(m), of
+        which the line has its share; and its share of the supplier's one delivery, by what is
+        bought.
 
     Source
     ------
     docs/formulas.md 11. The customer's own cost nothing.
     """
-    whole = quantity + supply.alike
+    need = quantity + spares
+    whole = need + supply.alike
     m = _style_bought(supply, whole)
     step, each = _price(supply.steps, m)
     # shares in whole blanks that add up to m, whatever the lines
-    bought = (supply.before + quantity) * m // whole - supply.before * m // whole
+    bought = (supply.before + need) * m // whole - supply.before * m // whole
     goods = bought * each
     delivery = supply.delivery
     together = goods + supply.others
@@ -239,7 +244,9 @@ def _style_steps(supplies: Sequence[tuple[Supply, int]]) -> Steps:
     )
 
 
-def plan_supplies(job: Job, house: House) -> list[Supply]:
+def plan_supplies(
+    job: Job, house: House, spares: Callable[[Sequence[Supply]], Sequence[int]]
+) -> list[Supply]:
     """Say how each line's blanks are bought: lines of one blank, and of one supplier, together.
 
     Parameters
@@ -248,10 +255,9 @@ def plan_supplies(job: Job, house: House) -> list[Supply]:
         As asked.
     house : House
         The standards.
-
-    Returns
-    -------
-    list[Supply]
+    spares : callable
+        Given how each line's blanks are bought by itself, says how many each has beyond its
+        quantity.
 
     Returns
     -------
@@ -269,7 +275,9 @@ def plan_supplies(job: Job, house: House) -> list[Supply]:
     docs/formulas.md 11.
     """
     found = [_supply(line, house, f"lines[{i}]") for i, line in enumerate(job.lines)]
-    counts = [line.quantity for line in job.lines]
+    more = spares(found)
+    found = [replace(supply, spares=n) for supply, n in zip(found, more, strict=True)]
+    counts = [line.quantity + n for line, n in zip(job.lines, more, strict=True)]
     styles: dict[str, list[int]] = {}
     for i, supply in enumerate(found):
         if supply.blank and supply.source != "typed" and job.lines[i].goods.pack is None:
@@ -282,7 +290,10 @@ def plan_supplies(job: Job, house: House) -> list[Supply]:
         for i in lines:
             found[i] = replace(found[i], style=style, alike=whole - counts[i], before=before)
             before += counts[i]
-    bought = [goods_bought(s, n) for s, n in zip(found, counts, strict=True)]
+    bought = [
+        goods_bought(supply, line.quantity, supply.spares)
+        for supply, line in zip(found, job.lines, strict=True)
+    ]
     parcels: dict[str, list[int]] = {}
     for i, supply in enumerate(found):
         if supply.supplier is not None:
@@ -295,18 +306,13 @@ def plan_supplies(job: Job, house: House) -> list[Supply]:
     return found
 
 
-def spares_for(line: Line, supply: Supply, quantity: int, *, spoil: float, rules: Spoilage) -> int:
-    """Return the spares to buy for a quantity; none of the customer's own goods.
-
-    Over the cells at the asked quantity, as one kind at any other. Packs are rounded up: what a
-    pack holds beyond the pieces counts as spares.
+def spares_at(line: Line, quantity: int, *, spoil: float, rules: Spoilage) -> int:
+    """Return the spares to have of one kind at a quantity, before whole packs.
 
     Parameters
     ----------
     line : Line
         As asked.
-    supply : Supply
-        How the blanks are bought.
     quantity : int
         Pieces.
     spoil : float
@@ -317,7 +323,7 @@ def spares_for(line: Line, supply: Supply, quantity: int, *, spoil: float, rules
     Returns
     -------
     int
-        Pieces.
+        None of the customer's own goods.
 
     Source
     ------
@@ -325,16 +331,18 @@ def spares_for(line: Line, supply: Supply, quantity: int, *, spoil: float, rules
     """
     if line.goods.supplied_by == "customer":
         return 0
-    cells: Sequence[int] = [quantity]
-    costs: list[float] | None = None
-    if line.cells and quantity == line.quantity:
-        cells = [cell.quantity for cell in line.cells]
-        costs = [float(price) for price in supply.cells]
-    found = sum(spares_needed(cells, spoil=spoil, confidence=rules.confidence, costs=costs))
+    [found] = spares_needed([quantity], spoil=spoil, confidence=rules.confidence)
+    return found
+
+
+def in_packs(quantity: int, spares: int, supply: Supply) -> int:
+    """Return the spares with what a pack holds beyond the pieces.
+
+    Source: docs/formulas.md 10.
+    """
     if supply.pack == 1:
-        return found
-    whole = math.ceil((quantity + found) / supply.pack) * supply.pack
-    return whole - quantity
+        return spares
+    return math.ceil((quantity + spares) / supply.pack) * supply.pack - quantity
 
 
 def spares_of_batch(
@@ -354,15 +362,12 @@ def spares_of_batch(
     Returns
     -------
     list of int, one a line
-        Packs are rounded up, each line's.
+        Before whole packs; none of the customer's own goods.
 
     Source
     ------
     docs/formulas.md 8 and 10.
     """
-    if len(lines) == 1:
-        [(line, supply)] = lines
-        return [spares_for(line, supply, line.quantity, spoil=spoil, rules=rules)]
     if lines[0][0].goods.supplied_by == "customer":
         return [0] * len(lines)
     cells: list[int] = []
@@ -376,9 +381,4 @@ def spares_of_batch(
     found = [0] * len(lines)
     for at, spare in zip(owners, spares, strict=True):
         found[at] += spare
-    return [
-        n
-        if supply.pack == 1
-        else math.ceil((line.quantity + n) / supply.pack) * supply.pack - line.quantity
-        for n, (line, supply) in zip(found, lines, strict=True)
-    ]
+    return found

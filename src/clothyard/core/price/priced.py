@@ -51,7 +51,13 @@ class PricedLine:
     @property
     def tiers(self) -> list[tuple[int, Decimal, Decimal]]:
         """The table: (quantity, price of a piece as read, its cost) each; what is asked stands."""
-        return [(q, self.unit_at(q), self.pricer.unit_cost(q)) for q in self.ladder.tiers]
+        pricer = self.pricer.together or self.pricer
+        return [(q, self.unit_at(q), pricer.unit_cost(q)) for q in self.ladder.tiers]
+
+    @property
+    def asked(self) -> int:
+        """The pieces that the table counts: of a line in a batch those of all lines alike."""
+        return (self.pricer.together or self.pricer).line.quantity
 
     @property
     def stated(self) -> bool:
@@ -66,24 +72,35 @@ class PricedLine:
 
         Source: docs/formulas.md 11.
         """
-        asked, unit = self.pricer.line.quantity, self.ladder.unit(quantity)
+        asked, unit = self.asked, self.ladder.unit(quantity)
         if quantity == asked:
             return self.unit
         return min(unit, self.unit) if quantity > asked else max(unit, self.unit)
 
     def cheaper_more(self) -> tuple[int, Decimal] | None:
         """Find a tier above a stated price's quantity that costs less in all: (tier, its line)."""
-        asked = self.pricer.line.quantity
+        asked = self.asked
         if not self.stated:
             return None
         lines = [(q, q * self.unit_at(q)) for q in self.ladder.tiers if q > asked]
         return next(((q, line) for q, line in lines if line < asked * self.unit), None)
 
 
+def _tiers(job: Job, pricer: Pricer) -> tuple[int, ...]:
+    """List the quantities of the table: those asked, and the steps of a stitch rate.
+
+    Source: docs/formulas.md 11: so no price jumps up between two tiers.
+    """
+    asked = tuple(job.tiers or pricer.house.price.tiers)
+    if pricer.method != "stitch-rate":
+        return asked
+    return (*asked, *(rate.quantity for rate in pricer.house.stitch_rates.values()))
+
+
 def _ladder(job: Job, pricer: Pricer) -> PriceLadder:
     price = pricer.house.price
     return PriceLadder(
-        job.tiers or price.tiers,
+        _tiers(job, pricer),
         pricer.raw,
         mode=job.tier_mode or price.tier_mode,
         currency=job.currency,
@@ -114,7 +131,8 @@ def _unit(job: Job, pricer: Pricer, ladder: PriceLadder) -> tuple[Decimal, Metho
     agreed = agreed_price(line, job)
     if agreed is not None:
         return agreed, "agreed"
-    return _at_tiers(ladder, pricer, line.quantity), pricer.method
+    of = pricer.together or pricer
+    return _at_tiers(ladder, of, of.line.quantity), pricer.method
 
 
 def price_line(job: Job, pricer: Pricer, spares: int) -> PricedLine:
@@ -131,7 +149,7 @@ def price_line(job: Job, pricer: Pricer, spares: int) -> PricedLine:
     ------
     docs/formulas.md 11.
     """
-    quantity, ladder = pricer.line.quantity, _ladder(job, pricer)
+    quantity, ladder = pricer.line.quantity, _ladder(job, pricer.together or pricer)
     unit, method = _unit(job, pricer, ladder)
     unit = round_money(unit, job.currency)
     unit_cost, net = pricer.unit_cost(quantity), pricer.terms.net(unit)

@@ -122,10 +122,20 @@ class Pricer:
         Its work and how its blanks are bought.
     order : OrderLevel
         What the order takes once.
+    together : Pricer, optional
+        Of the lines alike that it is sewn with, as the one line that they are.
     """
 
-    def __init__(self, job: Job, coster: LineCoster, order: OrderLevel):
+    def __init__(
+        self,
+        job: Job,
+        coster: LineCoster,
+        order: OrderLevel,
+        *,
+        together: Pricer | None = None,
+    ):
         plan = coster.plan
+        self.together = together
         house = plan.house
         self.coster, self.plan, self.order = coster, plan, order
         self.house, self.currency = house, job.currency

@@ -13,7 +13,6 @@ from typing import NamedTuple
 import numpy as np
 
 from clothyard.core.house.document import House, Sure
-from clothyard.core.price.amounts import thread_price_per_m
 from clothyard.core.price.cost import LineCost, bobbin_cost
 from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
@@ -311,7 +310,7 @@ def _add_thread(
 ) -> None:
     rules, facts = sums.rules, placed.facts
     known, stitches = _known(facts), getattr(rules, f"stitches_{facts.source}")
-    price = float(thread_price_per_m(house, placed.making.thread_id))
+    price = float(house.thread_price_per_m(placed.making.thread_id))
     needle = done.needle_m * pieces * price
     bobbin = float(bobbin_cost(placed, done, house)) / done.pieces * pieces
     sums.add(NEEDLE, rules.needle if known else rules.needle_guessed, needle)

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from decimal import Decimal
 
 from clothyard.core.house.document import House
-from clothyard.core.price.amounts import ZERO, thread_price_per_m
+from clothyard.core.price.amounts import ZERO
 from clothyard.core.record import record
 from clothyard.core.stock.key import thread_key
 from clothyard.core.thread.putups import Bought, cheapest_put_ups
@@ -40,7 +40,7 @@ def _used(metres: ThreadMetres, house: House) -> ThreadUsed:
         metres=metres,
         grams=grams_of_length(needed, tex=kind.tex),
         put_ups=put_ups,
-        used_cost=used * thread_price_per_m(house, metres.thread_id),
+        used_cost=used * house.thread_price_per_m(metres.thread_id),
         bought_cost=price,
     )
 

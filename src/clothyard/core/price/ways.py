@@ -6,7 +6,7 @@ from decimal import Decimal
 from typing import Protocol
 
 from clothyard.core.house.document import House, Price, PriceMethod
-from clothyard.core.price.amounts import HOUR, ZERO
+from clothyard.core.price.amounts import ZERO, hours_at
 from clothyard.core.price.cost import LineCost
 from clothyard.core.units import exact
 from clothyard.core.work.line_plan import LinePlan
@@ -120,7 +120,7 @@ def stitch_rate_price(plan: LinePlan, cost: LineCost) -> Decimal:
     rate = stitch_rate_at(plan.house, cost.quantity + cost.order.alike)
     stitching = sum(
         (
-            max(plan.house.price.stitch_rate_least, exact(done.stitches) / 1000 * rate)
+            max(plan.house.price.stitch_rate_least, exact(done.stitches) * rate / 1000)
             * done.pieces
             / cost.quantity
             + names_price(p, plan.house.price) * done.pieces / cost.quantity
@@ -154,8 +154,8 @@ def hour_rate_price(plan: LinePlan, cost: LineCost) -> Decimal:
     price = plan.house.price
     machine_s = cost.done.machine_s + (cost.done.sample_machine_s if cost.sample else 0.0)
     hand_s = cost.done.labour_s + cost.set_up_s
-    hours = exact(machine_s) / HOUR * price.machine_charge_per_h
-    hours += exact(hand_s) / HOUR * price.hand_charge_per_h
+    hours = hours_at(machine_s, price.machine_charge_per_h)
+    hours += hours_at(hand_s, price.hand_charge_per_h)
     each = (cost.run.materials + hours) / cost.quantity
     return _marked_up_goods(cost, price) + each
 

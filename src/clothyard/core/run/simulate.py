@@ -44,7 +44,8 @@ TASK_SPREAD = 0.15
 class PassPlan:
     """One pass as it is simulated; seconds of one cycle.
 
-    `machine_s` the machine runs, `load_s` of a person to load it, `attend_s` of a person while it
+    `machine_s` the machine runs, `load_s` of a person to load it, of which `lead_s` pass before it
+    starts, `attend_s` of a person while it
     sews, `served` the stops that a person comes to: (machine's, person's, how often a cycle);
     `before_s` readies the next piece, `after_s` finishes one; `hoops` go round for it. Of the
     machine's seconds `trim_s` are jump threads that it cuts; by hand afterwards they take `clip_s`.
@@ -61,6 +62,7 @@ class PassPlan:
     before_s: float
     after_s: float
     hoops: int
+    lead_s: float = 0.0
     trim_s: float = 0.0
     clip_s: float = 0.0
 
@@ -178,6 +180,7 @@ def run_plan(work: Work, house: House) -> RunPlan:
                 machine=each.machine,
                 cycles=cycles,
                 machine_s=each.machine_s / cycles,
+                lead_s=house.events.lead_s if any(e.task == "load" for e in each.events) else 0.0,
                 served=_served(each.events, cycles),
                 before_s=before / cycles,
                 after_s=(after + each.winding_s) / cycles,
@@ -403,6 +406,9 @@ def _loaded(
     start = env.now
     yield env.process(machine.stay(chance.of("loading", each.load_s), LOAD, "load", each.id, cycle))
     machine.note(start, "wait for hands", each.id, cycle)
+    start = env.now
+    yield env.timeout(each.lead_s)
+    machine.note(start, "load", each.id, cycle)
 
 
 def _prepare(

@@ -93,6 +93,9 @@ class DesignFacts(BaseModel):
     median_cell: float | None
     hull_mm2: float | None = None
     hull_edge_mm: float | None = None
+    fill_share: float | None = None
+    """Of the penetrations of a file, those in the midst of a filled area; None without geometry."""
+
     told: tuple[str, ...] = ()
     """What was odd about its file, in sentences."""
 
@@ -164,6 +167,58 @@ def _cells(points: NDArray[np.float64]) -> tuple[int, float]:
     counts = np.bincount(cell[:, 0] * (cell[:, 1].max() + 1) + cell[:, 1])
     used = counts[counts >= 5]
     return int(counts.max()), float(np.median(used)) if used.size else 0.0
+
+
+FILL_TURN_COS = float(np.cos(np.radians(45)))
+ROW_MM = 0.6
+"""Rows of a filled area lie no further apart."""
+GRID_MM = ROW_MM / 2
+_NEAR = [(x, y) for x in range(-2, 3) for y in range(-2, 3) if x * x + y * y <= 5]
+_MARGIN = 3
+"""Cells round the sewn area, so that none has neighbours outside."""
+
+
+def _fill_share(
+    points: NDArray[np.float64], steps: NDArray[np.float64], sewn: NDArray[np.bool_]
+) -> float:
+    """Share of penetrations in the midst of filled area: straight on twice, beside another row.
+
+    Source: docs/formulas.md 5. Rows are looked for on a grid of half their distance.
+    """
+    length = np.hypot(steps[:, 0], steps[:, 1])
+    product = length[:-1] * length[1:]
+    turn = np.full(product.shape, -1.0)
+    np.divide((steps[:-1] * steps[1:]).sum(axis=1), product, out=turn, where=product > 0)
+    straight = np.zeros(len(points), dtype=bool)
+    straight[1:-1] = (turn > FILL_TURN_COS) & sewn[:-1] & sewn[1:]
+    twice = np.zeros_like(straight)
+    twice[1:-1] = straight[1:-1] & (straight[:-2] | straight[2:])
+    found = np.flatnonzero(twice)
+    if not found.size:
+        return 0.0
+    flow = np.flatnonzero(sewn)
+    parts = np.maximum(1, np.ceil(length[flow] / GRID_MM)).astype(np.int64)
+    segment = np.repeat(flow, parts)
+    along = (np.arange(segment.size) - np.repeat(np.cumsum(parts) - parts, parts) + 0.5) / (
+        np.repeat(parts, parts)
+    )
+    places = points[segment] + steps[segment] * along[:, None]
+    origin = points.min(axis=0)
+    cells = np.floor((places - origin) / GRID_MM).astype(np.int64) + _MARGIN
+    across = int(np.floor(np.ptp(points[:, 0]) / GRID_MM)) + 2 * _MARGIN + 1
+    down = int(np.floor(np.ptp(points[:, 1]) / GRID_MM)) + 2 * _MARGIN + 1
+    flat = cells[:, 1] * across + cells[:, 0]
+    # segments come in their order, so that what is written last into a cell is the latest
+    latest = np.full(across * down, -1, dtype=np.int64)
+    latest[flat] = segment
+    earliest = np.full(across * down, len(points) + 9, dtype=np.int64)
+    earliest[flat[::-1]] = segment[::-1]
+    own = np.floor((points[found] - origin) / GRID_MM).astype(np.int64) + _MARGIN
+    here = own[:, 1] * across + own[:, 0]
+    near = here[:, None] + np.array([y * across + x for x, y in _NEAR])
+    beside = (earliest[near] < found[:, None] - 2).any(axis=1)
+    beside |= (latest[near] > found[:, None] + 1).any(axis=1)
+    return float(np.count_nonzero(beside)) / len(points)
 
 
 def _short_share(length: NDArray[np.float64], sewn: NDArray[np.bool_]) -> float:
@@ -317,6 +372,7 @@ def analyse(
         upward=_goes(-points[:, 1]),
         hull_mm2=hull.area,
         hull_edge_mm=hull.length,
+        fill_share=_fill_share(points, steps, sewn),
         told=told,
         blocks=_blocks_of(plan, steps),
     )

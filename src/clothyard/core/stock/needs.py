@@ -45,6 +45,8 @@ def _threads(work: Work, house: House) -> Iterator[Need]:
 
 def _bobbins(of: PassTold, house: House) -> Iterator[Need]:
     """Bobbins that are bought wound; what is wound with needle thread is thread."""
+    if of.sample:  # it sews from the run's
+        return
     kind = house.machines[of.machine].bobbin
     for row in of.bobbins:
         if row.colour in {"white", "black"} and row.count:

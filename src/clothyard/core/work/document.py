@@ -171,6 +171,10 @@ class PlacementTold(_Part):
     sewn_height_mm: float
     thickness_mm: float
     cap_spm: float
+    way: str = ""
+    """How it goes in, in words."""
+    standby: float | None = None
+    """Share of its sewing time that a person stands by."""
     steps: list[StepTold]
     hardware: list[HardwareFixed]
 

@@ -155,6 +155,7 @@ def pass_events(
     practice: float,
     bobbin_changes: int,
     bobbin_change_s: float,
+    sample: bool = False,
 ) -> list[Event]:
     """List a pass's events, each as the mean over its pieces.
 
@@ -172,6 +173,8 @@ def pass_events(
         Mean share of the first loading's time.
     bobbin_changes, bobbin_change_s : int, float
         Stops of the whole pass, and seconds each.
+    sample : bool, optional
+        Whether it is one: on scrap the needle is set on no mark.
 
     Returns
     -------
@@ -192,6 +195,10 @@ def pass_events(
         (e.load_operator_s * practice + heads_s) * cycles,
     )
     events = [*([] if shares else [load]), *steady]
+    if making.set_by == "template" and not shares and not sample:
+        hoopings, seconds = loads.hoopings / n, e.template_s * loads.hoopings / n
+        label = "Set the needle on its mark"
+        events.append(Event("set-mark", label, hoopings, seconds, seconds))
     if by_hand:
         each = by_hand / n
         seconds = e.change_hand_s * each

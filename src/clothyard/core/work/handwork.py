@@ -2,17 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from typing import Literal
 
 from clothyard.core.errors import unknown_id
 from clothyard.core.house.document import House
 from clothyard.core.job.document import Placement
 from clothyard.core.methods.making import Making
+from clothyard.core.methods.marking import task_of
 from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
+from clothyard.core.stitches.own import OwnDesigns
 from clothyard.core.time.steps import StepPlan
 
+Size = tuple[float, float]
+
+DEEP = 2
+"""The pile out of which film is picked, not pulled."""
+STICKY_HOOPINGS = 6
+"""A hoop that glue was used in is cleaned every so many hoopings."""
 FINISHING = ("press", "label", "soft-cover", "wash", "restuff", "pins", "soak")
 
 
@@ -45,6 +54,24 @@ def _use(house: House, task: str, times: float = 1.0, per: Per = "piece") -> Tas
     return TaskUse(task, found.label, found.seconds, times, found.practised, found.before, per)
 
 
+def _grown(use: TaskUse, sizes_mm: Sequence[Size], house: House, *, deep: bool = False) -> TaskUse:
+    """Let a task grow with what is sewn, or cut; of pieces that differ, the mean."""
+    task = house.tasks[use.task]
+    each = [task.seconds_of(size, deep=deep) for size in sizes_mm]
+    return replace(use, seconds=each[0] if len(each) == 1 else sum(each) / len(each))
+
+
+def sewn_boxes(making: Making, facts: DesignFacts, own: OwnDesigns | None) -> list[Size]:
+    """Return what of a hooping is sewn on one piece, without its basting; of names each. [mm]
+
+    Source: docs/formulas.md 8.
+    """
+    if making.layout.kind != "single" and making.layout.pieces == 1:
+        return [making.layout.size_mm]
+    designs = own.sewn if own and own.given else (facts,)
+    return [(design.width_mm, design.height_mm) for design in designs]
+
+
 def check_finishing(finishing: Iterable[str], *, where: str) -> None:
     """Refuse finishing tasks that are not known, naming the nearest.
 
@@ -63,7 +90,7 @@ def check_finishing(finishing: Iterable[str], *, where: str) -> None:
 def hooping_task(making: Making) -> str:
     """Name the hooping task: by how the goods are held, else by the hoop's kind."""
     if making.hold == "float":
-        return "hoop-float"
+        return "hoop-wet" if making.backing and making.backing.wet else "hoop-float"
     if making.goods.hooping != "plain":
         return f"hoop-{making.goods.hooping}"
     if making.hoop is None:
@@ -94,6 +121,7 @@ def _taken_off(
     house: House,
     finishing: tuple[str, ...],
     *,
+    boxes: Sequence[Size],
     shares: bool,
 ) -> list[TaskUse]:
     """List what is clipped, pulled and torn off a placement once it is sewn."""
@@ -105,16 +133,30 @@ def _taken_off(
     sides = 2 if making.goods.back_seen == "yes" else 1
     if clips:
         tasks.append(_use(house, "clip", clips * sides))
+    if making.backing and making.backing.wet and not shares:
+        tasks.append(_use(house, "release-wet", 1, "hooping"))
     if making.baste and not shares:
         tasks.append(_use(house, "unbaste", 1, "hooping"))
-    if making.backing and not shares:
-        if making.backing.removal == "tear":
-            tasks.append(_use(house, "tear-backing", making.layers * backings))
-        elif making.backing.removal == "trim":
-            tasks.append(_use(house, "trim-backing", backings))
     if making.topping and not shares:
         soaked = making.topping.soluble and "soak" in finishing
-        tasks.append(_use(house, "soak" if soaked else "film", 1 if soaked else backings))
+        off = _use(house, "soak" if soaked else "film", 1 if soaked else backings)
+        tasks.append(_grown(off, boxes, house, deep=making.goods.pile == DEEP))
+    if making.backing and not shares:
+        if making.backing.removal == "tear":
+            off = _use(house, "tear-backing", making.layers * backings)
+            tasks.append(_grown(off, boxes, house))
+        elif making.backing.removal == "trim":
+            tasks.append(_grown(_use(house, "trim-backing", backings), boxes, house))
+    return tasks
+
+
+def _held_by(making: Making, backing_mm: Size, house: House) -> list[TaskUse]:
+    """List what holds a hooping beside the hoop: a backing fused on, glue cleaned off after."""
+    tasks = []
+    if making.backing and making.backing.fused:
+        tasks.append(_grown(_use(house, "fuse", 1, "hooping"), [backing_mm], house))
+    if making.hold == "float":
+        tasks.append(_use(house, "clean-hoop", 1 / STICKY_HOOPINGS, "hooping"))
     return tasks
 
 
@@ -125,6 +167,9 @@ def placement_tasks(
     steps: StepPlan,
     finishing: tuple[str, ...] = (),
     extras: Placement | None = None,
+    *,
+    backing_mm: Size = (0.0, 0.0),
+    own: OwnDesigns | None = None,
 ) -> list[TaskUse]:
     """List the tasks of one placement, in the order of the work, per piece or per hooping.
 
@@ -141,7 +186,11 @@ def placement_tasks(
     finishing : tuple[str, ...], optional
         Tasks asked for.
     extras : Placement | None, optional
-        The placement, for its jig and seam.
+        The placement, for its seam.
+    backing_mm : (float, float), optional
+        That its backing is cut to. [mm]
+    own : OwnDesigns, optional
+        Where each piece has its own.
 
     Returns
     -------
@@ -153,11 +202,10 @@ def placement_tasks(
     untrimmed does, on each seen side.
     """
     shares = extras is not None and extras.shares  # what goes by the hooping is the other's
-    jig = extras is not None and extras.jig
     tasks = []
     if not making.goods.made:  # of a patch, where it is fixed: every piece
         per: Per = "piece" if extras is not None and extras.as_patch else "hooping"
-        tasks.append(_use(house, "mark-jig" if jig else "mark", 1, per))
+        tasks.append(_use(house, task_of(making.marking), 1, per))
     seam = extras.seam if extras else None
     lengths = 0.0
     if seam:
@@ -167,6 +215,8 @@ def placement_tasks(
         tasks.append(_use(house, "lining"))
     if making.layers and not shares:
         tasks.append(_use(house, "cut-backing", making.layers, "hooping"))
+    if not shares:
+        tasks += _held_by(making, backing_mm, house)
     if steps.patches:
         tasks.append(_use(house, "prepare-patch", steps.patches))
     if steps.hooping_patches:
@@ -181,7 +231,9 @@ def placement_tasks(
         tasks.append(_use(house, "pins", 1, "hooping"))
     if making.on_cap_frame and not shares:
         tasks.append(_use(house, "cap-form"))
-    tasks += _taken_off(making, facts, house, finishing, shares=shares)
+    together = extras.hooping_mm if extras is not None else None
+    boxes = [together] if together else sewn_boxes(making, facts, own)
+    tasks += _taken_off(making, facts, house, finishing, boxes=boxes, shares=shares)
     if seam:
         tasks.append(_use(house, "close-seam", lengths))
     if extras is not None and extras.as_patch:

@@ -166,8 +166,6 @@ class LineDone:
     def repair_s(self) -> float:
         """Mending what is expected to go wrong and can be mended. [s]"""
         plan = self.plan
-        if plan.line.goods.supplied_by == "customer":
-            return 0.0
         share = plan.house.spoilage.repair_share
         return self.quantity * plan.spoil * share * plan.house.tasks["repair"].seconds
 

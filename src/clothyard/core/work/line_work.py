@@ -79,6 +79,12 @@ class Batch:
         """Of all lines."""
         return sum(plan.line.quantity for plan in self.lines)
 
+    def as_one(self, plan: LinePlan) -> LineWork:
+        """Make the work of the batch as one line, of one of its lines' goods."""
+        line = plan.line.model_copy(update={"quantity": self.pieces, "cells": ()})
+        joint = replace(self.joint, line=line)
+        return LineWork(joint, batch=Batch((joint,), joint, self.passes))
+
     def whole(self, quantity: int) -> tuple[Pass, ...]:
         """Work its passes out, patches cut for each by itself. Shape (n_placements,)."""
         return carried(tuple(p.of(p.plan.pieces_of(quantity)) for p in self.passes), self.joint)

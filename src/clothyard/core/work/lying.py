@@ -26,7 +26,7 @@ BLOCK = "block"
 
 def _sized(blocks: Blocks, position: str, line: Line, house: House) -> Blocks:
     """Blocks without a size are as large as their place's room."""
-    room = room_at(line.goods.class_, position, house) if position in house.positions else None
+    room = room_at(line.goods, position, house) if position in house.positions else None
     if room is None or room.width_mm >= ALONG_MM:
         return blocks
     return blocks.model_copy(
@@ -45,7 +45,7 @@ def _lying(placement: Placement, sewn: Sewn, line: Line, house: House) -> Placem
             size = (0.0, size[1])
         if placement.together is None:
             sizes = [cell.size for cell in line.cells]
-            position = place_for(line.goods.class_, size, house, sizes=sizes)
+            position = place_for(line.goods, size, house, sizes=sizes)
     if placement.blocks is not None and placement.position is None:
         position = BLOCK if BLOCK in places_of(line.goods.class_, house) else position
     known = house.positions.get(position or "")

@@ -17,7 +17,8 @@ class PassRun:
     """One pass of a batch. Seconds over the whole pass, but for `cycles`.
 
     `machine_s` of the machine, `attend_s` of the operator at it, `before_s` and `after_s` of hand
-    work; `second_hoop` says whether the next piece can be hooped meanwhile.
+    work; `lead_s` pass at each loading before it starts; `second_hoop` says whether the next piece
+    can be hooped meanwhile.
     """
 
     machine_id: str
@@ -27,6 +28,7 @@ class PassRun:
     before_s: float
     after_s: float
     second_hoop: bool
+    lead_s: float = 0.0
 
 
 def pass_seconds(run: PassRun, rules: RunRules) -> tuple[float, float]:
@@ -49,7 +51,7 @@ def pass_seconds(run: PassRun, rules: RunRules) -> tuple[float, float]:
     else the machine waits for the hooping too; the first piece is prepared before.
     """
     c = run.cycles
-    before, machine = run.before_s / c, run.machine_s / c
+    before, machine = run.before_s / c, run.machine_s / c + run.lead_s
     piecewise = rules.finishing == "piece"
     hands = run.attend_s / c + before + (run.after_s / c if piecewise else 0.0)
     own = machine if run.second_hoop else machine + before
@@ -119,6 +121,7 @@ def passes_of(
                 before_s=before,
                 after_s=after,
                 second_hoop=hoop is not None and hoop.count > placed.making.machine.heads,
+                lead_s=0.0 if placed.shares else joint.house.events.lead_s,
             )
         )
     return found

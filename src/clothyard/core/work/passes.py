@@ -240,10 +240,15 @@ class Passes:
         practice = 1.0
         if practised:
             practice = mean_practice(round(loads.hoopings), practice=self.house.practice)
-        return self._made(loads, practice, None)
+        return self._made(loads, practice, None, sample=not practised)
 
-    def _made(self, loads: Loads, practice: float, bobbins: _Bobbins | None) -> Pass:
-        """Make the pass of some loads; without bobbins of a batch, its own are planned."""
+    def _made(
+        self, loads: Loads, practice: float, bobbins: _Bobbins | None, *, sample: bool = False
+    ) -> Pass:
+        """Make the pass of some loads; without bobbins of a batch, its own are planned.
+
+        A sample sews from the run's bobbins: none is wound for it.
+        """
         plan, house, making, pieces = self.plan, self.house, self.plan.making, loads.pieces
         hoopings = loads.hoopings / pieces
         thread = self._thread_of(hoopings, loads.gaps / pieces)
@@ -251,7 +256,7 @@ class Passes:
         runs, changes, change_s = bobbins.runs, bobbins.changes, bobbins.change_s
         by_hand = self._hand_changes(loads)
         tail_mm = house.thread_use.hand_change_mm * house.thread_use.factor_needle
-        winding = self._winding_s(runs, pieces)
+        winding = 0.0 if sample else self._winding_s(runs, pieces)
         events = pass_events(
             making,
             house,
@@ -262,6 +267,7 @@ class Passes:
             practice=practice,
             bobbin_changes=changes,
             bobbin_change_s=change_s,
+            sample=sample,
         )
         each, each_practised, load, load_practised = plan.hand_s
         hand = each + each_practised * practice + (load + load_practised * practice) * hoopings
@@ -365,15 +371,14 @@ class Passes:
     def _bobbins(self, loads: Loads, thread: PieceThread) -> _Bobbins:
         """Plan a pass's bobbins, by the policy chosen or the cheaper one."""
         making = self.plan.making
-        if making.bobbin == "match":
-            return self._matching(loads, thread)
+        by = self._matching if making.bobbin == "match" else self._one_thread
         asked = making.bobbin_policy
         if asked != "cheaper":
-            return self._one_thread(loads, thread, asked)
-        between = self._one_thread(loads, thread, "between-pieces")
-        if between.changes == 0:  # the one bobbin lasts
+            return by(loads, thread, asked)
+        between = by(loads, thread, "between-pieces")
+        if not any(run.changes for _, run in between.runs):  # each bobbin lasts
             return between
-        out = self._one_thread(loads, thread, "run-out")
+        out = by(loads, thread, "run-out")
         saves = self._reckoned(out) - self._reckoned(between)
         return replace(between, saves=saves) if saves >= 0 else replace(out, saves=-saves)
 
@@ -385,11 +390,15 @@ class Passes:
         making, rates = self.plan.making, self.house.rates
         kind = self.house.bobbins[making.machine.bobbin]
         opened = sum(run.count for _, run in bobbins.runs)
-        winding_s = 0.0 if kind.prewound else self.house.tasks["wind-bobbin"].seconds * opened
+        by_hand = making.bobbin == "match" or not kind.prewound
+        winding_s = self.house.tasks["wind-bobbin"].seconds * opened if by_hand else 0.0
         of_hands = float(rates.labour_per_h + rates.overhead_per_h)
         an_hour = of_hands + float(making.machine.rate_per_h)
         changes_s = bobbins.changes * bobbins.change_s
         money = opened * float(kind.price)
+        if making.bobbin == "match":
+            wound_m = sum(run.capacity_m * run.count for _, run in bobbins.runs)
+            money = wound_m * float(self.house.thread_price_per_m(making.thread_id))
         return money + (winding_s * of_hands + changes_s * an_hour) / 3600
 
     def _waste_m(self, runs: Sequence[tuple[str, BobbinRun]]) -> float:
@@ -409,23 +418,28 @@ class Passes:
             run = self._run_of(loads, sum(thread.bobbin_m), full_m, policy)
         return _Bobbins([(making.bobbin, run)], run.changes, run.change_s, policy)
 
-    def _matching(self, loads: Loads, thread: PieceThread) -> _Bobbins:
-        """Plan a bobbin a thread, changed wherever the thread changes.
+    def _matching(self, loads: Loads, thread: PieceThread, policy: BobbinPolicy) -> _Bobbins:
+        """Plan a bobbin a thread, changed wherever the thread changes, and where one runs out.
 
-        Source: docs/formulas.md 3: 90 s inside a piece, 40 s between pieces.
+        Source: docs/formulas.md 3 and 14: 90 s inside a piece, 40 s between pieces.
         """
         plan, making, rules = self.plan, self.plan.making, self.house.bobbin_plan
-        asked = making.bobbin_policy
-        policy: BobbinPolicy = "run-out" if asked == "run-out" else "between-pieces"
         full_m = self.house.bobbins[making.machine.bobbin].capacity_m
         capacity = bobbin_capacity_m(full_m, tex=making.thread.tex)
         use: dict[str, float] = {}
         for key, metres in zip(plan.facts.colour_keys, thread.bobbin_m, strict=True):
             use[key] = use.get(key, 0.0) + metres
-        runs = [(key, self._run_of(loads, metres, capacity, policy)) for key, metres in use.items()]
+        each = {m: self._run_of(loads, m, capacity, policy) for m in dict.fromkeys(use.values())}
+        runs = [(key, each[metres]) for key, metres in use.items()]
         if len(runs) == 1:
             return _Bobbins(runs, runs[0][1].changes, runs[0][1].change_s, policy)
         within, between = thread_changes(plan.facts, round(loads.cycles))
+        keys = plan.facts.colour_keys
+        for key, run in runs:
+            if run.pieces_per_bobbin == 0:  # it runs out inside its colour
+                within += run.changes
+            elif key == keys[0] == keys[-1]:  # the next piece goes on with it
+                between += run.changes
         changes = within + between
         seconds = within * rules.change_within_s + between * rules.change_between_s
         extra = rules.extra_head_s * (loads.heads - 1)

@@ -219,8 +219,19 @@ def plan_placement(wish: PlacementWish, house: House) -> PlacementPlan:
     like = wish.like if wish.like and wish.like.facts is facts else None
     baste = 0 if wish.asked.shares else _basting(making, facts, own, house)
     thread, own_bobbin_m = _thread(wish, baste, house)
-    tasks = tuple(placement_tasks(making, facts, house, wish.steps, wish.finishing, wish.asked))
     backing_mm, topping_mm = _piece_sizes(making, house)
+    tasks = tuple(
+        placement_tasks(
+            making,
+            facts,
+            house,
+            wish.steps,
+            wish.finishing,
+            wish.asked,
+            backing_mm=backing_mm,
+            own=own,
+        )
+    )
     backed, topped = (making.backing_id, backing_mm), (making.topping_id, topping_mm)
     return PlacementPlan(
         id=wish.asked.id,

@@ -107,6 +107,8 @@ def _events(of: _Of) -> list[EventTold]:
 
 def _threads(of: _Of) -> list[ThreadLaid]:
     facts, making, n = of.placed.facts, of.placed.making, of.pieces
+    turns = making.layout.copies * n * of.done.loads.abreast
+    gaps_s = of.placed.gap_s * of.done.loads.gaps * of.times
     fixed = {key: at for at, key in enumerate(of.placed.needles.fixed, 1)}
     rows = zip(
         facts.blocks,
@@ -123,7 +125,7 @@ def _threads(of: _Of) -> list[ThreadLaid]:
             thread=making.thread_id,
             needle=fixed.get(key) if making.machine.auto_change else None,
             stitches=int(round_half_up(block.stitches * making.layout.copies * n, 0)),
-            needle_s=_round(seconds * making.layout.copies * n),
+            needle_s=_round(seconds * turns + gaps_s),
             needle_m=_round(needle * n),
             bobbin_m=_round(bobbin * n),
         )
@@ -279,6 +281,8 @@ def _placement(placed: PlacementPlan) -> PlacementTold:
         sewn_height_mm=_round(making.sewn_mm[1]),
         thickness_mm=_round(making.thickness_mm),
         cap_spm=making.cap_spm,
+        way=making.way_words,
+        standby=making.goods.standby,
         steps=_steps(placed.steps),
         hardware=_hardware(placed.steps.parts),
     )

@@ -358,6 +358,7 @@ def _view(shop: Shop, of: PassOf, pass_id: str) -> PassView:
 
 def _blocks(told: PassTold, sheet: SheetPass) -> list[PassBlock]:
     pieces = max(1, sum(of.pieces for of in told.of))
+    turns = -(-pieces // max(1, told.heads))
     names = {row.block: row.name for row in sheet.needles}
     found, stitch = [], 0
     for laid in told.threads:
@@ -369,7 +370,7 @@ def _blocks(told: PassTold, sheet: SheetPass) -> list[PassBlock]:
                 name=names.get(laid.block, ""),
                 needle=laid.needle,
                 stitches=stitches,
-                seconds=laid.needle_s / pieces,
+                seconds=laid.needle_s / turns,
                 stitch_from=stitch,
             )
         )

@@ -55,6 +55,7 @@ function FromShelf() {
   const { price } = useBench();
   const { job, line, lineAt } = useDraft();
   const supplied = price.estimate?.lines[lineAt]?.supplied;
+  const spares = price.estimate?.lines[lineAt]?.spares ?? 0;
   const blank = house.blanks[line.goods.blank ?? ""];
   const supplier = blank && house.suppliers[blank.supplier];
   if (!blank || !supplier) return null;
@@ -83,13 +84,15 @@ function FromShelf() {
         currency={currency}
       />
       {supplied && supplied.alike > 0 && (
-        <p className="hint">{`Counted with ${supplied.alike} more of them in this order.`}</p>
+        <p className="hint">{`Counted with ${supplied.alike} more of them in this order, spares too.`}</p>
       )}
       {supplied && supplied.more > 0 && (
         <p className="hint">
           {supplied.pack > 1
             ? `${supplied.more} more than asked are bought: it is the least in whole packs.`
-            : `${supplied.more} more than asked ${supplied.more > 1 ? "are" : "is"} bought: so many cost less.`}
+            : supplied.more > spares
+              ? `${supplied.more} more than asked ${supplied.more > 1 ? "are" : "is"} bought: so many cost less.`
+              : `${supplied.more} ${supplied.more > 1 ? "spares are" : "spare is"} bought with them.`}
         </p>
       )}
     </div>

@@ -34,14 +34,18 @@ const ROWS: [Key, string][] = [
   ["topping", "Topping"],
   ["hold", "Hold"],
   ["baste", "Baste"],
+  ["way", "Goes in"],
   ["knock_down", "Base"],
   ["hoop", "Hoop"],
   ["needle", "Needle"],
   ["thread", "Thread"],
   ["bobbin", "Bobbin"],
   ["bobbin_policy", "Change"],
+  ["marking", "Marked with"],
+  ["set_by", "Needle set"],
   ["machine", "Machine"],
 ];
+const MARKINGS = ["pen", "crease", "tape", "template", "chalk", "jig"];
 /** What a place that shares a hooping has from the one before. */
 const OF_HOOPING: Key[] = ["backing", "layers", "hold", "baste", "hoop", "machine"];
 const WORDS: Record<string, string> = {
@@ -57,6 +61,19 @@ const WORDS: Record<string, string> = {
   "run-out": "Bobbins run out",
 };
 const BASE: Record<string, string> = {
+  "way.0": "Upright",
+  "way.90": "Turned 90°",
+  "way.180": "Turned 180°",
+  "way.270": "Turned 270°",
+  "marking.pen": "Soluble pen",
+  "marking.crease": "A crease",
+  "marking.tape": "Tape",
+  "marking.template": "Template and pins",
+  "marking.chalk": "Chalk",
+  "marking.jig": "A jig",
+  "set_by.hoop-marks": "By the hoop's marks",
+  "set_by.template": "Over a paper template",
+
   "knock_down.true": "Knock-down base of stitches",
   "knock_down.false": "No knock-down base",
 };
@@ -65,6 +82,7 @@ const BASE: Record<string, string> = {
 function idle(method: Method, chosen: DraftMethods): boolean {
   if (method.value === "true" || (chosen[method.key as Key] ?? null) !== null) return false;
   if (method.key === "baste") return (chosen.hold ?? null) === null;
+  if (method.key === "set_by") return method.value === "hoop-marks" && !chosen.marking;
   return method.key === "knock_down" && method.others.length === 0;
 }
 
@@ -82,7 +100,11 @@ function label(house: House, key: string, value: string): string {
 
 /** A chosen value as the job has it. */
 const typed = (key: Key, value: string) =>
-  key === "baste" || key === "knock_down" ? value === "true" : value;
+  key === "baste" || key === "knock_down"
+    ? value === "true"
+    : key === "way"
+      ? Number(value)
+      : value;
 
 export function MakingPanel() {
   const house = useHouse();
@@ -122,7 +144,9 @@ export function MakingPanel() {
             key={key}
             name={name}
             method={method}
-            more={key === "backing" ? Object.keys(house.backings) : []}
+            more={
+              key === "backing" ? Object.keys(house.backings) : key === "marking" ? MARKINGS : []
+            }
             text={(value) => label(house, key, value)}
             currency={estimate.currency}
             onChoose={(value) => choose(key, value)}

@@ -2,7 +2,7 @@
 import { Choose } from "../../../parts/fields";
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
-import { text, useAt, useDraft, useHouse, useOpenPlace } from "../../../draft";
+import { text, useAt, useDraft, useHouse, useLinePrice, useOpenPlace } from "../../../draft";
 import { number } from "../../../parts/format";
 import { MeasureField } from "../../../parts/MeasureField";
 import { Field } from "../Field";
@@ -13,6 +13,65 @@ const SIDES = [
   ["above", "above it"],
   ["below", "below it"],
 ] as const;
+
+/** The room of this very piece, where it was measured; a piece of flat cloth as large as it is. */
+function RoomHere() {
+  const at = useAt();
+  const { lineAt, placement, placeAt, actions } = useOpenPlace();
+  const { line } = useDraft();
+  const goods = useHouse().goods[line.goods.class ?? ""];
+  const there = useLinePrice().line.places[placeAt]?.room;
+  const room = placement.room;
+  const base = `lines[${lineAt}].placements[${placeAt}].room`;
+  const set = (side: "width_mm" | "height_mm", typed: string) =>
+    actions.placement(`room.${side}`, (found) => {
+      const other = side === "width_mm" ? "height_mm" : "width_mm";
+      const known = found.room?.[other] ?? there?.[other] ?? 300;
+      if (typed) found.room = { [other]: known, [side]: typed } as never;
+      else delete found.room;
+    });
+  const piece = (side: "width_mm" | "height_mm", typed: string) =>
+    actions.line(`goods.${side}`, (found) => {
+      const { [side]: _, ...others } = found.goods;
+      found.goods = typed ? ({ ...others, [side]: typed } as never) : (others as never);
+    });
+  return (
+    <>
+      {goods && goods.piece_width_mm > 0 && (
+        <>
+          <MeasureField
+            label="Piece wide"
+            value={text(line.goods.width_mm)}
+            placeholder={String(goods.piece_width_mm)}
+            error={at(`lines[${lineAt}].goods.width_mm`)}
+            onChange={(typed) => piece("width_mm", typed)}
+          />
+          <MeasureField
+            label="Piece long"
+            value={text(line.goods.height_mm)}
+            placeholder={String(goods.piece_height_mm)}
+            error={at(`lines[${lineAt}].goods.height_mm`)}
+            onChange={(typed) => piece("height_mm", typed)}
+          />
+        </>
+      )}
+      <MeasureField
+        label="Room here, wide"
+        value={text(room?.width_mm)}
+        placeholder={there?.width_mm ? String(there.width_mm) : "as it is"}
+        error={at(`${base}.width_mm`)}
+        onChange={(typed) => set("width_mm", typed)}
+      />
+      <MeasureField
+        label="Room here, high"
+        value={text(room?.height_mm)}
+        placeholder={there ? String(there.height_mm) : "as it is"}
+        error={at(`${base}.height_mm`)}
+        onChange={(typed) => set("height_mm", typed)}
+      />
+    </>
+  );
+}
 
 export function Opening() {
   const id = useId();
@@ -89,17 +148,7 @@ export function Opening() {
           })
         }
       />
-      <Form.Check
-        id={`${id}-jig`}
-        label="Marked with a jig"
-        checked={placement.jig === true}
-        onChange={(e) =>
-          actions.placement("jig", (found) => {
-            if (e.target.checked) found.jig = true;
-            else delete found.jig;
-          })
-        }
-      />
+      <RoomHere />
       <Form.Check
         id={`${id}-patch`}
         label="Sewn as a patch, fixed on after"

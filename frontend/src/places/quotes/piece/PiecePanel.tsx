@@ -2,6 +2,7 @@
 import { type Place } from "../../../api";
 import { useBench, useOpenPlace, useHouse, useLinePrice } from "../../../draft";
 import { counted, number } from "../../../parts/format";
+import { GoesIn } from "../../../parts/GoesIn";
 import { StitchPicture } from "../../../parts/StitchPicture";
 import { lengthText, type Units } from "../../../parts/units";
 import { useUnits } from "../../../parts/useUnits";
@@ -51,6 +52,7 @@ export function PiecePanel() {
         {place?.room && `; room there ${place.room.text}`}
       </p>
       <PanelAdvice panel="piece" />
+      {place?.way && <GoesIn way={place.way} />}
       <div className="bare" inert={!editable}>
         {place?.band && <BandPicture band={place.band} />}
         {place && place.block_order.length > 0 && <BlocksPicture order={place.block_order} />}

@@ -8,7 +8,7 @@ from clothyard.core.cloth.cutting import Cut
 from clothyard.core.estimate.figures import LineFigures
 from clothyard.core.estimate.workings.of_time import Where, task
 from clothyard.core.estimate.workings.sheet import Input, Sheet, worked
-from clothyard.core.price.amounts import ZERO, hours_at, thread_price_per_m
+from clothyard.core.price.amounts import ZERO, hours_at
 from clothyard.core.price.cost import LineCost, bobbin_cost, consumables_cost, of_share
 from clothyard.core.time.steps import FixedPart
 from clothyard.core.units import exact
@@ -43,7 +43,7 @@ def goods(sheet: Sheet, figures: LineFigures) -> None:
 
 def _needle_thread(sheet: Sheet, at: Where, id_: str) -> Input:
     thread_id = at.placed.making.thread_id
-    price = thread_price_per_m(sheet.house, thread_id)
+    price = sheet.house.thread_price_per_m(thread_id)
     largest = max(sheet.house.putups, key=lambda key: sheet.house.putups[key].length_m)
     each = sheet.add(
         f"{id_}.a_metre",
@@ -80,7 +80,7 @@ def _bobbin_thread(sheet: Sheet, at: Where, id_: str, needle_id: str) -> Input:
     ]
     if at.placed.making.bobbin == "match":
         formula = "pieces × metres × price of a metre"
-        price = thread_price_per_m(sheet.house, at.placed.making.thread_id)
+        price = sheet.house.thread_price_per_m(at.placed.making.thread_id)
         rows.append(worked("a metre", price, "money/m", f"{needle_id}.a_metre"))
     else:
         formula = "(pieces × metres + ends) × price ÷ full"

@@ -1,0 +1,166 @@
+"""How a piece is held while it is sewn, and what is done to it after, in order and with why."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator
+
+from clothyard.core.house.document import House
+from clothyard.core.record import record
+from clothyard.core.work.document import LineTold, PassTold, PlacementTold
+
+MARKS = {
+    "pen": "a soluble pen, tried at a seam first",
+    "crease": "a folded crease",
+    "tape": "tape or a sticker",
+    "template": "a paper template and pins",
+    "chalk": "chalk",
+    "jig": "the jig",
+}
+
+
+@record
+class AfterSewing:
+    """Something done once it is sewn, and why then or so."""
+
+    what: str
+    why: str
+
+
+def _hooped(placed: PlacementTold, house: House) -> str:
+    """Say what goes into the hoop."""
+    hoop = house.hoops.get(placed.hoop or "")
+    backing = house.backings.get(placed.methods.get("backing", ""))
+    layers = int(placed.methods.get("layers", "0") or 0)
+    on = ""
+    if backing and layers:
+        on = backing.label.lower() if layers == 1 else f"{layers} layers of {backing.label.lower()}"
+        on += ", crosswise" if layers == 2 else ""
+    if placed.methods.get("hold") == "float":
+        return f"Hoop {on or 'nothing'}, and only that."
+    verb = {
+        "clamp": "Clamp the piece",
+        "magnetic": "Close the magnetic frame on the piece",
+        "cap": "Stretch it on the cap frame",
+    }.get(hoop.kind if hoop else "", "Hoop the piece")
+    return f"{verb}{f' with {on}' if on else ''}."
+
+
+def _floated(placed: PlacementTold, house: House, tasks: Collection[str]) -> Iterator[str]:
+    """Say how a floated piece is kept where it lies."""
+    backing = house.backings.get(placed.methods.get("backing", ""))
+    if backing and backing.wet:
+        yield "Wet the backing and stick the piece on it."
+    elif backing and backing.fused:
+        yield "Lay the piece on it and fuse it."
+    elif backing and backing.sticky:
+        yield "Stick the piece on it."
+    else:
+        yield "Mist it with adhesive away from the machine, and lay the piece on."
+    if placed.methods.get("baste") == "true":
+        yield f"Baste it down {house.basting.margin_mm:g} mm outside the design."
+    elif "pins" not in tasks:
+        yield "Hold its margin with tape or clips."
+    if "pins" in tasks:
+        yield "Pin it down, clear of the needle."
+
+
+def how_held(line: LineTold, each: PassTold, placed: PlacementTold, house: House) -> list[str]:
+    """Say how a piece is marked, held and laid on the machine, in order.
+
+    Parameters
+    ----------
+    line : LineTold
+    each : PassTold
+        The pass that the placement is sewn in.
+    placed : PlacementTold
+    house : House
+
+    Returns
+    -------
+    list of str
+        Sentences.
+
+    Source
+    ------
+    The handbook's trade and checks.
+    """
+    tasks = {task.task for task in (*each.tasks, *line.tasks)}
+    backing = house.backings.get(placed.methods.get("backing", ""))
+    topping = house.toppings.get(placed.methods.get("topping", ""))
+    said = []
+    marking = placed.methods.get("marking", "")
+    if any(task.startswith("mark") for task in tasks) and marking in MARKS:
+        said.append(f"Mark it with {MARKS[marking]}.")
+    if "open-seam" in tasks:
+        said.append("Open the seam, so that it lies flat.")
+    floated = placed.methods.get("hold") == "float"
+    if backing and backing.fused and not floated:
+        said.append(f"Fuse the {backing.label.lower()} to the back first.")
+    said.append(_hooped(placed, house))
+    if floated:
+        said += _floated(placed, house, tasks)
+    if topping:
+        said.append(f"{topping.label} on top.")
+    if placed.methods.get("set_by") == "template":
+        said.append("Set the needle on its mark over the paper template.")
+    return said
+
+
+ORDER: tuple[tuple[tuple[str, ...], str, str], ...] = (
+    (("clip",), "Clip the jump threads.", "Pulling the film off drags them."),
+    (("release-wet",), "Wet it to let go, then take it off.", "Torn off dry it stretches."),
+    (("unbaste",), "Basting out.", "Before anything is pulled from under it."),
+    (("film",), "Film: pull the large pieces, dab the rest.", "Away from the stitches."),
+    (("soak",), "Soak the film out.", "Nothing is pulled."),
+    (
+        ("tear-backing",),
+        "Hold the stitches, tear the backing away from them.",
+        "They loosen where they are pulled.",
+    ),
+    (("trim-backing",), "Trim the cut-away to 10 mm, corners round.", "A corner scratches."),
+    (("cut-wash-away",), "Cut the wash-away close.", "Less to wash out."),
+    (("rinse-wash-away",), "Rinse the rest out.", "What stays dries stiff."),
+    (("dab-wash-away",), "Dab the rest out.", "It bears no more water."),
+    (("wash",), "Wash, and press.", "One wash takes backing and marks."),
+    (("unmark",), "Marks off, and dry.", "Heat sets them."),
+    (("soft-cover",), "Fuse the soft cover over the back.", "It would scratch."),
+    (("press",), "Press from the back on a soft ground.", "From the front it lies flat and dull."),
+    (("steam",), "Steam it; never press.", "Pile melts or lies flat."),
+    (("cut-shape", "cut-straight"), "Cut it out.", "Close to the edge, not into it."),
+    (("fix-patch", "sew-patch"), "Fix the patch on.", "On its mark, straight."),
+    (("close-seam",), "Close the seam.", "After pressing, not before."),
+    (("restuff",), "Fill it again.", "As full as it was."),
+)
+"""What is done after sewing, by the tasks that ask for it. Source: handbook checks."""
+OUT = AfterSewing("Take the piece out of the hoop.", "By the hoop, not by the cloth.")
+LOOK = AfterSewing(
+    "Look: straight and on its mark within 2 mm, right word, right thread, outline on its fill, no "
+    "loops, no puckers laid flat, ring gone.",
+    "The same flaw at the same stitch on every piece is the file's.",
+)
+_BEFORE_OUT = 2
+"""So many of the steps are done with the piece still in the hoop."""
+
+
+def after_sewing(line: LineTold, each: PassTold) -> list[AfterSewing]:
+    """List what is done to a piece after it is sewn, in order; only what this piece has.
+
+    Parameters
+    ----------
+    line : LineTold
+    each : PassTold
+        One of its passes: on the last the piece's own finishing follows.
+
+    Source
+    ------
+    The handbook's checks, after sewing.
+    """
+    tasks = {task.task for task in (*each.tasks, *line.tasks) if not task.before}
+    tasks |= {task.task for task in line.tasks if task.task == "restuff"}
+    found = []
+    for n, (of, what, why) in enumerate(ORDER):
+        if n == _BEFORE_OUT:
+            found.append(OUT)
+        if tasks & set(of):
+            found.append(AfterSewing(what, why))
+    return [*found, LOOK]
