@@ -11,6 +11,7 @@ from starlette.testclient import TestClient
 from clothyard.store.shop import Shop
 
 API = "/api/v1"
+STREAM = "text/event-stream"
 QUICK = (
     "/spread",
     "/papers/",
@@ -75,6 +76,8 @@ class Walk:
         for path, methods in schema["paths"].items():
             if "get" not in methods or (quick and any(part in path for part in QUICK)):
                 continue
+            if STREAM in methods["get"]["responses"]["200"].get("content", {}):
+                continue  # it never ends where the sample shop's machine runs beside the tests
             before = self.opened
             for at, query in self._addresses(path, methods["get"].get("parameters", [])):
                 self._open(at, query)

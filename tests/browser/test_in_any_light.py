@@ -194,6 +194,7 @@ def test_focus_goes_on_where_the_work_does(page: Page, said: list[str]):
     page.get_by_role("button", name="Remove row 1 of the supplier's prices").click()
     expect(page.get_by_role("button", name="+ a cheaper price")).to_be_focused()
     page.get_by_role("button", name="Send", exact=True).click()
+    expect(page.get_by_role("dialog")).to_be_visible()  # it opens once what was typed is kept
     page.keyboard.press("Escape")
     expect(page.get_by_role("button", name="Send", exact=True)).to_be_focused()
     assert said == []

@@ -249,6 +249,8 @@ def test_a_reason_lifts_a_price_under_the_floor():
     big = polos(goods__class="structured-cap", design__width_mm=150, design__height_mm=40)
     no = price(big | {"overruled": [{"code": "hoop-none", "reason": "It will do."}]})
     assert not no.sendable  # what cannot be made stays a stop
+    told = {a.code: a.against for f in (no, price(low)) for a in f.lines[0].advice}
+    assert (told["hoop-none"], told["price-floor"]) == (False, True)
 
 
 @settings(max_examples=60)

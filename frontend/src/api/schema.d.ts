@@ -2925,6 +2925,11 @@ export interface components {
              */
             overruled: string;
             /**
+             * Against
+             * @default false
+             */
+            against: boolean;
+            /**
              * Of
              * @default
              */

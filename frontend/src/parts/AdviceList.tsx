@@ -32,8 +32,11 @@ export function AdviceList({ advice, onFix, onOverrule }: Props) {
             ) : (
               item.fix
             )}
-            {onOverrule && item.level !== "note" && (
+            {onOverrule && item.against && (
               <Against advice={item} onOverrule={(reason) => onOverrule(item, reason)} />
+            )}
+            {onOverrule && item.level === "stop" && !item.against && (
+              <span className="hint">No reason lifts this one.</span>
             )}
           </span>
         </div>

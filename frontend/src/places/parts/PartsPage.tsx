@@ -32,7 +32,16 @@ const STEPS = [
 const SUMS = [6.4, 0.22, 0.09, 0.28, 0.2, 0.9, 0.31, 1.27, 0.7, 0.41, 0.14];
 
 const advice = (level: string, message: string, more: Partial<Advice> = {}) =>
-  ({ code: message, level, where: "", message, fix: "", apply: null, ...more }) as Advice;
+  ({
+    code: message,
+    level,
+    where: "",
+    message,
+    fix: "",
+    apply: null,
+    against: level === "warn",
+    ...more,
+  }) as Advice;
 
 const ADVICE = [
   advice("stop", "The design and its clearance fit no hoop of this machine.", {

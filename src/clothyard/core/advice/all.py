@@ -65,7 +65,7 @@ def overruled(found: list[Advice], job: Job, line_id: str) -> list[Advice]:
             ),
             "",
         )
-        lifted = advice.level != "stop" or advice.code in MAY_OVERRULE
+        lifted = advice.level == "note" or _may_go_against(advice)
         marked.append(
             advice.model_copy(update={"overruled": reason}) if reason and lifted else advice
         )
@@ -102,4 +102,10 @@ def advise(plan: LinePlan, cost: LineCost, priced: PricedLine, *, index: int) ->
             found += advice(on)
     found += _on_line(OnLine(plan, index), cost, priced)
     rank = {"stop": 0, "warn": 1, "note": 2}
-    return sorted(found, key=lambda advice: rank[advice.level])
+    told = sorted(found, key=lambda advice: rank[advice.level])
+    return [advice.model_copy(update={"against": _may_go_against(advice)}) for advice in told]
+
+
+def _may_go_against(advice: Advice) -> bool:
+    """Whether a reason changes anything: a warning, or a stop that a reason lifts."""
+    return advice.level == "warn" or advice.code in MAY_OVERRULE

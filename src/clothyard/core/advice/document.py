@@ -29,4 +29,7 @@ class Advice(BaseModel):
     fix: str
     apply: list[dict[str, Any]] | None
     overruled: str = ""
+    against: bool = False
+    """Whether a reason can set it aside: what cannot be made stays a stop, whatever the reason."""
+
     of: str = ""
