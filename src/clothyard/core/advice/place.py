@@ -226,6 +226,8 @@ def of_room(on: OnPlace) -> Iterator[Advice]:
             if other
             else "Make it smaller."
             if room.custom
+            else "Make it smaller, turn it, or correct the size that was typed."
+            if on.making.goods.is_flat or asked.room
             else "Make it smaller, or open a seam so that it lies flat.",
             other[1] if other else None,
             about="place",
