@@ -14,7 +14,7 @@ from clothyard.core.stitches.facts import DesignFacts, analyse
 from clothyard.core.stitches.stitch_plan import StitchPlan, plan_from_records
 from clothyard.files.child import What, take_child
 from clothyard.files.header import header_told
-from clothyard.files.kinds import kind_of
+from clothyard.files.kinds import NO_TRIMS, kind_of, split_at_mm
 from clothyard.files.reader import too_much
 
 if TYPE_CHECKING:
@@ -81,7 +81,8 @@ class GuardedReader:
         """
         x_mm, y_mm, kinds, colours = self._read("design", data, name)
         try:
-            return plan_from_records(x_mm, y_mm, kinds, colour_of_change=colours)
+            split_mm = split_at_mm(kind_of(name))
+            return plan_from_records(x_mm, y_mm, kinds, colour_of_change=colours, split_mm=split_mm)
         except BadInput as error:
             error.where = name
             raise
@@ -129,5 +130,12 @@ def shared_reader() -> GuardedReader:
 
 def read_design(data: bytes, name: str, *, sha256: str) -> tuple[StitchPlan, DesignFacts]:
     """Parse a stitch file and take its facts; see `GuardedReader.plan`."""
-    plan = _shared.plan(data, name)
-    return plan, analyse(plan, sha256=sha256, name=name, told=header_told(data, kind_of(name)))
+    plan, kind = _shared.plan(data, name), kind_of(name)
+    facts = analyse(
+        plan,
+        sha256=sha256,
+        name=name,
+        told=header_told(data, kind),
+        trims_kept=kind not in NO_TRIMS,
+    )
+    return plan, facts

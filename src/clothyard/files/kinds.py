@@ -12,6 +12,18 @@ NO_JUMPS = frozenset({"gcode", "pmv", "qcc", "iqp"})
 """Kinds that cannot tell jumps from stitches."""
 NO_STITCHES = frozenset({"svg", "png", "txt", "edr", "col", "inf"})
 """Kinds that hold pictures or colours, or are only written."""
+NO_TRIMS = frozenset(("100", "bro", "inb", "jpx", "max", "mit", "new", "pcd", "pcm", "pcq", "pcs"))
+NO_TRIMS |= {"plt", "sew", "shv", "spx", "stc", "zhs", "zxy"}
+"""Kinds that hold no trims: a jump of theirs may be one."""
+SPLIT_AT_MM = {"csv": None, "json": None, "vp3": None, "pec": 204.7, "pes": 204.7}
+SPLIT_AT_MM |= {"phb": 204.7, "phc": 204.7, "xxx": 12.4}
+SPLIT_AT_MM |= dict.fromkeys(("dst", "exy", "tap"), 12.1)
+SPLIT_MM = 12.7
+"""How far a record of a kind reaches along x or y; None where any length does. [mm]"""
+READ_WITH: dict[str, dict[str, int | float | bool | None]] = {
+    "jef": {"trim_at": 3, "trim_distance": None},
+}
+"""How the reader is set where its own settings guess trims: of jef, by how far a jump goes."""
 ENDS_MARKED = frozenset({"pec", "pes", "dst", "vp3", "xxx", "u01", "tbf"})
 """Kinds that a whole file of never runs off its end."""
 BEGINS: dict[str, tuple[bytes, ...]] = {
@@ -45,6 +57,11 @@ FOREIGN = (
     (b"SQLite format 3", "a database"),
 )
 """How files begin that hold no stitches, whatever they are named, and what they are."""
+
+
+def split_at_mm(kind: str) -> float | None:
+    """Return how far a record of a kind reaches; longer stitches are split. None: never. [mm]"""
+    return SPLIT_AT_MM.get(kind, SPLIT_MM)
 
 
 @cache

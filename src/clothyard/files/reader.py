@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from clothyard.core.errors import BadInput
 from clothyard.core.stitches.stitch_plan import CHANGE, FLOW, JUMP, STOP, TRIM
-from clothyard.files.kinds import ENDS_MARKED, check_beginning, kind_of
+from clothyard.files.kinds import ENDS_MARKED, READ_WITH, check_beginning, kind_of
 
 UNITS_PER_MM = 10.0
 OTHER = 5
@@ -71,7 +71,7 @@ def _pattern(data: bytes, kind: str, name: str) -> Any:
     text = getattr(reader, "READ_FILE_IN_TEXT_MODE", False)
     stream = io.TextIOWrapper(watched, errors="ignore") if text else watched
     try:
-        pattern = pystitch.EmbPattern.read_embroidery(reader, stream)
+        pattern = pystitch.EmbPattern.read_embroidery(reader, stream, READ_WITH.get(kind))
     except MemoryError:
         raise
     except Exception:  # the readers raise whatever the bytes make them

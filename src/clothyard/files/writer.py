@@ -5,10 +5,12 @@ from __future__ import annotations
 import io
 
 from clothyard.core.errors import unknown_id
-from clothyard.core.stitches.stitch_plan import CHANGE, JUMP, STOP, TRIM, StitchPlan
+from clothyard.core.stitches.stitch_plan import CHANGE, FLOW, JUMP, STOP, TRIM, StitchPlan
 
 UNITS_PER_MM = 10
-SAMPLE_KINDS = ("dst", "exp", "jef", "pes", "vp3")
+SAMPLE_KINDS = ("csv", "dst", "exp", "jef", "pec", "pes", "tbf", "u01", "vp3")
+WRITTEN_WITH = {"jef": {"trims": True, "trim_at": 3}}
+"""How the writer is set where it would leave trims out."""
 
 
 def write_plan(plan: StitchPlan, kind: str) -> bytes:
@@ -30,7 +32,6 @@ def write_plan(plan: StitchPlan, kind: str) -> bytes:
     if kind not in SAMPLE_KINDS:
         raise unknown_id(kind, SAMPLE_KINDS, where="kind", what="kind of sample file")
     command = {
-        JUMP: pystitch.JUMP,
         TRIM: pystitch.TRIM,
         STOP: pystitch.STOP,
         CHANGE: pystitch.COLOR_CHANGE,
@@ -39,17 +40,20 @@ def write_plan(plan: StitchPlan, kind: str) -> bytes:
     for colour in plan.colours:
         pattern.add_thread({"hex": colour or "#202020"})
     points = (plan.points_mm * UNITS_PER_MM).round(1).tolist()
-    gaps = [*plan.gaps.tolist(), None]
-    for (x, y), gap in zip(points, gaps, strict=True):
-        pattern.add_stitch_absolute(pystitch.STITCH, x, y)
+    last = points[0]
+    for (x, y), gap in zip(points, [JUMP, *plan.gaps.tolist()], strict=True):
         if gap in command:
-            pattern.add_command(command[gap])
-    pattern.add_command(pystitch.END)
+            pattern.add_command(command[gap], *last)
+        if gap != FLOW:
+            pattern.add_stitch_absolute(pystitch.JUMP, x, y)
+        pattern.add_stitch_absolute(pystitch.STITCH, x, y)
+        last = x, y
+    pattern.add_command(pystitch.END, *last)
     stream = io.BytesIO()
     writer = next(
         f["writer"]
         for f in pystitch.supported_formats()
         if f["extension"] == kind and f.get("writer")
     )
-    pystitch.write_embroidery(writer, pattern, stream)
+    pystitch.write_embroidery(writer, pattern, stream, WRITTEN_WITH.get(kind))
     return stream.getvalue()

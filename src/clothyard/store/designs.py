@@ -35,7 +35,10 @@ def add_design(unit: Unit, name: str, size_bytes: int, facts: DesignFacts) -> No
         added_on=now(),
     )
     unit.session.execute(
-        row.on_conflict_do_update(index_elements=["sha256"], set_={"name": name, "added_on": now()})
+        row.on_conflict_do_update(
+            index_elements=["sha256"],
+            set_={"name": name, "added_on": now(), "facts": row.excluded.facts},
+        )
     )
 
 

@@ -32,6 +32,7 @@ ON_PLACES: tuple[Callable[[OnPlace], Iterator[Advice]], ...] = (
     place.of_seams,
     place.of_bobbins,
     place.of_file,
+    place.of_trims,
     place.of_room,
     steps.of_layers,
     steps.of_order,

@@ -13,6 +13,7 @@ from clothyard.core.cloth.load import Held, firm_enough
 from clothyard.core.cloth.place import hooped_size, lying_size, place_marks
 from clothyard.core.cloth.room import ALONG_MM, place_for, room_at
 from clothyard.core.cloth.seams import Near, nearest_seam
+from clothyard.core.figure_text import counted
 from clothyard.core.job.document import Place
 from clothyard.core.methods.choice import Warned
 from clothyard.core.methods.offers import warnings
@@ -260,6 +261,24 @@ def of_file(on: OnPlace) -> Iterator[Advice]:
             "Fetch it again from who made it; the price is of what the body holds.",
             about="design",
         )
+
+
+def of_trims(on: OnPlace) -> Iterator[Advice]:
+    """A kind of file without trims: whether its jumps are cut nobody knows.
+
+    Source: docs/formulas.md 1.
+    """
+    facts = on.facts
+    if facts.trims_kept or not facts.jumps:
+        return
+    floats = counted(round(facts.jumps), "float")
+    yield on.say(
+        "trims-lost",
+        "note",
+        f"{facts.name} is of a kind that holds no trims: {floats} to be clipped by hand.",
+        "Ask for it as a kind that holds them, such as .dst or .exp.",
+        about="design",
+    )
 
 
 def _near(on: OnPlace, place: Place) -> Near | None:

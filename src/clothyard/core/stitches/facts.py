@@ -99,6 +99,9 @@ class DesignFacts(BaseModel):
     told: tuple[str, ...] = ()
     """What was odd about its file, in sentences."""
 
+    trims_kept: bool = True
+    """Whether its kind of file holds trims at all."""
+
     blocks: tuple[BlockFacts, ...]
 
     @property
@@ -326,6 +329,7 @@ def analyse(
     sha256: str | None = None,
     name: str = "",
     told: tuple[str, ...] = (),
+    trims_kept: bool = True,
 ) -> DesignFacts:
     """Take the facts of a stitch plan.
 
@@ -338,6 +342,8 @@ def analyse(
         What a seller calls it.
     told : tuple of str
         What was odd about its file.
+    trims_kept : bool
+        Whether its kind of file holds trims.
 
     Returns
     -------
@@ -374,6 +380,7 @@ def analyse(
         hull_edge_mm=hull.length,
         fill_share=_fill_share(points, steps, sewn),
         told=told,
+        trims_kept=trims_kept,
         blocks=_blocks_of(plan, steps),
     )
 

@@ -38,12 +38,47 @@ class StitchPlan:
     colours: tuple[str | None, ...]
 
 
+ASIDE_MM = 0.15
+"""So far a record may lie beside the straight line: coordinates are tenths of a millimetre."""
+
+
+def _split(
+    x_mm: NDArray[np.float64],
+    y_mm: NDArray[np.float64],
+    kinds: NDArray[np.int8],
+    at: NDArray[np.intp],
+    most_mm: float,
+) -> NDArray[np.bool_]:
+    """Mark the gaps whose jumps are but the beginning of a stitch too long for one record.
+
+    All records of such a gap go the same way, the last one penetrates, and there are no more of
+    them than it takes.
+
+    Source: docs/formulas.md 1.
+    """
+    moves = np.flatnonzero((kinds == FLOW) | (kinds == JUMP))
+    moves = moves[(moves >= at[0]) & (moves <= at[-1])]
+    steps = np.column_stack((np.diff(x_mm[moves]), np.diff(y_mm[moves])))
+    first = np.searchsorted(moves, at[:-1])  # of each gap, its first step
+    whole = np.column_stack((np.diff(x_mm[at]), np.diff(y_mm[at])))
+    length = np.hypot(whole[:, 0], whole[:, 1])
+    count = np.diff(np.append(first, len(steps)))
+    of = np.repeat(np.arange(len(first)), count)
+    safe = np.where(length > 0, length, 1.0)[of]
+    along = (steps * whole[of]).sum(axis=1) / safe
+    aside = np.abs(steps[:, 0] * whole[of, 1] - steps[:, 1] * whole[of, 0]) / safe
+    ahead = (along > 0) & (aside <= ASIDE_MM) & (np.abs(steps).max(axis=1) <= most_mm + 1e-6)
+    found: NDArray[np.bool_] = np.logical_and.reduceat(ahead, first)
+    return found & (length > most_mm) & (count <= np.ceil(length / most_mm - 1e-6))
+
+
 def plan_from_records(
     x_mm: NDArray[np.float64],
     y_mm: NDArray[np.float64],
     kinds: NDArray[np.int8],
     *,
     colour_of_change: tuple[str | None, ...],
+    split_mm: float | None = None,
 ) -> StitchPlan:
     """Reduce a file's records to penetrations and the gaps between them.
 
@@ -55,6 +90,8 @@ def plan_from_records(
         FLOW for a penetration, else JUMP, TRIM, STOP or CHANGE (a colour change or needle set).
     colour_of_change : tuple of (str or None), shape (n_changes + 1,)
         The colour that is on after that many CHANGE records.
+    split_mm : float, optional
+        How far one record of the file's kind reaches along x or y; None: any length. [mm]
 
     Returns
     -------
@@ -100,6 +137,8 @@ def plan_from_records(
     for kind in (JUMP, TRIM, STOP, CHANGE):  # the later, the stronger
         seen = np.cumsum(kinds == kind)
         gaps[seen[at[1:]] > seen[at[:-1]]] = kind
+    if split_mm is not None:
+        gaps[_split(x_mm, y_mm, kinds, at, split_mm) & (gaps == JUMP)] = FLOW
     block_of = np.concatenate(([0], np.cumsum(gaps == CHANGE))).astype(np.int32)
     if block_of[-1] >= MAX_BLOCKS:
         raise BadInput(
