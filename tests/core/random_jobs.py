@@ -46,14 +46,22 @@ def random_job(chance: random.Random) -> dict:
         "hold": ["hoop", "float"],
         "thread": list(HOUSE.threads),
         "needle": list(HOUSE.needles),
-        "bobbin": ["white", "black", "match"],
+        "bobbin": ["white", "black", "match", "nearest"],
         "bobbin_policy": ["run-out", "between-pieces"],
         "baste": [True, False],
         "knock_down": [True, False],
         "machine": list(HOUSE.machines),
+        "second_backing": [*HOUSE.backings, "none"],
+        "marking": ["pen", "crease", "tape", "template", "chalk", "jig"],
+        "set_by": ["hoop-marks", "template"],
+        "way": [0, 90, 180, 270],
     }
     methods = {key: pick(values) for key, values in options.items() if chance.random() < 0.25}
     placement = {"design": design, "methods": methods}
+    if chance.random() < 0.1:
+        placement["as_patch"] = True
+        methods |= {"edge": pick(["border", "own", "raw"])} if chance.random() < 0.5 else {}
+        methods |= {"fixing": pick(["press", "sew"])} if chance.random() < 0.5 else {}
     if chance.random() < 0.4:
         placement["position"] = pick(list(HOUSE.positions))
     if chance.random() < 0.3:

@@ -401,6 +401,7 @@ def test_floated_linen_is_told_whole():
         "Hoop 2 layers of wash-away mesh, crosswise, and only that.",
         "Mist it with adhesive away from the machine, and lay the piece on.",
         "Baste it down 4 mm outside the design.",
+        "Loosen the bobbin case a little: 40 weight in the bobbin may loop.",
     ]
     assert [words.split(":")[0].split(".")[0] for words in after] == [
         "Take the piece out of the hoop",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any, Literal
 
 from pydantic import BaseModel
@@ -176,7 +176,11 @@ def _needles(each: PassTold, house: House, before: dict[int, tuple[str, str]]) -
     return found
 
 
-def _cuts(each: PassTold, layers: int, house: House) -> list[SheetCut]:
+def _cuts(each: PassTold, methods: Mapping[str, str], house: House) -> list[SheetCut]:
+    layers = {
+        methods.get(of, ""): int(methods.get(count, "1") or 1)
+        for of, count in (("backing", "layers"), ("second_backing", "second_layers"))
+    }
     found = []
     for cut in each.cuts:
         found.append(
@@ -185,7 +189,7 @@ def _cuts(each: PassTold, layers: int, house: House) -> list[SheetCut]:
                 label=house.material_label(cut.material),
                 count=cut.count,
                 size=size_text((cut.width_mm, cut.height_mm), units=house.shop.units),
-                layers=layers if cut.what == "backing" else 1,
+                layers=layers.get(cut.material, 1) if cut.what == "backing" else 1,
             )
         )
     return found
@@ -308,7 +312,7 @@ def run_sheet(
                 cycle=duration_text(each.machine_s / max(1, each.cycles)),
                 cycles=each.cycles,
                 needles=_needles(each, house, standing.setdefault(each.machine, {})),
-                cuts=_cuts(each, int(placed.methods.get("layers", "1") or 1), house),
+                cuts=_cuts(each, placed.methods, house),
                 needle=house.needles[needle].label if needle in house.needles else needle,
                 speed=f"at most {placed.cap_spm:.0f} stitches a minute",
                 bobbin=_bobbin(each, priced),

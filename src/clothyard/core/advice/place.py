@@ -17,6 +17,8 @@ from clothyard.core.figure_text import counted
 from clothyard.core.job.document import Place
 from clothyard.core.methods.choice import Warned
 from clothyard.core.methods.offers import warnings
+from clothyard.core.methods.patch import as_patch, as_patch_fix
+from clothyard.core.methods.settle import settle_methods
 
 MOST_SIDEWAYS_MM = 130
 """Further from the middle of a front than this a design wraps round to the side."""
@@ -25,7 +27,22 @@ MOST_SIDEWAYS_MM = 130
 def _fix(on: OnPlace, found: Warned) -> Patch | None:
     if found.split:
         return add_patch(f"{on.path}/split", {})
-    return on.methods(found.methods) if found.methods else None
+    if found.patch:
+        return _as_patch(on)
+    methods = dict(found.methods)
+    if "backing" in methods and not on.making.laid and on.asked.methods.second_backing:
+        methods["second_backing"] = None  # it was beside nothing
+    return on.methods(methods) if methods else None
+
+
+def _as_patch(on: OnPlace) -> Patch | None:
+    """Patch that sews it as a patch; None where no hoop takes one."""
+    line, house = on.plan.line, on.plan.house
+    asked = as_patch(on.asked, house)
+    if asked is None:
+        return None
+    made = settle_methods(line, asked, on.facts, house, where=on.where)
+    return as_patch_fix(on.asked, house, on.path) if made.hoop else None
 
 
 def of_methods(on: OnPlace) -> Iterator[Advice]:
@@ -158,8 +175,20 @@ def of_cuts(on: OnPlace) -> Iterator[Advice]:
             about="methods.backing",
         )
         return
+    second = on.making.second
+    if second is not None and second.frame == "cap" and not on.making.on_cap_frame:
+        yield on.say(
+            "roll-none",
+            "stop",
+            f"{second.label} is cut for the cap frame, and this is not sewn on one.",
+            "Leave it out.",
+            on.methods({"second_backing": None}),
+            about="methods.backing",
+        )
+        return
     wanted = [
         ("backing", done.backing, placed.backing_mm),
+        ("backing", done.second, placed.backing_mm),
         ("topping", done.topping, placed.topping_mm),
     ]
     for of, laid in zip(placed.steps.sheets, done.sheets, strict=True):

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
+from typing import Protocol
 
 from clothyard.core.house.document import Backing, GoodsClass, House
 from clothyard.core.record import record
@@ -84,6 +86,33 @@ def capacity(backing: Backing, layers: int, goods: GoodsClass, facts: DesignFact
     area = 1 - TENFOLD * math.log10(max(1.0, box_cm2(facts) / SMALL_CM2))
     cloth = min(CLOTH_MOST, max(CLOTH_LEAST, 0.7 + 0.5 * goods.thickness_mm))
     return base * max(LEAST_AREA_SHARE, area) * cloth
+
+
+class Layer(Protocol):
+    """A backing in its layers."""
+
+    @property
+    def backing(self) -> Backing:
+        """Its kind."""
+
+    @property
+    def layers(self) -> int:
+        """How many."""
+
+
+BESIDE_SHARE = 1 / 3
+"""Of what a second kind carries alone, beside the first: as a second layer of tear-away adds."""
+
+
+def held_together(laid: Sequence[Layer], goods: GoodsClass, facts: DesignFacts) -> float:
+    """Return what backings of different kinds carry together. [stitches/cm²]
+
+    The firmest counts whole, of each other a third.
+
+    Source: docs/formulas.md 5.
+    """
+    each = sorted((capacity(one.backing, one.layers, goods, facts) for one in laid), reverse=True)
+    return each[0] + BESIDE_SHARE * sum(each[1:]) if each else 0.0
 
 
 def carries(held: Held, goods: GoodsClass, facts: DesignFacts, house: House) -> bool:

@@ -7,11 +7,12 @@ from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
-from clothyard.core.cloth.cutting import stocks_of
 from clothyard.core.errors import ClothyardError
-from clothyard.core.job.document import Methods, Placement, Step, Together
+from clothyard.core.house.document import FINE_BOBBINS
+from clothyard.core.job.document import Methods, Placement
 from clothyard.core.methods.making import Making
 from clothyard.core.methods.offers import offers, with_other
+from clothyard.core.methods.patch import as_patch, as_patch_fix
 from clothyard.core.methods.schools import school_methods, schools_for
 from clothyard.core.methods.settle import settle_methods
 from clothyard.core.price.amounts import ZERO
@@ -157,7 +158,7 @@ class Comparer:
             for key, value, reason in offers(making, self.order.house):
                 if key == "bobbin_policy" and value == found_policy:
                     continue
-                same = key in _COST_NOTHING or {value, making.bobbin} == {"white", "black"}
+                same = key in _COST_NOTHING or {value, making.bobbin} <= FINE_BOBBINS
                 if same and not self.work.alike:
                     found.append(Differs(i, key, value, reason, ZERO, 0.0))  # costs no more
                     continue
@@ -211,39 +212,18 @@ class Comparer:
     def _as_patch(self, at: int) -> list[SchoolDiffers]:
         """Cost a cap's design as a patch that is sewn flat and fixed on."""
         house, placement = self.order.house, self.plan.line.placements[at]
-        sheet = next((key for key in house.sheet_goods if stocks_of(key, house)), None)
-        single = self.plan.placements[at].making.layout.kind == "single" and not placement.shares
-        if not self.plan.placements[at].making.goods.is_cap or not single or sheet is None:
+        path = f"/lines/{self.index}/placements/{at}"
+        asked, fix = as_patch(placement, house), as_patch_fix(placement, house, path)
+        if not self.plan.placements[at].making.goods.is_cap or asked is None or fix is None:
             return []
-        steps = placement.steps or (Step(do="lay", after_block=0, sheet=sheet, per="hooping"),)
-        asked = placement.model_copy(
-            update={
-                "as_patch": True,
-                "together": Together(),
-                "steps": steps,
-                "methods": Methods(machine=placement.methods.machine),
-            }
-        )
         try:
             made = self._settled(at, asked, like=None)
         except ClothyardError:
             return []
         money, minutes = self.differs(at, made, order_wide=True, asked=asked)
-        path = f"/lines/{self.index}/placements/{at}"
-        fix: list[dict[str, Any]] = [
-            {"op": "add", "path": f"{path}/as_patch", "value": True},
-            {
-                "op": "add",
-                "path": f"{path}/methods",
-                "value": asked.methods.model_dump(exclude_none=True),
-            },
-        ]
-        if not placement.steps:
-            written = [step.model_dump(mode="json", exclude_unset=True) for step in steps]
-            fix.append({"op": "add", "path": f"{path}/steps", "value": written})
         why = (
-            "Sewn flat as a patch, several a hooping, cut out and fixed on: no cap frame, and a "
-            "spoiled one costs no cap."
+            "Sewn flat as a patch, several a hooping, its border, film and fixing counted: no cap "
+            "frame, and a spoiled one costs no cap."
         )
         return [SchoolDiffers(at, "as-patch", "On the cap or a patch", why, fix, money, minutes)]
 

@@ -217,6 +217,9 @@ def _wanted(
     if done.backing:
         count = hoopings * making.layers
         yield "backing", making.backing_id, done.backing, count, placed.backing_cutters
+    if done.second:
+        count = hoopings * making.second_layers
+        yield "backing", making.second_id, done.second, count, placed.second_cutters
     if done.topping:
         yield "topping", making.topping_id, done.topping, hoopings, placed.topping_cutters
     for sheet, laid, tried in zip(

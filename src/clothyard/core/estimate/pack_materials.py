@@ -147,8 +147,9 @@ def _sheet_rows(figures: LineFigures) -> list[Row]:
 
 def _cut_rows(figures: LineFigures, kind: Literal["backing", "topping"]) -> list[Row]:
     cuts = [
-        (getattr(placed.making, f"{kind}_id"), getattr(done, kind), done)
+        (getattr(placed.making, f"{of}_id"), getattr(done, of), done)
         for placed, done in figures.cost.done.placed
+        for of in (("backing", "second") if kind == "backing" else ("topping",))
     ]
     return [
         (kind, item, cut.length_mm * done.share, "mm", of_share(cut.cost, done))

@@ -15,7 +15,7 @@ def _of_line(figures: LineFigures, house: House) -> list[str]:
     if {placed.making.bobbin for placed in plan.placements} != {"match"}:
         found += [f"bobbins.{makings[machine].machine.bobbin}.price" for machine in sorted(makings)]
     for each in done.whole:
-        cuts = [each.backing, each.topping, *(laid.cut for laid in each.sheets)]
+        cuts = [each.backing, each.second, each.topping, *(laid.cut for laid in each.sheets)]
         for stock in (cut.stock for cut in cuts if cut):
             found.append(f"{'rolls' if stock in house.rolls else 'sheets'}.{stock}.price")
     if any(placed.making.hold == "float" for placed in plan.placements):

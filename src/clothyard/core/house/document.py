@@ -29,7 +29,9 @@ Count = Annotated[int, BeforeValidator(_count)]
 HoldKind = Literal["hoop", "float"]
 Marking = Literal["pen", "crease", "tape", "template", "chalk", "jig"]
 HoopKind = Literal["screw", "magnetic", "clamp", "cap", "border"]
-BobbinColour = Literal["white", "black", "match"]
+BobbinColour = Literal["white", "black", "match", "nearest"]
+FINE_BOBBINS = frozenset(("white", "black", "nearest"))
+"""Fine bobbins, bought or wound in a colour; matching ones are wound of the needle thread."""
 BobbinPolicy = Literal["between-pieces", "run-out"]
 BobbinRule = Literal["cheaper", "between-pieces", "run-out"]
 PriceMethod = Literal["margin", "stitch-rate", "hour-rate"]
@@ -444,6 +446,16 @@ class KnockDown(_Part):
     stitches_per_mm2: Num
 
 
+class Patches(_Part):
+    """A design sewn as a patch: its border, and the film that it is pressed on with."""
+
+    border_mm: Num = 3.5
+    margin_mm: Num = 3.0
+    spacing_mm: Num = 0.4
+    underlay_mm: Num = 2.5
+    film_per_m2: Money = Decimal("8.00")
+
+
 class Words(_Part):
     """How words are lettered."""
 
@@ -747,6 +759,8 @@ class School(_Part):
     hold: Literal["any", "hoop", "float"]
     backing: str
     layers: Count
+    second: str
+    second_layers: Count
     topping: str
     holds: str
     knock_down: str
@@ -819,6 +833,7 @@ class House(_Part):
     proposals: Proposals
     thread_use: ThreadUse
     knock_down: KnockDown
+    patches: Patches = Patches()
     words: Words
     basting: Basting
     bobbin_plan: BobbinPlan

@@ -166,6 +166,10 @@ def _angle(value: Any) -> Any:
     return int(value) if isinstance(value, str) and value.strip().isdigit() else value
 
 
+Edge = Literal["border", "own", "raw"]
+"""Of a patch: a satin border that is counted, one that the design has, or none."""
+Fixing = Literal["press", "sew"]
+"""How a patch is fixed on."""
 SetBy = Literal["hoop-marks", "template"]
 """How the needle is brought onto the mark."""
 
@@ -182,6 +186,10 @@ class Methods(_Part):
 
     backing: ShortText | None = None
     layers: Annotated[int, Field(ge=0, le=6), *_COUNT] | None = None
+    second_backing: ShortText | None = None
+    second_layers: Annotated[int, Field(ge=0, le=6), *_COUNT] | None = None
+    """Of another kind beside the first: fused to the piece, or hooped under it."""
+
     topping: ShortText | None = None
     hoop: ShortText | None = None
     hold: HoldKind | None = None
@@ -194,6 +202,8 @@ class Methods(_Part):
     machine: ShortText | None = None
     marking: Marking | None = None
     set_by: SetBy | None = None
+    edge: Edge | None = None
+    fixing: Fixing | None = None
     way: Annotated[Literal[0, 90, 180, 270], BeforeValidator(_angle)] | None = None
     """How far piece and design are turned together as they go in, seen from above, with the clock,
     the machine at the top. [degrees]"""

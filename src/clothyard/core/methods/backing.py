@@ -5,7 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from clothyard.core.cloth.load import Held, capacity, carries, firm_enough, ladder, load
+from clothyard.core.cloth.load import (
+    Held,
+    capacity,
+    carries,
+    firm_enough,
+    held_together,
+    ladder,
+    load,
+)
 from clothyard.core.house.document import Backing, House
 from clothyard.core.methods.choice import (
     Chosen,
@@ -19,6 +27,8 @@ from clothyard.core.methods.choice import (
 )
 from clothyard.core.methods.making import NONE, Making
 
+MATCHING = ("match", "nearest")
+"""Bobbins that may be seen."""
 _WHY = {
     "trim": "Stays for life; the rest is trimmed.",
     "tear": "Tears off; a clean back.",
@@ -74,6 +84,8 @@ def propose_layers(wish: Wish, backing_id: str) -> Proposal:
     goods, house = wish.goods, wish.house
     if backing_id == NONE:
         return Proposal("0", "Without a backing there is nothing to lay.")
+    if wish.placement.methods.second_backing not in (None, NONE):
+        return Proposal("1", "Another kind lies beside it.")
     usual = Held(backing_id, max(1, goods.layers) if backing_id == goods.backing else 1)
     if not carries(usual, goods, wish.facts, house):
         twice = Held(backing_id, 2)
@@ -98,6 +110,32 @@ def settle(chosen: Chosen) -> tuple[str, int]:
         return NONE, 0
     check_roll("backing", backing_id, wish)
     return backing_id, layers
+
+
+def settle_second(chosen: Chosen, backing_id: str) -> tuple[str, int]:
+    """Settle a backing of another kind beside the first, and its layers: (id or none, layers).
+
+    Parameters
+    ----------
+    chosen : Chosen
+        What the placement chooses.
+    backing_id : str
+        Of the first, or "none": then there is no second.
+
+    Raises
+    ------
+    BadInput
+        If the shop has no roll of it.
+    """
+    wish = chosen.wish
+    why = "One kind holds it." if backing_id != NONE else "There is no first to lay it to."
+    known = [*wish.house.backings, NONE]
+    second_id = chosen.settle("second_backing", Proposal(NONE, why), known=known)
+    check_roll("second_backing", second_id, wish)
+    if NONE in (backing_id, second_id):
+        return NONE, 0
+    layers = int(chosen.settle("second_layers", Proposal("1", "A single one beside the first.")))
+    return (second_id, layers) if layers else (NONE, 0)
 
 
 def _suits(backing: Backing, making: Making) -> bool:
@@ -132,6 +170,12 @@ def offer(making: Making, house: House) -> Iterator[Offer]:
         yield Offer("backing", NONE, "Leave it out.")
 
 
+def offer_second(making: Making, house: House) -> Iterator[Offer]:
+    """Offer to leave the second kind out; which one is taken beside the first, a school says."""
+    if making.second is not None:
+        yield Offer("second_backing", NONE, "One kind alone.")
+
+
 def offer_layers(making: Making, house: House) -> Iterator[Offer]:
     """Offer a layer fewer, and one more."""
     for n in (making.layers - 1, making.layers + 1):
@@ -152,7 +196,8 @@ def _firm(making: Making, wish: Wish, held: Held) -> tuple[str, dict[str, Any]]:
 
 def _of_stretch(making: Making, wish: Wish) -> Iterator[Warned]:
     goods, backing = making.goods, making.backing
-    if goods.stretch >= 1 and (backing is None or backing.removal == "tear"):
+    torn = all(laid.backing.removal == "tear" for laid in making.laid)
+    if goods.stretch >= 1 and torn:
         what = f"only {backing.label.lower()}" if backing else "no backing"
         name = ""
         mends: dict[str, Any] = {}
@@ -181,8 +226,13 @@ def _of_load(making: Making, wish: Wish) -> Iterator[Warned]:
     held = Held(making.backing_id, making.layers)
     if making.backing is None or carries(held, making.goods, wish.facts, wish.house):
         return
+    carried = held_together(making.laid, making.goods, wish.facts)
+    if making.second is not None and load(wish.facts, wish.house) <= carried:
+        return
     name, mends = _firm(making, wish, held)
     said = _too_much(wish, held)
+    if making.second is not None:
+        said = f"a load of {load(wish.facts, wish.house):.0f}; both kinds carry {carried:.0f} here"
     yield warned(
         "back-load",
         "warn",
@@ -196,14 +246,17 @@ def _of_load(making: Making, wish: Wish) -> Iterator[Warned]:
 
 
 def _of_back(making: Making, wish: Wish) -> Iterator[Warned]:
-    stays = making.backing is not None and making.backing.removal == "trim"
-    if making.goods.back_seen != "yes" or (not stays and making.bobbin == "match"):
+    trimmed = [laid.backing_id for laid in making.laid if laid.backing.removal == "trim"]
+    stays = bool(trimmed)
+    matched = making.bobbin in MATCHING
+    if making.goods.back_seen != "yes" or (not stays and matched):
         return
     wrong = ["the backing stays in view"] if stays else []
-    wrong += ["the bobbin does not match"] if making.bobbin != "match" else []
-    mends: dict[str, Any] = {"bobbin": "match"}
+    wrong += [] if matched else ["the bobbin does not match"]
+    mends: dict[str, Any] = {} if matched else {"bobbin": "match"}
     if stays:
         mends |= {"backing": wish.house.proposals.rinsed_backing, "layers": 2}
+        mends |= {"second_backing": None} if making.second is not None else {}
     yield warned(
         "back-seen",
         "warn",
@@ -217,9 +270,12 @@ def _of_back(making: Making, wish: Wish) -> Iterator[Warned]:
 def _of_lace(making: Making, wish: Wish) -> Iterator[Warned]:
     """Stop lace on anything that does not wash away. Source: handbook checks, lace-backing."""
     backing = making.backing
-    if not making.goods.only_soluble or (backing is not None and backing.removal == "rinse"):
+    if not making.goods.only_soluble or (
+        backing is not None and all(laid.backing.removal == "rinse" for laid in making.laid)
+    ):
         return
-    what = backing.label.lower() if backing else "nothing"
+    wrong = [laid.backing.label.lower() for laid in making.laid if laid.backing.removal != "rinse"]
+    what = " and ".join(wrong) or "nothing"
     yield warned(
         "lace-backing",
         "stop",
@@ -228,6 +284,7 @@ def _of_lace(making: Making, wish: Wish) -> Iterator[Warned]:
         about="methods.backing",
         backing=wish.house.proposals.rinsed_backing,
         layers=2,
+        **({"second_backing": None} if making.second is not None else {}),
     )
 
 

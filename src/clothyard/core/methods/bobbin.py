@@ -16,7 +16,9 @@ _WHY_COLOUR: dict[BobbinColour, str] = {
     "white": "For light goods.",
     "black": "For dark goods.",
     "match": "Match every colour where both sides are seen.",
+    "nearest": "Fine thread in the nearest colour: nothing to wind, and it never loops.",
 }
+LOOPS = "40 weight in it may loop: loosen it a little, and look at the first piece."
 POLICY_WHY: dict[BobbinPolicy, str] = {
     "run-out": "Uses each bobbin up; some end inside a piece.",
     "between-pieces": "Never ends a bobbin inside a piece.",
@@ -26,10 +28,11 @@ POLICY_WHY: dict[BobbinPolicy, str] = {
 def propose(wish: Wish) -> Proposal:
     """Propose the class's own where it asks for one, else by how dark the goods are."""
     if wish.goods.back_seen == "yes":
-        return Proposal("match", "The back is seen: the bobbin matches each colour.")
+        why = "The back is seen: the bobbin matches each colour."
+        return Proposal("match", f"{why} {LOOPS}")
     if wish.goods.bobbin != "white":
         why = "The part is seen from both sides: the bobbin matches each colour."
-        return Proposal(wish.goods.bobbin, why)
+        return Proposal(wish.goods.bobbin, f"{why} {LOOPS}")
     if _on_dark(wish):
         return Proposal("black", "Dark goods: a dark bobbin does not show through.")
     if any(cell.colour for cell in wish.line.cells):

@@ -39,8 +39,8 @@ class Offer(NamedTuple):
 class Warned:
     """What is likely to fail, spoil or lose money, and how to mend it.
 
-    `methods` are those that mend it; `split` that splitting the design over hoopings does. Both
-    empty: there is no fix to press.
+    `methods` are those that mend it; `split` that splitting the design over hoopings does, `patch`
+    that sewing it as a patch does. All empty: there is no fix to press.
     """
 
     code: str
@@ -49,6 +49,7 @@ class Warned:
     fix: str
     methods: Mapping[str, Any]
     split: bool = False
+    patch: bool = False
     about: str = "methods"
 
 

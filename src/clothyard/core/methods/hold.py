@@ -149,11 +149,13 @@ def _of_piercing(making: Making, wish: Wish) -> Iterator[Warned]:
         )
     found = density(wish.facts)
     if goods.marks and found > PERFORATED:
-        yield warned(
+        yield Warned(
             "pierce",
             "warn",
             f"{found:.0f} stitches/cm² perforate {goods.label.lower()}: it tears there.",
             "Use a lighter design, or sew it on a patch.",
+            {},
+            patch=True,
             about="design",
         )
 
@@ -195,11 +197,13 @@ def warn(making: Making, wish: Wish) -> Iterator[Warned]:
     right = making.backing is not None and making.backing.wet and making.hold == "float"
     lettered = wish.facts.kind == "lettering" or wish.facts.source == "words"
     if making.goods.is_cap and making.goods.frame != "cap" and (lettered or not right):
-        yield warned(
+        yield Warned(
             "cap-flat",
             "warn",
             "A cap on a flat hoop suits soft caps only, small designs, no lettering, stuck down on "
             "water-activated backing.",
             "Sew it as a patch and fix it on, or use a cap frame.",
+            {},
+            patch=True,
             about="methods.hold",
         )

@@ -11,13 +11,18 @@ from clothyard.core.cloth.place import hooped_size
 from clothyard.core.cloth.room import RoomNow, room_at
 from clothyard.core.errors import OutOfRange
 from clothyard.core.house.document import HoldKind, Hoop, House, Machine
-from clothyard.core.job.document import Split
+from clothyard.core.job.document import Split, Together
 from clothyard.core.methods.choice import Chosen, Offer, Proposal, Warned, Wish, warned
 from clothyard.core.methods.making import NONE, Making
 from clothyard.core.record import record
 
 MAX_MOTIFS = 5_000
 """Along one band."""
+
+
+SEVERAL = 4
+"""So many loose pieces to a hooping are worth a larger hoop."""
+MOST_PIECES = 10_000
 
 
 @record
@@ -64,6 +69,9 @@ def propose(wish: Wish, tries: list[HoopTry], margin_mm: float) -> Proposal:
         n = best.layout.hoopings
         joints = "joint" if n == 2 else "joints"
         why = f"Larger than every hoop: split over {n} hoopings, {n - 1} {joints} to line up."
+        return Proposal(best.hoop_id, why)
+    if best.layout.kind == "together" and wish.placement.together is None:
+        why = f"{best.layout.pieces} loose pieces to a hooping: hooped and loaded once for all."
         return Proposal(best.hoop_id, why)
     if best.layout.kind == "single":
         return Proposal(best.hoop_id, f"The smallest that fits {size} and its clearance.")
@@ -172,6 +180,38 @@ def _split(
     return found if any(tried.does for tried in found) else tries
 
 
+def _several(
+    wish: Wish, tries: list[HoopTry], *, machine: Machine, hold: HoldKind, margin_mm: float
+) -> list[HoopTry]:
+    """Lay several loose pieces into a hooping, where nothing else is asked.
+
+    The smallest hoop that takes some is proposed, however many are ordered: every quantity of a
+    price table is sewn alike.
+
+    Source: handbook calculations 8.
+    """
+    asked = wish.placement
+    if (
+        not wish.goods.loose
+        or wish.named
+        or asked.hooping_mm is not None
+        or not tries
+        or not tries[0].does
+        or tries[0].layout.kind != "single"
+    ):
+        return tries
+    grid = asked.model_copy(update={"together": Together()})
+    line = wish.line.model_copy(update={"quantity": MOST_PIECES})
+    many = replace(wish, line=line, placement=grid)
+    found = _tries(many, machine=machine, hold=hold, margin_mm=margin_mm, like=None)
+    takes = [tried for tried in found if tried.does]
+    enough = [tried for tried in takes if tried.layout.pieces >= SEVERAL]
+    best = min(enough, key=lambda tried: tried.layout.pieces) if enough else next(iter(takes), None)
+    if best is None or best.layout.pieces < 2:
+        return tries
+    return [best, *(tried for tried in found if tried is not best)]
+
+
 def settle(
     chosen: Chosen,
     *,
@@ -197,6 +237,7 @@ def settle(
     _check_motifs(wish, lying[0])
     tries = _tries(wish, machine=machine, hold=hold, margin_mm=margin_mm, like=like)
     tries = _split(wish, tries, machine=machine, hold=hold, margin_mm=margin_mm)
+    tries = _several(wish, tries, machine=machine, hold=hold, margin_mm=margin_mm)
     hoop_id = chosen.settle("hoop", propose(wish, tries, margin_mm), known=wish.house.hoops)
     found = next((tried for tried in tries if tried.hoop_id == hoop_id), None)
     if found:

@@ -19,7 +19,7 @@ from clothyard.core.house.document import (
     ThreadKind,
     Topping,
 )
-from clothyard.core.job.document import SetBy
+from clothyard.core.job.document import Edge, Fixing, SetBy
 from clothyard.core.record import record
 
 NONE = "none"
@@ -33,6 +33,23 @@ class Choice:
     value: str
     source: Literal["proposed", "chosen"]
     reason: str
+
+
+@record
+class Laid:
+    """A backing in its layers, as it lies under the goods."""
+
+    backing_id: str
+    backing: Backing
+    layers: int
+
+
+@record
+class Finish:
+    """How a patch is finished: its edge, and how it is fixed on; None of what is no patch."""
+
+    edge: Edge | None = None
+    fixing: Fixing | None = None
 
 
 @record
@@ -55,6 +72,9 @@ class Making:
     backing_id: str
     backing: Backing | None
     layers: int
+    second_id: str
+    second: Backing | None
+    second_layers: int
     topping_id: str
     topping: Topping | None
     thread_id: str
@@ -65,6 +85,7 @@ class Making:
     bobbin_policy: BobbinRule
     baste: bool
     knock_down: bool
+    finish: Finish
     marking: Marking
     set_by: SetBy
     way: int
@@ -84,11 +105,19 @@ class Making:
         return tuple(tried.hoop_id for tried in self.tries if tried.does)
 
     @property
+    def laid(self) -> tuple[Laid, ...]:
+        """The kinds of backing under the goods, with their layers: none, one or two."""
+        found = () if self.backing is None else (Laid(self.backing_id, self.backing, self.layers),)
+        if self.second is None:
+            return found
+        return (*found, Laid(self.second_id, self.second, self.second_layers))
+
+    @property
     def thickness_mm(self) -> float:
         """t: goods, backing layers and topping, pressed under the stitches. [mm]"""
         return (
             self.goods.thickness_mm
-            + (self.layers * self.backing.thickness_mm if self.backing else 0.0)
+            + sum(laid.layers * laid.backing.thickness_mm for laid in self.laid)
             + (self.topping.thickness_mm if self.topping else 0.0)
         )
 

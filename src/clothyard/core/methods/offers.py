@@ -17,6 +17,7 @@ from clothyard.core.methods import (
     machine,
     marking,
     needle,
+    patch,
     position,
     thread,
     topping,
@@ -29,6 +30,7 @@ OFFERS: tuple[Callable[[Making, House], Iterator[Offer]], ...] = (
     backing.offer,
     topping.offer,
     backing.offer_layers,
+    backing.offer_second,
     hold.offer,
     hoop.offer,
     machine.offer,
@@ -40,6 +42,7 @@ OFFERS: tuple[Callable[[Making, House], Iterator[Offer]], ...] = (
     base.offer,
     marking.offer,
     way.offer,
+    patch.offer,
 )
 WARNINGS: tuple[Callable[[Making, Wish], Iterator[Warned]], ...] = (
     hoop.warn,
@@ -53,6 +56,7 @@ WARNINGS: tuple[Callable[[Making, Wish], Iterator[Warned]], ...] = (
     bobbin.warn,
     marking.warn,
     way.warn,
+    patch.warn,
 )
 
 

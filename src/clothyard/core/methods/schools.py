@@ -40,11 +40,12 @@ def _bears(school: School, making: Making, house: House) -> bool:
         return False
     if school.holds == "float" and backing is None and making.backing is None:
         return False
-    if backing is None:
-        return True
-    if backing.fused and not goods.bears_fusing:
+    taken = [each for each in (backing, house.backings.get(school.second)) if each is not None]
+    if any(each.fused for each in taken) and not goods.bears_fusing:
         return False
-    return not (goods.only_soluble or (goods.back_seen == "yes" and backing.removal == "trim"))
+    if taken and goods.only_soluble:
+        return False
+    return not (goods.back_seen == "yes" and any(each.removal == "trim" for each in taken))
 
 
 def schools_for(making: Making, house: House) -> list[tuple[str, School]]:
@@ -64,6 +65,8 @@ def schools_for(making: Making, house: House) -> list[tuple[str, School]]:
     now = {
         "backing": making.backing_id,
         "layers": making.layers,
+        "second_backing": making.second_id,
+        "second_layers": making.second_layers,
         "topping": making.topping_id,
         "hold": making.hold,
         "knock_down": making.knock_down,
@@ -83,6 +86,7 @@ def school_methods(school: School) -> dict[str, Any]:
     found: dict[str, Any] = {}
     for key, value in (
         ("backing", school.backing),
+        ("second_backing", school.second),
         ("topping", school.topping),
         ("hold", school.holds),
         ("bobbin", school.bobbin),
@@ -91,6 +95,8 @@ def school_methods(school: School) -> dict[str, Any]:
             found[key] = value
     if school.layers:
         found["layers"] = school.layers
+    if school.second_layers:
+        found["second_layers"] = school.second_layers
     if school.knock_down != UNCHANGED:
         found["knock_down"] = school.knock_down == "true"
     return found

@@ -16,6 +16,7 @@ from clothyard.core.methods import (
     machine,
     marking,
     needle,
+    patch,
     position,
     thread,
     topping,
@@ -181,11 +182,14 @@ def settle_methods(
     machine_id = machine.settle(chosen)
     thread_id = thread.settle(chosen)
     backing_id, layers = backing.settle(chosen)
+    second_id, second_layers = backing.settle_second(chosen, backing_id)
     topping_id = topping.settle(chosen)
     taken_on = house.machines[machine_id]
     held = hold.settle(chosen)
     knock_down = base.settle(chosen)
+    finish = patch.settle(chosen)
     flat = house.knock_down.margin_mm if knock_down else 0.0
+    flat = max(flat, patch.reach_mm(finish, house))
     basted = max(house.basting.margin_mm, flat)
     misses = hoop.only_basting_misses(wish, taken_on, held, (flat, basted), like)
     baste = hold.settle_baste(chosen, held, misses=misses)
@@ -210,6 +214,9 @@ def settle_methods(
         backing_id=backing_id,
         backing=house.backings.get(backing_id),
         layers=layers,
+        second_id=second_id,
+        second=house.backings.get(second_id),
+        second_layers=second_layers,
         topping_id=topping_id,
         topping=house.toppings.get(topping_id),
         thread_id=thread_id,
@@ -220,6 +227,7 @@ def settle_methods(
         bobbin_policy=policy,
         baste=baste,
         knock_down=knock_down,
+        finish=finish,
         marking=marked,
         set_by=set_by,
         way=turned,

@@ -206,8 +206,6 @@ def offer(making: Making, house: House) -> Iterator[Offer]:
 
 def warn(making: Making, wish: Wish) -> Iterator[Warned]:
     """Warn of a way in which the rest of the piece has no room. Source: handbook checks, way-up."""
-    if making.hoop is None:
-        return
     way = proposed(wish, making.machine, making.hoop, making.sewn_mm)
     if making.way == way.angle or _bears(lies(wish), making.machine, making.way):
         return

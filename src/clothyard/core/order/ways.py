@@ -409,7 +409,7 @@ def _read_method(key: str, value: str) -> Any:
     """Read a method's value as a job has it."""
     if key in {"baste", "knock_down"}:
         return value == "true"
-    return int(value) if key == "layers" else value
+    return int(value) if key.endswith("layers") else value
 
 
 def quicker(draft: Draft, wanted: str) -> list[Way]:

@@ -158,7 +158,7 @@ def _glued(plan: PlacementPlan) -> bool:
 
 
 def consumables_cost(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
-    """Cost the adhesive of floated hoopings and the soft covers of a pass. Not rounded.
+    """Cost the adhesive of floated hoopings, soft covers and patches' film of a pass. Not rounded.
 
     Parameters
     ----------
@@ -176,6 +176,8 @@ def consumables_cost(plan: PlacementPlan, done: Pass, house: House) -> Decimal:
     """
     small = house.consumables
     found = small.adhesive * exact(done.loads.hoopings) if _glued(plan) else ZERO
+    if plan.film_m2:
+        found += house.patches.film_per_m2 * exact(plan.film_m2) * done.pieces
     return found + (small.soft_cover * done.pieces if plan.covered else ZERO)
 
 
@@ -224,6 +226,8 @@ def spent_on(plan: LinePlan, passes: Sequence[Pass], *, pieces: int, metred: boo
         consumables += consumables_cost(placed, done, house)
         if done.backing_wanted:
             backing += of_share(done.backing_wanted.cost, done)
+        if done.second_wanted:
+            backing += of_share(done.second_wanted.cost, done)
         if done.topping_wanted:
             topping += of_share(done.topping_wanted.cost, done)
     sheets = _sheet_goods(plan, passes, pieces)

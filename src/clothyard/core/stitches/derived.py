@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from clothyard.core.house.document import Kind, KnockDown
+from clothyard.core.house.document import Kind, KnockDown, Patches
 from clothyard.core.stitches.facts import PULL, BlockFacts, DesignFacts, Lengths
 
 _SUMS = (
@@ -158,6 +158,61 @@ def base_area_mm2(facts: DesignFacts, *, margin_mm: float) -> float:
     if facts.hull_mm2 and facts.hull_edge_mm:
         return facts.hull_mm2 + facts.hull_edge_mm * margin_mm + math.pi * margin_mm**2
     return (facts.width_mm + 2 * margin_mm) * (facts.height_mm + 2 * margin_mm)
+
+
+def outline_mm(facts: DesignFacts, *, margin_mm: float) -> float:
+    """Length of a design's outline grown by a margin; of a count, of its box. [mm]
+
+    Parameters
+    ----------
+    facts : DesignFacts
+        Of the design.
+    margin_mm : float
+        Beyond it, each side. [mm]
+
+    Source
+    ------
+    docs/formulas.md 8.
+    """
+    edge = facts.hull_edge_mm or 2 * (facts.width_mm + facts.height_mm)
+    return edge + 2 * math.pi * margin_mm
+
+
+def bordered(facts: DesignFacts, *, rule: Patches) -> DesignFacts:
+    """Put a satin border round a design, sewn last, in the thread of its last block.
+
+    Parameters
+    ----------
+    facts : DesignFacts
+        Of the design.
+    rule : Patches
+        Its width, how far out it lies, its spacing and underlay. [mm]
+
+    Source
+    ------
+    docs/formulas.md 8: two stitches a spacing along the outline over a line of underlay.
+    """
+    way = outline_mm(facts, margin_mm=rule.margin_mm)
+    satin, under = math.ceil(2 * way / rule.spacing_mm - 1e-6), math.ceil(way / rule.underlay_mm)
+    across = math.hypot(rule.border_mm, rule.spacing_mm / 2)
+    last = facts.blocks[-1]
+    lengths = Lengths(
+        mm=(*last.lengths.mm, across, rule.underlay_mm), count=(*last.lengths.count, satin, under)
+    )
+    block = last.model_copy(
+        update={
+            "stitches": last.stitches + satin + under,
+            "trims": last.trims + 1,
+            "needle_mm": last.needle_mm + satin * across * (1 + 2 * PULL) + way,
+            "bobbin_mm": last.bobbin_mm + satin * across * (1 - 2 * PULL) + way,
+            "trim_gap_mm": last.trim_gap_mm + rule.margin_mm,
+            "trim_turns": last.trim_turns + 1,
+            "lengths": lengths,
+        }
+    )
+    return facts.model_copy(
+        update={"stitches": facts.stitches + satin + under, "blocks": (*facts.blocks[:-1], block)}
+    )
 
 
 def on_base(facts: DesignFacts, *, rule: KnockDown, fill: Kind) -> DesignFacts:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from decimal import ROUND_CEILING, Decimal
 
-from clothyard.core.house.document import House
+from clothyard.core.house.document import FINE_BOBBINS, House
 from clothyard.core.record import record
 from clothyard.core.stock.key import KINDS, Item
 from clothyard.core.stock.ledger import ZERO
@@ -49,7 +49,7 @@ def _bobbins(of: PassTold, house: House) -> Iterator[Need]:
         return
     kind = house.machines[of.machine].bobbin
     for row in of.bobbins:
-        if row.colour in {"white", "black"} and row.count:
+        if row.colour in FINE_BOBBINS and row.count:
             item = Item("bobbin", kind, row.colour, "each")
             yield Need(item, Decimal(row.count), f"{house.bobbins[kind].label}, {row.colour}")
 

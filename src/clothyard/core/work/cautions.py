@@ -37,9 +37,12 @@ class At:
         return hoop.kind if hoop else ""
 
 
+BACKINGS = ("backing", "second_backing")
+
+
 def _fused(at: At) -> bool:
-    known = at.house.backings.get(at.backing)
-    return bool(known and known.fused) or "soft-cover" in at.tasks
+    laid = [at.house.backings.get(at.placed.methods.get(of, "")) for of in BACKINGS]
+    return any(known and known.fused for known in laid) or "soft-cover" in at.tasks
 
 
 CAUTIONS: tuple[tuple[Callable[[At], bool], str], ...] = (

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 
 from clothyard.core.errors import BadInput, NotFound, unknown_id
 from clothyard.core.house.document import House
@@ -10,7 +10,7 @@ from clothyard.core.job.document import NAME_MARK, Design, Line
 from clothyard.core.job.names import known_names
 from clothyard.core.record import record
 from clothyard.core.stitches.count import count_facts
-from clothyard.core.stitches.derived import mean_design, on_base, scaled
+from clothyard.core.stitches.derived import bordered, mean_design, on_base, scaled
 from clothyard.core.stitches.facts import DesignFacts, recoloured
 from clothyard.core.stitches.letters import mean_letter
 from clothyard.core.stitches.own import OwnDesigns
@@ -29,13 +29,17 @@ class Sewn:
 
     def on_base(self, house: House) -> Sewn:
         """The same on a knock-down base."""
+        rule, fill = house.knock_down, house.kinds["fill"]
+        return self._each(lambda facts: on_base(facts, rule=rule, fill=fill))
 
-        def based(facts: DesignFacts) -> DesignFacts:
-            return on_base(facts, rule=house.knock_down, fill=house.kinds["fill"])
+    def bordered(self, house: House) -> Sewn:
+        """The same with a border round it, as a patch has."""
+        return self._each(lambda facts: bordered(facts, rule=house.patches))
 
+    def _each(self, made: Callable[[DesignFacts], DesignFacts]) -> Sewn:
         if self.own is None:
-            return Sewn(based(self.facts))
-        pieces = tuple(None if f is None else based(f) for f in self.own.pieces)
+            return Sewn(made(self.facts))
+        pieces = tuple(None if f is None else made(f) for f in self.own.pieces)
         own = OwnDesigns(pieces, self.own.given, self.own.names)
         return Sewn(mean_design(own.sewn, name=self.facts.name), own)
 

@@ -11,7 +11,9 @@ from clothyard.core.house.document import House
 from clothyard.core.job.document import Placement
 from clothyard.core.methods.making import Making
 from clothyard.core.methods.marking import task_of
+from clothyard.core.methods.patch import reach_mm
 from clothyard.core.record import record
+from clothyard.core.stitches.derived import outline_mm
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.stitches.own import OwnDesigns
 from clothyard.core.time.steps import StepPlan
@@ -90,7 +92,7 @@ def check_finishing(finishing: Iterable[str], *, where: str) -> None:
 def hooping_task(making: Making) -> str:
     """Name the hooping task: by how the goods are held, else by the hoop's kind."""
     if making.hold == "float":
-        return "hoop-wet" if making.backing and making.backing.wet else "hoop-float"
+        return "hoop-wet" if any(laid.backing.wet for laid in making.laid) else "hoop-float"
     if making.goods.hooping != "plain":
         return f"hoop-{making.goods.hooping}"
     if making.hoop is None:
@@ -115,6 +117,11 @@ def covered(making: Making, finishing: Iterable[str]) -> bool:
     return making.goods.soft_cover or "soft-cover" in finishing
 
 
+def _cut_at(making: Making, house: House) -> float:
+    """How far from its design a patch is cut out. [mm]"""
+    return reach_mm(making.finish, house) or house.patches.margin_mm
+
+
 def _taken_off(
     making: Making,
     facts: DesignFacts,
@@ -133,7 +140,7 @@ def _taken_off(
     sides = 2 if making.goods.back_seen == "yes" else 1
     if clips:
         tasks.append(_use(house, "clip", clips * sides))
-    if making.backing and making.backing.wet and not shares:
+    if any(laid.backing.wet for laid in making.laid) and not shares:
         tasks.append(_use(house, "release-wet", 1, "hooping"))
     if making.baste and not shares:
         tasks.append(_use(house, "unbaste", 1, "hooping"))
@@ -141,11 +148,12 @@ def _taken_off(
         soaked = making.topping.soluble and "soak" in finishing
         off = _use(house, "soak" if soaked else "film", 1 if soaked else backings)
         tasks.append(_grown(off, boxes, house, deep=making.goods.pile == DEEP))
-    if making.backing and not shares:
-        if making.backing.removal == "tear":
-            off = _use(house, "tear-backing", making.layers * backings)
+    if not shares:
+        torn = sum(laid.layers for laid in making.laid if laid.backing.removal == "tear")
+        if torn:
+            off = _use(house, "tear-backing", torn * backings)
             tasks.append(_grown(off, boxes, house))
-        elif making.backing.removal == "trim":
+        if any(laid.backing.removal == "trim" for laid in making.laid):
             tasks.append(_grown(_use(house, "trim-backing", backings), boxes, house))
     return tasks
 
@@ -153,8 +161,9 @@ def _taken_off(
 def _held_by(making: Making, backing_mm: Size, house: House) -> list[TaskUse]:
     """List what holds a hooping beside the hoop: a backing fused on, glue cleaned off after."""
     tasks = []
-    if making.backing and making.backing.fused:
-        tasks.append(_grown(_use(house, "fuse", 1, "hooping"), [backing_mm], house))
+    fused = sum(laid.backing.fused for laid in making.laid)
+    if fused:
+        tasks.append(_grown(_use(house, "fuse", fused, "hooping"), [backing_mm], house))
     if making.hold == "float":
         tasks.append(_use(house, "clean-hoop", 1 / STICKY_HOOPINGS, "hooping"))
     return tasks
@@ -213,8 +222,9 @@ def placement_tasks(
         tasks.append(_use(house, "open-seam", lengths))
     if seam and seam.lining:
         tasks.append(_use(house, "lining"))
-    if making.layers and not shares:
-        tasks.append(_use(house, "cut-backing", making.layers, "hooping"))
+    layers = sum(laid.layers for laid in making.laid)
+    if layers and not shares:
+        tasks.append(_use(house, "cut-backing", layers, "hooping"))
     if not shares:
         tasks += _held_by(making, backing_mm, house)
     if steps.patches:
@@ -237,8 +247,8 @@ def placement_tasks(
     if seam:
         tasks.append(_use(house, "close-seam", lengths))
     if extras is not None and extras.as_patch:
-        tasks.append(_use(house, "cut-shape", 2 * (facts.width_mm + facts.height_mm)))
-        tasks.append(_use(house, "fix-patch"))
+        tasks.append(_use(house, "cut-shape", outline_mm(facts, margin_mm=_cut_at(making, house))))
+        tasks.append(_use(house, "sew-patch" if making.finish.fixing == "sew" else "fix-patch"))
     for step in steps.after:
         found = house.tasks[step.task]
         per = "hooping" if step.per_hooping else "piece"
@@ -281,7 +291,7 @@ def piece_tasks(
     """
     makings = list(makings)
     goods = makings[0].goods
-    rinsed = any(m.backing and m.backing.removal == "rinse" for m in makings)
+    rinsed = any(laid.backing.removal == "rinse" for m in makings for laid in m.laid)
     washed = "wash" in finishing or (rinsed and goods.rinse == "wash")
     tasks = []
     if not goods.made:

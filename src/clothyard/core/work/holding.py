@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterator
 
-from clothyard.core.house.document import House
+from clothyard.core.house.document import Backing, House
 from clothyard.core.record import record
 from clothyard.core.work.document import LineTold, PassTold, PlacementTold
 
@@ -26,15 +26,38 @@ class AfterSewing:
     why: str
 
 
+def _laid(placed: PlacementTold, house: House) -> list[tuple[Backing, int]]:
+    """List the kinds of backing under a piece, with their layers."""
+    found = []
+    for of, count in (("backing", "layers"), ("second_backing", "second_layers")):
+        backing = house.backings.get(placed.methods.get(of, ""))
+        layers = int(placed.methods.get(count, "0") or 0)
+        if backing and layers:
+            found.append((backing, layers))
+    return found
+
+
+def _on_piece(placed: PlacementTold, house: House) -> list[Backing]:
+    """List the backings that are fused to the piece, not hooped by themselves."""
+    laid = _laid(placed, house)
+    if placed.methods.get("hold") == "float" and all(backing.fused for backing, _ in laid):
+        return []
+    return [backing for backing, _ in laid if backing.fused]
+
+
+def _layers_said(backing: Backing, layers: int) -> str:
+    name = backing.label.lower()
+    if layers == 1:
+        return name
+    return f"{layers} layers of {name}{', crosswise' if layers == 2 else ''}"
+
+
 def _hooped(placed: PlacementTold, house: House) -> str:
     """Say what goes into the hoop."""
     hoop = house.hoops.get(placed.hoop or "")
-    backing = house.backings.get(placed.methods.get("backing", ""))
-    layers = int(placed.methods.get("layers", "0") or 0)
-    on = ""
-    if backing and layers:
-        on = backing.label.lower() if layers == 1 else f"{layers} layers of {backing.label.lower()}"
-        on += ", crosswise" if layers == 2 else ""
+    laid, fused = _laid(placed, house), _on_piece(placed, house)
+    under = [each for each in laid if each[0] not in fused] or laid
+    on = " and ".join(_layers_said(*each) for each in under)
     if placed.methods.get("hold") == "float":
         return f"Hoop {on or 'nothing'}, and only that."
     verb = {
@@ -47,12 +70,13 @@ def _hooped(placed: PlacementTold, house: House) -> str:
 
 def _floated(placed: PlacementTold, house: House, tasks: Collection[str]) -> Iterator[str]:
     """Say how a floated piece is kept where it lies."""
-    backing = house.backings.get(placed.methods.get("backing", ""))
-    if backing and backing.wet:
+    fused = _on_piece(placed, house)
+    under = [backing for backing, _ in _laid(placed, house) if backing not in fused]
+    if any(backing.wet for backing in under):
         yield "Wet the backing and stick the piece on it."
-    elif backing and backing.fused:
+    elif any(backing.fused for backing in under):
         yield "Lay the piece on it and fuse it."
-    elif backing and backing.sticky:
+    elif any(backing.sticky for backing in under):
         yield "Stick the piece on it."
     else:
         yield "Mist it with adhesive away from the machine, and lay the piece on."
@@ -85,7 +109,6 @@ def how_held(line: LineTold, each: PassTold, placed: PlacementTold, house: House
     The handbook's trade and checks.
     """
     tasks = {task.task for task in (*each.tasks, *line.tasks)}
-    backing = house.backings.get(placed.methods.get("backing", ""))
     topping = house.toppings.get(placed.methods.get("topping", ""))
     said = []
     marking = placed.methods.get("marking", "")
@@ -94,13 +117,15 @@ def how_held(line: LineTold, each: PassTold, placed: PlacementTold, house: House
     if "open-seam" in tasks:
         said.append("Open the seam, so that it lies flat.")
     floated = placed.methods.get("hold") == "float"
-    if backing and backing.fused and not floated:
+    for backing in _on_piece(placed, house):
         said.append(f"Fuse the {backing.label.lower()} to the back first.")
     said.append(_hooped(placed, house))
     if floated:
         said += _floated(placed, house, tasks)
     if topping:
         said.append(f"{topping.label} on top.")
+    if placed.methods.get("bobbin") == "match":
+        said.append("Loosen the bobbin case a little: 40 weight in the bobbin may loop.")
     if placed.methods.get("set_by") == "template":
         said.append("Set the needle on its mark over the paper template.")
     return said

@@ -8,8 +8,7 @@ from collections.abc import Iterator, Sequence
 from clothyard.core.cloth.place import lying_size, place_marks
 from clothyard.core.cloth.room import ALONG_MM, place_for, places_of, room_at
 from clothyard.core.house.document import House
-from clothyard.core.job.check import LAYOUTS
-from clothyard.core.job.document import Blocks, Line, Place, Placement, Together
+from clothyard.core.job.document import Blocks, Line, Place, Placement
 from clothyard.core.work.designs import Sewn
 
 
@@ -57,8 +56,6 @@ def _lying(placement: Placement, sewn: Sewn, line: Line, house: House) -> Placem
         place = placement.place.model_copy(update={"tilt_deg": known.tilt_deg})
         place.model_fields_set.discard("tilt_deg")  # a fix that moves it types no tilt
         changes["place"] = place
-    if placement.as_patch and all(getattr(placement, way) is None for way in LAYOUTS):
-        changes["together"] = Together()
     return placement.model_copy(update=changes) if changes else placement
 
 

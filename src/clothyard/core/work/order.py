@@ -67,6 +67,7 @@ def plan_place(
         If a step cannot be served.
     """
     sewn = sewn.on_base(house) if making.knock_down else sewn
+    sewn = sewn.bordered(house) if making.finish.edge == "border" else sewn
     size = making.layout.size_mm
     if like and like.facts is sewn.facts and like.making.layout.size_mm == size:
         steps = like.steps
@@ -81,6 +82,8 @@ def _as_hooped(placement: Placement, before: Making) -> Placement:
     made = {
         "backing": before.backing_id,
         "layers": before.layers,
+        "second_backing": before.second_id,
+        "second_layers": before.second_layers,
         "hold": before.hold,
         "hoop": before.hoop_id if before.hoop else None,
         "machine": before.machine_id,

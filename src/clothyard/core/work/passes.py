@@ -81,6 +81,7 @@ class Pass:
     bobbin_changes: tuple[int, float]
     winding_s: float
     backing_wanted: Wanted | None
+    second_wanted: Wanted | None
     topping_wanted: Wanted | None
     sheets: tuple[SheetCut, ...]
     events: tuple[Event, ...]
@@ -98,6 +99,11 @@ class Pass:
     def backing(self) -> Cut | None:
         """The backing's cut."""
         return self.backing_wanted.cut() if self.backing_wanted else None
+
+    @property
+    def second(self) -> Cut | None:
+        """The cut of the second kind of backing."""
+        return self.second_wanted.cut() if self.second_wanted else None
 
     @property
     def topping(self) -> Cut | None:
@@ -159,6 +165,7 @@ def share_of(done: Pass, pieces: int) -> Pass:
         done.bobbin_changes,
         done.winding_s,
         done.backing_wanted,
+        done.second_wanted,
         done.topping_wanted,
         done.sheets,
         done.events,
@@ -230,6 +237,7 @@ class Passes:
             policy_saves=whole.policy_saves,
             waste_m=whole.waste_m,
             backing_wanted=whole.backing_wanted,
+            second_wanted=whole.second_wanted,
             topping_wanted=whole.topping_wanted,
             sheets=whole.sheets,
         )
@@ -286,6 +294,9 @@ class Passes:
             winding_s=winding,
             backing_wanted=want(plan.backing_cutters, filled * making.layers)
             if making.backing and not plan.shares
+            else None,
+            second_wanted=want(plan.second_cutters, filled * making.second_layers)
+            if making.second and not plan.shares
             else None,
             topping_wanted=want(plan.topping_cutters, filled)
             if making.topping and not plan.shares

@@ -11,6 +11,7 @@ from clothyard.core.cloth.hoops import FALLBACK_CLEARANCE_MM
 from clothyard.core.house.document import House
 from clothyard.core.job.document import Placement
 from clothyard.core.methods.making import Making
+from clothyard.core.methods.patch import reach_mm
 from clothyard.core.record import record
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.stitches.own import OwnDesigns
@@ -28,7 +29,8 @@ class PlacementPlan:
     Lengths in mm, thread in m, times in s. `needle_s` is per block, of the design sewn once;
     `baste_s` of one hooping; `gap_s` the way over an uncut gap between motifs. One that `shares`
     lies in the hooping of the place before. `own_bobbin_m` is each piece's bobbin thread where
-    designs differ by piece; `covered` says whether a soft cover goes over its back; `hand_s` are
+    designs differ by piece; `covered` says whether a soft cover goes over its back, `film_m2` how
+    much heat-seal film a patch is pressed on with; `hand_s` are
     its tasks a piece, those practised, a hooping, and those practised. `identity` tells its design
     from others, `colour_ids` each block's thread from those of the whole order.
     """
@@ -48,7 +50,9 @@ class PlacementPlan:
     own: OwnDesigns | None
     own_bobbin_m: tuple[float, ...]
     covered: bool
+    film_m2: float
     backing_cutters: tuple[Cutter, ...]
+    second_cutters: tuple[Cutter, ...]
     topping_cutters: tuple[Cutter, ...]
     sheet_cutters: tuple[tuple[Cutter, ...], ...]
     needles: NeedlePlan
@@ -126,6 +130,14 @@ def _colour_ids(facts: DesignFacts) -> tuple[str, ...]:
 def _pitch_mm(making: Making) -> float:
     """From one motif or piece of a hooping to the next. [mm]"""
     return making.layout.gap_mm + making.sewn_mm[0] / making.layout.columns
+
+
+def _film_m2(making: Making, facts: DesignFacts, house: House) -> float:
+    """Heat-seal film of a patch, as large as it is cut out; 0 of what is not pressed on. [m²]"""
+    if making.finish.fixing != "press":
+        return 0.0
+    reach = 2 * (reach_mm(making.finish, house) or house.patches.margin_mm)
+    return (facts.width_mm + reach) * (facts.height_mm + reach) / 1e6
 
 
 @record
@@ -249,9 +261,13 @@ def plan_placement(wish: PlacementWish, house: House) -> PlacementPlan:
         own=own,
         own_bobbin_m=own_bobbin_m,
         covered=covered(making, wish.finishing),
+        film_m2=_film_m2(making, facts, house),
         backing_cutters=like.backing_cutters
         if like and (like.making.backing_id, like.backing_mm) == backed
         else cutters(*backing_mm, stocks_of(making.backing_id, house)),
+        second_cutters=like.second_cutters
+        if like and (like.making.second_id, like.backing_mm) == (making.second_id, backing_mm)
+        else cutters(*backing_mm, stocks_of(making.second_id, house)),
         topping_cutters=like.topping_cutters
         if like and (like.making.topping_id, like.topping_mm) == topped
         else cutters(*topping_mm, stocks_of(making.topping_id, house)),

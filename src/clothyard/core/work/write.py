@@ -161,6 +161,9 @@ def _cuts(of: _Of, more: int) -> Iterator[CutTold]:
     if done.backing:
         listed = _listed(done.backing, placed.backing_cutters, hoopings * making.layers)
         yield _cut("backing", making.backing_id, done.backing, listed)
+    if done.second:
+        listed = _listed(done.second, placed.second_cutters, hoopings * making.second_layers)
+        yield _cut("backing", making.second_id, done.second, listed)
     if done.topping:
         listed = _listed(done.topping, placed.topping_cutters, hoopings)
         yield _cut("topping", making.topping_id, done.topping, listed)

@@ -13,7 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from clothyard.core.checking import bad_input_from
 from clothyard.core.errors import BadInput, ClothyardError, NotFound, SeveralBadInputs
-from clothyard.core.house.document import House
+from clothyard.core.house.document import FINE_BOBBINS, House
 from clothyard.core.log.booked import moves_of
 from clothyard.core.log.learn import is_wild
 from clothyard.core.log.rows import (
@@ -206,7 +206,7 @@ class PassOf:
         house = self.opened.house
         tex = {id_: float(kind.tex) for id_, kind in house.threads.items()}
         methods = {k: str(v) for k, v in put.methods.items() if v not in (None, "")}
-        colours = [row.colour for row in each.bobbins if row.colour in {"white", "black"}]
+        colours = [row.colour for row in each.bobbins if row.colour in FINE_BOBBINS]
         kind = house.machines[each.machine].bobbin if each.machine in house.machines else ""
         return LogRow(
             order=self.order.number,

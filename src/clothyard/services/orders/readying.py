@@ -9,7 +9,7 @@ from pydantic import BaseModel
 
 from clothyard.core.estimate.make import settled, work_of
 from clothyard.core.figure_text import amount_text
-from clothyard.core.house.document import House
+from clothyard.core.house.document import FINE_BOBBINS, House
 from clothyard.core.job.document import Job
 from clothyard.core.run.files import file_names
 from clothyard.core.stock.buying import cover
@@ -162,7 +162,7 @@ def get_ready(job: Job, work: Work, house: House, *, number: str = "") -> GetRea
     wind: dict[tuple[str, str], int] = {}
     for each in work.passes:
         for row in each.bobbins:
-            if row.colour not in {"white", "black"}:
+            if row.colour not in FINE_BOBBINS:
                 key = each.machine, row.colour
                 wind[key] = wind.get(key, 0) + row.count
     machines = house.machines

@@ -32,6 +32,7 @@ interface Props {
 function gone(house: House, key: string, value: string): boolean {
   const tables: Record<string, Record<string, unknown>> = {
     backing: { ...house.backings, none: 1 },
+    second_backing: { ...house.backings, none: 1 },
     topping: { ...house.toppings, none: 1 },
     hoop: house.hoops,
     needle: house.needles,
@@ -71,7 +72,7 @@ export function LastTime({ keys: offered, typed }: Props) {
       for (const key of offered) {
         const value = was.methods[key];
         if (value === undefined || gone(house, key, value)) continue;
-        methods[key] = key === "layers" ? Number(value) : typed(key, value);
+        methods[key] = key.endsWith("layers") ? Number(value) : typed(key, value);
       }
       place.methods = methods as DraftMethods;
     });

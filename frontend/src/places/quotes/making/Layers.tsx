@@ -69,6 +69,7 @@ export function Layers() {
       .map(patch),
     ...plain(goods?.made ? undefined : goods?.label, "goods"),
     ...plain(house.backings[value("backing")]?.label, "backing"),
+    ...plain(house.backings[value("second_backing")]?.label, "backing"),
     ...laid.filter(({ step }) => step.side === "under").map(patch),
   ];
   return (

@@ -31,6 +31,8 @@ type Key = keyof DraftMethods;
 const ROWS: [Key, string][] = [
   ["backing", "Backing"],
   ["layers", "Layers"],
+  ["second_backing", "Beside it"],
+  ["second_layers", "Its layers"],
   ["topping", "Topping"],
   ["hold", "Hold"],
   ["baste", "Baste"],
@@ -47,7 +49,9 @@ const ROWS: [Key, string][] = [
 ];
 const MARKINGS = ["pen", "crease", "tape", "template", "chalk", "jig"];
 /** What a place that shares a hooping has from the one before. */
-const OF_HOOPING: Key[] = ["backing", "layers", "hold", "baste", "hoop", "machine"];
+const OF_HOOPING: Key[] = [
+  "backing", "layers", "second_backing", "second_layers", "hold", "baste", "hoop", "machine",
+];
 const WORDS: Record<string, string> = {
   none: "None",
   hoop: "Hooped",
@@ -57,6 +61,7 @@ const WORDS: Record<string, string> = {
   white: "White",
   black: "Black",
   match: "Matching each colour",
+  nearest: "Fine, nearest colour",
   "between-pieces": "Bobbins between pieces",
   "run-out": "Bobbins run out",
 };
@@ -78,9 +83,11 @@ const BASE: Record<string, string> = {
   "knock_down.false": "No knock-down base",
 };
 
-/** Basting and a base are shown where they matter. */
+/** Basting, a base and a second backing are shown where they matter. */
 function idle(method: Method, chosen: DraftMethods): boolean {
   if (method.value === "true" || (chosen[method.key as Key] ?? null) !== null) return false;
+  if (method.key === "second_backing")
+    return method.value === "none" && (chosen.backing ?? null) === null;
   if (method.key === "baste") return (chosen.hold ?? null) === null;
   if (method.key === "set_by") return method.value === "hoop-marks" && !chosen.marking;
   return method.key === "knock_down" && method.others.length === 0;
@@ -89,6 +96,7 @@ function idle(method: Method, chosen: DraftMethods): boolean {
 function label(house: House, key: string, value: string): string {
   const tables: Record<string, Record<string, { label: string }>> = {
     backing: house.backings,
+    second_backing: house.backings,
     topping: house.toppings,
     hoop: house.hoops,
     needle: house.needles,
@@ -145,7 +153,11 @@ export function MakingPanel() {
             name={name}
             method={method}
             more={
-              key === "backing" ? Object.keys(house.backings) : key === "marking" ? MARKINGS : []
+              key === "backing" || key === "second_backing"
+                ? Object.keys(house.backings)
+                : key === "marking"
+                  ? MARKINGS
+                  : []
             }
             text={(value) => label(house, key, value)}
             currency={estimate.currency}

@@ -22,9 +22,8 @@ export function PieceFigures() {
   const { line } = useLinePrice();
   const { units } = useUnits();
   const piece = line.per_piece;
-  const cut = (what: string) => line.cuts.find((c) => c.what === what && c.placement === place);
-  const backing = cut("backing");
-  const topping = cut("topping");
+  const cuts = (what: string) => line.cuts.filter((c) => c.what === what && c.placement === place);
+  const cut = [...cuts("backing"), ...cuts("topping")];
   const at = `placements[${place}]`;
   const rows: [string, string, string][] = [
     ["Stitches", number(piece.stitches), `${at}.stitches`],
@@ -48,18 +47,11 @@ export function PieceFigures() {
     ["Bobbins", String(line.bobbins.count), `${at}.bobbins`],
     ["Spares", String(line.spares), "spares"],
   ];
-  if (backing)
-    rows.push([
-      materialName(house, backing.material),
-      longText(backing.length_mm / 1000, units),
-      `${at}.backing_cut`,
-    ]);
-  if (topping)
-    rows.push([
-      materialName(house, topping.material),
-      longText(topping.length_mm / 1000, units),
-      `${at}.topping_cut`,
-    ]);
+  cut.forEach(({ what, material, length_mm }, n) => {
+    const second = n > 0 && what === "backing" ? "_second" : "";
+    const long = longText(length_mm / 1000, units);
+    rows.push([materialName(house, material), long, `${at}.${what}${second}_cut`]);
+  });
   return (
     <>
       <dl className={style["figures"]}>

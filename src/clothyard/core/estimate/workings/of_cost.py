@@ -113,14 +113,32 @@ def _placement(sheet: Sheet, at: Where, prefix: str) -> dict[str, Input]:
     needle_id = f"{prefix}needle_thread"
     found = {"needle_thread": _needle_thread(sheet, at, needle_id)}
     found["bobbin_thread"] = _bobbin_thread(sheet, at, f"{prefix}bobbin_thread", needle_id)
-    for name, cut in (("backing", at.done.backing), ("topping", at.done.topping)):
+    first = "backing_first" if at.done.second else "backing"
+    for name, of, cut in (
+        (first, "backing", at.done.backing),
+        ("backing_second", "backing_second", at.done.second),
+        ("topping", "topping", at.done.topping),
+    ):
         if cut:
-            formula, rows = _of_stock(sheet, cut, f"{at.prefix}.{name}_cut")
-            title = name.capitalize()
+            formula, rows = _of_stock(sheet, cut, f"{at.prefix}.{of}_cut")
             rows += batch_share(at)
             cost = of_share(cut.cost, at.done)
+            title = _BACKINGS.get(name, name.capitalize())
             found[name] = sheet.add(f"{prefix}{name}", title, formula, rows, cost, "money")
+    if at.done.second:
+        both = [found.pop(name) for name in _BACKINGS if name in found]
+        cost = sum((of_share(cut.cost, at.done) for cut in _backings(at)), ZERO)
+        found["backing"] = sheet.add(
+            f"{prefix}backing", "Backing", "sum of both kinds", both, cost, "money"
+        )
     return found
+
+
+_BACKINGS = {"backing_first": "First backing", "backing_second": "Second backing"}
+
+
+def _backings(at: Where) -> list[Cut]:
+    return [cut for cut in (at.done.backing, at.done.second) if cut]
 
 
 def batch_share(at: Where) -> list[Input]:
@@ -193,8 +211,15 @@ def small_things(sheet: Sheet, figures: LineFigures, ats: list[Where]) -> list[I
         sheet.standard("adhesive", "consumables.adhesive", "money"),
         sheet.standard("soft cover", "consumables.soft_cover", "money"),
     ]
-    value = sum((consumables_cost(at.placed, at.done, house) for at in ats), ZERO)
     formula = "hoopings × adhesive where floated + pieces × cover"
+    filmed = [at for at in ats if at.placed.film_m2]
+    for at in filmed:
+        rows.append(Input("pieces pressed on", at.done.pieces, "pieces", "asked"))
+        rows.append(Input("film each", at.placed.film_m2, "m²", "the patch as cut out"))
+    if filmed:
+        rows.append(sheet.standard("film", "patches.film_per_m2", "money"))
+        formula += " + patches × film"
+    value = sum((consumables_cost(at.placed, at.done, house) for at in ats), ZERO)
     found = [sheet.add("cost.consumables", "Consumables", formula, rows, value, "money")]
     if cost.parts["sheet_goods"]:
         rows = []

@@ -38,12 +38,18 @@ def thickness(sheet: Sheet, placed: PlacementPlan, prefix: str) -> None:
         key = f"backings.{making.backing_id}.thickness_mm"
         inputs.append(sheet.standard("backing layer", key, "mm"))
         inputs.append(Input("layers", making.layers, "layers", "method"))
+    if making.second:
+        key = f"backings.{making.second_id}.thickness_mm"
+        inputs.append(sheet.standard("second backing layer", key, "mm"))
+        inputs.append(Input("its layers", making.second_layers, "layers", "method"))
     if making.topping:
         inputs.append(sheet.standard("topping", f"toppings.{making.topping_id}.thickness_mm", "mm"))
     sheet.add(
         f"{prefix}.thickness",
         "Thickness under the stitches",
-        "goods + layers × backing + topping",
+        "goods + layers × backing (each kind) + topping"
+        if making.second
+        else "goods + layers × backing + topping",
         inputs,
         making.thickness_mm,
         "mm",
@@ -267,7 +273,14 @@ def bobbins_id(prefix: str, n: int = 0) -> str:
     return f"{prefix}.bobbins{'' if n == 0 else n}"
 
 
-_SIZE_OF = {"backing": "hoop's outside + margin", "topping": "sewn size + margin"}
+_SIZE_OF = {
+    "backing": "hoop's outside + margin",
+    "backing_second": "hoop's outside + margin",
+    "topping": "sewn size + margin",
+}
+
+
+_TITLES = {"backing_second": "Second backing"}
 
 
 def _cut(sheet: Sheet, name: str, cut: Cut, size: tuple[float, float], prefix: str) -> None:
@@ -275,7 +288,7 @@ def _cut(sheet: Sheet, name: str, cut: Cut, size: tuple[float, float], prefix: s
     step = Input("step", cut.step_mm, "mm", "the piece" if cut.fits else "strips joined")
     sheet.add(
         f"{prefix}.{name}_cut",
-        f"{name.capitalize()}, cut",
+        f"{_TITLES.get(name, name.capitalize())}, cut",
         "rows × step",
         [
             Input("piece", f"{size[0]:g} × {size[1]:g}", "mm", _SIZE_OF.get(name, "typed")),
@@ -283,7 +296,7 @@ def _cut(sheet: Sheet, name: str, cut: Cut, size: tuple[float, float], prefix: s
                 "pieces",
                 cut.count,
                 "pieces",
-                "hoopings × layers" if name == "backing" else "hoopings or pieces",
+                "hoopings × layers" if name.startswith("backing") else "hoopings or pieces",
             ),
             sheet.standard("width", f"{table}.{cut.stock}.width_mm", "mm"),
             Input(
@@ -321,6 +334,7 @@ def cuts(sheet: Sheet, placed: PlacementPlan, done: Pass, prefix: str) -> None:
     """
     wanted = [
         ("backing", done.backing, placed.backing_mm),
+        ("backing_second", done.second, placed.backing_mm),
         ("topping", done.topping, placed.topping_mm),
     ]
     for n, (of, laid) in enumerate(zip(placed.steps.sheets, done.sheets, strict=True)):
