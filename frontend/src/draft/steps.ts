@@ -7,7 +7,7 @@ export type StepDo = Step["do"];
 /** A step as it is typed: lengths and counts stay as they were entered. */
 export type DraftStep = Partial<Omit<Step, "do">> & { do: StepDo };
 
-export const AT_STOP: StepDo[] = ["lay", "tack", "trim", "turn", "tape", "insert"];
+export const AT_STOP: StepDo[] = ["lay", "tack", "trim", "turn", "tape", "insert", "open"];
 export const AFTER_SEWING: StepDo[] = ["turn-out", "stuff", "close", "tie"];
 export const DOES: [StepDo, string][] = [
   ["lay", "Lay a patch"],
@@ -16,6 +16,7 @@ export const DOES: [StepDo, string][] = [
   ["turn", "Turn the hoop"],
   ["tape", "Tape down"],
   ["insert", "Insert hardware"],
+  ["open", "Open the zip"],
   ["press", "Press"],
   ["punch", "Punch out"],
   ["cut-out", "Cut out"],

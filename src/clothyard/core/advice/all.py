@@ -35,6 +35,8 @@ ON_PLACES: tuple[Callable[[OnPlace], Iterator[Advice]], ...] = (
     place.of_trims,
     place.of_room,
     steps.of_layers,
+    steps.of_applique,
+    steps.of_zips,
     steps.of_order,
     steps.of_patches,
     steps.of_overlap,

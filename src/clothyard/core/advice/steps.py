@@ -62,6 +62,74 @@ def of_layers(on: OnPlace) -> Iterator[Advice]:
     )
 
 
+def of_applique(on: OnPlace) -> Iterator[Advice]:
+    """A file that looks like appliqué, and no cloth that is laid.
+
+    Source: handbook checks, applique-like.
+    """
+    found, asked = on.facts.applique, on.asked
+    if found is None or any(step.do == "lay" for step in asked.steps):
+        return
+    house = on.plan.house
+    here = stocked(house) | {sheet.material for sheet in house.sheets.values()}
+    sheet = next((key for key in house.sheet_goods if key in here), None)
+    stops = found.shown != found.tacked
+    steps = [
+        {"do": "lay", "after_block": found.shown, "sheet": sheet, "of_block": found.tacked},
+        {"do": "trim", "after_block": found.tacked, "outline_mm": round(found.outline_mm)},
+    ]
+    yield on.say(
+        "applique-like",
+        "note",
+        "An outline is sewn twice and a wide satin on it: is cloth laid between? It is not counted."
+        if stops
+        else "An outline is sewn twice and a wide satin on it, without a stop between: if cloth is "
+        "laid there, the machine runs on.",
+        "Lay and trim a patch there."
+        if stops and sheet
+        else "Ask for the file with a stop after each outline, then add the steps.",
+        _steps(on, [*steps, *_kept(asked.steps)]) if stops and sheet else None,
+        about="steps",
+    )
+
+
+def _zipped(on: OnPlace) -> float | None:
+    """When a zip is sewn in, in blocks; None without one."""
+    stop_at = on.placed.steps.stop_at
+    zips = [
+        when(step, stop_at)
+        for step in on.asked.steps
+        if step.do == "insert" and (step.hardware or "").split("-")[0] == "zip"
+    ]
+    return next((at for at in zips if at is not None), None)
+
+
+def of_zips(on: OnPlace) -> Iterator[Advice]:
+    """A piece sewn shut in the hoop with its zip closed: it cannot be turned out.
+
+    Source: handbook checks, zip-open.
+    """
+    at, steps, blocks = _zipped(on), on.asked.steps, len(on.facts.blocks)
+    if at is None or not any(step.do == "turn-out" for step in steps):
+        return
+    opened = [when(step, on.placed.steps.stop_at) for step in steps if step.do == "open"]
+    if any(each is not None and at <= each < blocks for each in opened):
+        return
+    last = max(int(at), blocks - 1)
+    kept = [step for step in steps if step.do != "open"]
+    step = Step(do="open", after_block=last)
+    order = _Order(tuple(kept), blocks, on.placed.steps.stop_at)
+    place = sum(1 for each in kept if order.at(each) <= last)
+    yield on.say(
+        "zip-open",
+        "warn",
+        "It is sewn shut with its zip closed: nobody turns it out.",
+        "Open the zip half way before the last seam.",
+        _steps(on, _kept((*kept[:place], step, *kept[place:]))) if last < blocks else None,
+        about="steps",
+    )
+
+
 Steps = tuple[Step, ...]
 
 

@@ -277,6 +277,7 @@ StepDo = Literal[
     "turn",
     "tape",
     "insert",
+    "open",
     "press",
     "punch",
     "cut-out",
@@ -285,7 +286,7 @@ StepDo = Literal[
     "close",
     "tie",
 ]
-AT_STOP: tuple[StepDo, ...] = ("lay", "tack", "trim", "turn", "tape", "insert")
+AT_STOP: tuple[StepDo, ...] = ("lay", "tack", "trim", "turn", "tape", "insert", "open")
 """Done while the machine stands."""
 
 AFTER_SEWING: tuple[StepDo, ...] = ("turn-out", "stuff", "close", "tie")
@@ -296,8 +297,9 @@ class Step(_Part):
     """What hands do: at a stop of the machine (after a colour block, or at a stop in the file).
 
     lay (a patch, on top or underneath), tack (it, by hand), trim (along an outline), turn (the
-    hoop, and tape), tape, insert (hardware); press, punch, cut-out there or, without a stop, after
-    sewing; turn-out, stuff, close, tie after sewing.
+    hoop, and tape), tape, insert (hardware), open (a zip, to turn through);
+    press, punch, cut-out there or, without a stop, after sewing; turn-out, stuff, close, tie
+    after sewing.
 
     `of_block` is the block whose outline a patch or a cut follows; `outline_mm` how long that is,
     or the seam that is closed. A patch whose size is not said is as large as that block, or as all

@@ -74,6 +74,7 @@ def _zip_pouch(w: float, h: float) -> Json:
         *_under("backing-fabric", 2),
         _lay("fabric", 3),
         *_under("backing-fabric", 3),
+        {"do": "open", "after_block": 3},
         *_turned(w, h),
     ]
     return {"steps": steps}

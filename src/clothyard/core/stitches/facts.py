@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict
 
 from clothyard.core.limits import DesignKind
+from clothyard.core.stitches.applique import Applique, find_applique
 from clothyard.core.stitches.stitch_plan import FLOW, JUMP, STOP, TRIM, StitchPlan
 
 BACK_SHARE = 1 / 3
@@ -101,6 +102,9 @@ class DesignFacts(BaseModel):
 
     trims_kept: bool = True
     """Whether its kind of file holds trims at all."""
+
+    applique: Applique | None = None
+    """Where cloth seems to be laid; None where nothing looks so."""
 
     blocks: tuple[BlockFacts, ...]
 
@@ -381,6 +385,7 @@ def analyse(
         fill_share=_fill_share(points, steps, sewn),
         told=told,
         trims_kept=trims_kept,
+        applique=find_applique(plan),
         blocks=_blocks_of(plan, steps),
     )
 

@@ -85,6 +85,7 @@ _TASKS = {
     "trim": "trim-outline",
     "turn": "turn-hoop",
     "tape": "tape",
+    "open": "open-zip",
     "press": "press",
     "punch": "punch",
     "turn-out": "turn-out",

@@ -123,7 +123,9 @@ def how_held(line: LineTold, each: PassTold, placed: PlacementTold, house: House
     if floated:
         said += _floated(placed, house, tasks)
     if topping:
-        said.append(f"{topping.label} on top.")
+        first = any(step.label.startswith("Lay a patch") and step.at for step in placed.steps)
+        when = " once the placement line is sewn" if first else ""
+        said.append(f"{topping.label} on top{when}.")
     if placed.methods.get("bobbin") == "match":
         said.append("Loosen the bobbin case a little: 40 weight in the bobbin may loop.")
     if placed.methods.get("set_by") == "template":

@@ -57,13 +57,17 @@ def _of_shop(shop: Shop) -> list[Missing]:
     return found
 
 
+ASKED = {"thread-open", "colour-none", "applique-like"}
+"""Notes that are warnings once a quote is sent."""
+
+
 def _of_advice(estimate: Estimate) -> list[Missing]:
     """What stops it, what is gone against with its reason, and colours without a thread."""
     found = []
     for line in estimate.lines:
         for advice in line.advice:
             stops = advice.level == "stop"
-            if stops or advice.overruled or advice.code in {"thread-open", "colour-none"}:
+            if stops or advice.overruled or advice.code in ASKED:
                 level: Literal["stop", "warn", "note"] = "warn"
                 if stops and not advice.overruled:
                     level = "stop"

@@ -31,7 +31,7 @@ import style from "./StepStrip.module.scss";
 
 /** What such goods usually take comes first. */
 const USUAL: Record<"made" | "other", StepDo[]> = {
-  made: ["lay", "turn", "insert", "cut-out", "turn-out", "close", "tie"],
+  made: ["lay", "turn", "insert", "open", "cut-out", "turn-out", "close", "tie"],
   other: ["lay", "trim", "tack", "press"],
 };
 
