@@ -11,6 +11,7 @@ from clothyard.core.job.document import Goods
 from clothyard.core.stitches.count import count_facts
 from clothyard.core.work.holding import after_sewing, how_held
 from tests.conftest import polos, price
+from tests.core.test_advice import apply_patch
 from tests.core.test_thread import facts_of
 
 HOUSE = default_house()
@@ -436,3 +437,46 @@ def test_film_comes_off_before_backing_and_jumps_are_clipped_before_both():
 def test_how_it_is_held_is_told_in_words(changes, says):
     held, _ = told(**changes, design__width_mm=60, design__height_mm=40, design__stitches=2500)
     assert says in " ".join(held)
+
+
+# turned before it is moved; a band's own words ---------------------------------------------------
+
+
+def test_a_design_too_wide_for_an_ear_is_turned_before_it_is_moved():
+    job = polos(
+        goods__class="toy-thin-part",
+        placement__position="left-ear",
+        design__width_mm=100,
+        design__height_mm=40,
+        design__stitches=3000,
+    )
+    [told_] = [a for a in price(job, compare=False).lines[0].advice if a.code == "room-none"]
+    assert told_.fix.startswith("Turn it")
+    assert told_.apply[0]["value"] == {"turn": 90}
+    assert "room-none" not in codes(apply_patch(job, told_.apply))
+
+
+def test_where_custom_alone_bounds_it_nobody_turns_it():
+    job = polos(design__width_mm=130, design__height_mm=60)
+    [big] = [a for a in price(job, compare=False).lines[0].advice if a.code == "place-big"]
+    assert "Turn" not in big.fix
+
+
+@pytest.mark.parametrize(
+    ("band", "says"),
+    [
+        ({}, "marked from the middle of that side both ways."),
+        ({"start": "end", "fill": False}, "begun at one end."),
+        ({"closed": True}, "all the way round."),
+    ],
+)
+def test_a_band_along_a_quilt_is_marked_by_its_line(band, says):
+    job = polos(
+        goods__class="quilt",
+        placement__position="binding",
+        placement__band={"length_mm": 1200} | band,
+        design__width_mm=60,
+        design__height_mm=40,
+    )
+    [mark] = price(job, compare=False).lines[0].places[0].marks
+    assert mark.words == f"The motifs' middle line runs 50 mm above the binding, {says}"

@@ -11,7 +11,7 @@ from clothyard.core.advice.say import OnPlace, Patch, add_patch
 from clothyard.core.cloth.layout import band_sides
 from clothyard.core.cloth.load import Held, firm_enough
 from clothyard.core.cloth.place import hooped_size, lying_size, place_marks
-from clothyard.core.cloth.room import ALONG_MM, place_for, room_at
+from clothyard.core.cloth.room import ALONG_MM, RoomNow, place_for, room_at
 from clothyard.core.cloth.seams import Near, nearest_seam
 from clothyard.core.figure_text import counted
 from clothyard.core.job.document import Place
@@ -241,7 +241,8 @@ def of_room(on: OnPlace) -> Iterator[Advice]:
         if not room.over((width, 0.0 if on.making.goods.is_cap else height)):
             continue  # too high for a crown is told as that
         what = f"“{facts.name}”, " if own else ""
-        other = _elsewhere(on)
+        turned = _turned(on, room)
+        other = None if turned else _elsewhere(on)
         takes = (
             f"{on.said(room.height_mm)} high"
             if room.width_mm >= ALONG_MM
@@ -252,17 +253,42 @@ def of_room(on: OnPlace) -> Iterator[Advice]:
             "warn" if room.custom else "stop",
             f"{what}{on.said_size(size)} is larger than its place: {room.label.lower()} takes "
             f"{takes}.",
-            f"Put it on the {other[0]}, or make it smaller."
+            "Turn it a quarter, or make it smaller."
+            if turned
+            else f"Put it on the {other[0]}, or make it smaller."
             if other
             else "Make it smaller."
             if room.custom
             else "Make it smaller, turn it, or correct the size that was typed."
             if on.making.goods.is_flat or asked.room
             else "Make it smaller, or open a seam so that it lies flat.",
-            other[1] if other else None,
+            turned or (other[1] if other else None),
             about="place",
         )
         return
+
+
+def _turned(on: OnPlace, room: RoomNow) -> Patch | None:
+    """Patch that turns a design by a quarter; None where it is too large that way, too.
+
+    Where custom alone bounds it nobody turns it, and at a corner it lies on the diagonal.
+
+    Source: handbook checks: a fix tries turning the design before moving it.
+    """
+    own, asked = on.placed.own, on.asked
+    position = on.plan.house.positions[on.making.position_id]
+    several = asked.band is not None or asked.blocks is not None or asked.shares
+    if several or room.custom or position.corner_deg or on.making.goods.is_cap:
+        return None
+    place = asked.place.model_copy(update={"turn": (asked.place.turn + 90) % 360})
+    for facts in own.sewn if own else [on.facts]:
+        if room.over(hooped_size((facts.width_mm, facts.height_mm), place, position)):
+            return None
+    moved = asked.place.model_dump(exclude_unset=True) | {"turn": place.turn}
+    patch = add_patch(f"{on.path}/place", moved)
+    if asked.methods.way is not None:  # chosen for it as it lay
+        patch += on.methods({"way": None})
+    return patch
 
 
 def _elsewhere(on: OnPlace) -> tuple[str, Patch] | None:

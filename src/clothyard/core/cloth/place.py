@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping
 
 from clothyard.core.cloth.hoops import Fit
 from clothyard.core.house.document import Hoop, PlaceSize, Position
-from clothyard.core.job.document import Place
+from clothyard.core.job.document import Band, Place
 from clothyard.core.measures import Units, length_text
 from clothyard.core.record import record
 
@@ -184,6 +184,17 @@ def size_group(
     return next(((k, row) for k, row in own.items() if "*" in row.sizes.split()), None)
 
 
+def _band_words(position: Position, mark: float, band: Band, units: Units) -> str:
+    """Say where the line of a band's motifs runs, and where it is begun."""
+    line = length_text(mark, units=units)
+    where = f"The motifs' middle line runs {line} {position.direction} {position.reference}"
+    if band.closed:
+        return f"{where}, all the way round."
+    if band.start == "end" and not band.fill:
+        return f"{where}, begun at one end."
+    return f"{where}, marked from {position.side_reference} both ways."
+
+
 def _words(
     position: Position, mark: float, gap: float, side: float, height: float, units: Units
 ) -> str:
@@ -227,6 +238,7 @@ def _mark(
     height_mm: float,
     group: tuple[str, PlaceSize] | None,
     units: Units,
+    band: Band | None,
 ) -> Mark:
     row = group[1] if group else None
     gap = position.gap_mm if row is None else row.gap_mm
@@ -242,7 +254,11 @@ def _mark(
     mark = gap if position.anchor == "centre" else gap + height_mm / 2
     (gx, gy), (sx, sy) = moves(position)
     x, y = mark * gx + side * sx, mark * gy + side * sy
-    return Mark(label, gap, mark, side, x, y, _words(position, mark, gap, side, height_mm, units))
+    if band is not None and not position.corner_deg:
+        words = _band_words(position, mark, band, units)
+    else:
+        words = _words(position, mark, gap, side, height_mm, units)
+    return Mark(label, gap, mark, side, x, y, words)
 
 
 def moves(position: Position) -> tuple[Point, Point]:
@@ -268,6 +284,7 @@ def place_marks(
     cell_sizes: Iterable[str],
     sizes: Mapping[str, PlaceSize],
     units: Units = "metric",
+    band: Band | None = None,
 ) -> tuple[Mark, ...]:
     """Return the centre mark, one for each group of sizes ordered.
 
@@ -283,6 +300,8 @@ def place_marks(
     sizes : mapping of str to PlaceSize
     units : metric or imperial
         What the words are in.
+    band : Band, optional
+        That the design is repeated along: its line is told then.
 
     Source
     ------
@@ -294,7 +313,7 @@ def place_marks(
         groups.setdefault(group[0] if group else "", group)
     typed = place.gap_mm is not None and place.side_mm is not None
     chosen = [None] if typed else list(groups.values())
-    return tuple(_mark(position, place, height_mm, group, units) for group in chosen)
+    return tuple(_mark(position, place, height_mm, group, units, band) for group in chosen)
 
 
 def put_in_place(
@@ -310,6 +329,7 @@ def put_in_place(
     fit: Fit | None,
     way: int = 0,
     units: Units = "metric",
+    band: Band | None = None,
 ) -> Placed:
     """Put a design in its place: marks, corners, the way up in the hoop, the nearest rim.
 
@@ -323,6 +343,8 @@ def put_in_place(
         None when nothing fits.
     way : int
         How far piece and design are turned together as they go in. [degrees]
+    band : Band, optional
+        That the design is repeated along.
     """
     lying = lying_size(size_mm, place)
     rim = None
@@ -343,6 +365,7 @@ def put_in_place(
             cell_sizes=cell_sizes,
             sizes=sizes,
             units=units,
+            band=band,
         ),
         corners_mm=turned_corners(size_mm, place),
         turn=place.turn,

@@ -114,6 +114,7 @@ def _put(asked: Placement, placed: PlacementPlan, done: LineDone) -> Placed:
         fit=making.fit,
         way=making.way,
         units=house.shop.units,
+        band=asked.band,
     )
 
 
