@@ -112,6 +112,14 @@ def test_only_woven_shirt_curtain_and_quilt_leave_their_default_for_the_usual_cr
     assert left == {"woven-shirt", "curtain", "quilt"}
 
 
+def test_cloth_that_puckered_carries_less_and_is_proposed_a_firmer_backing():
+    """Woven shirt, two layers of tear-away for the usual crest; at 0.7 of that, cut-away."""
+    job = polos(goods__class="woven-shirt")
+    job["house"] = {"goods": {"woven-shirt": {"carries": 0.7}}}
+    found = methods(job)
+    assert (found["backing"].value, found["layers"].value) == ("cut-away-medium", "1")
+
+
 def test_where_the_back_is_seen_nothing_that_stays_is_proposed_and_the_end_is_told():
     heavy = {"design__stitches": 30_000, "goods__class": "table-linen"}
     found = price(polos(**heavy, placement__position=None)).lines[0]

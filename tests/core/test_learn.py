@@ -17,8 +17,22 @@ from clothyard.core.estimate.make import work_of
 from clothyard.core.house.check import build_house
 from clothyard.core.house.learnt import group_of, unlearnt, with_hands
 from clothyard.core.job.check import job_from
-from clothyard.core.log.learn import Ratio, bobbins_counted, learn, spoiled_share, weighed
-from clothyard.core.log.rows import LogRow, Measured, ThreadWeighed, difference_words, ratios_of
+from clothyard.core.log.learn import (
+    Ratio,
+    bobbins_counted,
+    carried_share,
+    learn,
+    spoiled_share,
+    weighed,
+)
+from clothyard.core.log.rows import (
+    LogRow,
+    Measured,
+    ThreadWeighed,
+    difference_words,
+    puckered_by_goods,
+    ratios_of,
+)
 from clothyard.core.log.rows import estimated_of as estimated
 from clothyard.core.run.at_machine import Event, add_up
 from tests.conftest import polos, price
@@ -103,6 +117,20 @@ def test_old_jobs_and_coarse_measures_count_less():
     assert old.factor == half.factor < fresh.factor
     assert (weighed(2.0, 0.1), weighed(0.5, 0.1), weighed(-1, 0.1)) == (1.0, 0.25, 0.0)
     assert (bobbins_counted(5), bobbins_counted(12)) == (0.5, 1.0)
+
+
+def test_puckered_pieces_say_what_backings_carry_on_a_class():
+    """1 of 60 puckered of a class that spoils 1.5 %: 1 − 0.25 × (1/80 ÷ 0.015)."""
+    assert carried_share(1, 60, spoil=0.015) == pytest.approx(1 - 0.25 * (1 / 80) / 0.015)
+    assert carried_share(0, 60, spoil=0.015) == 1
+    assert carried_share(20, 60, spoil=0.015) == 0.5  # never under half
+    rows_ = [
+        row(goods="fleece", reasons={"pucker": 2, "gap": 1}),
+        row(goods="fleece", reasons={"pucker": 1}),
+        row(goods="fleece", reasons={"pucker": 9}, excluded=True),
+        row(goods="denim", reasons={"gap": 1}),
+    ]
+    assert puckered_by_goods(rows_) == {"fleece": 3}
 
 
 def row(**changes):

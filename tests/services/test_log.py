@@ -264,6 +264,20 @@ def test_what_is_logged_is_learnt_taken_told_and_undone(client, shop, crest_file
     assert changed_standards(shop) == {}
 
 
+def test_what_puckered_moves_what_backings_carry(client, shop, crest_files):
+    order = ordered(shop, crest_files)
+    [begun] = client.get(f"{URL}/{order}/to-log").json()
+    row = begun["row"] | {"known": True, "sewn": 60, "spoiled": 1, "reasons": {"pucker": 1}}
+    assert client.post(f"{API}/log", json={"order_id": order, "row": row}).status_code == 201
+    found = factor(client, "carries:pique-polo")
+    assert found["value"] == pytest.approx(0.7917)
+    assert "1 of 60 puckered" in found["said"]
+    client.post(f"{API}/learning/taken", params={"key": "carries:pique-polo"})
+    assert shop_house(shop).goods["pique-polo"].carries == pytest.approx(0.7917)
+    client.request("DELETE", f"{API}/learning/taken", params={"key": "carries:pique-polo"})
+    assert shop_house(shop).goods["pique-polo"].carries == 1
+
+
 def test_a_factor_moves_by_itself_and_a_wild_row_is_asked_about(client, shop, crest_files):
     learning.move_by_itself(shop, "finishing", on=True)
     order = ordered(shop, crest_files)

@@ -106,7 +106,7 @@ interface RowProps {
 
 /** How far what is learnt lies from what is in force: the farthest is shown first. */
 const offBy = (f: Factor) => (f.points.length > 0 ? Math.abs(Math.log(f.value / f.now)) : 0);
-const isShare = (factor: Factor) => factor.key.startsWith("spoil:");
+const isShare = ({ key }: Factor) => key.startsWith("spoil:") || key.startsWith("carries:");
 const text = (factor: Factor, value: number) =>
   isShare(factor) ? percent(value) : number(value, 3);
 

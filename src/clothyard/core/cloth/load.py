@@ -80,12 +80,12 @@ def capacity(backing: Backing, layers: int, goods: GoodsClass, facts: DesignFact
 
     Source
     ------
-    docs/formulas.md 5: base × a × c.
+    docs/formulas.md 5: base × a × c, × what the log of this class says.
     """
     base = backing.dense_one if layers == 1 else backing.dense_more
     area = 1 - TENFOLD * math.log10(max(1.0, box_cm2(facts) / SMALL_CM2))
     cloth = min(CLOTH_MOST, max(CLOTH_LEAST, 0.7 + 0.5 * goods.thickness_mm))
-    return base * max(LEAST_AREA_SHARE, area) * cloth
+    return base * max(LEAST_AREA_SHARE, area) * cloth * goods.carries
 
 
 class Layer(Protocol):

@@ -108,6 +108,7 @@ class GoodsClass(_Part):
     only_soluble: bool
     infant: bool
     loose: bool
+    carries: Num
     flat_as: str
     marking: Marking
     piece_width_mm: Num

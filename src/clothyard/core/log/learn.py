@@ -150,6 +150,32 @@ def spoiled_share(spoiled: int, pieces: int, *, start: float) -> float:
     return (spoiled + start * PRIOR_PIECES) / (pieces + PRIOR_PIECES)
 
 
+PUCKER_SHARE, LEAST_CARRIED = 0.25, 0.5
+
+
+def carried_share(puckered: int, pieces: int, *, spoil: float) -> float:
+    """Return what backings carry on a class, against the standards, by what puckered of it.
+
+    Parameters
+    ----------
+    puckered, pieces : int
+        Of so many sewn; as many as the start of a share counts for are sewn well beside them.
+    spoil : float
+        The share of the class that is usually spoiled.
+
+    Source
+    ------
+    docs/formulas.md 5: 1 − 0.25 × the share puckered over its spoil rate, never under half.
+
+    >>> round(carried_share(1, 60, spoil=0.015), 4)
+    0.7917
+    """
+    if not puckered or spoil <= 0:
+        return 1.0 if not puckered else LEAST_CARRIED
+    share = puckered / (pieces + PRIOR_PIECES)
+    return max(LEAST_CARRIED, 1 - PUCKER_SHARE * share / spoil)
+
+
 def weighed(grams: float, resolution_g: float) -> float:
     """Return what thread that was weighed counts for: coarse scales teach little.
 

@@ -311,6 +311,19 @@ def difference_words(row: LogRow, *, least: float = 0.05) -> list[str]:
     return [text for _, text in sorted(found)]
 
 
+PUCKERED = "pucker"
+"""The reason of pieces whose cloth ripples round the design: their backing carried too little."""
+
+
+def puckered_by_goods(rows: Sequence[LogRow]) -> dict[str, int]:
+    """Count the pieces that puckered, by class of goods."""
+    found: dict[str, int] = {}
+    for row in rows:
+        if row.goods and not row.excluded and PUCKERED in row.reasons:
+            found[row.goods] = found.get(row.goods, 0) + row.reasons[PUCKERED]
+    return found
+
+
 def pieces_by_goods(rows: Sequence[LogRow]) -> dict[str, tuple[int, int]]:
     """Count what was sewn and what of it spoiled, by class of goods: (spoiled, sewn)."""
     found: dict[str, tuple[int, int]] = {}

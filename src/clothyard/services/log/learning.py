@@ -13,8 +13,15 @@ from clothyard.core.figure_text import counted
 from clothyard.core.house.check import build_house
 from clothyard.core.house.document import House
 from clothyard.core.house.learnt import GROUPS
-from clothyard.core.log.learn import Learnt, Ratio, is_wild, learn, spoiled_share
-from clothyard.core.log.rows import BOBBIN, NEEDLE, SEWING, pieces_by_goods, ratios_of
+from clothyard.core.log.learn import Learnt, Ratio, carried_share, is_wild, learn, spoiled_share
+from clothyard.core.log.rows import (
+    BOBBIN,
+    NEEDLE,
+    SEWING,
+    pieces_by_goods,
+    puckered_by_goods,
+    ratios_of,
+)
 from clothyard.core.record import record
 from clothyard.core.standards import all_standards, table_columns
 from clothyard.core.units import money_text
@@ -33,6 +40,8 @@ SHOWN_QUOTES = 10
 SURE_80 = 1.2815515655446004
 SPOIL = "spoil:"
 """Begins the share spoiled of a class of goods."""
+CARRIES = "carries:"
+"""Begins what backings carry on a class of goods."""
 EXACT = 4
 
 
@@ -238,7 +247,11 @@ def _views(shop: Reads) -> list[FactorView]:
                 said=_said(factor.label, learnt),
             )
         )
-    return found + _spoil_views(house, log, kept_now)
+    return [
+        *found,
+        *_spoil_views(house, log, kept_now),
+        *_carries_views(house, log, kept_now),
+    ]
 
 
 def _spoil_views(house: House, log: _Log, kept_now: Mapping[str, Any]) -> list[FactorView]:
@@ -279,6 +292,43 @@ def _spoil_views(house: House, log: _Log, kept_now: Mapping[str, Any]) -> list[F
     return found
 
 
+def _carries_views(house: House, log: _Log, kept_now: Mapping[str, Any]) -> list[FactorView]:
+    """List what backings carry on each class of goods of which a piece puckered."""
+    found = []
+    rows = [each.row for each in log.rows]
+    counts = pieces_by_goods(rows)
+    for goods, puckered in sorted(puckered_by_goods(rows).items()):
+        known = house.goods.get(goods)
+        if known is None or not puckered:
+            continue
+        key, standard = f"{CARRIES}{goods}", f"goods.{goods}.carries"
+        sewn = counts[goods][1]
+        value = carried_share(puckered, sewn, spoil=_start(f"goods.{goods}.spoil"))
+        now = float(known.carries)
+        found.append(
+            FactorView(
+                key=key,
+                label=f"Backing holds, {known.label}",
+                standard=standard,
+                start=_start(standard),
+                now=now,
+                value=round(value, EXACT),
+                low=value,
+                high=value,
+                spread_now=0.0,
+                spread=0.0,
+                jobs=sum(1 for row in rows if row.goods == goods),
+                points=[],
+                taken=round(value, EXACT) == round(now, EXACT),
+                auto=key in kept_now["auto"],
+                can_undo=key in kept_now["before"],
+                said=f"{known.label}: {puckered} of {sewn} puckered; backings carry "
+                f"{value * 100:.0f} % of what the standards say.",
+            )
+        )
+    return found
+
+
 def list_factors(shop: Shop) -> list[FactorView]:
     """List what the log teaches, factor by factor."""
     return _views(shop)
@@ -297,7 +347,7 @@ def _one(shop: Shop, key: str) -> FactorView:
 
 
 def _spread_key(view: FactorView) -> str:
-    if view.key.startswith(SPOIL):
+    if view.key.startswith((SPOIL, CARRIES)):
         return ""
     return "sure.sewing" if view.key.startswith(SEWING) else f"sure.{view.key}"
 
