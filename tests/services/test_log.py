@@ -113,6 +113,11 @@ def test_a_pass_of_six_with_a_break_a_spoiled_piece_and_a_bobbin(client, shop, c
             event("begun", piece, at=1400 + n * 500),
             event("done", piece, at=1820 + n * 500, needle_s=420.0),
         )
+    assert view["again"] == ""
+    view = pressed(client, url, event("spoiled", ids[2], at=3890, reason="pucker"))
+    assert view["again"].startswith("Puckered, 2 times.")
+    view = pressed(client, url, event("undo", of=view["last"]["id"], at=3895))
+    assert view["again"] == ""
     view = pressed(client, url, event("bobbin", at=3900), event("note", at=3901, text="soft cuffs"))
     assert (view["breaks"], view["bobbins"], view["notes"]) == (1, 1, ["soft cuffs"])
     assert sum(p["state"] == "done" for p in view["pieces"]) == 6

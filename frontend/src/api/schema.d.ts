@@ -4339,6 +4339,11 @@ export interface components {
              * @default 0
              */
             batch_quantity: number;
+            /**
+             * Scrap
+             * @default
+             */
+            scrap: string;
             /** Spares */
             spares: number;
             /**
@@ -4544,13 +4549,15 @@ export interface components {
         };
         /**
          * FaultTold
-         * @description A fault as the reason of a spoiled or mended piece.
+         * @description A fault as the reason of a spoiled or mended piece, and what it means that it comes again.
          */
         FaultTold: {
             /** Id */
             id: string;
             /** Short */
             short: string;
+            /** Again */
+            again: string;
         };
         /**
          * FieldProblem
@@ -4703,7 +4710,7 @@ export interface components {
              * Bobbin
              * @enum {string}
              */
-            bobbin: "white" | "black" | "match";
+            bobbin: "white" | "black" | "match" | "nearest";
             /** Position */
             position: string;
             /** Opening Mm */
@@ -4740,6 +4747,8 @@ export interface components {
             infant: boolean;
             /** Loose */
             loose: boolean;
+            /** Carries */
+            carries: number;
             /** Flat As */
             flat_as: string;
             /**
@@ -5028,6 +5037,16 @@ export interface components {
             proposals: components["schemas"]["Proposals"];
             thread_use: components["schemas"]["ThreadUse"];
             knock_down: components["schemas"]["KnockDown"];
+            /**
+             * @default {
+             *       "border_mm": 3.5,
+             *       "margin_mm": 3,
+             *       "spacing_mm": 0.4,
+             *       "underlay_mm": 2.5,
+             *       "film_per_m2": "8.00"
+             *     }
+             */
+            patches: components["schemas"]["Patches"];
             words: components["schemas"]["Words"];
             basting: components["schemas"]["Basting"];
             bobbin_plan: components["schemas"]["BobbinPlan"];
@@ -5375,6 +5394,11 @@ export interface components {
             spares: number;
             /** Samples */
             samples: number;
+            /**
+             * Sample Washed
+             * @default false
+             */
+            sample_washed: boolean;
             /** Cells */
             cells: components["schemas"]["CellTold"][];
             /** Placements */
@@ -6948,7 +6972,8 @@ export interface components {
          * @description A pass at the machine. Seconds of machine time expected, metres as the shop reads them.
          *
          *     `cycle_s` is from one piece's beginning to the next one's, `heads` pieces at once; `day_left_h`
-         *     what is left of today's work; `bobbin_every` after how many pieces a bobbin is changed, 0 inside
+         *     what is left of today's work; `again` says what it means that the same flaw came twice, "" where
+         *     none did; `bobbin_every` after how many pieces a bobbin is changed, 0 inside
          *     of one. `heard` are the ids of
          *     the machine's own events that are kept.
          */
@@ -6988,6 +7013,8 @@ export interface components {
             day_left_h: number;
             /** Breaks */
             breaks: number;
+            /** Again */
+            again: string;
             /** Bobbins */
             bobbins: number;
             /** Paused */
@@ -7054,6 +7081,37 @@ export interface components {
             before_g: number | null;
             /** After G */
             after_g: number | null;
+        };
+        /**
+         * Patches
+         * @description A design sewn as a patch: its border, and the film that it is pressed on with.
+         */
+        Patches: {
+            /**
+             * Border Mm
+             * @default 3.5
+             */
+            border_mm: number;
+            /**
+             * Margin Mm
+             * @default 3
+             */
+            margin_mm: number;
+            /**
+             * Spacing Mm
+             * @default 0.4
+             */
+            spacing_mm: number;
+            /**
+             * Underlay Mm
+             * @default 2.5
+             */
+            underlay_mm: number;
+            /**
+             * Money
+             * @default 8.00
+             */
+            film_per_m2: string;
         };
         /**
          * Payment
@@ -8768,6 +8826,10 @@ export interface components {
             backing: string;
             /** Layers */
             layers: number;
+            /** Second */
+            second: string;
+            /** Second Layers */
+            second_layers: number;
             /** Topping */
             topping: string;
             /** Holds */
@@ -11025,6 +11087,16 @@ export interface components {
              */
             layers: (number | string) | null;
             /**
+             * Second Backing
+             * @default null
+             */
+            second_backing: string | null;
+            /**
+             * Second Layers
+             * @default null
+             */
+            second_layers: (number | string) | null;
+            /**
              * Topping
              * @default null
              */
@@ -11053,7 +11125,7 @@ export interface components {
              * Bobbin
              * @default null
              */
-            bobbin: ("white" | "black" | "match") | null;
+            bobbin: ("white" | "black" | "match" | "nearest") | null;
             /**
              * Bobbin Policy
              * @default null
@@ -11084,6 +11156,16 @@ export interface components {
              * @default null
              */
             set_by: ("hoop-marks" | "template") | null;
+            /**
+             * Edge
+             * @default null
+             */
+            edge: ("border" | "own" | "raw") | null;
+            /**
+             * Fixing
+             * @default null
+             */
+            fixing: ("press" | "sew") | null;
             /**
              * Way
              * @default null
@@ -11253,6 +11335,8 @@ export interface components {
              * @default {
              *       "backing": null,
              *       "layers": null,
+             *       "second_backing": null,
+             *       "second_layers": null,
              *       "topping": null,
              *       "hoop": null,
              *       "hold": null,
@@ -11265,6 +11349,8 @@ export interface components {
              *       "machine": null,
              *       "marking": null,
              *       "set_by": null,
+             *       "edge": null,
+             *       "fixing": null,
              *       "way": null
              *     }
              */
@@ -11353,8 +11439,9 @@ export interface components {
          * @description What hands do: at a stop of the machine (after a colour block, or at a stop in the file).
          *
          *     lay (a patch, on top or underneath), tack (it, by hand), trim (along an outline), turn (the
-         *     hoop, and tape), tape, insert (hardware); press, punch, cut-out there or, without a stop, after
-         *     sewing; turn-out, stuff, close, tie after sewing.
+         *     hoop, and tape), tape, insert (hardware), open (a zip, to turn through);
+         *     press, punch, cut-out there or, without a stop, after sewing; turn-out, stuff, close, tie
+         *     after sewing.
          *
          *     `of_block` is the block whose outline a patch or a cut follows; `outline_mm` how long that is,
          *     or the seam that is closed. A patch whose size is not said is as large as that block, or as all
@@ -11367,7 +11454,7 @@ export interface components {
              * Do
              * @enum {string}
              */
-            do: "lay" | "tack" | "trim" | "turn" | "tape" | "insert" | "press" | "punch" | "cut-out" | "turn-out" | "stuff" | "close" | "tie";
+            do: "lay" | "tack" | "trim" | "turn" | "tape" | "insert" | "open" | "press" | "punch" | "cut-out" | "turn-out" | "stuff" | "close" | "tie";
             /**
              * After Block
              * @default null

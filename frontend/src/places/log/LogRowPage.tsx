@@ -301,6 +301,7 @@ function RowForm(props: FormProps) {
   const own = row.order === "";
   const id = useId();
   const { faults } = useFaults();
+  const again = faults[0]?.again ?? "";
   const [text, setText] = useState(() =>
     Object.fromEntries(MEASURED.map(([name, , , by]) => [name, shown(row.actual[name], by)])),
   );
@@ -411,6 +412,7 @@ function RowForm(props: FormProps) {
           />
         )}
       </div>
+      {Number(spoiled) + Number(mended) > 1 && again && <p className="hint">{again}</p>}
       {own && <OwnWords row={whole} onChange={setWhole} />}
       <table className={style["lg-measured"]}>
         <thead>

@@ -240,6 +240,11 @@ function AtMachine({ kept }: { kept: PassView }) {
           {view.held} <Link to={`/orders/${view.order_id}`}>To the order</Link>
         </p>
       )}
+      {view.again && (
+        <p role="status" className={style["mc-held"]}>
+          {view.again}
+        </p>
+      )}
       <div ref={notices} data-says-away>
         <Waiting pass={pass} word={word} />
       </div>

@@ -554,6 +554,9 @@ class EstimateLine(_Part):
     """Ids of the lines that are sewn as one batch with this, its own too; bobbins and cuts are of
     all of them."""
     batch_quantity: int = 0
+    scrap: str = ""
+    """Which test cloth is near enough for its sample; "" without one."""
+
     spares: int
     goods_bought: int = 0
     supplied: Supplied | None = None

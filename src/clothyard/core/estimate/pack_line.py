@@ -40,6 +40,8 @@ from clothyard.core.methods.bobbin import POLICY_WHY
 from clothyard.core.methods.making import Choice
 from clothyard.core.price.digitising import digitising_cost, digitising_even
 from clothyard.core.units import money_text, round_half_up, share_text
+from clothyard.core.work.line_done import LineDone
+from clothyard.core.work.looking import scrap_words
 from clothyard.core.work.passes import Pass
 
 
@@ -77,6 +79,11 @@ def _as_found(done: Pass, currency: str, choice: Choice) -> Choice:
     if done.policy_saves >= 0.005:  # less is told as nothing
         why = f"{why} It saves {saved} {currency} in bobbins opened and time over this run."
     return replace(choice, value=done.policy, reason=why)
+
+
+def _scrap(done: LineDone) -> str:
+    """Say which cloth its sample may be sewn on; "" without one."""
+    return scrap_words(done.plan.placements[0].making.goods) if done.sampled.pieces else ""
 
 
 def _margin(unit: Decimal, unit_cost: Decimal) -> str:
@@ -273,6 +280,7 @@ def pack_line(
         cloth=colour_of(plan.line.cells[0].colour) if plan.line.cells else None,
         batch=[each.line.id for each in cost.done.together],
         batch_quantity=cost.done.batch,
+        scrap=_scrap(cost.done),
         per_piece=pack_piece(cost.done),
         bobbins=pack_bobbins(cost.done),
         spares=priced.spares,

@@ -214,6 +214,7 @@ class LineTold(_Part):
     quantity: int
     spares: int
     samples: int
+    sample_washed: bool = False
     cells: list[CellTold]
     placements: list[PlacementTold]
     tasks: list[TaskTold]

@@ -7,6 +7,7 @@ from collections.abc import Collection, Iterator
 from clothyard.core.house.document import Backing, House
 from clothyard.core.record import record
 from clothyard.core.work.document import LineTold, PassTold, PlacementTold
+from clothyard.core.work.looking import AFTER_WASH, FLAW_AGAIN, look_words, scrap_words
 
 MARKS = {
     "pen": "a soluble pen, tried at a seam first",
@@ -110,7 +111,8 @@ def how_held(line: LineTold, each: PassTold, placed: PlacementTold, house: House
     """
     tasks = {task.task for task in (*each.tasks, *line.tasks)}
     topping = house.toppings.get(placed.methods.get("topping", ""))
-    said = []
+    said = [scrap_words(house.goods[line.goods])] if each.sample else []
+    said = [words for words in said if words]
     marking = placed.methods.get("marking", "")
     if any(task.startswith("mark") for task in tasks) and marking in MARKS:
         said.append(f"Mark it with {MARKS[marking]}.")
@@ -160,11 +162,6 @@ ORDER: tuple[tuple[tuple[str, ...], str, str], ...] = (
 )
 """What is done after sewing, by the tasks that ask for it. Source: handbook checks."""
 OUT = AfterSewing("Take the piece out of the hoop.", "By the hoop, not by the cloth.")
-LOOK = AfterSewing(
-    "Look: straight and on its mark within 2 mm, right word, right thread, outline on its fill, no "
-    "loops, no puckers laid flat, ring gone.",
-    "The same flaw at the same stitch on every piece is the file's.",
-)
 _BEFORE_OUT = 2
 """So many of the steps are done with the piece still in the hoop."""
 
@@ -190,4 +187,7 @@ def after_sewing(line: LineTold, each: PassTold) -> list[AfterSewing]:
             found.append(OUT)
         if tasks & set(of):
             found.append(AfterSewing(what, why))
-    return [*found, LOOK]
+    found.append(AfterSewing(look_words(p.position for p in line.placements), FLAW_AGAIN))
+    if each.sample and line.sample_washed:
+        found.append(AfterSewing(AFTER_WASH, "What is washed once shows what the customer sees."))
+    return found

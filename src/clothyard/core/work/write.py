@@ -335,6 +335,7 @@ def _line(line: LineDone, spares: int) -> LineTold:
         quantity=line.quantity,
         spares=spares,
         samples=line.sampled.pieces if line.leads else 0,
+        sample_washed=line.sampled.wash and line.sampled.pieces > 0,
         cells=[
             CellTold(id=cell.id, size=cell.size, colour=cell.colour, pieces=cell.quantity)
             for cell in plan.line.cells

@@ -29,6 +29,7 @@ from clothyard.core.run.pressed import BY_MACHINE, check_first, check_stands
 from clothyard.core.stock.key import read_key
 from clothyard.core.work.cautions import cautions_for
 from clothyard.core.work.document import PassTold, PlacementTold
+from clothyard.core.work.looking import FLAW_AGAIN, seen_again
 from clothyard.core.work.piece import Piece
 from clothyard.documents.run_sheet import SheetNeedle, SheetPass
 from clothyard.files.guarded import shared_reader
@@ -114,10 +115,11 @@ class TroubleTold(BaseModel):
 
 
 class FaultTold(BaseModel):
-    """A fault as the reason of a spoiled or mended piece."""
+    """A fault as the reason of a spoiled or mended piece, and what it means that it comes again."""
 
     id: str
     short: str
+    again: str
 
 
 class EventTold(BaseModel):
@@ -133,7 +135,8 @@ class PassView(BaseModel):
     """A pass at the machine. Seconds of machine time expected, metres as the shop reads them.
 
     `cycle_s` is from one piece's beginning to the next one's, `heads` pieces at once; `day_left_h`
-    what is left of today's work; `bobbin_every` after how many pieces a bobbin is changed, 0 inside
+    what is left of today's work; `again` says what it means that the same flaw came twice, "" where
+    none did; `bobbin_every` after how many pieces a bobbin is changed, 0 inside
     of one. `heard` are the ids of
     the machine's own events that are kept.
     """
@@ -156,6 +159,7 @@ class PassView(BaseModel):
     bobbin_every: int
     day_left_h: float
     breaks: int
+    again: str
     bobbins: int
     paused: str | None
     preparing: bool
@@ -195,7 +199,10 @@ class PassRow(BaseModel):
 
 def list_faults() -> list[FaultTold]:
     """List what a piece can be spoiled or mended by."""
-    return [FaultTold(id=fault.id, short=fault.short) for fault in all_faults().values()]
+    return [
+        FaultTold(id=fault.id, short=fault.short, again=FLAW_AGAIN)
+        for fault in all_faults().values()
+    ]
 
 
 def _events(found: Sequence[kept.KeptEvent]) -> list[Event]:
@@ -313,6 +320,10 @@ def _view(shop: Shop, of: PassOf, pass_id: str) -> PassView:
         heads=max(1, told.heads),
         cycle_s=told.machine_s / cycles,
         sew_s=sum(e.machine_s for e in told.events if e.task == "sew") / cycles,
+        again=seen_again(
+            [*at.spoiled.values(), *at.mended.values()],
+            {fault.id: fault.short for fault in all_faults().values()},
+        ),
         bobbin_every=told.bobbins[0].pieces_per_bobbin if told.bobbins else 0,
         day_left_h=_day_left_h(now),
         breaks=at.breaks,

@@ -2,7 +2,7 @@
 import { Choose } from "../../../parts/fields";
 import { useId } from "react";
 import Form from "react-bootstrap/Form";
-import { text, useDraft, useHouse } from "../../../draft";
+import { text, useBench, useDraft, useHouse } from "../../../draft";
 import { Field } from "../Field";
 
 /** How many samples the shop's rule asks for of so many pieces; a repeat needs none. */
@@ -16,6 +16,7 @@ function useProposed(): string {
 export function Sampled() {
   const id = useId();
   const { job, line, lineAt, actions } = useDraft();
+  const { price } = useBench();
   const proposed = useProposed();
   const wash = line.sample?.wash === true;
   const passed = line.sample?.passed === true;
@@ -25,6 +26,7 @@ export function Sampled() {
       if (now.pieces === "" && !now.wash && !now.passed) delete found.sample;
       else found.sample = { ...now, pieces: (now.pieces || proposed) as unknown as number };
     });
+  const scrap = price.estimate?.lines[lineAt]?.scrap ?? "";
   const sewn = Number(text(line.sample?.pieces) || proposed) > 0;
   return (
     <fieldset>
@@ -68,7 +70,7 @@ export function Sampled() {
             checked={passed}
             onChange={(e) => set({ passed: e.target.checked })}
           />
-          {!passed && <div className="hint">The rest waits until it has passed.</div>}
+          {!passed && <div className="hint">The rest waits until it has passed. {scrap}</div>}
         </>
       )}
       <Form.Check
