@@ -9950,10 +9950,24 @@ export interface components {
              * @default 0.00
              */
             price: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Machine
+             * @default
+             */
+            machine: string;
+            /** Materials */
+            materials?: string | null;
         };
         /**
          * TrialView
          * @description The same, with what a good one comes to ("" where none was good); the cheapest is marked.
+         *
+         *     `spoil` is the share to reckon with: what was spoiled of it, with what is usual of its class.
          */
         TrialView: {
             /** Blank */
@@ -9988,8 +10002,24 @@ export interface components {
              * @default 0.00
              */
             price: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Machine
+             * @default
+             */
+            machine: string;
+            /** Materials */
+            materials?: string | null;
             /** Id */
             id: string;
+            /** Stuff */
+            stuff: string;
+            /** Spoil */
+            spoil: string;
             /** Good Cost */
             good_cost: string;
             /** Cheapest */
@@ -10975,6 +11005,16 @@ export interface components {
              * @default null
              */
             height_mm: (number | string) | null;
+            /**
+             * Spoil
+             * @default null
+             */
+            spoil: string | null;
+            /**
+             * Minutes
+             * @default null
+             */
+            minutes: (number | string) | null;
             /**
              * Once Only
              * @default false

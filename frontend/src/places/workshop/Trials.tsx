@@ -11,7 +11,7 @@ import { goOnAt } from "../../parts/goOnAt";
 import { useTell } from "../../parts/toasts";
 import style from "./Trials.module.scss";
 
-type Key = "blank" | "took" | "minutes" | "tried" | "spoiled" | "price";
+type Key = "blank" | "took" | "minutes" | "tried" | "spoiled" | "price" | "materials";
 const HEADS: [Key, string][] = [
   ["blank", "Blank"],
   ["took", "How it took it"],
@@ -19,7 +19,12 @@ const HEADS: [Key, string][] = [
   ["tried", "Tried"],
   ["spoiled", "Spoiled"],
   ["price", "Price"],
+  ["materials", "Thread, backing"],
 ];
+const PLACEHOLDER: Partial<Record<Key, string>> = {
+  took: "stood firm, puckered …",
+  materials: "as usual",
+};
 const EMPTY: Record<Key, string> = {
   blank: "",
   took: "",
@@ -27,6 +32,7 @@ const EMPTY: Record<Key, string> = {
   tried: "1",
   spoiled: "0",
   price: "",
+  materials: "",
 };
 
 export function Trials({ house }: { house: House }) {
@@ -35,6 +41,8 @@ export function Trials({ house }: { house: House }) {
   const tell = useTell();
   const trials = useQuery({ queryKey: keys.trials(), queryFn: () => get("/trials"), staleTime: 0 });
   const [goods, setGoods] = useState("structured-cap");
+  const [machine, setMachine] = useState("");
+  const [of, setOf] = useState("");
   const [typed, setTyped] = useState(EMPTY);
   const keep = (rows: Trial[]) => queries.setQueryData(keys.trials(), rows);
   const add = useMutation({
@@ -42,16 +50,20 @@ export function Trials({ house }: { house: House }) {
       post("/trials", {
         body: {
           goods,
+          machine,
+          of,
           ...typed,
           minutes: (typed.minutes || 0) as never,
           tried: (typed.tried || 1) as never,
           spoiled: (typed.spoiled || 0) as never,
           price: typed.price || "0",
+          materials: typed.materials || null,
         },
       }),
     onSuccess: (rows) => {
       keep(rows);
       setTyped(EMPTY);
+      setOf("");
       goOnAt("[data-trial=blank]");
     },
   });
@@ -59,7 +71,7 @@ export function Trials({ house }: { house: House }) {
     mutationFn: (row: Trial) => del("/trials/{trial_id}", { path: { trial_id: row.id } }),
     onSuccess: (rows, row) => {
       keep(rows);
-      const { id: _, good_cost: __, cheapest: ___, ...was } = row;
+      const { id: _, good_cost: __, cheapest: ___, stuff: ____, spoil: _____, ...was } = row;
       tell(`The trial of ${row.blank} is removed.`, {
         label: "Bring it back",
         does: () => void post("/trials", { body: was }).then(keep),
@@ -100,6 +112,7 @@ export function Trials({ house }: { house: House }) {
                 <td>{row.tried}</td>
                 <td>{row.spoiled}</td>
                 <td>{money(row.price, house.price.currency)}</td>
+                <td>{money(row.stuff, house.price.currency)}</td>
                 <td>
                   {row.good_cost ? money(row.good_cost, house.price.currency) : "none was good"}
                   {row.cheapest && <strong className="d-block">the cheapest</strong>}
@@ -132,6 +145,32 @@ export function Trials({ house }: { house: House }) {
           onChange={(typed) => setGoods(typed)}
           options={Object.entries(house.goods).map(([key, row]) => [key, row.label] as const)}
         />
+        <Choose
+          label="On the shelf"
+          value={of}
+          onChange={(id) => {
+            const row = house.blanks[id];
+            setOf(id);
+            if (row) {
+              setGoods(row.goods);
+              const price = Object.values(row.prices)[0] ?? "";
+              setTyped({ ...typed, blank: row.label, price });
+            }
+          }}
+          options={[
+            ["", "not there"],
+            ...Object.entries(house.blanks).map(([key, row]) => [key, row.label] as const),
+          ]}
+        />
+        <Choose
+          label="Machine"
+          value={machine}
+          onChange={setMachine}
+          options={[
+            ["", "the first"],
+            ...Object.entries(house.machines).map(([key, row]) => [key, row.label] as const),
+          ]}
+        />
         {HEADS.map(([key, head]) => (
           <div key={key}>
             <Form.Label htmlFor={`${id}-${key}`}>{head}</Form.Label>
@@ -141,7 +180,7 @@ export function Trials({ house }: { house: House }) {
               value={typed[key]}
               autoComplete="off"
               inputMode={key === "blank" || key === "took" ? undefined : "decimal"}
-              placeholder={key === "took" ? "stood firm, puckered …" : undefined}
+              placeholder={PLACEHOLDER[key]}
               onChange={(e) => setTyped({ ...typed, [key]: e.target.value })}
             />
           </div>

@@ -113,6 +113,11 @@ class Goods(_Part):
     height_mm: Annotated[float, Field(ge=20, le=20_000), *_NUMBER] | None = None
     """Of a piece of flat open goods, as measured; unsaid, as its class usually is. [mm]"""
 
+    spoil: Share | None = None
+    minutes: Annotated[float, Field(ge=0, le=6000), *_NUMBER] | None = None
+    """Of this blank, as a trial had it: the share that is spoiled, and what a piece takes, hands
+    and machine. Unsaid, as its class. [min]"""
+
     once_only: StrictBool = False
     """It cannot be bought again: sewn slower, with a person by, and never tried on."""
 

@@ -76,6 +76,8 @@ def goods_class(line: Line, house: House, *, where: str) -> GoodsClass:
     heavy = _borne(line, goods, house)
     if heavy > goods.standby:
         goods = goods.model_copy(update={"standby": heavy})
+    if line.goods.spoil is not None:
+        goods = goods.model_copy(update={"spoil": float(line.goods.spoil)})
     if not line.goods.once_only:
         return goods
     careful = {"cap_spm": max(LEAST_SPM, goods.cap_spm - ONCE_SLOWER_SPM), "standby": 1.0}

@@ -46,6 +46,7 @@ def alike(one: LinePlan, other: LinePlan) -> bool:
         mine.goods.class_ == theirs.goods.class_
         and mine.goods.supplied_by == theirs.goods.supplied_by
         and mine.goods.once_only == theirs.goods.once_only
+        and (mine.goods.spoil, mine.goods.minutes) == (theirs.goods.spoil, theirs.goods.minutes)
         and mine.finishing == theirs.finishing
         and mine.hardware == theirs.hardware
         and mine.sample == theirs.sample

@@ -98,6 +98,27 @@ def _with_fixing(tasks: list[TaskUse], line: Line, house: House) -> list[TaskUse
     return tasks
 
 
+def _with_more(
+    tasks: list[TaskUse], line: Line, placements: Sequence[PlacementPlan], house: House
+) -> list[TaskUse]:
+    """Add what a blank takes beyond what is reckoned for its class, as a trial of it had it.
+
+    Source: docs/formulas.md 10.
+    """
+    if line.goods.minutes is None:
+        return tasks
+    reckoned = sum(task.total_s for task in tasks)
+    for placed in placements:
+        load = house.events.load_operator_s if not placed.shares else 0.0
+        reckoned += sum(placed.needle_s) + sum(placed.hand_s) + load
+    more = line.goods.minutes * 60 - reckoned
+    if more <= 0:
+        return tasks
+    extra = TaskUse("tried", "More on this blank, as tried", more, 1, practised=False, before=False)
+    at = next(i for i, task in enumerate(tasks) if task.task == "check")
+    return [*tasks[:at], extra, *tasks[at:]]
+
+
 def plan_line(
     line: Line,
     placements: Sequence[PlacementPlan],
@@ -130,6 +151,7 @@ def plan_line(
     makings = [p.making for p in placements]
     reckoned = _spoil(line, placements, house)
     tasks = _with_fixing(piece_tasks(makings, line.finishing, house), line, house)
+    tasks = _with_more(tasks, line, placements, house)
     return LinePlan(
         line=line,
         house=house,

@@ -4,14 +4,26 @@ from __future__ import annotations
 
 import unicodedata
 from decimal import Decimal
+from functools import cache, partial
 from typing import Annotated, Any
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_validator
 
 from clothyard.core.errors import NotFound, OutOfRange
+from clothyard.core.estimate.usual import usual_materials
+from clothyard.core.house.document import House
 from clothyard.core.job.document import Id, ShortText
+from clothyard.core.log.learn import spoiled_share
 from clothyard.core.price.trials import good_cost, minute_rate
-from clothyard.core.units import Money, money_text, read_count, read_number, read_typed
+from clothyard.core.units import (
+    Money,
+    exact,
+    money_text,
+    read_count,
+    read_number,
+    read_typed,
+    share_text,
+)
 from clothyard.services.house.standards import shop_house
 from clothyard.store.settings import read_kept, write_setting
 from clothyard.store.shop import Shop
@@ -39,6 +51,14 @@ class Trial(BaseModel):
     tried: Annotated[int, Field(ge=1, le=10_000), BeforeValidator(read_count)] = 1
     spoiled: Annotated[int, Field(ge=0, le=10_000), BeforeValidator(read_count)] = 0
     price: Annotated[Money, BeforeValidator(_read_price)] = Decimal("0.00")
+    of: ShortText = ""
+    """The id of the blank on the shelf, "" for one that is not there."""
+
+    machine: ShortText = ""
+    """That it was sewn on; "" for the shop's first."""
+
+    materials: Annotated[Money, BeforeValidator(_read_price)] | None = None
+    """Thread and backing of a piece; unsaid, those of the usual crest on such goods."""
 
     @model_validator(mode="after")
     def _of_those_tried(self) -> Trial:
@@ -53,9 +73,14 @@ class Trial(BaseModel):
 
 
 class TrialView(Trial):
-    """The same, with what a good one comes to ("" where none was good); the cheapest is marked."""
+    """The same, with what a good one comes to ("" where none was good); the cheapest is marked.
+
+    `spoil` is the share to reckon with: what was spoiled of it, with what is usual of its class.
+    """
 
     id: Id
+    stuff: str
+    spoil: str
     good_cost: str
     cheapest: bool
 
@@ -69,12 +94,20 @@ def _kept(shop: Shop) -> tuple[list[dict[str, Any]], int]:
 def list_trials(shop: Shop) -> list[TrialView]:
     """List the trials, by class and then by what a good piece comes to; none good last."""
     house = shop_house(shop)
-    a_minute, currency = minute_rate(house), house.price.currency
+    currency, usual = house.price.currency, cache(partial(usual_materials, house=house))
     found: list[tuple[Decimal | None, dict[str, Any], Trial]] = []
+    stuff: dict[str, Decimal] = {}
     for row in _kept(shop)[0]:
         trial = Trial.model_validate({k: v for k, v in row.items() if k != "id"})
+        materials = usual(trial.goods) if trial.materials is None else trial.materials
+        stuff[row["id"]] = materials
         cost = good_cost(
-            trial.price, trial.minutes, tried=trial.tried, spoiled=trial.spoiled, a_minute=a_minute
+            trial.price,
+            trial.minutes,
+            tried=trial.tried,
+            spoiled=trial.spoiled,
+            a_minute=minute_rate(house, trial.machine),
+            materials=materials,
         )
         found.append((cost, row, trial))
     found.sort(key=lambda each: (each[2].goods, each[0] is None, each[0] or 0, each[2].blank))
@@ -87,11 +120,19 @@ def list_trials(shop: Shop) -> list[TrialView]:
         TrialView(
             **trial.model_dump(),
             id=row["id"],
+            stuff=money_text(stuff[row["id"]], currency),
+            spoil=share_text(_spoil(trial, house)),
             good_cost="" if cost is None else money_text(cost, currency),
             cheapest=trial.goods in several and cost == least[trial.goods],
         )
         for cost, row, trial in found
     ]
+
+
+def _spoil(trial: Trial, house: House) -> Decimal:
+    known = house.goods.get(trial.goods)
+    start = float(known.spoil) if known else 0.0
+    return exact(spoiled_share(trial.spoiled, trial.tried, start=start))
 
 
 def _write(shop: Shop, rows: list[dict[str, Any]], *, seen: int) -> list[TrialView]:

@@ -16,6 +16,7 @@ import { PanelAdvice } from "../PanelAdvice";
 import { Pricing } from "../price/Pricing";
 import { Sampled } from "../making/Sampled";
 import { Supply } from "./Supply";
+import { Tried } from "./Tried";
 import style from "./AskPanel.module.scss";
 
 export function AskPanel() {
@@ -30,6 +31,7 @@ export function AskPanel() {
           <Form.Label htmlFor={goodsId}>Goods</Form.Label>
           <GoodsSelect id={goodsId} />
         </div>
+        <Tried />
         <HowMany />
         <AgreedOffer />
         <OwnGoods />

@@ -30,7 +30,12 @@ export function Supply() {
       />
     );
   const blank = house.blanks[goods.blank ?? ""];
-  const typed = !!goods.price_breaks?.length || !!text(goods.pack) || !!text(goods.delivery);
+  const typed =
+    !!goods.price_breaks?.length ||
+    !!text(goods.pack) ||
+    !!text(goods.delivery) ||
+    !!text(goods.spoil) ||
+    !!text(goods.minutes);
   return (
     <>
       {blank && <FromShelf />}

@@ -3,6 +3,7 @@ import { useId } from "react";
 import Form from "react-bootstrap/Form";
 import { text, useAt, useDraft, type DraftGoods } from "../../../draft";
 import { Field } from "../Field";
+import { PercentField } from "../price/PercentField";
 import { goOnAt } from "../../../parts/goOnAt";
 import style from "./SupplyTyped.module.scss";
 
@@ -82,6 +83,23 @@ export function SupplyTyped() {
           inputMode="decimal"
           where={`${base}.delivery`}
           onChange={(delivery) => set("delivery", { delivery })}
+        />
+      </div>
+      <div className="pair">
+        <PercentField
+          label="Spoiled of it, %"
+          value={text(goods.spoil)}
+          placeholder="as its class"
+          where={`${base}.spoil`}
+          onChange={(spoil) => set("spoil", { spoil })}
+        />
+        <Field
+          label="A piece takes, min"
+          value={text(goods.minutes)}
+          placeholder="as reckoned"
+          inputMode="decimal"
+          where={`${base}.minutes`}
+          onChange={(minutes) => set("minutes", { minutes: minutes as unknown as number })}
         />
       </div>
       <Form.Check

@@ -15,12 +15,13 @@ export const chosenGoods = ({ goods }: DraftLine) =>
 
 /** The goods that a choice makes; of a blank what was typed of the one before goes. */
 function chooseGoods(goods: DraftGoods, choice: string, house: House): DraftGoods {
+  const { spoil: _spoil, minutes: _minutes, ...other } = goods; // of the blank before
   if (!choice.startsWith(BLANK)) {
-    const { blank: _, ...rest } = goods;
+    const { blank: _, ...rest } = other;
     return { ...rest, class: choice };
   }
   const blank = choice.slice(BLANK.length);
-  const { unit_cost: _cost, price_breaks: _breaks, pack: _pack, delivery: _way, ...rest } = goods;
+  const { unit_cost: _cost, price_breaks: _breaks, pack: _pack, delivery: _way, ...rest } = other;
   const class_ = house.blanks[blank]?.goods ?? goods.class ?? "";
   return { ...rest, class: class_, blank, supplied_by: "shop" };
 }

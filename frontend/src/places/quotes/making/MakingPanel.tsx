@@ -24,7 +24,6 @@ import { Promised } from "../price/Promised";
 import { Schools } from "./Schools";
 import { StepStrip } from "./StepStrip";
 import { Threads } from "../design/Threads";
-import { Tried } from "../goods/Tried";
 import style from "./MakingPanel.module.scss";
 
 type Key = keyof DraftMethods;
@@ -50,7 +49,14 @@ const ROWS: [Key, string][] = [
 const MARKINGS = ["pen", "crease", "tape", "template", "chalk", "jig"];
 /** What a place that shares a hooping has from the one before. */
 const OF_HOOPING: Key[] = [
-  "backing", "layers", "second_backing", "second_layers", "hold", "baste", "hoop", "machine",
+  "backing",
+  "layers",
+  "second_backing",
+  "second_layers",
+  "hold",
+  "baste",
+  "hoop",
+  "machine",
 ];
 const WORDS: Record<string, string> = {
   none: "None",
@@ -174,7 +180,6 @@ export function MakingPanel() {
       )}
       <BobbinWords bobbins={line.bobbins} />
       <CutPlans />
-      <Tried />
       <Schools />
       <Machines />
       {!costsHidden && <FromShelf />}
