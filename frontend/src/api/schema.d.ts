@@ -4867,6 +4867,11 @@ export interface components {
              * @default true
              */
             owned: boolean;
+            /**
+             * Machine
+             * @default any
+             */
+            machine: string;
         };
         /**
          * HoopTried

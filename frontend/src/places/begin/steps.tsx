@@ -19,6 +19,7 @@ import { useTell } from "../../parts/toasts";
 import { ClassThumb } from "../../parts/GoodsThumb";
 import {
   AddRow,
+  HoopForm,
   POLOS,
   PriceList,
   RatesPage,
@@ -149,14 +150,7 @@ export function Hoops({ all }: BodyProps) {
           <Owned key={row} standard={cells.get("owned")} label={labelOf(cells, row)} />
         ))}
       </div>
-      <AddRow
-        section="hoops"
-        button="+ another hoop"
-        rows={rows.map(([row, cells]) => [row, labelOf(cells, row)])}
-      />
-      <p className="hint mt-2">
-        Every measure of a hoop stands in the workshop, under What I have.
-      </p>
+      <HoopForm all={all} />
     </>
   );
 }

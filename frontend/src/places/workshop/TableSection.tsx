@@ -3,6 +3,7 @@ import { useState } from "react";
 import { type Standard } from "../../api";
 import { capital, symbol, words } from "../../parts/format";
 import { AddRow } from "./AddRow";
+import { HoopForm } from "./HoopForm";
 import { RowHead } from "./RowHead";
 import { ADDABLE, rowsOf } from "./rows";
 import { textOf, unitOf } from "./standard";
@@ -105,7 +106,8 @@ export function TableSection({ section, all, onAbout }: SectionProps) {
           </tbody>
         </table>
       </div>
-      {ADDABLE.includes(section) && (
+      {section === "hoops" && <HoopForm all={all} button="+ one of your own" />}
+      {ADDABLE.includes(section) && section !== "hoops" && (
         <AddRow
           section={section}
           rows={[...byRow].map(([row, cells]) => [

@@ -3,6 +3,7 @@ export { DaysPage } from "./DaysPage";
 export { StandardsPage } from "./StandardsPage";
 export { TablePage } from "./TablePage";
 export { AddRow } from "./AddRow";
+export { HoopForm } from "./HoopForm";
 export { PriceList } from "./PriceList";
 export { RatesPage } from "./RatesPage";
 export { SamplePrice } from "./SamplePrice";

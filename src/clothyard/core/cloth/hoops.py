@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from clothyard.core.house.document import GoodsClass, HoldKind, Hoop, Machine
+from clothyard.core.house.document import ANY, GoodsClass, HoldKind, Hoop, Machine
 from clothyard.core.record import record
 
 LOOSE_EXTRA_MM = 1.0
@@ -82,7 +82,9 @@ def loose_thickness_mm(goods: GoodsClass) -> float:
     return goods.thickness_mm + (LOOSE_EXTRA_MM if goods.deep else 0.0)
 
 
-def accepts(hoop: Hoop, *, machine: Machine, goods: GoodsClass, hold: HoldKind) -> str:
+def accepts(
+    hoop: Hoop, *, machine: Machine, goods: GoodsClass, hold: HoldKind, machine_id: str = ANY
+) -> str:
     """Tell why a hoop is not for these goods on this machine; "" when it is.
 
     Parameters
@@ -95,12 +97,16 @@ def accepts(hoop: Hoop, *, machine: Machine, goods: GoodsClass, hold: HoldKind) 
         The class that is sewn on.
     hold : HoldKind
         How the goods are held.
+    machine_id : str
+        The machine's; "any" where that is not asked.
 
     Returns
     -------
     str
         In words.
     """
+    if ANY not in {hoop.machine, machine_id} and hoop.machine != machine_id:
+        return f"it does not go on the {machine.label}"
     if (hoop.kind == "cap") != (goods.frame == "cap" and hold == "hoop"):
         return "a cap frame is for structured caps, and they for it"
     if hoop.kind == "cap" and not machine.cap_frame:

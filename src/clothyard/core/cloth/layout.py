@@ -8,7 +8,7 @@ from typing import Literal
 
 from clothyard.core.cloth.hoops import Fit, accepts, fit_in, frame_rank
 from clothyard.core.cloth.room import RoomNow, goes_in, reaches
-from clothyard.core.house.document import GoodsClass, HoldKind, Hoop, Machine
+from clothyard.core.house.document import ANY, GoodsClass, HoldKind, Hoop, Machine
 from clothyard.core.job.document import Band, Blocks, Placement, Split, Together
 from clothyard.core.record import record
 from clothyard.core.units import LENGTH_EPSILON, floor_ratio
@@ -510,6 +510,7 @@ def try_hoops(
     margin_mm: float,
     most: int,
     room: RoomNow | None = None,
+    machine_id: str = ANY,
 ) -> list[HoopTry]:
     """Try every hoop: those that do first, the proposed one at the head, then the nearest misses.
 
@@ -536,6 +537,8 @@ def try_hoops(
         Pieces that there are to lay.
     room : RoomNow or None
         Of the place: what goes into its tube.
+    machine_id : str
+        The machine's; "any" where that is not asked.
 
     Returns
     -------
@@ -552,7 +555,7 @@ def try_hoops(
         for hoop_id, hoop in hoops.items():
             layout = lay_out(placement, size_mm, hoop, margin_mm=margin_mm, most=most)
             fit = fit_in(*grown(layout.size_mm, margin_mm), hoop)
-            refusal = accepts(hoop, machine=machine, goods=goods, hold=hold)
+            refusal = accepts(hoop, machine=machine, goods=goods, hold=hold, machine_id=machine_id)
             inside = goes_in(hoop, fit, room)
             if not refusal and not inside and room is not None:
                 refusal = f"its outside does not go into the tube ({room.tube_mm:g} mm at most)"

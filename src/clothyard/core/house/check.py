@@ -12,7 +12,7 @@ from pydantic import ValidationError
 
 from clothyard.core.checking import bad_input_from
 from clothyard.core.errors import BadInput, SeveralBadInputs, unknown_id
-from clothyard.core.house.document import COLOUR, House
+from clothyard.core.house.document import ANY, COLOUR, House
 from clothyard.core.house.price_steps import read_sizes, read_steps
 from clothyard.core.house.week_text import READERS
 from clothyard.core.standards import (
@@ -202,6 +202,7 @@ _POINTERS = (
     ("goods", "position", ("positions",)),
     ("machines", "bobbin", ("bobbins",)),
     ("thread_shelf", "thread", ("threads",)),
+    ("hoops", "machine", ("machines",)),
     ("rolls", "material", ("backings", "toppings", "sheet_goods")),
     ("sheets", "material", ("backings", "toppings", "sheet_goods")),
     ("place_sizes", "position", ("positions",)),
@@ -215,6 +216,7 @@ def _check_pointers(house: House, where: str) -> None:
     """Refuse ids that point to nothing, and a shop with nothing to sew on."""
     for section, column, tables in _POINTERS:
         known = {"none"} if column in {"backing", "topping"} else set()
+        known |= {ANY} if section == "hoops" else set()
         for table in tables:
             known |= set(getattr(house, table))
         for row_id, row in getattr(house, section).items():

@@ -197,6 +197,9 @@ class BobbinKind(_Part):
     price: Money
 
 
+ANY = "any"
+
+
 class Hoop(_Part):
     """A hoop: what the machine may sew in it, its opening, its outside. [mm]"""
 
@@ -213,6 +216,8 @@ class Hoop(_Part):
     count: Count
     turns: bool
     owned: bool = True
+    machine: str = ANY
+    """The one machine that it goes on, or "any"."""
 
 
 class Machine(_Part):

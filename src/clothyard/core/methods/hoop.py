@@ -10,7 +10,7 @@ from clothyard.core.cloth.layout import HoopTry, Layout, band_motifs, grown, lay
 from clothyard.core.cloth.place import hooped_size
 from clothyard.core.cloth.room import RoomNow, room_at
 from clothyard.core.errors import OutOfRange
-from clothyard.core.house.document import HoldKind, Hoop, House, Machine
+from clothyard.core.house.document import ANY, HoldKind, Hoop, House, Machine
 from clothyard.core.job.document import Split, Together
 from clothyard.core.methods.choice import Chosen, Offer, Proposal, Warned, Wish, warned
 from clothyard.core.methods.making import NONE, Making
@@ -107,6 +107,11 @@ def _check_motifs(wish: Wish, motif_mm: float) -> None:
         )
 
 
+def machine_name(wish: Wish, machine: Machine) -> str:
+    """Return a machine's id; "any" of one that the shop has not."""
+    return next((id_ for id_, one in wish.house.machines.items() if one is machine), ANY)
+
+
 def _tries(
     wish: Wish, *, machine: Machine, hold: HoldKind, margin_mm: float, like: Making | None
 ) -> list[HoopTry]:
@@ -135,6 +140,7 @@ def _tries(
         margin_mm=margin_mm,
         most=wish.line.quantity,
         room=room_of(wish),
+        machine_id=machine_name(wish, machine),
     )
 
 
@@ -257,7 +263,13 @@ def refusal(making: Making) -> str:
     """Tell why the chosen hoop does not do; "" when it does, or there is none."""
     if making.hoop is None:
         return ""
-    why = accepts(making.hoop, machine=making.machine, goods=making.goods, hold=making.hold)
+    why = accepts(
+        making.hoop,
+        machine=making.machine,
+        goods=making.goods,
+        hold=making.hold,
+        machine_id=making.machine_id,
+    )
     tried = (each.refusal for each in making.tries if each.hoop_id == making.hoop_id)
     return why or next(tried, "")
 
