@@ -35,6 +35,8 @@ PLAIN: dict[str, str] = {
     "lines[].goods.once_only": "It cannot be bought again",
     "lines[].goods.weight_g": "A piece weighs, g",
     "lines[].goods.pack": "Packs of",
+    "lines[].goods.spoil": "Spoiled of it, %",
+    "lines[].goods.minutes": "A piece takes, min",
     "lines[].goods.delivery": "Delivery to us",
     "lines[].goods.price_breaks[].quantity": "Cheaper from, row 1",
     "lines[].goods.price_breaks[].unit_cost": "Costs then, row 1",
@@ -106,6 +108,10 @@ PLAIN: dict[str, str] = {
 FLAT = {
     "lines[].goods.width_mm": "Piece wide",
     "lines[].goods.height_mm": "Piece long",
+}
+AS_PATCH = {
+    "lines[].placements[].methods.edge": "Edge",
+    "lines[].placements[].methods.fixing": "Fixed on",
 }
 OPENED: dict[str, str] = {
     "lines[].unit_price": "Price of a piece",
@@ -207,7 +213,7 @@ def _paths() -> set[str]:
 
 def test_every_field_of_a_job_has_its_control_named_or_a_reason_why_not():
     place = "lines[].placements[]"
-    asked = set(PLAIN) | set(FLAT) | set(OPENED) | set(WORDS) | set(REST)
+    asked = set(PLAIN) | set(FLAT) | set(AS_PATCH) | set(OPENED) | set(WORDS) | set(REST)
     asked |= {f"{place}.{way}.{key}" for way, keys in OTHERS.items() for key in keys}
     asked |= {f"{place}.steps[].{key}" for keys in STEPS.values() for key in keys}
     assert asked | set(NOT_ASKED) == _paths()
@@ -232,6 +238,15 @@ def _there(page: Page, labels: dict[str, str]) -> None:
         if page.get_by_label(label, exact=True).count() == 0
     ]
     assert missing == []
+
+
+def test_a_patchs_fields_are_asked(page: Page, address: str):
+    job = polos(goods__class="soft-cap", placement__position="cap-front", placement__as_patch=True)
+    job["lines"][0]["placements"][0]["steps"] = [
+        {"do": "lay", "after_block": 0, "sheet": "fabric", "per": "hooping"}
+    ]
+    _open(page, address, job)
+    _there(page, AS_PATCH)
 
 
 def test_the_plain_fields_are_asked(page: Page, address: str):

@@ -17,6 +17,7 @@ from reportlab.lib.units import mm
 from reportlab.lib.utils import simpleSplit
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Table, TableStyle
 
+from clothyard.core.estimate.document import WayIn
 from clothyard.core.measures import Units, length_text
 from clothyard.core.units import minor_units
 from clothyard.documents.fonts import BOLD, HEAD, TEXT, printable, register
@@ -184,6 +185,57 @@ class DesignDrawing(Flowable):  # type: ignore[misc]
         canvas.drawCentredString(p.width_mm * k / 2, -5 * mm, length_text(p.width_mm, units=u))
         canvas.drawString(p.width_mm * k + 2.5 * mm, top / 2, length_text(p.height_mm, units=u))
         canvas.restoreState()
+
+
+class WayDrawing(Flowable):  # type: ignore[misc]
+    """How a piece goes in, seen from the machine's front."""
+
+    def __init__(self, way: WayIn, high_mm: float = 20):
+        super().__init__()
+        self.way, self.k = way, high_mm * mm / 100
+        self.width, self.height = 1.2 * high_mm * mm, high_mm * mm
+
+    def draw(self) -> None:
+        """Draw machine, arm, hoop, the rest of the piece, its opening, and which way is up."""
+        pen, way, k = self.canv, self.way, self.k
+        pen.saveState()
+        pen.translate(0, self.height)
+        pen.scale(k, -k)
+        pen.setLineWidth(1.5)
+        pen.setStrokeColor(INK)
+        pen.setFillColor(HexColor("#D9D4C7"))
+        pen.roundRect(4, 2, 112, 11, 2, fill=1)
+        if way.arm:
+            pen.rect(50, 13, 20, 52, fill=1)
+        if way.bulk:
+            pen.setFillColor(HexColor("#EFE9DA"))
+            pen.roundRect(*_REST[way.bulk], 5, fill=1)
+        pen.setFillColor(HexColor("#FFFFFF"))
+        pen.roundRect(42, 36, 36, 36, 5, fill=1)
+        if way.opening:
+            pen.setLineWidth(3)
+            pen.line(*_EDGE[way.opening])
+        pen.translate(60, 54)
+        pen.rotate(way.turned)
+        pen.scale(1, -1)
+        pen.setFillColor(INK)
+        pen.setFont(BOLD, 20)
+        pen.drawCentredString(0, -7, "R")
+        pen.restoreState()
+
+
+_REST = {
+    "head": (42, 16, 36, 14),
+    "foot": (42, 78, 36, 18),
+    "left": (6, 38, 32, 32),
+    "right": (82, 38, 32, 32),
+}
+_EDGE = {
+    "head": (38, 31, 82, 31),
+    "foot": (38, 77, 82, 77),
+    "left": (37, 32, 37, 76),
+    "right": (83, 32, 83, 76),
+}
 
 
 class YardDrawing(Flowable):  # type: ignore[misc]

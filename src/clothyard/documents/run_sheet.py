@@ -28,6 +28,7 @@ from clothyard.documents.fonts import BOLD
 from clothyard.documents.layout import (
     DesignDrawing,
     Picture,
+    WayDrawing,
     alone,
     heading,
     pdf,
@@ -395,7 +396,7 @@ def _page(
             "\n".join(f"{m.sizes}: {m.words}" if m.sizes else m.words for m in each.marks),
         ],
         ["Hoop", f"{each.hoop}; {each.hooping}"],
-        ["How it goes in", each.way],
+        *([["How it goes in", each.way]] if each.way and not each.way_in else []),
         ["Held", " ".join(each.held)],
         ["Machine", f"{each.machine}, {each.speed}"],
         [
@@ -433,6 +434,16 @@ def _page(
     story: list[Any] = [head]
     design = [DesignDrawing(picture, 48, units=house.shop.units)] if picture else []
     story += [*side_by_side([*drawn, *design]), Spacer(1, 3 * mm)]
+    if each.way_in:
+        goes = Table(
+            [[WayDrawing(each.way_in), text(f"How it goes in: {each.way_in.words}")]],
+            colWidths=[32 * mm, 138 * mm],
+            hAlign="LEFT",
+        )
+        goes.setStyle(
+            TableStyle([("VALIGN", (0, 0), (-1, -1), "MIDDLE"), ("LEFTPADDING", (0, 0), (0, 0), 0)])
+        )
+        story.append(goes)
     story += [
         table(facts, (32, 138), head=False),
         Spacer(1, 3 * mm),

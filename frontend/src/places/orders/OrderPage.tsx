@@ -21,6 +21,7 @@ import { Told } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
 import { DrawnPieces } from "./DrawnPieces";
+import { HowHeld } from "./HowHeld";
 import { Money } from "./Money";
 import { Needs } from "./Needs";
 import { Papers } from "./Papers";
@@ -178,6 +179,7 @@ function Order({ order }: { order: OrderView }) {
               }))
             }
           />
+          <HowHeld id={order.id} />
           <Papers order={order} />
           <Units order={order} />
           <Money order={order} onPaid={(payments, said) => move({ payments }, said)} />

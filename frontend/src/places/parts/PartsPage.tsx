@@ -6,6 +6,7 @@ import { extent, useDrawings } from "../../look/drawings";
 import { Goods } from "../../look/drawings/Goods";
 import { AdviceList } from "../../parts/AdviceList";
 import { COSTS } from "../../parts/costs";
+import { GoesIn, type WayIn } from "../../parts/GoesIn";
 import { Loading } from "../../parts/Loading";
 import { MeasureField } from "../../parts/MeasureField";
 import { MinutesStrip } from "../../parts/MinutesStrip";
@@ -28,6 +29,13 @@ const STEPS = [
   { from: 25, each: 5.95 },
   { from: 50, each: 5.7 },
   { from: 100, each: 5.4 },
+];
+const WAYS: WayIn[] = [
+  { turned: 0, opening: "head", bulk: "foot", arm: true, words: "A hat turned up, on the arm." },
+  { turned: 180, opening: "head", bulk: "foot", arm: true, words: "A sleeve, on the arm." },
+  { turned: 90, opening: "left", bulk: "right", arm: false, words: "A sleeve, on a flat bed." },
+  { turned: 270, opening: null, bulk: "left", arm: false, words: "A blanket's end." },
+  { turned: 0, opening: null, bulk: null, arm: false, words: "A sheet: as the hoop takes it." },
 ];
 const SUMS = [6.4, 0.22, 0.09, 0.28, 0.2, 0.9, 0.31, 1.27, 0.7, 0.41, 0.14];
 
@@ -245,6 +253,13 @@ export function PartsPage() {
             <ThreadCard key={i} colour={colour} />
           ))}
         </p>
+      </Block>
+      <Block name="How it goes in">
+        <div className="d-flex gap-3 flex-wrap">
+          {WAYS.map((way) => (
+            <GoesIn key={way.words} way={way} />
+          ))}
+        </div>
       </Block>
       <Block name="Waiting">
         <Loading what="The quote" />

@@ -47,7 +47,7 @@ export function Tried() {
           <li key={row.id}>
             <span>
               {row.blank}
-              {row.took && <span className="hint"> {row.took}</span>}
+              {row.took && `: ${row.took}`}
             </span>
             <span>
               {row.good_cost
@@ -65,10 +65,9 @@ export function Tried() {
                 <button
                   type="button"
                   className="btn btn-sm btn-outline-primary"
-                  aria-label={`Take ${row.blank}`}
                   onClick={() => take(row)}
                 >
-                  Take it
+                  Take it<span className="visually-hidden">: {row.blank}</span>
                 </button>
               )
             )}

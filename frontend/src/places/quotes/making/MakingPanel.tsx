@@ -13,6 +13,7 @@ import { MinutesStrip } from "../../../parts/MinutesStrip";
 import { RunLanes } from "../../../parts/RunLanes";
 import { longText } from "../../../parts/units";
 import { useUnits } from "../../../parts/useUnits";
+import { ClothColour } from "./ClothColour";
 import { CutPlans } from "./CutPlans";
 import { FromShelf } from "./FromShelf";
 import { LastTime } from "./LastTime";
@@ -37,6 +38,8 @@ const ROWS: [Key, string][] = [
   ["baste", "Baste"],
   ["way", "Goes in"],
   ["knock_down", "Base"],
+  ["edge", "Edge"],
+  ["fixing", "Fixed on"],
   ["hoop", "Hoop"],
   ["needle", "Needle"],
   ["thread", "Thread"],
@@ -85,6 +88,11 @@ const BASE: Record<string, string> = {
   "set_by.hoop-marks": "By the hoop's marks",
   "set_by.template": "Over a paper template",
 
+  "edge.border": "Satin border, counted",
+  "edge.own": "The design's own border",
+  "edge.raw": "Left raw",
+  "fixing.press": "Pressed, with film",
+  "fixing.sew": "Sewn on",
   "knock_down.true": "Knock-down base of stitches",
   "knock_down.false": "No knock-down base",
 };
@@ -171,6 +179,7 @@ export function MakingPanel() {
           />
         );
       })}
+      {!shares && <ClothColour />}
       {!costsHidden && <LastTime keys={ROWS.map(([key]) => key)} typed={typed} />}
       {design && <Threads design={design} />}
       {!made && <StepStrip key={placement.id} />}
