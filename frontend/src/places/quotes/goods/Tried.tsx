@@ -67,7 +67,7 @@ export function Tried() {
                   className="btn btn-sm btn-outline-primary"
                   onClick={() => take(row)}
                 >
-                  Take it<span className="visually-hidden">: {row.blank}</span>
+                  Take it <span className="visually-hidden">{row.blank}</span>
                 </button>
               )
             )}
