@@ -148,7 +148,7 @@ def ladder(held: Held, goods: GoodsClass, house: House) -> list[Held]:
     ------
     docs/formulas.md 5: once, twice crosswise, then the next firmer kind.
     """
-    rolls = {roll.material for roll in house.rolls.values()}
+    rolls = house.stocked
     found = [held]
     while (backing := house.backings.get(held.backing_id)) is not None:
         if held.layers == 1 and backing.twice:
@@ -168,5 +168,7 @@ def ladder(held: Held, goods: GoodsClass, house: House) -> list[Held]:
 
 def firm_enough(held: Held, goods: GoodsClass, facts: DesignFacts, house: House) -> Held | None:
     """Return the first step of the ladder that carries a design; None where none does."""
-    steps = ladder(held, goods, house)
-    return next((step for step in steps if carries(step, goods, facts, house)), None)
+    if carries(held, goods, facts, house):
+        return held
+    further = ladder(held, goods, house)[1:]
+    return next((step for step in further if carries(step, goods, facts, house)), None)

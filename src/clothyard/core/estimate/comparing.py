@@ -10,11 +10,13 @@ from typing import Any
 from clothyard.core.errors import ClothyardError
 from clothyard.core.house.document import FINE_BOBBINS
 from clothyard.core.job.document import Methods, Placement
+from clothyard.core.methods.backing import with_backing
+from clothyard.core.methods.choice import Wish
 from clothyard.core.methods.making import Making
 from clothyard.core.methods.offers import offers, with_other
 from clothyard.core.methods.patch import as_patch, as_patch_fix
 from clothyard.core.methods.schools import school_methods, schools_for
-from clothyard.core.methods.settle import settle_methods
+from clothyard.core.methods.settle import settle_methods, wish_of
 from clothyard.core.price.amounts import ZERO
 from clothyard.core.price.cost import LineCost, LineCoster
 from clothyard.core.price.order_level import once_cost
@@ -155,6 +157,7 @@ class Comparer:
         found = []
         for i, placement in enumerate(self.plan.line.placements):
             making, found_policy = self.plan.placements[i].making, self.base.passes[i].policy
+            wish = self._wish(i, placement)
             for key, value, reason in offers(making, self.order.house):
                 if key == "bobbin_policy" and value == found_policy:
                     continue
@@ -163,11 +166,17 @@ class Comparer:
                     found.append(Differs(i, key, value, reason, ZERO, 0.0))  # costs no more
                     continue
                 made = with_other(making, key, value, self.order.house)
+                if key == "backing":
+                    made = with_backing(making, value, wish)
                 if made is None:
                     made = self._settled(i, _rechosen(placement, key, value), like=making)
                 money, minutes = self.differs(i, made, order_wide=key in _ORDER_WIDE)
                 found.append(Differs(i, key, value, reason, money, minutes))
         return found
+
+    def _wish(self, at: int, placement: Placement) -> Wish:
+        facts = self.order.sewn[self.index][at].facts
+        return wish_of(self.plan.line, placement, facts, self.order.house, where="")
 
     def _settled(self, at: int, placement: Placement, *, like: Making | None) -> Making:
         """Settle a placement anew; `like` is as it is made, where only its methods differ."""

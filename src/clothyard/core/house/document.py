@@ -797,8 +797,18 @@ class House(_Part):
 
         Source: docs/formulas.md 14: without a shelf every colour counts as on it in cones.
         """
+        return self._thread_prices[thread_id]
+
+    @cached_property
+    def _thread_prices(self) -> dict[str, Decimal]:
         largest = max(self.putups.values(), key=lambda putup: putup.length_m)
-        return largest.price * self.threads[thread_id].price_factor / exact(largest.length_m)
+        long = exact(largest.length_m)
+        return {id_: largest.price * t.price_factor / long for id_, t in self.threads.items()}
+
+    @cached_property
+    def stocked(self) -> frozenset[str]:
+        """The materials that the shop has a roll of."""
+        return frozenset(roll.material for roll in self.rolls.values())
 
     def material_label(self, material: str) -> str:
         """Call a material of the rolls or sheets as the shop does; by its id if it is unknown."""

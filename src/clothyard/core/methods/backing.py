@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from typing import Any
 
 from clothyard.core.cloth.load import (
@@ -136,6 +137,33 @@ def settle_second(chosen: Chosen, backing_id: str) -> tuple[str, int]:
         return NONE, 0
     layers = int(chosen.settle("second_layers", Proposal("1", "A single one beside the first.")))
     return (second_id, layers) if layers else (NONE, 0)
+
+
+def with_backing(making: Making, backing_id: str, wish: Wish) -> Making:
+    """Return the making with another backing: its layers follow, and nothing else.
+
+    Parameters
+    ----------
+    making : Making
+    backing_id : str
+        Of the other, or "none".
+    wish : Wish
+        What is asked.
+    """
+    asked = wish.placement.methods.layers
+    layers = int(propose_layers(wish, backing_id).value) if asked is None else asked
+    if layers == 0 or backing_id == NONE:
+        return replace(
+            making,
+            backing_id=NONE,
+            backing=None,
+            layers=0,
+            second_id=NONE,
+            second=None,
+            second_layers=0,
+        )
+    backing = wish.house.backings[backing_id]
+    return replace(making, backing_id=backing_id, backing=backing, layers=layers)
 
 
 def _suits(backing: Backing, making: Making) -> bool:

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from typing import Any, Literal, NamedTuple
 
+from clothyard.core.cloth.room import RoomNow
 from clothyard.core.errors import BadInput, unknown_id
 from clothyard.core.house.document import GoodsClass, House
 from clothyard.core.job.document import NAME_MARK, Line, Placement
@@ -90,6 +91,8 @@ class Wish:
     goods: GoodsClass
     house: House
     where: str
+    room: RoomNow | None = None
+    """Of the place that is asked, for the sizes that are ordered; None where nothing bounds it."""
 
     @property
     def named(self) -> bool:
@@ -161,7 +164,7 @@ class Chosen:
 
 def stocked(house: House) -> frozenset[str]:
     """Name the materials that the shop has a roll of."""
-    return frozenset(roll.material for roll in house.rolls.values())
+    return house.stocked
 
 
 def check_roll(key: str, material: str, wish: Wish) -> None:

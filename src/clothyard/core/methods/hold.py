@@ -10,7 +10,6 @@ from clothyard.core.cloth.load import Held, density, firm_enough
 from clothyard.core.cloth.room import reaches
 from clothyard.core.house.document import GoodsClass, HoldKind, House
 from clothyard.core.methods.choice import Chosen, Offer, Proposal, Warned, Wish, stocked, warned
-from clothyard.core.methods.hoop import room_of
 from clothyard.core.methods.making import Making
 
 PERFORATED = 100
@@ -60,7 +59,7 @@ def hoopable(
 
 def propose(wish: Wish) -> Proposal:
     """Propose what the goods class asks for; to float what no hoop can grip."""
-    goods, room = wish.goods, room_of(wish)
+    goods, room = wish.goods, wish.room
     size = (wish.facts.width_mm, wish.facts.height_mm)
     if (
         goods.hold == "hoop"

@@ -8,7 +8,6 @@ from dataclasses import replace
 from clothyard.core.cloth.hoops import RING, TIGHT_MM, accepts, fit_one_way
 from clothyard.core.cloth.layout import HoopTry, Layout, band_motifs, grown, lay_out, try_hoops
 from clothyard.core.cloth.place import hooped_size
-from clothyard.core.cloth.room import RoomNow, room_at
 from clothyard.core.errors import OutOfRange
 from clothyard.core.house.document import ANY, HoldKind, Hoop, House, Machine
 from clothyard.core.job.document import Split, Together
@@ -78,19 +77,6 @@ def propose(wish: Wish, tries: list[HoopTry], margin_mm: float) -> Proposal:
     return Proposal(best.hoop_id, f"The fewest hoopings, in the smallest hoop that fits {size}.")
 
 
-def room_of(wish: Wish) -> RoomNow | None:
-    """Return the room of the place that is asked, for the sizes that are ordered; see room_at.
-
-    A seam that is opened lets the place lie flat: nothing bounds it then.
-    """
-    if wish.placement.seam is not None or wish.placement.as_patch:
-        return None
-    position = wish.placement.position or wish.goods.position
-    sizes = [cell.size for cell in wish.line.cells]
-    measured = wish.placement.room
-    return room_at(wish.line.goods, position, wish.house, sizes=sizes, measured=measured)
-
-
 def _check_motifs(wish: Wish, motif_mm: float) -> None:
     band = wish.placement.band
     if band is None:
@@ -139,7 +125,7 @@ def _tries(
         hold=hold,
         margin_mm=margin_mm,
         most=wish.line.quantity,
-        room=room_of(wish),
+        room=wish.room,
         machine_id=machine_name(wish, machine),
     )
 
@@ -170,7 +156,7 @@ def _split(
     wish: Wish, tries: list[HoopTry], *, machine: Machine, hold: HoldKind, margin_mm: float
 ) -> list[HoopTry]:
     """Split a design that is larger than every hoop, where nothing else is asked."""
-    asked, room = wish.placement, room_of(wish)
+    asked, room = wish.placement, wish.room
     if (
         any(tried.fit.fits for tried in tries)  # then it is not its size that no hoop takes
         or wish.goods.is_cap
@@ -276,7 +262,7 @@ def refusal(making: Making) -> str:
 
 def _outside(making: Making, wish: Wish) -> Warned | None:
     """A hoop would hold it, and none goes in: the tube is too narrow."""
-    room = room_of(wish)
+    room = wish.room
     if room is None or not any(each.fit.fits and not each.goes_in for each in making.tries):
         return None
     widest = wish.said(room.tube_mm)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import field
 from typing import Literal
 
 from clothyard.core.cloth.hoops import Fit
@@ -42,6 +44,37 @@ class Laid:
     backing_id: str
     backing: Backing
     layers: int
+
+
+@record
+class Under:
+    """All that lies under the goods: layers, their thickness, how it is held and comes off. [mm]
+
+    `fused` counts the kinds that are ironed on, `torn` the layers that are torn off.
+    """
+
+    layers: int = 0
+    thickness_mm: float = 0.0
+    wet: bool = False
+    fused: int = 0
+    torn: int = 0
+    trimmed: bool = False
+    rinsed: bool = False
+
+
+def _under(laid: Sequence[Laid]) -> Under:
+    if not laid:
+        return Under()
+    removal = [one.backing.removal for one in laid]
+    return Under(
+        layers=sum([one.layers for one in laid]),
+        thickness_mm=sum([one.layers * one.backing.thickness_mm for one in laid]),
+        wet=any(one.backing.wet for one in laid),
+        fused=sum([one.backing.fused for one in laid]),
+        torn=sum([one.layers for one in laid if one.backing.removal == "tear"]),
+        trimmed="trim" in removal,
+        rinsed="rinse" in removal,
+    )
 
 
 @record
@@ -99,27 +132,30 @@ class Making:
     cloth_mm: tuple[float, float] | None = None
     """What of the place there is to hold in a ring; None where it always reaches. [mm]"""
 
+    laid: tuple[Laid, ...] = field(init=False, compare=False)
+    """The kinds of backing under the goods, with their layers: none, one or two."""
+
+    under: Under = field(init=False, compare=False)
+    """What they come to."""
+
     @property
     def fitting(self) -> tuple[str, ...]:
         """The hoops that do, the proposed one first."""
         return tuple(tried.hoop_id for tried in self.tries if tried.does)
 
-    @property
-    def laid(self) -> tuple[Laid, ...]:
-        """The kinds of backing under the goods, with their layers: none, one or two."""
-        found = () if self.backing is None else (Laid(self.backing_id, self.backing, self.layers),)
-        if self.second is None:
-            return found
-        return (*found, Laid(self.second_id, self.second, self.second_layers))
+    def __post_init__(self) -> None:
+        """Say what lies under the goods."""
+        found = [] if self.backing is None else [Laid(self.backing_id, self.backing, self.layers)]
+        if self.second is not None:
+            found.append(Laid(self.second_id, self.second, self.second_layers))
+        self.laid = tuple(found)  # type: ignore[misc] # made of its fields, once
+        self.under = _under(found)  # type: ignore[misc]
 
     @property
     def thickness_mm(self) -> float:
         """t: goods, backing layers and topping, pressed under the stitches. [mm]"""
-        return (
-            self.goods.thickness_mm
-            + sum(laid.layers * laid.backing.thickness_mm for laid in self.laid)
-            + (self.topping.thickness_mm if self.topping else 0.0)
-        )
+        topping = self.topping.thickness_mm if self.topping else 0.0
+        return self.goods.thickness_mm + self.under.thickness_mm + topping
 
     @property
     def cap_spm(self) -> float:

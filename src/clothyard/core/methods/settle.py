@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from clothyard.core.cloth.hoops import fit_in
 from clothyard.core.cloth.layout import grown
+from clothyard.core.cloth.room import RoomNow, room_at
 from clothyard.core.errors import unknown_id
 from clothyard.core.house.document import GoodsClass, House
 from clothyard.core.job.document import Goods, Line, Placement
@@ -139,7 +140,28 @@ def wish_of(
         flat = goods_class(line.model_copy(update={"goods": of}), house, where=where)
         held = {"hooping": flat.hooping, "cap_spm": flat.cap_spm, "standby": flat.standby}
         goods = goods.model_copy(update=held)
-    return Wish(line, placement, facts, goods, house, where)
+    room = room_there(line, placement, goods, house)
+    return Wish(line, placement, facts, goods, house, where, room)
+
+
+def room_there(line: Line, placement: Placement, goods: GoodsClass, house: House) -> RoomNow | None:
+    """Return the room of the place that is asked, for the sizes that are ordered; see room_at.
+
+    A seam that is opened lets the place lie flat: nothing bounds it then.
+
+    Parameters
+    ----------
+    line, placement : Line, Placement
+        As asked.
+    goods : GoodsClass
+        That is sewn on: its usual place where none is asked.
+    house : House
+    """
+    if placement.seam is not None or placement.as_patch:
+        return None
+    position = placement.position or goods.position
+    sizes = [cell.size for cell in line.cells]
+    return room_at(line.goods, position, house, sizes=sizes, measured=placement.room)
 
 
 def settle_methods(
@@ -240,5 +262,5 @@ def settle_methods(
         tries=found.tries,
         sewn_mm=sewn,
         choices=tuple(chosen.choices),
-        cloth_mm=room.cloth_mm if (room := hoop.room_of(wish)) else None,
+        cloth_mm=wish.room.cloth_mm if wish.room else None,
     )

@@ -9,7 +9,6 @@ from clothyard.core.cloth.hoops import Fit, fit_one_way
 from clothyard.core.cloth.room import goes_in, places_of
 from clothyard.core.house.document import Hoop, House, Machine
 from clothyard.core.methods.choice import Chosen, Offer, Proposal, Warned, Wish, warned
-from clothyard.core.methods.hoop import room_of
 from clothyard.core.methods.making import Making
 from clothyard.core.record import record
 
@@ -97,7 +96,7 @@ def _in(hoop: Hoop | None, size_mm: tuple[float, float], angle: int, wish: Wish)
         return None
     size = size_mm[::-1] if quarter else size_mm
     fit = fit_one_way(*size, hoop, turned=quarter)
-    return fit if fit.fits and goes_in(hoop, fit, room_of(wish)) else None
+    return fit if fit.fits and goes_in(hoop, fit, wish.room) else None
 
 
 def _bears(found: Lies, machine: Machine, angle: int) -> bool:
@@ -153,9 +152,14 @@ def proposed(wish: Wish, machine: Machine, hoop: Hoop | None, size_mm: tuple[flo
     if found is PLACES["cap"] and (machine.turns_caps or not machine.arm):
         wanted = 0
     tried = [*([wanted] if wanted is not None else []), 0, *_leftward(found), 180]
-    taken = [angle for angle in dict.fromkeys(tried) if _in(hoop, size_mm, angle, wish)]
-    good = [angle for angle in taken if angle == wanted or _bears(found, machine, angle)]
-    angle = next(iter(good or taken), wanted or 0)
+    angle = None
+    for turn in dict.fromkeys(tried):
+        good = turn == wanted or _bears(found, machine, turn)
+        if (good or angle is None) and _in(hoop, size_mm, turn, wish):
+            angle = turn
+            if good:
+                break
+    angle = (wanted or 0) if angle is None else angle
     if found is PLACES["cap"] and angle == 0:
         return Way(0, "Upright: the machine turns the picture for the cap frame itself.")
     return Way(angle, _words(found, machine, angle))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
 from typing import Literal
 
 from clothyard.core.errors import unknown_id
@@ -51,16 +50,22 @@ class TaskUse:
 Per = Literal["piece", "hooping", "order"]
 
 
-def _use(house: House, task: str, times: float = 1.0, per: Per = "piece") -> TaskUse:
+def _use(
+    house: House,
+    task: str,
+    times: float = 1.0,
+    per: Per = "piece",
+    *,
+    over_mm: Sequence[Size] = (),
+    deep: bool = False,
+) -> TaskUse:
+    """Use a task; it grows with what is sewn or cut, `over_mm`: of pieces that differ, the mean."""
     found = house.tasks[task]
-    return TaskUse(task, found.label, found.seconds, times, found.practised, found.before, per)
-
-
-def _grown(use: TaskUse, sizes_mm: Sequence[Size], house: House, *, deep: bool = False) -> TaskUse:
-    """Let a task grow with what is sewn, or cut; of pieces that differ, the mean."""
-    task = house.tasks[use.task]
-    each = [task.seconds_of(size, deep=deep) for size in sizes_mm]
-    return replace(use, seconds=each[0] if len(each) == 1 else sum(each) / len(each))
+    seconds = found.seconds
+    if over_mm:
+        each = [found.seconds_of(size, deep=deep) for size in over_mm]
+        seconds = each[0] if len(each) == 1 else sum(each) / len(each)
+    return TaskUse(task, found.label, seconds, times, found.practised, found.before, per)
 
 
 def sewn_boxes(making: Making, facts: DesignFacts, own: OwnDesigns | None) -> list[Size]:
@@ -92,7 +97,7 @@ def check_finishing(finishing: Iterable[str], *, where: str) -> None:
 def hooping_task(making: Making) -> str:
     """Name the hooping task: by how the goods are held, else by the hoop's kind."""
     if making.hold == "float":
-        return "hoop-wet" if any(laid.backing.wet for laid in making.laid) else "hoop-float"
+        return "hoop-wet" if making.under.wet else "hoop-float"
     if making.goods.hooping != "plain":
         return f"hoop-{making.goods.hooping}"
     if making.hoop is None:
@@ -140,30 +145,29 @@ def _taken_off(
     sides = 2 if making.goods.back_seen == "yes" else 1
     if clips:
         tasks.append(_use(house, "clip", clips * sides))
-    if any(laid.backing.wet for laid in making.laid) and not shares:
+    if making.under.wet and not shares:
         tasks.append(_use(house, "release-wet", 1, "hooping"))
     if making.baste and not shares:
         tasks.append(_use(house, "unbaste", 1, "hooping"))
     if making.topping and not shares:
         soaked = making.topping.soluble and "soak" in finishing
-        off = _use(house, "soak" if soaked else "film", 1 if soaked else backings)
-        tasks.append(_grown(off, boxes, house, deep=making.goods.pile == DEEP))
-    if not shares:
-        torn = sum(laid.layers for laid in making.laid if laid.backing.removal == "tear")
-        if torn:
-            off = _use(house, "tear-backing", torn * backings)
-            tasks.append(_grown(off, boxes, house))
-        if any(laid.backing.removal == "trim" for laid in making.laid):
-            tasks.append(_grown(_use(house, "trim-backing", backings), boxes, house))
+        task, times = ("soak", 1) if soaked else ("film", backings)
+        deep = making.goods.pile == DEEP
+        tasks.append(_use(house, task, times, over_mm=boxes, deep=deep))
+    if making.under.torn and not shares:
+        times = making.under.torn * backings
+        tasks.append(_use(house, "tear-backing", times, over_mm=boxes))
+    if making.under.trimmed and not shares:
+        tasks.append(_use(house, "trim-backing", backings, over_mm=boxes))
     return tasks
 
 
 def _held_by(making: Making, backing_mm: Size, house: House) -> list[TaskUse]:
     """List what holds a hooping beside the hoop: a backing fused on, glue cleaned off after."""
     tasks = []
-    fused = sum(laid.backing.fused for laid in making.laid)
+    fused = making.under.fused
     if fused:
-        tasks.append(_grown(_use(house, "fuse", fused, "hooping"), [backing_mm], house))
+        tasks.append(_use(house, "fuse", fused, "hooping", over_mm=[backing_mm]))
     if making.hold == "float":
         tasks.append(_use(house, "clean-hoop", 1 / STICKY_HOOPINGS, "hooping"))
     return tasks
@@ -222,9 +226,8 @@ def placement_tasks(
         tasks.append(_use(house, "open-seam", lengths))
     if seam and seam.lining:
         tasks.append(_use(house, "lining"))
-    layers = sum(laid.layers for laid in making.laid)
-    if layers and not shares:
-        tasks.append(_use(house, "cut-backing", layers, "hooping"))
+    if making.under.layers and not shares:
+        tasks.append(_use(house, "cut-backing", making.under.layers, "hooping"))
     if not shares:
         tasks += _held_by(making, backing_mm, house)
     if steps.patches:
@@ -291,7 +294,7 @@ def piece_tasks(
     """
     makings = list(makings)
     goods = makings[0].goods
-    rinsed = any(laid.backing.removal == "rinse" for m in makings for laid in m.laid)
+    rinsed = any(making.under.rinsed for making in makings)
     washed = "wash" in finishing or (rinsed and goods.rinse == "wash")
     tasks = []
     if not goods.made:
