@@ -577,3 +577,28 @@ def test_one_line_can_be_compared_alone():
     two = price(order(FLEECES, FLEECES), compare=1)
     assert not any(m.others for m in two.lines[0].methods)
     assert any(m.others for m in two.lines[1].methods)
+
+
+@pytest.mark.parametrize("goods", ["structured-cap", "plush-blanket", "robe", "denim"])
+@pytest.mark.parametrize(("stitches", "colours"), [(3000, 8), (60_000, 3)])
+def test_where_put_ups_are_bought_the_table_is_one_and_no_unit_price_rises(
+    goods, stitches, colours
+):
+    """Each tier buys by its own need and spares, whoever asks; 5 and 6 once came the wrong way."""
+
+    def at(quantity):
+        job = polos(
+            goods__class=goods,
+            goods__unit_cost="320",
+            placement__position="centre",
+            design__stitches=stitches,
+            design__colours=colours,
+            line__quantity=quantity,
+        )
+        job["house"] = {"thread_use": {"charge": "bought"}}
+        return price(job, compare=False).lines[0]
+
+    lines = [at(n) for n in (4, 5, 6, 7, 12, 13)]
+    units = [float(line.price.unit) for line in lines]
+    assert units == sorted(units, reverse=True)
+    assert len({tuple((t.quantity, t.unit) for t in line.tiers) for line in lines}) == 1
