@@ -468,7 +468,11 @@ def test_other_schools_cost_what_taking_them_costs():
         assert school.question
     assert float(schools["pile-both"].cost_difference) > 0
     polo = {s.id for s in price(polos()).lines[0].schools}
-    assert polo == {"knits-mesh", "always-float"}  # no deep pile, no back that is seen
+    assert polo == {
+        "knits-mesh",
+        "knits-mesh-tear",
+        "always-float",
+    }  # no deep pile, no back that is seen
     taken = price(apply_patch(towel, schools["pile-both"].apply))
     assert "pile-both" not in {s.id for s in taken.lines[0].schools}
 
