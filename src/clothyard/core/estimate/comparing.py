@@ -166,7 +166,8 @@ class Comparer:
                     found.append(Differs(i, key, value, reason, ZERO, 0.0))  # costs no more
                     continue
                 made = with_other(making, key, value, self.order.house)
-                if key == "backing":
+                beside = placement.methods.second_backing is None or making.second is not None
+                if key == "backing" and beside:  # a second that lay beside nothing would come back
                     made = with_backing(making, value, wish)
                 if made is None:
                     made = self._settled(i, _rechosen(placement, key, value), like=making)
