@@ -288,6 +288,7 @@ def test_blanks_compared_by_trial_stand_beside_the_cap(page: Page, said: list[st
             ("Tried", "4"),
             ("Spoiled", spoiled),
             ("Price", cost),
+            ("Thread, backing", "0"),
         ):
             trials.get_by_label(label, exact=True).fill(value)
         trials.get_by_role("button", name="Add the trial").press("Enter")
@@ -303,7 +304,9 @@ def test_blanks_compared_by_trial_stand_beside_the_cap(page: Page, said: list[st
     count(page, Stitches="4500", Width="90", Height="45")
     ask(page, "structured-cap", "4.80", "12")
     making = page.get_by_label("The making")
-    expect(making).to_contain_text("By trial: Firm £8.33 a good one (0 of 4 spoiled)")
+    tried = page.get_by_label("By trial").get_by_role("listitem").first
+    expect(tried).to_contain_text("Firm£8.33 a good one")
+    expect(tried).to_contain_text("9 min, 0 of 4 spoiled")
     making.get_by_role("button", name="Take it").last.press("Enter")
     expect(page.get_by_label("Sewn as a patch, fixed on after")).to_be_checked()
     expect(steps(page)).to_contain_text("Lay a patch")
