@@ -211,9 +211,8 @@ def test_the_workshop_shows_what_a_change_does(page: Page, said: list[str]):
     # a hoop of the shop's own, and away again
     hoops = page.get_by_role("region", name="Hoops")
     hoops.get_by_role("button", name="+ one of your own").click()
-    hoops.get_by_label("Called").fill("Square 90")
-    hoops.get_by_label("Field wide").fill("100")
-    hoops.get_by_label("Field high").fill("100")
+    for label, value in (("Called", "Square 90"), ("Field wide", "100"), ("Field high", "100")):
+        hoops.get_by_label(label).fill(value)
     hoops.get_by_role("button", name="Add the hoop").click()
     expect(hoops.get_by_label("Square 90, field width mm")).to_have_value("100")
     hoops.get_by_role("button", name="Remove Square 90").click()
