@@ -65,13 +65,22 @@ export function goOnWithShop() {
   sayMoved(false);
 }
 
+/** Calls in the order in which they were asked: an answer that was overtaken says nothing new. */
+const order = new WeakMap<Request, number>();
+let calls = 0;
+let heard = 0;
+
 client.use({
   onRequest: ({ request }) => {
+    order.set(request, (calls += 1));
     if (pages && request.method !== "GET" && !request.headers.has("X-Shop"))
       request.headers.set("X-Shop", pages);
     return request;
   },
-  onResponse: ({ response }) => {
+  onResponse: ({ request, response }) => {
+    const nth = order.get(request) ?? calls;
+    if (nth < heard) return;
+    heard = nth;
     heardFrom(response.headers.get("X-Shop") ?? latest);
     const served = response.headers.get("X-Build");
     if (served) sayNewer(running() !== "" && served !== running());
