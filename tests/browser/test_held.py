@@ -36,6 +36,7 @@ def test_the_cloths_colour_is_asked_once_and_the_bobbin_follows(page: Page, addr
     asked.press("Enter")
     expect(bobbin).to_have_value("black")
     expect(asked).to_have_count(0)
+    expect(bobbin).to_be_focused()
     expect(page.get_by_label("Colour, row 1")).to_have_value("midnight blue")
     expect(page.get_by_label("How many", exact=True)).to_have_value("24")
 
@@ -58,6 +59,7 @@ def test_the_better_blank_is_taken_with_its_minutes_and_what_was_spoiled(page: P
     expect(page.get_by_label("A piece takes, min")).to_have_value("9")
     expect(page.get_by_label("Spoiled of it, %")).to_have_value("2.5")  # (0 + 0.6) of 24
     expect(rows.first).to_contain_text("taken")
+    expect(page.get_by_label("Goods", exact=True)).to_be_focused()
     assert axe(page) == []
 
 
@@ -66,6 +68,9 @@ def test_a_hoop_of_the_shops_own_is_said_on_one_form(page: Page, address: str):
     page.locator("[data-begin=hoop]").click()
     form = page.get_by_label("A hoop of your own")
     expect(form.get_by_label("Kind", exact=True)).to_be_focused()
+    page.keyboard.press("Escape")
+    expect(page.locator("[data-begin=hoop]")).to_be_focused()
+    page.keyboard.press("Enter")
     form.get_by_label("Kind", exact=True).select_option("magnetic")
     form.get_by_label("Goes on").select_option("compact-10")
     form.get_by_label("Field wide").fill("150")

@@ -50,6 +50,10 @@ export function HoopForm({ all, button = "+ another hoop" }: Props) {
   ];
   const size = `${typed.fieldW || "?"} × ${typed.fieldH || "?"}`;
   const usual = kind === "screw" ? size : `${KINDS.find(([key]) => key === kind)?.[1]} ${size}`;
+  const close = () => {
+    setOpen(false);
+    goOnAt("[data-begin=hoop]");
+  };
   const add = useMutation({
     mutationFn: () =>
       post("/standard-rows", {
@@ -77,8 +81,7 @@ export function HoopForm({ all, button = "+ another hoop" }: Props) {
       await renew();
       tell(`${typed.name.trim() || usual} is added.`);
       setTyped(EMPTY);
-      setOpen(false);
-      goOnAt("[data-begin=hoop]");
+      close();
     },
   });
   const problem = problemOf(add.error);
@@ -112,7 +115,7 @@ export function HoopForm({ all, button = "+ another hoop" }: Props) {
         event.preventDefault();
         if (!add.isPending) add.mutate();
       }}
-      onKeyDown={(event) => event.key === "Escape" && setOpen(false)}
+      onKeyDown={(event) => event.key === "Escape" && close()}
     >
       <Choose label="Kind" value={kind} onChange={setKind} options={KINDS} />
       <Choose
@@ -143,7 +146,7 @@ export function HoopForm({ all, button = "+ another hoop" }: Props) {
         <button type="submit" className="btn btn-primary btn-sm" aria-describedby={`${id}-told`}>
           Add the hoop
         </button>
-        <button type="button" className="btn btn-plain" onClick={() => setOpen(false)}>
+        <button type="button" className="btn btn-plain" onClick={close}>
           Not now
         </button>
       </div>

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { get, keys, type Trial } from "../../../api";
 import { useDraft, useHouse } from "../../../draft";
 import { money, number } from "../../../parts/format";
+import { goOnAt } from "../../../parts/goOnAt";
 import { costsHidden } from "../../../parts/money";
 import { useTell } from "../../../parts/toasts";
 import { BLANK, takeGoods } from "./goods";
@@ -37,6 +38,7 @@ export function Tried() {
       found.goods.spoil = row.spoil;
       if (row.minutes) found.goods.minutes = row.minutes;
     });
+    goOnAt("[data-begin=goods]"); // the button goes with the press
     tell(`${row.blank} is taken, with its minutes and what was spoiled of it.`);
   };
   return (

@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { newId, setCells, text, useDraft, useHouse } from "../../../draft";
 import { TextField } from "../../../parts/fields";
+import { goOnAt } from "../../../parts/goOnAt";
 
 export function ClothColour() {
   const house = useHouse();
@@ -28,6 +29,7 @@ export function ClothColour() {
       onSubmit={(event) => {
         event.preventDefault();
         keep();
+        if (typed.trim()) goOnAt("#method-bobbin"); // the question goes with its answer
       }}
     >
       <TextField
