@@ -65,6 +65,17 @@ class Under:
 def _under(laid: Sequence[Laid]) -> Under:
     if not laid:
         return Under()
+    if len(laid) == 1:
+        backing, layers = laid[0].backing, laid[0].layers
+        return Under(
+            layers,
+            layers * backing.thickness_mm,
+            backing.wet,
+            int(backing.fused),
+            layers if backing.removal == "tear" else 0,
+            backing.removal == "trim",
+            backing.removal == "rinse",
+        )
     removal = [one.backing.removal for one in laid]
     return Under(
         layers=sum([one.layers for one in laid]),

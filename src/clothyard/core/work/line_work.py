@@ -112,12 +112,15 @@ class LineWork:
         like: LineWork | None = None,
         elsewhere: Mapping[PatchKey, int] | None = None,
     ):
-        known = {id(p.plan): p for p in like.passes} if like else {}
+        known = like.passes if like else (None,) * len(plan.placements)
         self.plan, self.elsewhere = plan, elsewhere or {}
         self.batch = batch or Batch(
             (plan,),
             plan,
-            tuple(known.get(id(put)) or Passes(put, plan.house) for put in plan.placements),
+            tuple(
+                was if was and was.plan is put else Passes(put, plan.house, like=was)
+                for put, was in zip(plan.placements, known, strict=True)
+            ),
         )
         self.alike = self.batch.pieces - plan.line.quantity
         self._own = tuple(

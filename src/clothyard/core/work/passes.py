@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import fields, replace
 from decimal import Decimal
+from operator import attrgetter, is_
 
 from clothyard.core.cloth.cutting import Cut, Wanted, cut_from_best, want
 from clothyard.core.house.document import BobbinPolicy, House
+from clothyard.core.methods.making import Making
 from clothyard.core.record import record
 from clothyard.core.thread.bobbins import (
     BobbinRun,
@@ -176,6 +178,28 @@ def share_of(done: Pass, pieces: int) -> Pass:
     )
 
 
+def _bobbins_alike(making: Making) -> tuple[str | int, ...]:
+    """What a pass's bobbins depend on beside its thread and its loads."""
+    layout = making.layout
+    ids = making.bobbin, making.bobbin_policy, making.machine_id, making.thread_id
+    return *ids, layout.copies, layout.pieces
+
+
+_BY_HAND_ALONE = {"marking", "choices", "laid", "under"}
+"""What of a making changes nothing but the hands' time, and what follows from the rest."""
+_made_by = attrgetter(*(f.name for f in fields(Making) if f.name not in _BY_HAND_ALONE))
+_sewn_by = attrgetter(
+    "thread", "needle_s", "steps", "shares", "backing_cutters", "second_cutters", "topping_cutters"
+)
+
+
+def _sewn_alike(one: PlacementPlan, other: PlacementPlan) -> bool:
+    """Whether only what hands do beside the machine differs: all else is the very same."""
+    return all(map(is_, _sewn_by(one), _sewn_by(other))) and all(
+        map(is_, _made_by(one.making), _made_by(other.making))
+    )
+
+
 class Passes:
     """A placement's passes at any number of pieces, each worked out once.
 
@@ -183,15 +207,26 @@ class Passes:
     ----------
     plan : PlacementPlan
     house : House
+    like : Passes, optional
+        Of a placement made a little otherwise: what thread and bobbins come to is taken from it
+        where they are the same.
     """
 
-    def __init__(self, plan: PlacementPlan, house: House):
+    def __init__(self, plan: PlacementPlan, house: House, *, like: Passes | None = None):
         self.plan, self.house = plan, house
         self._rename_share = plan.own.rename_share if plan.own else 0.0
         self._known: dict[tuple[int, bool], Pass] = {}
         # the same at most quantities: by hoopings and gaps a piece, by what of the loads is shared
         self._thread: dict[tuple[float, float], PieceThread] = {}
+        self._wound: dict[Loads, _Bobbins] = {}
         self._steady: dict[tuple[float, float, float, float], tuple[Event, ...]] = {}
+        if like is not None and like.plan.thread is plan.thread:
+            one, other = plan.making, like.plan.making
+            if one.layout.copies == other.layout.copies:
+                self._thread = like._thread
+            if _bobbins_alike(one) == _bobbins_alike(other):
+                self._wound = like._wound
+        self._sewn_as = like if like is not None and _sewn_alike(plan, like.plan) else None
 
     def of(self, pieces: int, *, practised: bool = True) -> Pass:
         """Work a pass out.
@@ -243,7 +278,16 @@ class Passes:
         )
         return share_of(own, pieces)
 
+    def _hands_s(self, practice: float, hoopings: float) -> float:
+        """What hands do beside the machine, a piece; `hoopings` of one. [s]"""
+        each, each_practised, load, load_practised = self.plan.hand_s
+        return each + each_practised * practice + (load + load_practised * practice) * hoopings
+
     def _work_out(self, pieces: int, *, practised: bool) -> Pass:
+        if self._sewn_as:
+            known = self._sewn_as.of(pieces, practised=practised)
+            hoopings = known.loads.hoopings / pieces
+            return replace(known, hand_s=self._hands_s(known.practice, hoopings) + known.winding_s)
         loads = self._loads(pieces)
         practice = 1.0
         if practised:
@@ -260,7 +304,9 @@ class Passes:
         plan, house, making, pieces = self.plan, self.house, self.plan.making, loads.pieces
         hoopings = loads.hoopings / pieces
         thread = self._thread_of(hoopings, loads.gaps / pieces)
-        bobbins = bobbins or self._bobbins(loads, thread)
+        bobbins = bobbins or self._wound.get(loads)
+        if bobbins is None:
+            bobbins = self._wound[loads] = self._bobbins(loads, thread)
         runs, changes, change_s = bobbins.runs, bobbins.changes, bobbins.change_s
         by_hand = self._hand_changes(loads)
         tail_mm = house.thread_use.hand_change_mm * house.thread_use.factor_needle
@@ -277,8 +323,6 @@ class Passes:
             bobbin_change_s=change_s,
             sample=sample,
         )
-        each, each_practised, load, load_practised = plan.hand_s
-        hand = each + each_practised * practice + (load + load_practised * practice) * hoopings
         filled = round(loads.hoopings)
         return Pass(
             loads=loads,
@@ -306,7 +350,7 @@ class Passes:
             machine_s=sum([e.machine_s for e in events]),
             attend_s=sum([e.operator_s for e in events]),
             practice=practice,
-            hand_s=hand + winding,
+            hand_s=self._hands_s(practice, hoopings) + winding,
         )
 
     def _loads(self, pieces: int) -> Loads:
