@@ -1,6 +1,8 @@
 """The plan: precedence, calendars and shares are never broken; the promise; the same plan again."""
 
 import itertools
+import os
+import random
 from dataclasses import replace
 
 import numpy as np
@@ -305,3 +307,79 @@ def test_nobody_for_three_days_two_people_and_hours_of_their_own():
     rows = {p.unit: p for p in plan_orders([order("a", 2.0)], early, from_day=MONDAY).placed}
     assert (rows["prepare"].begin_h, rows["sew"].end_h) == (6.0, 9.0)
     assert rows["finish"].begin_day == "2026-05-05"
+
+
+def random_week(chance):
+    """A shop's orders of some week: people who come and go, two machines, one at times broken."""
+    hours = [tuple(chance.choice([0, 3, 5, 7, 8]) for _ in range(7)) for _ in range(3)]
+    people = tuple(
+        person(str(n), h) for n, h in enumerate(hours[: chance.randint(1, 3)]) if any(h)
+    ) or (person(),)
+    out = (("m", frozenset({"2026-05-05"})),) if chance.random() < 0.3 else ()
+    calendar = Calendar(people, out, (("m", 4), ("k", 6)))
+    orders = []
+    for n in range(chance.randint(2, 7)):
+        made = order(
+            str(n),
+            sew=chance.choice([0.5, 2.0, 6.0, 15.0]),
+            promised=chance.choice(["", "2026-05-06", "2026-05-12"]),
+            rank=n,
+            before=chance.choice([0.25, 1.0, 4.0]),
+            after=chance.choice([0.25, 2.0]),
+            waits=chance.choice(["", "", "2026-05-07"]),
+            dry=chance.choice([0.0, 0.0, 4.0]),
+            threads=chance.randint(0, 6),
+            pin=Pin(first=chance.random() < 0.1, day=chance.choice(["", "", "2026-05-06"])),
+        )
+        share = chance.choice([0.1, 0.4, 0.8, 1.0])
+        machine = chance.choice("mmk")
+        units = tuple(
+            replace(u, machine=machine, person_s=u.elapsed_s * share) if u.kind == "sew" else u
+            for u in made.units
+        )
+        orders.append(replace(made, units=units, begun=chance.random() < 0.15))
+    return orders, calendar
+
+
+WEEKS = 2000 if os.environ.get("CLOTHYARD_SOAK") else 300
+
+
+@pytest.mark.parametrize("part", range(2))
+def test_over_random_weeks_resources_precedence_and_calendars_hold(part):
+    """One order at a time on a machine, its pauses too; nothing before what it waits for; only
+    while somebody is there; nobody works more than they are there."""
+    chance = random.Random(part)
+    shared = 0
+    for n in range(WEEKS // 2):
+        orders, calendar = random_week(chance)
+        plan = plan_orders(
+            orders, calendar, from_day=MONDAY, from_h=chance.choice([0, 10.5]), tries=6
+        )
+        horizon = Horizon(calendar, MONDAY, 120)
+        rows = {(p.order, p.unit): p for p in plan.placed}
+        at = {k: (horizon.moment(p.begin_day) + p.begin_h * 3600) for k, p in rows.items()}
+        to = {k: (horizon.moment(p.end_day) + p.end_h * 3600) for k, p in rows.items()}
+        units = {(o.id, u.id): u for o in orders for u in o.units if (o.id, u.id) in rows}
+        for machine in "mk":
+            turns = sorted((at[k], to[k], k) for k, u in units.items() if u.machine == machine)
+            shared += len(turns) > 1
+            for (_, end, one), (begin, _, other) in itertools.pairwise(turns):
+                assert end <= begin + 40, (part, n, one, other)  # hours are told to 0.01
+        hands = np.zeros(120)
+        for k, u in units.items():
+            for before in u.after:
+                assert to[k[0], before] <= at[k] + 40, (part, n, k)
+            if u.kind in {"wait", "dry"}:
+                continue
+            there = horizon.at[(horizon.at >= at[k] - 40) & (horizon.at < to[k] - 40)]
+            need = u.elapsed_s if u.machine else 0
+            assert len(there) * SLOT_S + 40 >= need, (part, n, k)
+            assert there[0] <= at[k] + 40 and there[-1] + SLOT_S >= to[k] - 40, (part, n, k)
+            out = dict(calendar.out).get(u.machine, ())
+            assert rows[k].begin_day not in out and rows[k].end_day not in out
+            if rows[k].begin_day == rows[k].end_day:
+                hands[int(at[k] // 86_400)] += u.person_s
+        for day, seconds in enumerate(hands):
+            there = horizon.people[(horizon.at >= day * 86_400) & (horizon.at < (day + 1) * 86_400)]
+            assert seconds <= there.sum() * SLOT_S + 60, (part, n, day)
+    assert shared > WEEKS // 4

@@ -220,6 +220,9 @@ class _Room:
             first = at + begin
             n = bisect.bisect_right(machine.turns, first, key=_begin_of)
             before = machine.turns[n - 1] if n else None
+            if before and before.end >= first:  # it pauses there, and is not done
+                at = before.end + 1
+                continue
             change_s, stay = self._changed(machine, before, set_up)
             follower = machine.turns[n] if n < len(machine.turns) else None
             extra_s = 0.0
