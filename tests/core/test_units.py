@@ -6,7 +6,7 @@ from clothyard.core.errors import BadInput
 from clothyard.core.estimate.make import work_of
 from clothyard.core.house.check import build_house, default_house
 from clothyard.core.job.check import job_from
-from clothyard.core.plan.units import days_of, is_hooping, work_units
+from clothyard.core.plan.units import is_hooping, work_units
 from clothyard.core.run.files import file_names, plain_letters
 from clothyard.core.work.cautions import cautions_for
 from tests.conftest import polos
@@ -41,7 +41,6 @@ def test_the_worked_orders_units_by_hand():
     assert units["l1.p1.sample.look"].person_s == 600
     assert units["pack"].person_s == 24 * 20
     assert units["l1.p1.sample.sample"].after == ("goods",)
-    assert days_of(list(units.values()), day_s=6 * 3600) == 2
 
 
 def test_a_washed_sample_dries_and_so_do_washed_goods():

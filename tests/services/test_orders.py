@@ -61,7 +61,7 @@ def test_an_accepted_quote_is_an_order_with_what_it_needs(shop, client):
         "finish",
         "pack",
     ]
-    assert view["begin_by"] == "2026-05-31"
+    assert view["begin_by"] == "2026-06-01"  # a Monday, not the day before
     blanks = [n for n in view["needs"]["needs"] if n["kind"] == "blank"]
     assert [n["label"] for n in blanks] == ["Piqué polo, L navy", "Piqué polo, M navy"]
     assert view["money"]["to_pay"] == quote.estimate.total.to_pay

@@ -34,12 +34,14 @@ def test_orders_are_planned_by_what_holds_them(client, shop):
     booked(client, NAVY, "received", 1)  # from now on the shelf is kept: 22 polos lack
     row = plan(client)["Q-0001"]
     assert row["why"] == "waits for goods or materials until 11 May 2026"
-    assert row["begin_day"] == "2026-05-11"  # five working days of the supplier's
+    assert row["begin_day"] == "2026-05-12"  # five working days of the supplier's, then opening
     change_standard(shop, "suppliers.any.works", "mon tue wed thu fri sat")
     assert plan(client)["Q-0001"]["begin_day"] == "2026-05-11"  # here on Saturday; nobody works
     change_standard(shop, "people.maker.sat", "9-15")
-    assert plan(client)["Q-0001"]["begin_day"] == "2026-05-09"
-    change_standard(shop, "week.closed", "2026-05-09, 2026-05-11")
+    assert plan(client)["Q-0001"]["begin_day"] == "2026-05-11"
+    change_standard(shop, "people.maker.sun", "9-15")
+    assert plan(client)["Q-0001"]["begin_day"] == "2026-05-10"
+    change_standard(shop, "week.closed", "2026-05-10, 2026-05-11")
     assert plan(client)["Q-0001"]["begin_day"] == "2026-05-12"
 
 

@@ -8,16 +8,16 @@ from decimal import Decimal
 import pytest
 
 from clothyard.core.errors import OutOfRange
-from clothyard.core.house.week_text import day_after
 from clothyard.core.stock.buying import lacking
 from clothyard.core.stock.ledger import Move, uncovered
 from clothyard.ports.supplier import Asked
-from clothyard.services.house.standards import NewRow, add_row, change_standard
+from clothyard.services.house.standards import NewRow, add_row, change_standard, shop_house
 from clothyard.services.orders import follow as orders
 from clothyard.services.stock import shelf
 from clothyard.standins.scale import SimulatedScale, scale_app, simulated_grams
 from clothyard.standins.supplier import answer, supplier_app
 from clothyard.store import stock
+from clothyard.store.orders import find_order
 from tests.kept import book, new_key, set_standards
 from tests.services.many_orders import many_orders
 from tests.services.test_orders import HEAD, URL, accepted, passes, put
@@ -172,6 +172,9 @@ def test_every_question_of_what_is_short_has_the_same_answer(shop):
     ranks = [(n.promised_on == "", n.promised_on, n.order) for n in needs]
     assert ranks == sorted(ranks)
     assert len(set(ranks)) > 20
+    house = shop_house(shop)
+    begins = {n.order: orders.begin_by(find_order(shop, n.order), house).goods for n in needs}
+    assert len(set(begins.values())) > 5
     shorts = uncovered([(n.item, n.needed) for n in needs], stock.on_hand(shop))
     assert [n.short for n in needs] == shorts
     assert any(s > 0 for s in shorts)
@@ -184,11 +187,9 @@ def test_every_question_of_what_is_short_has_the_same_answer(shop):
         assert stock.open_needs(shop, item=item) == [n for n in needs if n.item == item]
     added = {
         row.item: row
-        for row in lacking(
-            (n.item, n.number, n.short, day_after(n.promised_on, -n.work_days)) for n in needs
-        )
+        for row in lacking((n.item, n.number, n.short, begins[n.order]) for n in needs)
     }
-    assert {row.item: row for row in stock.lacking(shop)} == added
+    assert {row.item: row for row in orders.lacking_items(shop, house)} == added
     taken = stock.taken_for(shop, first.id)
     kept = dict(stock.needs_kept(shop, first.id))
     left = {item: amount - taken.get(item, 0) for item, amount in kept.items()}

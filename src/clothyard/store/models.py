@@ -190,7 +190,6 @@ class WorkOrder(Base):
     accepted_on: Mapped[str] = mapped_column(Text)
     changed_on: Mapped[str] = mapped_column(Text)
     made_version: Mapped[int] = mapped_column(default=0, server_default="0")
-    work_days: Mapped[int] = mapped_column(default=1, server_default="1")
     pin_first: Mapped[int] = mapped_column(default=0, server_default="0")
     pin_day: Mapped[str] = mapped_column(Text, default="", server_default="")
     pin_machine: Mapped[str] = mapped_column(Text, default="", server_default="")

@@ -56,7 +56,6 @@ class KeptOrder:
     accepted_on: str
     changed_on: str
     made_version: int
-    work_days: int
     pin_first: bool = False
     pin_day: str = ""
     pin_machine: str = ""
@@ -104,7 +103,6 @@ def _read(order: WorkOrder, quote: Quote) -> KeptOrder:
         accepted_on=order.accepted_on,
         changed_on=order.changed_on,
         made_version=order.made_version,
-        work_days=order.work_days,
         pin_first=bool(order.pin_first),
         pin_day=order.pin_day,
         pin_machine=order.pin_machine,
@@ -307,7 +305,6 @@ def bring_order(
     quote_id: int,
     version: int,
     *,
-    work_days: int,
     units: str,
     waits: str = "",
 ) -> None:
@@ -317,7 +314,6 @@ def bring_order(
     ----------
     unit : Unit
     quote_id, version : int
-    work_days : int
     units : str
         Of its work, JSON.
     waits : str
@@ -329,7 +325,6 @@ def bring_order(
         .where(WorkOrder.quote_id == quote_id)
         .values(
             made_version=version,
-            work_days=work_days,
             units=units,
             revision=WorkOrder.revision + 1,
             **state,

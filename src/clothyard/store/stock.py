@@ -16,9 +16,6 @@ from sqlalchemy import delete, func, select, text, update
 from sqlalchemy.dialects.sqlite import insert
 
 from clothyard.core.errors import Conflict, NotFound, Stale
-from clothyard.core.house.week_text import day_after
-from clothyard.core.stock.buying import Lacking
-from clothyard.core.stock.buying import lacking as found_lacking
 from clothyard.core.stock.key import read_key
 from clothyard.core.stock.ledger import Move, check_move, uncovered
 from clothyard.core.stock.shelf import KnownItem
@@ -62,7 +59,6 @@ class OpenNeed:
     needed: Decimal
     short: Decimal
     promised_on: str
-    work_days: int
 
 
 def add_moves(
@@ -281,7 +277,7 @@ _OPEN = """
     AND q.state = 'accepted' AND q.deleted_on IS NULL
 """
 _BY_PROMISE = f"""
-    SELECT w.quote_id, q.number, w.promised_on, w.work_days {_ORDERS} WHERE {_OPEN}
+    SELECT w.quote_id, q.number, w.promised_on {_ORDERS} WHERE {_OPEN}
     ORDER BY w.promised_on = '', w.promised_on, w.quote_id
 """
 _LEFT = f"""
@@ -333,8 +329,8 @@ def open_needs(at: Reads, *, item: str = "", short: bool = False) -> list[OpenNe
         Only what the shelf does not cover.
     """
     return [
-        OpenNeed(order, number, key, amount_of(need), amount_of(lacks), promised_on, work_days)
-        for (order, number, promised_on, work_days), key, need, lacks in _uncovered(at, item=item)
+        OpenNeed(order, number, key, amount_of(need), amount_of(lacks), promised_on)
+        for (order, number, promised_on), key, need, lacks in _uncovered(at, item=item)
         if lacks or not short
     ]
 
@@ -361,19 +357,6 @@ def shares_of(at: Reads, order_id: int) -> dict[str, tuple[Decimal, Decimal]]:
         item: (amount_of(need - lacks), amount_of(lacks))
         for (item, need), lacks in zip(needs, shorts, strict=True)
     }
-
-
-def lacking(at: Reads) -> list[Lacking]:
-    """Add up what the shelf lacks of each item; orders by their numbers."""
-    begins: dict[tuple[str, int], str] = {}
-    shorts = []
-    for (_, number, promised_on, work_days), item, _, lacks in _uncovered(at):
-        if lacks:
-            when = (promised_on, work_days)
-            if when not in begins:
-                begins[when] = promised_on and day_after(promised_on, -work_days)
-            shorts.append((item, number, amount_of(lacks), begins[when]))
-    return found_lacking(shorts)
 
 
 def count_lacks(at: Reads) -> dict[int, int]:

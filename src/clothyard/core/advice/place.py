@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator
+from typing import Any
 
 from clothyard.core.advice.document import Advice
 from clothyard.core.advice.say import OnPlace, Patch, add_patch
@@ -166,6 +167,9 @@ def of_cuts(on: OnPlace) -> Iterator[Advice]:
         held = Held(goods.backing, goods.layers)
         held = firm_enough(held, goods, on.facts, on.plan.house) or held
         usual = {"backing": held.backing_id, "layers": held.layers}
+        also = on.making.second
+        if also is not None and also.frame == "cap":
+            usual |= {"second_backing": None}
         yield on.say(
             "roll-none",
             "stop",
@@ -177,12 +181,17 @@ def of_cuts(on: OnPlace) -> Iterator[Advice]:
         return
     second = on.making.second
     if second is not None and second.frame == "cap" and not on.making.on_cap_frame:
+        alone = Held(on.making.backing_id, on.making.layers)
+        firm = firm_enough(alone, goods, on.facts, on.plan.house) or alone
+        without: dict[str, Any] = {"second_backing": None}
+        if firm != alone:
+            without |= {"backing": firm.backing_id, "layers": firm.layers}
         yield on.say(
             "roll-none",
             "stop",
             f"{second.label} is cut for the cap frame, and this is not sewn on one.",
             "Leave it out.",
-            on.methods({"second_backing": None}),
+            on.methods(without),
             about="methods.backing",
         )
         return
@@ -268,6 +277,15 @@ def of_room(on: OnPlace) -> Iterator[Advice]:
         return
 
 
+def _let_go_there(on: OnPlace) -> Patch:
+    """Patch that leaves to be proposed again what was chosen for a design where it lay.
+
+    Where nothing lay under it, backing is too: elsewhere it may be floated.
+    """
+    under = () if on.making.backing is not None else ("backing", "layers")
+    return on.let_go("way", "hold", "hoop", "baste", *under)
+
+
 def _turned(on: OnPlace, room: RoomNow) -> Patch | None:
     """Patch that turns a design by a quarter; None where it is too large that way, too.
 
@@ -286,9 +304,7 @@ def _turned(on: OnPlace, room: RoomNow) -> Patch | None:
             return None
     moved = asked.place.model_dump(exclude_unset=True) | {"turn": place.turn}
     patch = add_patch(f"{on.path}/place", moved)
-    if asked.methods.way is not None:  # chosen for it as it lay
-        patch += on.methods({"way": None})
-    return patch
+    return patch + _let_go_there(on)
 
 
 def _elsewhere(on: OnPlace) -> tuple[str, Patch] | None:
@@ -298,12 +314,14 @@ def _elsewhere(on: OnPlace) -> tuple[str, Patch] | None:
     sizes = [cell.size for cell in plan.line.cells]
     position = plan.house.positions[on.making.position_id]
     lying = [hooped_size((d.width_mm, d.height_mm), on.asked.place, position) for d in designs]
-    largest = (max(w for w, _ in lying), max(h for _, h in lying))
+    base = 2 * plan.house.knock_down.margin_mm if on.making.knock_down else 0.0
+    largest = (max(w for w, _ in lying) + base, max(h for _, h in lying) + base)
     found = place_for(plan.line.goods, largest, plan.house, sizes=sizes)
     room = room_at(plan.line.goods, found, plan.house, sizes=sizes)
     if found == on.making.position_id or room is None or room.over(largest) or on.asked.band:
         return None
-    return plan.house.positions[found].label.lower(), add_patch(f"{on.path}/position", found)
+    patch = add_patch(f"{on.path}/position", found) + _let_go_there(on)
+    return plan.house.positions[found].label.lower(), patch
 
 
 def of_file(on: OnPlace) -> Iterator[Advice]:

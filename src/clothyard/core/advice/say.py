@@ -128,6 +128,11 @@ class OnPlace:
         """Patch that sets methods of this placement."""
         return methods_patch(self.plan.line, self.index, self.number, values)
 
+    def let_go(self, *keys: str) -> Patch:
+        """Patch that leaves some methods to be proposed again, where they were chosen."""
+        chosen = {key: None for key in keys if getattr(self.asked.methods, key) is not None}
+        return self.methods(chosen) if chosen else []
+
     def say(
         self,
         code: str,

@@ -57,7 +57,7 @@ def of_layers(on: OnPlace) -> Iterator[Advice]:
         f"Lay {house.sheet_goods[sheet].label.lower()} under it first."
         if sheet
         else "Add the layers it is made of.",
-        _steps(on, [layer, *_kept(steps)]) if sheet else None,
+        [*_steps(on, [layer, *_kept(steps)]), *on.let_go("hoop")] if sheet else None,
         about="steps",
     )
 

@@ -729,6 +729,7 @@ class Week(_Part):
     """On which days nobody works, and on which the carrier does."""
 
     closed: Dates
+    collect_h: Annotated[float, Field(ge=0, le=12)] = 1.0
     carrier_days: Count = 0
     carrier_works: Weekdays = "mon tue wed thu fri"
     carrier_closed: Dates = "-"

@@ -145,6 +145,7 @@ def _of_piercing(making: Making, wish: Wish) -> Iterator[Warned]:
             hold="float",
             baste=False,
             hoop=None,
+            **({} if making.backing is not None else _hooped_backing(making, wish)),
         )
     found = density(wish.facts)
     if goods.marks and found > PERFORATED:
@@ -159,20 +160,24 @@ def _of_piercing(making: Making, wish: Wish) -> Iterator[Warned]:
         )
 
 
-def _of_nothing(making: Making, wish: Wish) -> Iterator[Warned]:
-    """Stop what is floated on nothing. Source: handbook checks, float-nothing."""
-    if making.hold != "float" or making.backing is not None:
-        return
+def _hooped_backing(making: Making, wish: Wish) -> dict[str, Any]:
+    """Propose what a piece is floated on where no backing is chosen; {} of a shop without any."""
     house, seen = wish.house, making.goods.back_seen == "yes" or making.goods.only_soluble
     here = stocked(house)
     wanted = (house.proposals.rinsed_backing, "mesh") if seen else ("mesh", making.goods.backing)
     on = next((name for name in wanted if name in here and name in house.backings), None)
-    mends: dict[str, Any] = {}
-    name = "a backing"
-    if on:
-        held = firm_enough(Held(on, 1), making.goods, wish.facts, house) or Held(on, 1)
-        mends = {"backing": held.backing_id, "layers": held.layers}
-        name = house.backings[held.backing_id].label.lower()
+    if on is None:
+        return {}
+    held = firm_enough(Held(on, 1), making.goods, wish.facts, house) or Held(on, 1)
+    return {"backing": held.backing_id, "layers": held.layers}
+
+
+def _of_nothing(making: Making, wish: Wish) -> Iterator[Warned]:
+    """Stop what is floated on nothing. Source: handbook checks, float-nothing."""
+    if making.hold != "float" or making.backing is not None:
+        return
+    mends = _hooped_backing(making, wish)
+    name = wish.house.backings[mends["backing"]].label.lower() if mends else "a backing"
     yield warned(
         "float-nothing",
         "stop",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
+from dataclasses import replace
 from typing import Literal
 
 from clothyard.core.advice.order import proof_open, sample_open
@@ -153,6 +154,43 @@ def left_units(units: Sequence[Unit], samples: Sequence[SampleHeld]) -> tuple[li
     passed = {row.pass_id for row in samples if row.passed}
     gone = {unit.id for unit in units if unit.of in passed}
     return [unit for unit in units if unit.id not in gone], gone
+
+
+def still_to_do(
+    units: Sequence[Unit], ready: Collection[str], *, done: float, waits: Sequence[Unit] = ()
+) -> tuple[Unit, ...]:
+    """List what is still to do of an order: samples that have passed are left out, what is sewn is.
+
+    Parameters
+    ----------
+    units : sequence of Unit
+        Of its work.
+    ready : collection of str
+        What is ticked.
+    done : float
+        Which share of its pieces is sewn, 0 to 1.
+    waits : sequence of Unit
+        What all of it waits for.
+    """
+    passed = passed_samples(ready)
+    gone = {unit.id for unit in units if unit.of in passed}
+    first = tuple(unit.id for unit in waits)
+    found = list(waits)
+    for unit in units:
+        if unit.id in gone:
+            continue
+        share = 1.0 - done if unit.kind in {"prepare", "sew", "finish"} else 1.0
+        after = tuple(at for at in unit.after if at not in gone) or first
+        found.append(
+            replace(
+                unit,
+                elapsed_s=unit.elapsed_s * share,
+                person_s=unit.person_s * share,
+                machine_s=unit.machine_s * share,
+                after=after,
+            )
+        )
+    return tuple(found)
 
 
 def machine_hold(

@@ -28,7 +28,7 @@ from clothyard.core.house.week_text import (
 from clothyard.core.job.document import Job
 from clothyard.core.plan.calendar import Calendar, calendar_of, carried_on, handed_over_by
 from clothyard.core.plan.schedule import P80, Planned, Promiser
-from clothyard.core.plan.units import Unit, wait_unit, work_units
+from clothyard.core.plan.units import ARRIVES_H, Unit, wait_unit, work_units
 from clothyard.core.record import record
 from clothyard.core.run.simulate import spreads_of
 from clothyard.core.stitches.facts import DesignFacts
@@ -137,7 +137,8 @@ class Draft:
         units = tuple(self.units if units is None else units)
         until = self.waits_until() if until is None else until
         if until:
-            wait = wait_unit("goods", "waits for goods or materials", until)
+            said = "waits for goods or materials"
+            wait = wait_unit("goods", said, until, until_h=ARRIVES_H)
             units = (wait, *(u if u.after else replace(u, after=(wait.id,)) for u in units))
         return Planned(DRAFT, units, "", 10**6)
 

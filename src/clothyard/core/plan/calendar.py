@@ -50,12 +50,16 @@ class ChangeTimes:
 
 @record
 class Calendar:
-    """Who works when; each machine's days out of service and needles, by its id; change-overs."""
+    """Who works when; each machine's days out of service and needles, by its id; change-overs.
+
+    What is packed later than `collect_h` before a day's end is handed over on the next. [h]
+    """
 
     people: tuple[PersonWeek, ...]
     out: tuple[tuple[str, frozenset[str]], ...] = ()
     needles: tuple[tuple[str, int], ...] = ()
     changes: ChangeTimes = field(default_factory=ChangeTimes)
+    collect_h: float = 0.0
 
 
 def calendar_of(house: House) -> Calendar:
@@ -83,7 +87,7 @@ def calendar_of(house: House) -> Calendar:
             for key in ("thread-colour", "change-hoop", "cap-driver", "change-needle")
         )
     )
-    return Calendar(tuple(people), out, needles, changes)
+    return Calendar(tuple(people), out, needles, changes, house.week.collect_h)
 
 
 def carried_on(day: str, house: House) -> str:
@@ -163,9 +167,46 @@ class Horizon:
         """When each slot begins, in seconds from the first day's midnight."""
         self.people: NDArray[np.float64] = there[rows, slots].astype(float)
         """How many people are there in each slot."""
-        self._starts: list[float] = self.at.tolist()
         self._number = number
         self._of_day = rows
+        self._starts: list[float] = self.at.tolist()
+        self._closes = {
+            int(n): end * DAY_S / SLOTS_A_DAY + int(n) * DAY_S - calendar.collect_h * 3600
+            for n, end in zip(rows, slots + 1, strict=True)
+        }
+        self._worked = sorted(self._closes)
+
+    def backward(self, end: float) -> Horizon:
+        """Return the slots before a moment as they come going back from it.
+
+        Its moments are seconds before that one; days and hours are not told of it.
+        """
+        other = Horizon.__new__(Horizon)
+        kept = self.at + SLOT_S <= end + 1e-6
+        other.calendar, other.days, other._number = self.calendar, self.days, self._number
+        other.at = end - (self.at[kept][::-1] + SLOT_S)
+        other.people = self.people[kept][::-1].copy()
+        other._of_day = self._of_day[kept][::-1]
+        other._starts = other.at.tolist()
+        other._closes, other._worked = {}, []
+        return other
+
+    def last_moment(self, day: str) -> float:
+        """Return until when something is packed that is handed over on a day, or before it.
+
+        0 where nobody works before.
+        """
+        n = self._number.get(day, len(self.days) - 1)
+        at = bisect.bisect_right(self._worked, n) - 1
+        return self._closes[self._worked[at]] if at >= 0 else 0.0
+
+    def handed_over(self, moment: float) -> str:
+        """Return the day on which is handed over what is packed at a moment."""
+        n = min(int((moment - 1e-6) // DAY_S) if moment > 0 else 0, len(self.days) - 1)
+        if n in self._closes and moment > self._closes[n] + 1e-3:
+            n += 1
+        at = bisect.bisect_left(self._worked, n)
+        return self.days[self._worked[at] if at < len(self._worked) else n]
 
     def __len__(self) -> int:
         return len(self.at)

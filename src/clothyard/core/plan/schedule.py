@@ -86,7 +86,7 @@ class Placed:
 
 @record
 class Told:
-    """When an order begins and ends by the plan, by how many days that is late (0 for not).
+    """When an order begins and is handed over by the plan, how many days late (0 for not).
 
     `unpinned` says why a pinned day is not kept, "" where it is.
     """
@@ -148,7 +148,7 @@ class _Machine:
         return other
 
 
-class _Room:
+class Room:
     """What is free in each slot: people, and each machine."""
 
     def __init__(self, horizon: Horizon):
@@ -167,9 +167,9 @@ class _Room:
             self.machines[key] = _Machine(free, dict(calendar.needles).get(key, 1))
         return self.machines[key]
 
-    def copy(self) -> _Room:
+    def copy(self) -> Room:
         """Return the same room, to try something in: what is taken is copied first."""
-        other = _Room.__new__(_Room)
+        other = Room.__new__(Room)
         other.horizon, other.people = self.horizon, self.people
         other.machines = self.machines.copy()
         return other
@@ -304,7 +304,7 @@ def _last(ends: Ends) -> float:
 def _late(order: Planned, end: float, horizon: Horizon) -> int:
     if not order.promised_on:
         return 0
-    day = np.datetime64(horizon.day_and_hour(end)[0], "D")
+    day = np.datetime64(horizon.handed_over(end), "D")
     return max(0, int((day - np.datetime64(order.promised_on, "D")).astype(int)))
 
 
@@ -330,9 +330,9 @@ class _Line:
         self.horizon = horizon
         self.orders = tuple(orders)
         self.steps: list[_Step] = []
-        self.rooms: list[_Room] = []
+        self.rooms: list[Room] = []
         self.taken: list[_Taken | None] = []
-        self.room = _Room(horizon)
+        self.room = Room(horizon)
         self._found: list[Ends] = [{} for _ in orders]
         self.go_on([_Step(n, k) for n, order in enumerate(orders) for k in range(len(order.units))])
 
@@ -359,7 +359,9 @@ class _Line:
             elif any(each.id == at for each in order.units):
                 return None  # what goes before it has no place within the horizon
         if unit.kind == "wait":
-            until = self.horizon.moment(unit.until) if unit.until else start
+            until = start
+            if unit.until:
+                until = self.horizon.moment(unit.until) + unit.until_h * 3600
             return _Taken(start, max(start, until))
         if unit.kind == "dry":
             return _Taken(start, start + unit.elapsed_s)
@@ -396,7 +398,7 @@ class _Line:
     def end_day(self, n: int) -> str:
         """Return the day on which an order ends, "" where it does not within the horizon."""
         ends = self.ends(n)
-        return "" if ends is None else self.horizon.day_and_hour(_last(ends))[0]
+        return "" if ends is None else self.horizon.handed_over(_last(ends))
 
     def blocks(self) -> list[int]:
         """List the orders as their first units come."""
@@ -622,7 +624,8 @@ def _told(line: _Line, tried: int) -> Plan:
         for unit in order.units:
             taken = ends[unit.id]
             begins = horizon.day_and_hour(taken.begin + 1e-3)
-            end = taken.end + (1e-3 if unit.kind == "wait" else 0.0)  # it waits until that morning
+            morning = unit.kind == "wait" and not unit.until_h  # it waits until that morning
+            end = taken.end + (1e-3 if morning else 0.0)
             placed.append(
                 Placed(
                     order.id,
@@ -644,7 +647,7 @@ def _told(line: _Line, tried: int) -> Plan:
             Told(
                 order.id,
                 begin_day,
-                horizon.day_and_hour(_last(ends))[0],
+                horizon.handed_over(_last(ends)),
                 _late(order, _last(ends), horizon),
                 _unpinned(order, ends, begin_day),
             )
@@ -663,7 +666,11 @@ def _unpinned(order: Planned, ends: Ends, begin_day: str) -> str:
     """Say why an order does not begin on the day that it is pinned to."""
     if not order.pin.day or begin_day == order.pin.day:
         return ""
-    waits = [unit for unit in order.units if unit.kind == "wait" and unit.until > order.pin.day]
+    waits = [
+        unit
+        for unit in order.units
+        if unit.kind == "wait" and (unit.until, unit.until_h) > (order.pin.day, 0.0)
+    ]
     if waits:
         return max(waits, key=lambda unit: unit.until).label
     return "nobody, or no machine, is free that day"

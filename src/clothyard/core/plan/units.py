@@ -48,7 +48,8 @@ class Unit:
 
     `machine_s` is how long the machine is taken, `person_s` how much of a person, `elapsed_s` how
     long it takes from begin to end when nothing else is waited for. `after` are the ids of what
-    must be done before; `until` the ISO day of a wait, "" where none is known.
+    must be done before; `until` the ISO day of a wait, "" where none is known, `until_h` the hour
+    of it: 24 where what arrives on that day is used from the next opening on.
     """
 
     id: str
@@ -65,6 +66,7 @@ class Unit:
     of: str = ""
     until: str = ""
     set_up: SetUp | None = None
+    until_h: float = 0.0
 
 
 _UNITS: TypeAdapter[tuple[Unit, ...]] = TypeAdapter(tuple[Unit, ...])
@@ -170,9 +172,14 @@ def work_units(
     return units.found
 
 
-def wait_unit(id_: str, label: str, until: str) -> Unit:
-    """Return a unit that only waits, until an ISO day or, "", one that is not known."""
-    return Unit(id_, "wait", label, "", 0, 0, 0.0, 0.0, 0.0, (), "no", "", until)
+ARRIVES_H = 24.0
+"""What arrives on a day is used from the next opening on."""
+
+
+def wait_unit(id_: str, label: str, until: str, *, until_h: float = 0.0) -> Unit:
+    """Return a unit that only waits, until an hour of an ISO day or, "", one that is not known."""
+    unit = Unit(id_, "wait", label, "", 0, 0, 0.0, 0.0, 0.0, (), "no", "", until)
+    return replace(unit, until_h=until_h)
 
 
 def behind_waits(units: Sequence[Unit], waits: Sequence[tuple[str, str, str]]) -> list[Unit]:
@@ -329,17 +336,3 @@ class _Units:
                 elapsed_s=float(self.house.run.dry_s),
             )
         return at
-
-
-def days_of(units: Sequence[Unit], *, day_s: float) -> int:
-    """Return how many working days the units take when one does them one after the other.
-
-    Parameters
-    ----------
-    units : sequence of Unit
-    day_s : float
-        How long is worked on a day. [s]
-    """
-    seconds = sum(unit.elapsed_s for unit in units if unit.kind not in {"wait", "dry"})
-    dried = sum(1 for unit in units if unit.kind == "dry")
-    return max(1, int(-(-seconds // max(day_s, 3600.0)))) + (1 if dried else 0)

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from decimal import ROUND_CEILING, Decimal
 
 from clothyard.core.house.document import House, Supplier
-from clothyard.core.house.week_text import on_working_day
+from clothyard.core.house.week_text import day_after, on_working_day
 from clothyard.core.record import record
 from clothyard.core.stock.key import Item, item_of
 from clothyard.core.stock.ledger import ZERO
@@ -260,10 +260,13 @@ def arrives_on(supplier: Supplier, ordered_on: str, *, express: bool = False) ->
 
 
 def order_by(supplier: Supplier, needed_on: str) -> str:
-    """Return the ISO day by which is ordered what is needed on a day, "" for none."""
+    """Return the last ISO day on which is ordered what is to be here on a day, "" for none."""
     if not needed_on:
         return ""
-    return on_working_day(needed_on, -supplier.days, works=supplier.works, closed=supplier.closed)
+    at = on_working_day(needed_on, -supplier.days, works=supplier.works, closed=supplier.closed)
+    while arrives_on(supplier, at) > needed_on:
+        at = day_after(at, -1)
+    return at
 
 
 def buy_lists(

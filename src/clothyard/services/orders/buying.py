@@ -205,7 +205,7 @@ def list_to_buy(shop: Shop) -> ToBuy:
     shelf = read_shelf(shop, house)
     currency = house.price.currency
     found = []
-    for each in _lists(shelf, house, kept.lacking(shop)):
+    for each in _lists(shelf, house, orders.lacking_items(shop, house)):
         supplier = house.suppliers[each.supplier]
         fill = each.lines[each.fill] if each.fill is not None else None
         found.append(

@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from clothyard.core.days import KEPT, Day
 from clothyard.core.errors import BadInput, Conflict, NotFound, Stale
 from clothyard.core.estimate.changes import Sent, changes_between
-from clothyard.core.house.week_text import day_after
+from clothyard.core.house.document import House
 from clothyard.core.job.upgrade import upgraded
 from clothyard.core.log.pays import plain_reals, quoted_lines, real_lines
 from clothyard.core.order.held import (
@@ -21,6 +21,7 @@ from clothyard.core.order.held import (
     left_units,
     proof_state,
     samples_of,
+    still_to_do,
     waits_of,
 )
 from clothyard.core.order.money import cost_so_far, due_of
@@ -35,10 +36,21 @@ from clothyard.core.order.pieces import (
     with_remakes,
 )
 from clothyard.core.order.settle import offcuts_of, outstanding, settling
-from clothyard.core.order.state import BEGUN, FINISHED, TO_SEW, WANTED, PieceState, State, Waits
-from clothyard.core.plan.calendar import calendar_of, hours_a_day
+from clothyard.core.order.state import (
+    BEGUN,
+    FINISHED,
+    TO_SEW,
+    WANTED,
+    PieceState,
+    State,
+    Waits,
+    done_share,
+)
+from clothyard.core.plan.backward import BeginBy, begins_by
+from clothyard.core.plan.calendar import calendar_of, handed_over_by
 from clothyard.core.plan.units import Unit as WorkUnit
-from clothyard.core.plan.units import days_of, units_text
+from clothyard.core.plan.units import read_units, units_text
+from clothyard.core.stock.buying import Lacking, lacking
 from clothyard.core.stock.shelf import NeedNow, Shelf
 from clothyard.core.units import money_text
 from clothyard.core.work.piece import Piece
@@ -283,7 +295,6 @@ def _bring(unit: Unit, order_id: int, opened: Opened) -> None:
         return
     before = kept.list_pieces(unit, order_id)
     pieces = reconciled(before, wanted_pieces(opened.asked))
-    day_s = hours_a_day(calendar_of(opened.house)) * 3600
     said = kept.find_proof(unit, order_id, version)
     proof = proof_state(opened.asked, said.state if said else "")
     waits = proof in {"open", "corrected"} and order.state in {"accepted", "waiting"}
@@ -293,7 +304,6 @@ def _bring(unit: Unit, order_id: int, opened: Opened) -> None:
         unit,
         order_id,
         version,
-        work_days=days_of(opened.units, day_s=day_s) if opened.units else 1,
         units=units,
         waits="proof" if waits else "",
     )
@@ -350,11 +360,20 @@ def _so_far(shop: Shop, order: kept.KeptOrder, opened: Opened, shelf: Shelf) -> 
     )
 
 
-def begin_by(order: kept.KeptOrder) -> str:
-    """Return the day on which it begins at the latest, "" without a promise."""
-    if not order.promised_on:
-        return ""
-    return day_after(order.promised_on, -order.work_days)
+def begin_by(order: kept.KeptOrder, house: House, *, done: float = 0.0) -> BeginBy:
+    """Return when it is begun at the latest, and its goods are here; "" without a promise."""
+    units = still_to_do(read_units(order.units), order.ready, done=done)
+    return begins_by(units, calendar_of(house), handed_over_by(order.promised_on, house))
+
+
+def lacking_items(shop: Shop, house: House) -> list[Lacking]:
+    """Add up what the shelf lacks of each item, for which orders, by when they need it."""
+    short = stock.open_needs(shop, short=True)
+    needing = {need.order for need in short}
+    wanted: dict[str, Any] = {"search": "", "state": "", "sort": "promise", "down": None}
+    open_, _ = kept.list_orders(shop, **wanted, offset=0, limit=None)
+    by = {row.quote_id: begin_by(row, house).goods for row in open_ if row.quote_id in needing}
+    return lacking((need.item, need.number, need.short, by.get(need.order, "")) for need in short)
 
 
 def _unit_row(unit: WorkUnit, done: Collection[str]) -> UnitRow:
@@ -373,7 +392,8 @@ def _unit_row(unit: WorkUnit, done: Collection[str]) -> UnitRow:
 
 def _view(shop: Shop, order: kept.KeptOrder) -> OrderView:
     opened = open_version(shop, order.quote_id, order.version)
-    shelf = read_shelf(shop, shop_house(shop))
+    here = shop_house(shop)
+    shelf = read_shelf(shop, here)
     pieces = kept.list_pieces(shop, order.quote_id)
     goods = {
         line.id: opened.house.goods[line.goods.class_].label
@@ -419,7 +439,7 @@ def _view(shop: Shop, order: kept.KeptOrder) -> OrderView:
         changed=_changed(shop, order.quote_id, opened.version),
         sewn_before=surplus(pieces),
         cost_so_far=_so_far(shop, order, opened, shelf),
-        begin_by=begin_by(order),
+        begin_by=begin_by(order, here, done=done_share(row["pieces"])).begin,
         notes=opened.version.head.get("notes", ""),
     )
 

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
-from dataclasses import replace
+from collections.abc import Collection
 from functools import lru_cache
 from typing import Literal
 
@@ -13,11 +12,12 @@ from clothyard.core.errors import BadInput, ClothyardError
 from clothyard.core.figure_text import counted, day_text
 from clothyard.core.house.document import House
 from clothyard.core.house.week_text import on_working_day, write_weekdays
-from clothyard.core.order.state import OPEN, done_share, passed_samples
+from clothyard.core.order.held import still_to_do
+from clothyard.core.order.state import OPEN, done_share
 from clothyard.core.order.ways import on_machine, units_of
 from clothyard.core.plan.calendar import Calendar, Horizon, calendar_of, handed_over_by
 from clothyard.core.plan.schedule import NO_PIN, Pin, Placed, Plan, Planned, Told, plan_orders
-from clothyard.core.plan.units import Unit, read_units, wait_unit
+from clothyard.core.plan.units import ARRIVES_H, Unit, read_units, wait_unit
 from clothyard.core.record import record
 from clothyard.core.stock.key import item_of
 from clothyard.services.house.standards import shop_house
@@ -147,31 +147,6 @@ def _units(shop: Shop, identity: str, order: kept.KeptOrder) -> tuple[Unit, ...]
     return _KNOWN[key]
 
 
-def _left(
-    order: kept.KeptOrder, units: Sequence[Unit], done: float, waits: Sequence[Unit]
-) -> tuple[Unit, ...]:
-    """List the units of an order that are still to do; those of sewn pieces are shorter."""
-    passed = passed_samples(order.ready)
-    gone = {unit.id for unit in units if unit.of in passed}
-    first = tuple(unit.id for unit in waits)
-    found = list(waits)
-    for unit in units:
-        if unit.id in gone:
-            continue
-        share = 1.0 - done if unit.kind in {"prepare", "sew", "finish"} else 1.0
-        after = tuple(at for at in unit.after if at not in gone) or first
-        found.append(
-            replace(
-                unit,
-                elapsed_s=unit.elapsed_s * share,
-                person_s=unit.person_s * share,
-                machine_s=unit.machine_s * share,
-                after=after,
-            )
-        )
-    return tuple(found)
-
-
 def _waits(order: kept.KeptOrder, goods: str, house: House) -> list[Unit]:
     """List what an order waits for before it is begun, each until its day."""
     found = []
@@ -180,7 +155,8 @@ def _waits(order: kept.KeptOrder, goods: str, house: House) -> list[Unit]:
         said = what.get(order.waits, f"the {order.waits}")
         found.append(wait_unit("wait", f"waits for {said}", _unknown(house)))
     if goods:
-        found.append(wait_unit("goods", "waits for goods or materials", goods))
+        said = "waits for goods or materials"
+        found.append(wait_unit("goods", said, goods, until_h=ARRIVES_H))
     return found
 
 
@@ -243,7 +219,8 @@ def open_orders(shop: Shop, house: House | None = None) -> OpenOrders:
             continue
         pieces = counts.get(row.quote_id, {})
         waits = _waits(row, goods.get(row.quote_id, ""), house)
-        units = _left(row, _units(shop, identity, row), done_share(pieces), waits)
+        own = _units(shop, identity, row)
+        units = still_to_do(own, row.ready, done=done_share(pieces), waits=waits)
         pin = NO_PIN
         if row.pin_first or row.pin_day or row.pin_before:
             day = row.pin_day if row.pin_day >= today() else ""  # a day that is past holds nothing
