@@ -2,10 +2,12 @@
 
 import pytest
 
+from clothyard.core.figure_text import day_text
 from clothyard.services.house.standards import change_standard
 from clothyard.services.quotes import drafts as quotes
 from clothyard.services.sending import send as sending
 from tests.conftest import polos
+from tests.kept import all_here, new_key
 from tests.services.test_orders import HEAD, URL, accepted, moved, passes, put
 from tests.services.test_shelf import API, NAVY, booked
 
@@ -27,11 +29,14 @@ def test_orders_are_planned_by_what_holds_them(client, shop):
     HEAD["due_on"] = "2026-06-01"
     accepted(shop)
     row = plan(client)["Q-0001"]
+    assert row["why"] == "waits for goods or materials until 11 May 2026"  # nobody counted any
+    all_here(client)
+    row = plan(client)["Q-0001"]
     assert row["why"] == "waits for the proof until 6 May 2026"  # two days, without a date
     assert (row["begin_day"], row["end_day"], row["late_days"]) == ("2026-05-06", "2026-05-06", 0)
     client.put(f"{URL}/1/proof", json={})
     assert plan(client)["Q-0001"]["begin_day"] == "2026-05-04"
-    booked(client, NAVY, "received", 1)  # from now on the shelf is kept: 22 polos lack
+    booked(client, NAVY, "counted", 1)
     row = plan(client)["Q-0001"]
     assert row["why"] == "waits for goods or materials until 11 May 2026"
     assert row["begin_day"] == "2026-05-12"  # five working days of the supplier's, then opening
@@ -105,6 +110,11 @@ def test_what_would_make_the_wanted_day_and_one_press_takes_it(client, shop):
     job = polos()
     head = HEAD | {"due_on": "2026-05-06"}
     draft = quotes.create_quote(shop, quotes.QuoteDocument(**head, job=job))
+    all_here(client)
+    rows = client.get(f"{API}/quotes/{draft.id}/shelf").json()["rows"]
+    said = [{"item": row["item"], "said": "enough"} for row in rows]
+    body = {"key": new_key(), "quote": draft.id, "rows": said}
+    assert client.post(f"{API}/stock/said", json=body).json() == {"items": len(rows)}
     found = promised(client, draft.id)
     assert found["safe"] > "2026-05-06"
     assert found["stated"] == found["safe"]  # what the papers say, until another day is typed
@@ -134,6 +144,7 @@ def test_overtime_another_machine_express_goods_and_a_part(client, shop):
     job = polos(line__quantity=70, line__cells=[{"size": "M", "colour": "navy", "quantity": 70}])
     head = HEAD | {"due_on": "2026-05-06"}
     draft = quotes.create_quote(shop, quotes.QuoteDocument(**head, job=job))
+    all_here(client, quote=draft.id)
     found = promised(client, draft.id)
     ways = {way["id"]: way for way in found["ways"]}
     part = ways["part"]
@@ -145,7 +156,7 @@ def test_overtime_another_machine_express_goods_and_a_part(client, shop):
     change_standard(shop, standard["key"], standard["value"])
     assert promised(client, draft.id)["advice"] == []
     change_standard(shop, standard["key"], "-")
-    booked(client, NAVY, "received", 1)
+    booked(client, NAVY, "counted", 1)
     change_standard(shop, "suppliers.any.express_days", "1")
     change_standard(shop, "suppliers.any.express", "9")
     late = promised(client, draft.id)
@@ -237,9 +248,53 @@ def test_a_week_that_cannot_be_read_is_refused(client, key, value, code):
 def test_the_carrier_takes_days_of_its_own(client, shop):
     """Ready on Monday 4 May; two days of a carrier that does not work on Tuesdays: Thursday."""
     draft = quotes.create_quote(shop, quotes.QuoteDocument(**HEAD, job=polos(line__quantity=6)))
+    all_here(client, quote=draft.id)
     assert promised(client, draft.id)["likely"] == "2026-05-04"
     change_standard(shop, "week.carrier_days", "2")
     change_standard(shop, "week.carrier_works", "mon wed thu fri")
     assert promised(client, draft.id)["likely"] == "2026-05-07"
     accepted(shop, promised_on="2026-05-07")
     assert plan(client)["Q-0002"]["hand_over_by"] == "2026-05-04"
+
+
+def test_nobody_counted_so_nothing_is_promised_out_of_nothing(client, shop):
+    """A fresh shop waits for its suppliers, on every page alike, until a press says it is here."""
+    HEAD["due_on"] = ""
+    job = polos(line__names=[], design__stitches=4000)
+    draft = quotes.create_quote(shop, quotes.QuoteDocument(**HEAD, job=job))
+    found = promised(client, draft.id)
+    shelf = client.get(f"{API}/quotes/{draft.id}/shelf").json()
+    assert shelf["advice"] == []  # nothing lacks that was counted
+    assert {(row["unknown"], row["by"]) for row in shelf["rows"]} == {(True, "2026-05-11")}
+    assert (found["waits_until"], found["uncounted"]) == ("2026-05-11", len(shelf["rows"]))
+    assert found["likely"] == "2026-05-12"  # opened on the day after it came
+    sent = sending.send_quote(shop, draft.id, seen=draft.revision)
+    link = client.post(f"{API}/quotes/{sent.id}/link").json()
+    told = client.get(f"{API}/customer/{link['path'].rpartition('/')[2]}").json()
+    assert told["promise"].endswith(day_text(found["safe"]))
+    sending.answer_quote(shop, draft.id, "accepted", seen=sent.revision)
+    order = client.get(f"{URL}/{draft.id}").json()
+    assert order["promised_on"] == found["safe"]
+    assert [said.split(":")[0] for said in order["waiting_for"]] == ["Not counted"]
+    assert {need["unknown"] for need in order["needs"]["needs"]} == {True}
+    row = plan(client)["Q-0001"]
+    assert (row["end_day"], row["late_days"]) == (found["likely"], 0)
+    today = {s["id"]: s["rows"] for s in client.get(f"{API}/today").json()["sections"]}
+    assert today["short"][0]["text"].endswith("things not counted: is it here?")
+    wanted = client.get(f"{API}/to-buy").json()["suppliers"]
+    assert all(r["unknown"] for s in wanted for r in s["rows"])
+    some = order["needs"]["needs"][0]["item"]
+    body = {"key": new_key(), "rows": [{"item": some, "said": "none"}]}
+    client.post(f"{API}/stock/said", json=body)
+    client.post(f"{API}/stock/said", json=body)  # the same press again
+    now = client.get(f"{URL}/{draft.id}").json()["needs"]["needs"]
+    assert {n["item"] for n in now if not n["unknown"] and n["short"] != "0"} == {some}
+    all_here(client)
+    body["rows"] = [{"item": some, "said": "counted", "amount": "5000"}]
+    client.post(f"{API}/stock/said", json=body | {"key": new_key()})
+    assert client.get(f"{URL}/{draft.id}").json()["waiting_for"] == []
+    assert plan(client)["Q-0001"]["end_day"] == "2026-05-04"
+    assert client.get(f"{API}/to-buy").json()["suppliers"] == []
+    wrong = {"key": new_key(), "rows": [{"item": "thread|none|x", "said": "enough"}]}
+    assert client.post(f"{API}/stock/said", json=wrong).status_code == 422
+    HEAD["due_on"] = "2026-06-01"

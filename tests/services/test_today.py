@@ -6,6 +6,7 @@ import pytest
 from clothyard.services.quotes import drafts as quotes
 from clothyard.services.sending import send as sending
 from tests.conftest import polos
+from tests.kept import all_here
 from tests.services.test_orders import HEAD, URL, accepted, moved, passes
 from tests.services.test_shelf import API, NAVY, booked
 
@@ -43,8 +44,9 @@ def test_an_empty_shop_says_so_and_a_lapsing_quote_stands_there(client, shop):
 
 def test_an_order_from_yes_to_handed_over_by_presses(client, shop):
     HEAD["due_on"] = "2026-05-08"
-    accepted(shop)
+    accepted(shop, promised_on="2026-05-08")
     HEAD["due_on"] = "2026-06-01"
+    all_here(client)
     found = sections(client)
     assert found["heard"][0]["go"] == "Get it ready"
     assert found["promised"][0]["text"] == "Q-0001 for Orrin Hill Choir, promised 8 May 2026"
@@ -58,7 +60,7 @@ def test_an_order_from_yes_to_handed_over_by_presses(client, shop):
     assert found["machines"][0]["text"].endswith(", now")
     pressed(client, "unbegin")
     assert client.get(f"{URL}/1").json()["state"] == "ready"
-    booked(client, NAVY, "received", 1)
+    booked(client, NAVY, "counted", 1)
     [short] = [r for r in sections(client)["short"] if "24" in r["text"] or "short" in r["text"]][
         :1
     ]

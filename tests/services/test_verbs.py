@@ -252,6 +252,8 @@ def shelf_walked(tour):
     for n, why in enumerate(("received", "counted")):
         move = {"key": f"press-000{n}", "item": THREAD, "why": why, "amount": "400"}
         tour.go("POST /stock/moves", "/stock/moves", json=move)
+    said = {"key": "press-said", "rows": [{"item": THREAD, "said": "enough"}]}
+    tour.go("POST /stock/said", "/stock/said", json=said)
     supplier = next(iter(tour.find("/to-buy")["suppliers"]), None)
     assert supplier, "nothing to buy"
     rows = [{"item": r["item"], "count": r["count"]} for r in supplier["rows"]]

@@ -80,7 +80,7 @@ const OLD: Record<Changed, Name[]> = {
   planLink: ["planLink"],
   purchases: ["purchases", "toBuy", "stock", "stockItem", "orders", "order", "house"],
   quotes: ["quotes"],
-  shelf: ["stock", "toBuy"],
+  shelf: ["stock", "toBuy", "order", "orders", "plan", "today", "promise", "quoteShelf"],
   standards: ["standards", "house", "quote", "price", "sample", "plan", "promise", "today"],
   today: ["orders", "order"],
 };

@@ -1801,6 +1801,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/stock/said": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say Here
+         * @description Count what is said to be here, enough or so much, or not; the same key is booked once.
+         */
+        post: operations["say_here_api_v1_stock_said_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/stock/weight": {
         parameters: {
             query?: never;
@@ -3629,6 +3649,14 @@ export interface components {
             total: string;
         };
         /**
+         * Counted
+         * @description How many items were counted by what was said.
+         */
+        Counted: {
+            /** Items */
+            items: number;
+        };
+        /**
          * CrossChecks
          * @description The three ways of pricing, a piece, each to the minor unit.
          */
@@ -5198,6 +5226,8 @@ export interface components {
             supplier_name: string;
             /** Place */
             place: string;
+            /** Unknown */
+            unknown: boolean;
             /** Bought From */
             bought_from: string;
             /** Moves */
@@ -5278,7 +5308,8 @@ export interface components {
         /**
          * LackRow
          * @description An item that a quote would need: how much, what of it is free, what it lacks, from whom,
-         *     and by which day that can be here ("" where it lacks nothing).
+         *     and by which day that can be here ("" where it lacks nothing). What is `unknown` was never
+         *     counted: it may well be here.
          */
         LackRow: {
             /** Item */
@@ -5297,6 +5328,8 @@ export interface components {
             supplier: string;
             /** By */
             by: string;
+            /** Unknown */
+            unknown: boolean;
         };
         /**
          * LaneInterval
@@ -6336,7 +6369,8 @@ export interface components {
          *
          *     `pieces` of `cut_mm` are cut from it, where it is cut to one size. Of an order, what it does not
          *     have yet is `free` on the shelf, beyond what orders promised earlier need, or `short`; `coming`
-         *     was ordered, for `coming_on` ("" where no day is known). Of a job alone these are "".
+         *     was ordered, for `coming_on` ("" where no day is known). Of a job alone these are "". What is
+         *     `unknown` is short, and may be here: nobody has counted it.
          */
         NeedRow: {
             /** Kind */
@@ -6385,6 +6419,11 @@ export interface components {
              * @default
              */
             coming_on: string;
+            /**
+             * Unknown
+             * @default false
+             */
+            unknown: boolean;
         };
         /**
          * Needle
@@ -7883,6 +7922,7 @@ export interface components {
          *
          *     `stated` is the day that its papers state: the one typed, else the safe one, or the one wanted
          *     where that is later. `ways` are what would make the day that is wanted, the cheapest first.
+         *     `uncounted` things were never counted: they are waited for as if they were not here.
          */
         PromiseView: {
             /** Likely */
@@ -7893,6 +7933,8 @@ export interface components {
             stated: string;
             /** Waits Until */
             waits_until: string;
+            /** Uncounted */
+            uncounted: number;
             /** Orders */
             orders: number;
             /** Advice */
@@ -8337,12 +8379,8 @@ export interface components {
         /**
          * QuoteShelf
          * @description What a quote would need of the shelf, behind all that open orders need.
-         *
-         *     `kept` is false where the shop keeps no ledger yet: then nothing is said to be short.
          */
         QuoteShelf: {
-            /** Kept */
-            kept: boolean;
             /** Rows */
             rows: components["schemas"]["LackRow"][];
             /** Advice */
@@ -8761,6 +8799,41 @@ export interface components {
             days: number;
             /** Share */
             share: string;
+        };
+        /**
+         * Said
+         * @description What is said of items that nobody has counted; `key` is made by who presses.
+         *
+         *     `quote` is one whose needs count beside those of open orders, 0 for none.
+         */
+        Said: {
+            /** Key */
+            key: string;
+            /** Rows */
+            rows: components["schemas"]["SaidRow"][];
+            /**
+             * Quote
+             * @default 0
+             */
+            quote: number;
+        };
+        /**
+         * SaidRow
+         * @description Whether an item is here: enough for what needs it, so much, or not at all.
+         */
+        SaidRow: {
+            /** Item */
+            item: string;
+            /**
+             * Said
+             * @enum {string}
+             */
+            said: "enough" | "counted" | "none";
+            /**
+             * Amount
+             * @default 0
+             */
+            amount: number | string;
         };
         /**
          * SaidView
@@ -9386,7 +9459,7 @@ export interface components {
          * StockRow
          * @description An item of the shelf. `free` is on hand less what open orders still need, zero at least.
          *
-         *     `colour` is a thread's, "" of all else.
+         *     `colour` is a thread's, "" of all else. Of what is `unknown` nothing was ever booked.
          */
         StockRow: {
             /** Item */
@@ -9421,6 +9494,8 @@ export interface components {
             supplier_name: string;
             /** Place */
             place: string;
+            /** Unknown */
+            unknown: boolean;
         };
         /**
          * StretchTold
@@ -10214,6 +10289,11 @@ export interface components {
             /** Closed */
             closed: string;
             /**
+             * Collect H
+             * @default 1
+             */
+            collect_h: number;
+            /**
              * Carrier Days
              * @default 0
              */
@@ -10700,7 +10780,8 @@ export interface components {
          * BuyRow
          * @description So many packs of an item that is to be bought; `short` is what open orders lack of it.
          *
-         *     `holds` is what one pack holds, in the item's unit; `orders` the numbers of who needs it.
+         *     `holds` is what one pack holds, in the item's unit; `orders` the numbers of who needs it. What
+         *     is `unknown` may be here: nobody has counted it.
          */
         clothyard__services__orders__buying__BuyRow: {
             /** Item */
@@ -10731,6 +10812,8 @@ export interface components {
             needed_by: string;
             /** Standard */
             standard: string;
+            /** Unknown */
+            unknown: boolean;
         };
         /**
          * BuyRow
@@ -25971,6 +26054,142 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ItemView"];
+                };
+            };
+            /** @description Not readable as a request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not kept here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not possible in this state: nothing changed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since: nothing changed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Bad input: nothing computed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The revision it is based on is needed */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much at once: Retry-After says when */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk or database does not keep it: nothing changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full: nothing changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    say_here_api_v1_stock_said_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Costs"?: "shown" | "hidden";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Said"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Counted"];
                 };
             };
             /** @description Not readable as a request */

@@ -12,7 +12,7 @@ from clothyard.api.quotes import IfMatch, seen_revision
 from clothyard.api.routes import TELLS_COSTS, ShopDep, same_shop
 from clothyard.api.turns import DEVICES, PRICING, READING
 from clothyard.files.tables import MEDIA_TYPES, SheetKind
-from clothyard.services.orders import buying
+from clothyard.services.orders import buying, readying
 from clothyard.services.papers import papers
 from clothyard.services.stock import shelf
 
@@ -77,6 +77,12 @@ def settle_item(shop: ShopDep, item: ItemKey, settings: shelf.ItemSettings) -> s
 def book(shop: ShopDep, booking: shelf.Booking) -> shelf.ItemView:
     """Book a move; the same key is booked once."""
     return shelf.book(shop, booking)
+
+
+@router.post("/stock/said", status_code=201, dependencies=PRICING)
+def say_here(shop: ShopDep, said: readying.Said) -> readying.Counted:
+    """Count what is said to be here, enough or so much, or not; the same key is booked once."""
+    return readying.say_here(shop, said)
 
 
 @router.get("/stock/weight", dependencies=DEVICES)

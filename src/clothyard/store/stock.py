@@ -159,12 +159,6 @@ def is_order(at: Reads, order_id: int) -> bool:
         return session.get(Quote, order_id) is not None
 
 
-def is_kept(at: Reads) -> bool:
-    """Whether anything was ever booked: without, the shelf is not kept here."""
-    with at.reading() as session:
-        return session.scalar(select(StockMove.id).limit(1)) is not None
-
-
 def last_costs(at: Reads) -> dict[str, Decimal]:
     """Return what a unit of each item cost when it came last, where that is known."""
     newest = select(func.max(StockMove.id)).where(StockMove.cost != "").group_by(StockMove.item)

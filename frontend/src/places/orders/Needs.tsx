@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { type OrderView } from "../../api";
 import { counted, day, listed } from "../../parts/format";
 import { lengthText, longText } from "../../parts/units";
+import { Uncounted } from "../../parts/Uncounted";
 import { useUnits } from "../../parts/useUnits";
 import { itemAt } from "../../parts/stock";
 import style from "./Orders.module.scss";
@@ -28,6 +29,7 @@ export function Needs({
         <p role="alert">{order.unready}</p>
       </section>
     );
+  const uncounted = needs.needs.filter((need) => need.unknown);
   const there = new Set(order.ready);
   const left = needs.needs.filter((need) => !there.has(need.item)).length;
   const amount = (need: (typeof needs.needs)[number]) =>
@@ -36,7 +38,13 @@ export function Needs({
       : counted(Number(need.amount), "piece");
   return (
     <section aria-label="Get ready">
-      <h2 className="small-caps-head">Get ready</h2>
+      <h2 className="small-caps-head" tabIndex={-1}>
+        Get ready
+      </h2>
+      <Uncounted
+        items={uncounted.map((need) => ({ ...need, amount: need.short ?? "0" }))}
+        next="[aria-label='Get ready'] h2"
+      />
       <p className="hint" role="status">
         {left === 0
           ? "All of it lies ready."
@@ -105,6 +113,7 @@ function Where({ need }: { need: Need }) {
   const text = (amount: string | undefined) =>
     need.unit === "m" ? longText(Number(amount), units) : counted(Number(amount), "piece");
   const short = Number(need.short) > 0;
+  if (need.unknown) return <span className={style["od-short"]}> not counted</span>;
   if (!short)
     return (
       <span className="hint">

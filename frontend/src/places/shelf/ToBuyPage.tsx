@@ -10,6 +10,7 @@ import { ListFiles } from "../../lists";
 import { Told } from "../../parts/Told";
 import { useTell } from "../../parts/toasts";
 import { usePageTitle } from "../../parts/usePageTitle";
+import { Uncounted } from "../../parts/Uncounted";
 import { useUnits } from "../../parts/useUnits";
 import { PlaceHead } from "../workshop";
 import { Ordered } from "./Ordered";
@@ -19,11 +20,22 @@ import style from "./Shelf.module.scss";
 export function ToBuyPage() {
   usePageTitle("To buy");
   const found = useQuery({ queryKey: keys.toBuy(), queryFn: () => get("/to-buy"), staleTime: 0 });
+  const uncounted = [
+    ...new Map(
+      found.data?.suppliers.flatMap((each) =>
+        each.rows.filter((row) => row.unknown).map((row) => [row.item, row] as const),
+      ),
+    ).values(),
+  ];
   return (
     <main className="standards">
       <PlaceHead place="shelf" at="/shelf/to-buy" />
       {found.error && <p role="alert">The shop's server does not answer. It is asked again.</p>}
       {found.isPending && <Loading what="What is to buy" />}
+      <Uncounted
+        items={uncounted.map((row) => ({ ...row, amount: row.short }))}
+        next="main h1, main h2"
+      />
       {found.data?.suppliers.map((supplier) => (
         <From
           key={supplier.supplier}
@@ -69,7 +81,8 @@ function From({ from, currency, sends }: FromProps) {
   const { units } = useUnits();
   const [counts, setCounts] = useState<Record<string, string>>({});
   const keyOf = (n: number) => `${from.rows[n]?.item ?? ""}|${from.rows[n]?.pack_id ?? ""}`;
-  const countOf = (n: number) => counts[keyOf(n)] ?? String(from.rows[n]?.count ?? 0);
+  const countOf = (n: number) =>
+    counts[keyOf(n)] ?? String(from.rows[n]?.unknown ? 0 : (from.rows[n]?.count ?? 0));
   const rows = from.rows.map((row, n) => ({ ...row, now: Math.trunc(Number(countOf(n))) || 0 }));
   const goods = rows.reduce((sum, row) => sum + row.now * Number(row.price), 0);
   const pressed = useRef(crypto.randomUUID()); // the same press that comes twice orders once
@@ -104,7 +117,6 @@ function From({ from, currency, sends }: FromProps) {
   const problem = problemOf(order.error);
   const { fill } = from;
   const far = Number(from.delivery) > 0 && goods < Number(from.goods) + Number(from.to_free);
-  const worth = !!fill && Number(fill.cost) <= Number(from.goods); // else it is bought for nothing
   const priced = rows.some((row) => Number(row.price) > 0);
   return (
     <section className={style["sh-supplier"]} aria-label={from.name}>
@@ -142,7 +154,10 @@ function From({ from, currency, sends }: FromProps) {
                 <th scope="row">
                   <Link to={itemAt(row.item)}>{row.label}</Link>
                 </th>
-                <td>{amountText(row.wanted, row.unit, units)}</td>
+                <td>
+                  {amountText(row.wanted, row.unit, units)}
+                  {row.unknown && <span className="hint d-block">not counted</span>}
+                </td>
                 <td>{forWhom(row.orders)}</td>
                 <td>{row.needed_by && day(row.needed_by)}</td>
                 <td>{row.pack}</td>
@@ -168,12 +183,12 @@ function From({ from, currency, sends }: FromProps) {
         {Number(from.delivery) > 0
           ? `, delivery ${money(from.delivery, currency)}.`
           : ", without a charge for delivery."}{" "}
-        {fill && far && !worth && (
+        {!fill && far && Number(from.to_free) > 0 && (
           <span className="hint">
             It would come free with {money(Number(from.to_free), currency)} more.
           </span>
         )}
-        {fill && far && worth && (
+        {fill && far && (
           <button
             type="button"
             className="btn btn-plain"

@@ -19,6 +19,8 @@ from clothyard.core.stock.shelf import NeedNow
 from clothyard.core.work.document import Work
 from clothyard.core.work.piece import Piece
 
+MOST_NAMED = 3
+
 ProofState = Literal["none", "open", "approved", "corrected"]
 
 
@@ -123,8 +125,13 @@ def held_by(state: str, proof: ProofState, needs: Sequence[NeedNow]) -> list[str
         found.append(proof_open().message)
     if proof == "corrected":
         found.append("The customer corrected the proof: take the corrections, or answer them.")
+    uncounted = [row.need.label for row in needs if row.short > ZERO and row.unknown]
+    if uncounted:
+        named = ", ".join(uncounted[:MOST_NAMED])
+        more = f" and {len(uncounted) - MOST_NAMED} more" if len(uncounted) > MOST_NAMED else ""
+        found.append(f"Not counted: {named}{more}. Say whether it is here.")
     for row in needs:
-        if row.short <= ZERO:
+        if row.short <= ZERO or row.unknown:
             continue
         amount = amount_text(row.short) + (" m" if row.need.item.unit == "m" else "")
         when = f" for {day_text(row.coming_on)}" if row.coming_on else ""

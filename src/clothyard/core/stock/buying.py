@@ -35,7 +35,7 @@ class Pack:
 @record
 class Wanted:
     """An item that is to be bought: how much, for which orders, by when they need it ("" for no
-    day)."""
+    day). Of what is `unknown` nobody has said whether it is here."""
 
     item: Item
     label: str
@@ -43,6 +43,7 @@ class Wanted:
     short: Decimal
     orders: tuple[str, ...]
     needed_by: str
+    unknown: bool = False
 
 
 @record
@@ -219,7 +220,15 @@ def wanted_items(
         if amount > ZERO:
             item = item_of(key, units.get(key, "each"))
             found.append(
-                Wanted(item, labels.get(key, key), amount, row.amount, row.orders, row.needed_by)
+                Wanted(
+                    item,
+                    labels.get(key, key),
+                    amount,
+                    row.amount,
+                    row.orders,
+                    row.needed_by,
+                    key not in there,
+                )
             )
     return found
 
@@ -322,6 +331,7 @@ def _list(supplier: str, lines: tuple[BuyLine, ...], house: House) -> BuyList:
         for k, line in enumerate(lines)
         if line.pack.price > ZERO
         and (n := int((to_free / line.pack.price).to_integral_value(ROUND_CEILING)))
+        and line.pack.price * n < row.delivery  # else it is bought for nothing
     ]
     fill = min(ways, default=None)
     days = [line.wanted.needed_by for line in lines if line.wanted.needed_by]

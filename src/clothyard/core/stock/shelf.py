@@ -52,7 +52,10 @@ class Incoming:
 
 @record
 class Lying:
-    """An item as it lies there. `free` is on hand less what open orders need, zero at least."""
+    """An item as it lies there. `free` is on hand less what open orders need, zero at least.
+
+    Of what is `unknown` no move was ever booked: nobody has counted it.
+    """
 
     item: Item
     label: str
@@ -65,6 +68,7 @@ class Lying:
     value: Decimal
     supplier: str
     place: str
+    unknown: bool
 
     @property
     def below(self) -> bool:
@@ -76,7 +80,8 @@ class Lying:
 class NeedNow:
     """What an order needs of an item, and what of it lies there.
 
-    `free` and `short` are of what was not taken yet; `buy` would cover what is short.
+    `free` and `short` are of what was not taken yet; `buy` would cover what is short. What is
+    `unknown` was never counted: it is short until somebody says that it is here.
     """
 
     need: Need
@@ -87,13 +92,15 @@ class NeedNow:
     coming: Decimal
     coming_on: str
     buy: tuple[tuple[Pack, int], ...]
+    unknown: bool = False
 
 
 @record
 class Lack:
     """What of a need the shelf does not cover once open orders have theirs.
 
-    `by` is the ISO day on which it can be here, "" where nothing is short.
+    `by` is the ISO day on which it can be here, "" where nothing is short. What is `unknown` was
+    never counted.
     """
 
     need: Need
@@ -101,6 +108,7 @@ class Lack:
     short: Decimal
     supplier: str
     by: str
+    unknown: bool = False
 
 
 def unit_of(key: str, house: House) -> Literal["m", "each"]:
@@ -209,11 +217,6 @@ class Shelf:
                 found[row.item] = max(found.get(row.item, ""), row.on)
         return found
 
-    @property
-    def is_kept(self) -> bool:
-        """Whether anything was ever booked: without, nothing is said to be short."""
-        return bool(self.there)
-
     def all_items(self) -> list[str]:
         """List every item there is."""
         return list({**self.there, **self.promised, **self.items})
@@ -258,7 +261,12 @@ class Shelf:
             value=max(ZERO, there) * self.cost_of(key),
             supplier=self.supplier(item),
             place=known.place if known else "",
+            unknown=key not in self.there,
         )
+
+    def enough(self, key: str, more: Decimal = ZERO) -> Decimal:
+        """Say how much of an item is enough: for all open orders, and for so much more."""
+        return max(self.there.get(key, ZERO), self.promised.get(key, ZERO) + more)
 
     def rows(self) -> list[Lying]:
         """List the shelf, kind by kind."""
@@ -307,6 +315,7 @@ class Shelf:
                     coming=self.coming.get(key, ZERO),
                     coming_on=self.coming_on.get(key, ""),
                     buy=tuple(cover(need.item, short, self.house)),
+                    unknown=key not in self.there,
                 )
             )
         return found
@@ -329,7 +338,7 @@ class Shelf:
             short = need.amount - free
             supplier = self.supplier(need.item)
             by = self.here_on(need.item, short, today=today) if short > ZERO else ""
-            found.append(Lack(need, free, short, supplier, by))
+            found.append(Lack(need, free, short, supplier, by, key not in self.there))
         return found
 
     def here_on(self, item: Item, short: Decimal, *, today: str) -> str:

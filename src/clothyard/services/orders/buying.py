@@ -40,7 +40,8 @@ from clothyard.store.shop import Shop, now, today
 class BuyRow(BaseModel):
     """So many packs of an item that is to be bought; `short` is what open orders lack of it.
 
-    `holds` is what one pack holds, in the item's unit; `orders` the numbers of who needs it.
+    `holds` is what one pack holds, in the item's unit; `orders` the numbers of who needs it. What
+    is `unknown` may be here: nobody has counted it.
     """
 
     item: str
@@ -57,6 +58,7 @@ class BuyRow(BaseModel):
     orders: list[str]
     needed_by: str
     standard: str
+    unknown: bool
 
 
 class Fill(BaseModel):
@@ -195,6 +197,7 @@ def _buy_row(line: BuyLine, currency: str) -> BuyRow:
         orders=list(wanted.orders),
         needed_by=wanted.needed_by,
         standard=pack.standard,
+        unknown=wanted.unknown,
     )
 
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from decimal import Decimal
 from pathlib import Path
+from typing import Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict, Field
 
 from clothyard.core.estimate.make import settled, work_of
 from clothyard.core.figure_text import amount_text
@@ -14,13 +15,15 @@ from clothyard.core.job.document import Job
 from clothyard.core.run.files import file_names
 from clothyard.core.stock.buying import cover
 from clothyard.core.stock.key import Item
+from clothyard.core.stock.ledger import ZERO
 from clothyard.core.stock.needs import Need, needs_of
-from clothyard.core.stock.shelf import NeedNow
+from clothyard.core.stock.shelf import NeedNow, check_item
 from clothyard.core.work.document import Work
 from clothyard.services.house.standards import shop_house
 from clothyard.services.quotes.drafts import Shown, price_typed
 from clothyard.services.quotes.estimates import read_job_file, work_job
-from clothyard.services.stock.shelf import QuoteShelf, shelf_for
+from clothyard.services.stock.shelf import Amount, QuoteShelf, read_shelf, shelf_for
+from clothyard.store import stock
 from clothyard.store.quotes import find_quote as find_kept_quote
 from clothyard.store.shop import Shop
 
@@ -37,7 +40,8 @@ class NeedRow(BaseModel):
 
     `pieces` of `cut_mm` are cut from it, where it is cut to one size. Of an order, what it does not
     have yet is `free` on the shelf, beyond what orders promised earlier need, or `short`; `coming`
-    was ordered, for `coming_on` ("" where no day is known). Of a job alone these are "".
+    was ordered, for `coming_on` ("" where no day is known). Of a job alone these are "". What is
+    `unknown` is short, and may be here: nobody has counted it.
     """
 
     kind: str
@@ -54,6 +58,7 @@ class NeedRow(BaseModel):
     on_hand: str = ""
     coming: str = ""
     coming_on: str = ""
+    unknown: bool = False
 
 
 class FileRow(BaseModel):
@@ -119,6 +124,7 @@ def need_row(now: NeedNow) -> NeedRow:
         on_hand=amount_text(now.on_hand),
         coming=amount_text(now.coming),
         coming_on=now.coming_on,
+        unknown=now.unknown and now.short > ZERO,
     )
 
 
@@ -197,11 +203,77 @@ def quote_shelf(shop: Shop, quote_id: int) -> QuoteShelf:
     house = shop_house(shop)
     priced = price_typed(shop, quote.job, house, Shown(), first=True)
     if priced.job is None:
-        return QuoteShelf(kept=True, rows=[], advice=[])
-    job, changed = settled(priced.job, house)
-    own = frozenset(line.id for line in job.lines if line.goods.supplied_by == "customer")
-    needs = needs_of(work_job(shop, job, house), changed, customers=own)
+        return QuoteShelf(rows=[], advice=[])
+    needs, changed = _needs_of_job(shop, priced.job, house)
     return shelf_for(shop, needs, changed, wanted_by=quote.due_on)
+
+
+def _needs_of_job(shop: Shop, asked: Job, house: House) -> tuple[list[Need], House]:
+    """List what a job needs of the shelf, and the house as it changes it."""
+    job, changed = settled(asked, house)
+    own = frozenset(line.id for line in job.lines if line.goods.supplied_by == "customer")
+    return needs_of(work_job(shop, job, house), changed, customers=own), changed
+
+
+class SaidRow(BaseModel):
+    """Whether an item is here: enough for what needs it, so much, or not at all."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    item: str = Field(min_length=1, max_length=200)
+    said: Literal["enough", "counted", "none"]
+    amount: Amount = ZERO
+
+
+class Said(BaseModel):
+    """What is said of items that nobody has counted; `key` is made by who presses.
+
+    `quote` is one whose needs count beside those of open orders, 0 for none.
+    """
+
+    model_config = ConfigDict(extra="forbid")
+
+    key: str = Field(min_length=8, max_length=64, pattern=r"^[A-Za-z0-9-]+$")
+    rows: list[SaidRow] = Field(min_length=1, max_length=500)
+    quote: int = Field(default=0, ge=0, le=2**53)
+
+
+class Counted(BaseModel):
+    """How many items were counted by what was said."""
+
+    items: int
+
+
+_NOTES = {"enough": "said to be here, enough", "none": "said not to be here", "counted": ""}
+
+
+def say_here(shop: Shop, said: Said) -> Counted:
+    """Count what somebody says is here, or not.
+
+    Raises
+    ------
+    NotFound
+    BadInput
+        If an item is none of the shop's.
+    """
+    house = shop_house(shop)
+    shelf, more = read_shelf(shop, house), dict[str, Decimal]()
+    if said.quote:
+        quote = find_kept_quote(shop, said.quote)
+        priced = price_typed(shop, quote.job, house, Shown(), first=True)
+        if priced.job is not None and quote.state != "accepted":
+            needs, _ = _needs_of_job(shop, priced.job, house)
+            more = {need.item.key: need.amount for need in needs}
+    for row in said.rows:
+        check_item(row.item, house, there=shelf.all_items)
+    with shop.unit() as unit:
+        for n, row in enumerate(said.rows):
+            amount = row.amount if row.said == "counted" else ZERO
+            if row.said == "enough":
+                amount = shelf.enough(row.item, more.get(row.item, ZERO))
+            key, note = f"{said.key}:{n}", _NOTES[row.said]
+            stock.add_count(unit, key, row.item, amount, why="counted", note=note)
+    return Counted(items=len(said.rows))
 
 
 def get_ready_file(path: Path, *, shop: Shop | None = None) -> GetReady:

@@ -210,7 +210,7 @@ def open_orders(shop: Shop, house: House | None = None) -> OpenOrders:
         shop, search="", state="", sort="promise", down=None, offset=0, limit=None
     )
     planned = {row.quote_id for row in rows}
-    goods = _goods_days(shop, house, planned) if stock.is_kept(shop) else {}
+    goods = _goods_days(shop, house, planned)
     found, by_id = [], {}
     identity = shop.identity()
     counts = kept.count_pieces(shop, [row.quote_id for row in rows])

@@ -58,12 +58,14 @@ class PromiseView(BaseModel):
 
     `stated` is the day that its papers state: the one typed, else the safe one, or the one wanted
     where that is later. `ways` are what would make the day that is wanted, the cheapest first.
+    `uncounted` things were never counted: they are waited for as if they were not here.
     """
 
     likely: str
     safe: str
     stated: str
     waits_until: str
+    uncounted: int
     orders: int
     advice: list[Advice]
     ways: list[WayOut]
@@ -81,6 +83,7 @@ class _Asked:
     quote: KeptQuote
     open: OpenOrders
     draft: Draft | None
+    uncounted: int = 0
 
 
 def _asked(shop: Shop, quote: KeptQuote, house: House, job: Job | None = None) -> _Asked:
@@ -119,7 +122,7 @@ def _asked(shop: Shop, quote: KeptQuote, house: House, job: Job | None = None) -
         factor=safe_factor(house),
         simulated=shop.simulated,
     )
-    return _Asked(quote, found, draft)
+    return _Asked(quote, found, draft, sum(row.unknown for row in shelf.rows))
 
 
 def _days(asked: _Asked, draft: Draft) -> tuple[str, str]:
@@ -151,6 +154,7 @@ def promise_quote(shop: Shop, quote_id: int, *, ways: bool = True) -> PromiseVie
             safe="",
             stated=quote.promised_on,
             waits_until="",
+            uncounted=0,
             orders=0,
             advice=[],
             ways=[],
@@ -179,6 +183,7 @@ def promise_quote(shop: Shop, quote_id: int, *, ways: bool = True) -> PromiseVie
         safe=safe,
         stated=promised or _stated(quote, safe),
         waits_until=draft.waits_until(),
+        uncounted=asked.uncounted,
         orders=len(asked.open.planned),
         advice=[tight] if tight else [],
         ways=[_way_out(way, currency) for way in found],

@@ -43,7 +43,7 @@ MOST_MOVES = 10_000
 class StockRow(BaseModel):
     """An item of the shelf. `free` is on hand less what open orders still need, zero at least.
 
-    `colour` is a thread's, "" of all else.
+    `colour` is a thread's, "" of all else. Of what is `unknown` nothing was ever booked.
     """
 
     item: str
@@ -62,6 +62,7 @@ class StockRow(BaseModel):
     supplier: str
     supplier_name: str
     place: str
+    unknown: bool
 
 
 class StockPage(BaseModel):
@@ -196,6 +197,7 @@ def _row(lying: Lying, house: House) -> StockRow:
         supplier=lying.supplier,
         supplier_name=house.suppliers[lying.supplier].label,
         place=lying.place,
+        unknown=lying.unknown,
     )
 
 
@@ -483,7 +485,8 @@ def read_scale(house: House, put: Put | None = None) -> ScaleShows:
 
 class LackRow(BaseModel):
     """An item that a quote would need: how much, what of it is free, what it lacks, from whom,
-    and by which day that can be here ("" where it lacks nothing)."""
+    and by which day that can be here ("" where it lacks nothing). What is `unknown` was never
+    counted: it may well be here."""
 
     item: str
     label: str
@@ -493,15 +496,12 @@ class LackRow(BaseModel):
     short: str
     supplier: str
     by: str
+    unknown: bool
 
 
 class QuoteShelf(BaseModel):
-    """What a quote would need of the shelf, behind all that open orders need.
+    """What a quote would need of the shelf, behind all that open orders need."""
 
-    `kept` is false where the shop keeps no ledger yet: then nothing is said to be short.
-    """
-
-    kept: bool
     rows: list[LackRow]
     advice: list[Advice]
 
@@ -521,8 +521,6 @@ def shelf_for(
         ISO day, "" for none.
     """
     shelf = read_shelf(shop, house)
-    if not shelf.is_kept:
-        return QuoteShelf(kept=False, rows=[], advice=[])
     lacks = shelf.lacks(needs, today=today())
     rows = [
         LackRow(
@@ -534,6 +532,7 @@ def shelf_for(
             short=amount_text(lack.short),
             supplier=house.suppliers[lack.supplier].label,
             by=lack.by,
+            unknown=lack.unknown,
         )
         for lack in lacks
     ]
@@ -543,8 +542,8 @@ def shelf_for(
                 row.label, f"{row.short} m" if row.unit == "m" else row.short, row.supplier, row.by
             )
             for row in rows
-            if row.short != "0"
+            if row.short != "0" and not row.unknown
         ],
         wanted_by=wanted_by,
     )
-    return QuoteShelf(kept=True, rows=rows, advice=[advice] if advice else [])
+    return QuoteShelf(rows=rows, advice=[advice] if advice else [])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Collection, Mapping
+from collections.abc import Callable, Collection, Mapping, Sequence
 from decimal import Decimal
 from typing import Any, Literal
 
@@ -18,6 +18,7 @@ from clothyard.core.order.state import State
 from clothyard.core.units import money_text
 from clothyard.services.orders import follow as orders
 from clothyard.services.plan.planning import OpenOrders, open_orders, plan_of
+from clothyard.services.stock.shelf import read_shelf
 from clothyard.store import orders as kept
 from clothyard.store import stock
 from clothyard.store.aside import list_aside
@@ -221,23 +222,43 @@ def _lay_ready(open_: OpenOrders, order: str, unit_id: str) -> str:
     return "Lay ready: " + ", ".join(said)
 
 
+def _listed(numbers: Sequence[str]) -> str:
+    more = f" and {len(numbers) - 4} more" if len(numbers) > 4 else ""
+    return ", ".join(numbers[:4]) + more
+
+
 def _short(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
     """What is short, and which orders it stops."""
     by_item: dict[str, list[stock.OpenNeed]] = {}
-    if not stock.is_kept(shop):
-        return []
+    shelf = read_shelf(shop, open_.house)
+    uncounted: dict[str, set[str]] = {}
     for need in stock.open_needs(shop, short=True):
-        by_item.setdefault(need.item, []).append(need)
+        if need.item in shelf.there:
+            by_item.setdefault(need.item, []).append(need)
+        else:
+            uncounted.setdefault(need.item, set()).add(need.number)
     labels = stock.known_labels(shop)
     rows = []
+    if uncounted:
+        numbers = sorted(set().union(*uncounted.values()))
+        rows.append(
+            TodayRow(
+                text=f"{counted(len(uncounted), 'thing')} not counted: is it here?",
+                hint=f"stops {_listed(numbers)}",
+                tone="danger",
+                href="/shelf/to-buy",
+                go="Say",
+            )
+        )
     for item, needs in by_item.items():
         lacks = sum((need.short for need in needs), Decimal(0))
+        if shelf.coming.get(item, Decimal(0)) >= lacks:
+            continue  # it is ordered
         numbers = list(dict.fromkeys(need.number for need in needs))
         rows.append(
             TodayRow(
                 text=f"{labels.get(item, item)}: {amount_text(lacks)} short",
-                hint=f"stops {', '.join(numbers[:4])}"
-                + (f" and {len(numbers) - 4} more" if len(numbers) > 4 else ""),
+                hint=f"stops {_listed(numbers)}",
                 tone="danger",
                 href="/shelf/to-buy",
                 go="Buy it",

@@ -4,7 +4,8 @@ import { Link } from "react-router";
 import { get, keys } from "../../../api";
 import { useBench } from "../../../draft";
 import { AdviceList } from "../../../parts/AdviceList";
-import { day } from "../../../parts/format";
+import { counted, day } from "../../../parts/format";
+import { Uncounted } from "../../../parts/Uncounted";
 import { useUnits } from "../../../parts/useUnits";
 import { amountText, itemAt } from "../../../parts/stock";
 import { useRested } from "../useRested";
@@ -20,22 +21,29 @@ export function FromShelf() {
     placeholderData: keepPreviousData,
     staleTime: 0,
   });
-  if (!found.data?.kept || found.data.rows.length === 0) return null;
-  const lacking = found.data.rows.filter((row) => row.short !== "0").length;
+  if (!found.data || found.data.rows.length === 0) return null;
+  const uncounted = found.data.rows.filter((row) => row.unknown);
+  const known = found.data.rows.filter((row) => !row.unknown);
+  const lacking = known.filter((row) => row.short !== "0").length;
   return (
     <section aria-label="Does the shelf have it?" className={style["shelf-cover"]}>
       <div className="sub-head">
-        <h3>Does the shelf have it?</h3>
+        <h3 tabIndex={-1}>Does the shelf have it?</h3>
       </div>
+      <Uncounted
+        items={uncounted.map((row) => ({ ...row, amount: row.needed }))}
+        quote={quote.id}
+        next="[aria-label='Does the shelf have it?'] h3"
+      />
       <AdviceList advice={found.data.advice} onFix={() => undefined} />
-      <details open={lacking > 0 && lacking < 4}>
+      <details open={lacking > 0 && lacking < 4} hidden={known.length === 0}>
         <summary>
           {lacking === 0
-            ? `All ${found.data.rows.length} things it needs lie there`
-            : `${lacking} of ${found.data.rows.length} things lack`}
+            ? `${uncounted.length > 0 ? "" : "All "}${counted(known.length, "thing")} it needs ${known.length === 1 ? "lies" : "lie"} there`
+            : `${lacking} of ${known.length} things lack`}
         </summary>
         <ul>
-          {found.data.rows.map((row) => (
+          {known.map((row) => (
             <li key={row.item} data-short={row.short === "0" ? undefined : true}>
               <Link to={itemAt(row.item)}>{row.label}</Link>
               <span>
