@@ -68,7 +68,7 @@ def price(*lines, **options):
 
 def bought(*lines, house=None):
     asked = job(*lines)
-    found = plan_supplies(asked, house or shelf(), lambda supplies: [0] * len(supplies))
+    found = plan_supplies(asked, house or shelf(), lambda supplies: [(0,)] * len(supplies))
     return [goods_bought(s, line.quantity) for s, line in zip(found, asked.lines, strict=True)]
 
 

@@ -60,7 +60,7 @@ def test_goods_by_breaks_and_packs(goods, quantity, bought, total):
     needed = spares_at(
         job_from(job).lines[0], quantity, spoil=0.015, rules=default_house().spoilage
     )
-    [supply] = plan_supplies(job_from(job), default_house(), lambda _: [needed])
+    [supply] = plan_supplies(job_from(job), default_house(), lambda _: [(needed,)])
     found = goods_bought(supply, quantity, needed)
     assert (found.bought, found.total) == (bought, D(total))
     assert line.cost.goods == money(float(total))

@@ -1,5 +1,6 @@
 """The shelf as a ledger, and what orders need of it."""
 
+from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -10,6 +11,7 @@ from clothyard.core.errors import OutOfRange
 from clothyard.core.estimate.make import work_of
 from clothyard.core.house.check import build_house
 from clothyard.core.job.check import job_from
+from clothyard.core.order.pieces import wanted_pieces, with_remakes
 from clothyard.core.stock.buying import Wanted, buy_lists, cover, lacking, wanted_items
 from clothyard.core.stock.key import Item
 from clothyard.core.stock.ledger import (
@@ -230,3 +232,34 @@ def test_a_free_delivery_is_filled_at_the_least_cost_where_that_saves(delivery):
         assert found.fill is None
     else:
         assert found.lines[found.fill].pack.price * found.fill_count == D("45.50")
+
+
+def test_spares_are_bought_in_the_sizes_that_may_be_spoiled():
+    """24 polos in five sizes: one more of each, 98.4 % sure, where five of the largest leave 77."""
+    sizes = zip(["S", "M", "L", "XL", "XXL"], (3, 6, 7, 5, 3), strict=True)
+    cells = [{"size": size, "colour": "navy", "quantity": n} for size, n in sizes]
+    work = work_of(job_from(polos(line__names=[], line__cells=cells)), HOUSE, {})
+    assert [cell.spares for cell in work.lines[0].cells] == [1, 1, 1, 1, 1]
+    needs = {n.item.detail: n.amount for n in needs_of(work, HOUSE) if n.item.kind == "blank"}
+    wanted = {"S navy": 4, "M navy": 7, "L navy": 8, "XL navy": 6, "XXL navy": 4}
+    assert needs == wanted
+    pieces = wanted_pieces(job_from(polos(line__names=[], line__cells=cells)))
+    spoiled = [replace(p, state="spoiled") if p.size == "M" else p for p in pieces[:5]]
+    now = with_remakes(needs_of(work, HOUSE), work, spoiled)
+    more = {n.item.detail: n.amount for n in now if n.item.kind == "blank"}
+    assert more == wanted | {"M navy": 8}  # two of them, and one spare
+    line = work.lines[0]
+    bare = [cell.model_copy(update={"spares": None}) for cell in line.cells]
+    old = work.model_copy(update={"lines": [line.model_copy(update={"cells": bare})]})
+    told = {n.item.detail: n.amount for n in needs_of(old, HOUSE) if n.item.kind == "blank"}
+    assert sum(told.values()) == 24 + line.spares
+
+
+@pytest.mark.parametrize(
+    ("goods", "label"),
+    [("pique-polo", "Piqué polo, sizes not said"), ("canvas-bag", "Canvas bag")],
+)
+def test_the_sizes_of_sized_goods_are_asked_before_they_are_bought(goods, label):
+    job = job_from(polos(line__names=[], line__cells=[], goods__class=goods))
+    needs = needs_of(work_of(job, HOUSE, {}), HOUSE)
+    assert [need.label for need in needs if need.item.kind == "blank"] == [label]

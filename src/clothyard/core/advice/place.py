@@ -282,7 +282,7 @@ def _let_go_there(on: OnPlace) -> Patch:
 
     Where nothing lay under it, backing is too: elsewhere it may be floated.
     """
-    under = () if on.making.backing is not None else ("backing", "layers")
+    under = () if on.making.backing is not None else ("backing", "layers", "second_backing")
     return on.let_go("way", "hold", "hoop", "baste", *under)
 
 

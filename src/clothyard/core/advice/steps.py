@@ -42,6 +42,7 @@ def of_layers(on: OnPlace) -> Iterator[Advice]:
         return
     here = stocked(house) | {sheet.material for sheet in house.sheets.values()}
     sheet = next((key for key in house.sheet_goods if key in here), None)
+    grid = on.let_go("hoop") if on.asked.as_patch else []  # several then lie in one
     layer = {"do": "lay", "after_block": 0, "sheet": sheet, "per": "hooping"}
     yield on.say(
         "layers-none",
@@ -57,7 +58,7 @@ def of_layers(on: OnPlace) -> Iterator[Advice]:
         f"Lay {house.sheet_goods[sheet].label.lower()} under it first."
         if sheet
         else "Add the layers it is made of.",
-        [*_steps(on, [layer, *_kept(steps)]), *on.let_go("hoop")] if sheet else None,
+        [*_steps(on, [layer, *_kept(steps)]), *grid] if sheet else None,
         about="steps",
     )
 

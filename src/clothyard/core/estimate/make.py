@@ -60,11 +60,11 @@ def settled(job: Job, house: House) -> tuple[Job, House]:
     return job, house
 
 
-def _needed_beyond(order: OrderWork, supplies: Sequence[Supply]) -> list[int]:
-    """Pieces to have ready beyond each line's quantity, before whole packs."""
+def _needed_beyond(order: OrderWork, supplies: Sequence[Supply]) -> list[tuple[int, ...]]:
+    """Pieces to have ready beyond each line's quantity, cell by cell, before whole packs."""
     rules, found = order.house.spoilage, []
     supplied = dict(zip(map(id, order.plans), supplies, strict=True))
-    shares: dict[int, list[int]] = {}
+    shares: dict[int, list[tuple[int, ...]]] = {}
     for work in order.lines:
         lines = work.batch.lines
         batch = [(plan.line, supplied[id(plan)]) for plan in lines]
@@ -108,7 +108,12 @@ def work_of(job: Job, house: House, designs: Mapping[str, DesignFacts]) -> Work:
     """
     job, house = settled(job, house)
     order = plan_order(job, house, designs)
-    return write_work(order, _spares(_supplies(job, order), job))
+    return _write(job, order, _supplies(job, order))
+
+
+def _write(job: Job, order: OrderWork, supplies: Sequence[Supply]) -> Work:
+    """Write what is done, with the spares that are bought."""
+    return write_work(order, _spares(supplies, job), [supply.spares_of for supply in supplies])
 
 
 @record
@@ -152,6 +157,7 @@ def _as_one(costers: Sequence[LineCoster], at: int, batch: Sequence[int]) -> Lin
     bought = replace(
         supply,
         spares=sum(costers[n].supply.spares for n in batch),
+        spares_of=(),
         alike=max(0, supply.alike - sum(others)),
         before=0,
         cells=(),
@@ -324,7 +330,7 @@ class Pricing:
             return None
         order = self._worked.order
         supplies = [coster.supply for coster in self._worked.costers]
-        work = write_work(order, _spares(supplies, self.job))
+        work = _write(self.job, order, supplies)
         found = self._simulated.get(plan_hash(run_plan(work, self.house)))
         return None if found is None else self._whole.elapsed[0].seconds + found
 

@@ -60,7 +60,8 @@ def hoopable(
 def propose(wish: Wish) -> Proposal:
     """Propose what the goods class asks for; to float what no hoop can grip."""
     goods, room = wish.goods, wish.room
-    size = (wish.facts.width_mm, wish.facts.height_mm)
+    base = 2 * wish.house.knock_down.margin_mm if wish.placement.methods.knock_down else 0.0
+    size = (wish.facts.width_mm + base, wish.facts.height_mm + base)
     if (
         goods.hold == "hoop"
         and room is not None

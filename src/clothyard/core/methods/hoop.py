@@ -360,7 +360,15 @@ def _refused(making: Making, wish: Wish) -> Warned | None:
         f"Take {wish.house.hoops[first].label}." if first else "Make it smaller.",
         about="hooping",
         **({"hoop": first} if first else {}),
+        **({"way": None} if first and wish.placement.methods.way is not None else {}),
     )
+
+
+def _as_it_goes_in(making: Making, hoop: Hoop) -> bool:
+    """Whether a design is not tight in another hoop, turned as the piece goes in."""
+    quarter = making.way in (90, 270)
+    size = making.sewn_mm[::-1] if quarter else making.sewn_mm
+    return fit_one_way(*size, hoop, turned=quarter).left_mm >= TIGHT_MM - 1e-6
 
 
 def _roomy(hoop: Hoop, size_mm: tuple[float, float]) -> bool:
@@ -397,6 +405,7 @@ def _better(making: Making, wish: Wish) -> Iterator[Warned]:
             **({"hoop": roomy[0]} if roomy else {}),
         )
         return
+    fitting = [each for each in fitting if _as_it_goes_in(making, hoops[each])]
     if fitting and fitting[0] != making.hoop_id and making.layout.kind == "single":
         smaller = wish.house.hoops[fitting[0]].label
         yield warned(

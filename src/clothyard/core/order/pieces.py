@@ -132,7 +132,9 @@ def moved(
 
 
 def with_remakes(needs: Sequence[Need], work: Work | None, pieces: Sequence[Piece]) -> list[Need]:
-    """Say what an order needs, and one blank more for each spoiled piece beyond its line's spares.
+    """Say what an order needs, and one blank more for each spoiled piece beyond its own spares.
+
+    A spare is of one size and colour: a spoiled one of another does not use it up.
 
     Parameters
     ----------
@@ -143,13 +145,20 @@ def with_remakes(needs: Sequence[Need], work: Work | None, pieces: Sequence[Piec
     pieces : sequence of Piece
     """
     lines = {line.id: line for line in work.lines} if work else {}
-    spares = {line.id: line.spares for line in lines.values()}
+    spares: dict[tuple[str, str, str], int] = {}
+    for each in lines.values():
+        for cell in each.cells:
+            own = each.spares if cell.spares is None else cell.spares
+            spares[each.id, cell.size, cell.colour] = own
+        if not each.cells:
+            spares[each.id, "", ""] = each.spares
     more: dict[str, int] = {}
     for piece in pieces:
         if piece.state != "spoiled":
             continue
-        if spares.get(piece.line, 0) > 0:
-            spares[piece.line] -= 1
+        who = piece.line, piece.size, piece.colour
+        if spares.get(who, 0) > 0:
+            spares[who] -= 1
             continue
         line = lines.get(piece.line)
         key = blank_key((line.blank or line.goods) if line else "", piece.size, piece.colour)

@@ -43,6 +43,8 @@ class Supply:
         Where the price comes from, in words.
     spares : int
         Pieces to have beyond the line's own quantity, before whole packs.
+    spares_of : tuple of int
+        The same of each of its cells; of all its pieces where it has none.
     alike, before : int
         Pieces and spares of other lines of the same blank, and those in lines before this one.
     others : Decimal
@@ -64,6 +66,7 @@ class Supply:
     supplier: str | None = None
     source: str = "typed"
     spares: int = 0
+    spares_of: tuple[int, ...] = ()
     alike: int = 0
     before: int = 0
     others: Decimal = ZERO
@@ -245,7 +248,7 @@ def _style_steps(supplies: Sequence[tuple[Supply, int]]) -> Steps:
 
 
 def plan_supplies(
-    job: Job, house: House, spares: Callable[[Sequence[Supply]], Sequence[int]]
+    job: Job, house: House, spares: Callable[[Sequence[Supply]], Sequence[tuple[int, ...]]]
 ) -> list[Supply]:
     """Say how each line's blanks are bought: lines of one blank, and of one supplier, together.
 
@@ -256,8 +259,8 @@ def plan_supplies(
     house : House
         The standards.
     spares : callable
-        Given how each line's blanks are bought by itself, says how many each has beyond its
-        quantity.
+        Given how each line's blanks are bought by itself, says how many each of its cells has
+        beyond its quantity.
 
     Returns
     -------
@@ -275,8 +278,11 @@ def plan_supplies(
     docs/formulas.md 11.
     """
     found = [_supply(line, house, f"lines[{i}]") for i, line in enumerate(job.lines)]
-    more = spares(found)
-    found = [replace(supply, spares=n) for supply, n in zip(found, more, strict=True)]
+    found = [
+        replace(supply, spares=sum(cells), spares_of=cells)
+        for supply, cells in zip(found, spares(found), strict=True)
+    ]
+    more = [supply.spares for supply in found]
     counts = [line.quantity + n for line, n in zip(job.lines, more, strict=True)]
     styles: dict[str, list[int]] = {}
     for i, supply in enumerate(found):
@@ -347,8 +353,8 @@ def in_packs(quantity: int, spares: int, supply: Supply) -> int:
 
 def spares_of_batch(
     lines: Sequence[tuple[Line, Supply]], *, spoil: float, rules: Spoilage
-) -> list[int]:
-    """Return the spares to buy of each line of a batch: over all their cells as one.
+) -> list[tuple[int, ...]]:
+    """Return the spares to buy of each cell of each line of a batch: over all of them as one.
 
     Parameters
     ----------
@@ -361,15 +367,16 @@ def spares_of_batch(
 
     Returns
     -------
-    list of int, one a line
-        Before whole packs; none of the customer's own goods.
+    list of tuple of int, one a line
+        Of each of its cells, of all its pieces where it has none; before whole packs; none of the
+        customer's own goods.
 
     Source
     ------
     docs/formulas.md 8 and 10.
     """
     if lines[0][0].goods.supplied_by == "customer":
-        return [0] * len(lines)
+        return [(0,) * max(1, len(line.cells)) for line, _ in lines]
     cells: list[int] = []
     costs: list[float] = []
     owners: list[int] = []
@@ -378,7 +385,7 @@ def spares_of_batch(
         prices = [float(price) for price in supply.cells] or [float(supply.steps[0][1])] * len(own)
         cells, costs, owners = cells + own, costs + prices, owners + [at] * len(own)
     spares = spares_needed(cells, spoil=spoil, confidence=rules.confidence, costs=costs)
-    found = [0] * len(lines)
-    for at, spare in zip(owners, spares, strict=True):
-        found[at] += spare
-    return found
+    return [
+        tuple(spare for own, spare in zip(owners, spares, strict=True) if own == at)
+        for at in range(len(lines))
+    ]

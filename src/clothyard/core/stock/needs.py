@@ -77,19 +77,29 @@ def _hardware(line: LineTold, house: House) -> Iterator[Need]:
         yield Need(item, amount, house.hardware[part.item].label)
 
 
+def is_sized(class_id: str, house: House) -> bool:
+    """Whether goods of a class come in sizes: their usual place is marked otherwise for some."""
+    goods = house.goods[class_id]
+    place = goods.position
+    return goods.infant or any(row.position == place for row in house.place_sizes.values())
+
+
 def _blanks(line: LineTold, house: House, *, own: bool) -> Iterator[Need]:
     if house.goods[line.goods].made or not own:
         return
     id_ = line.blank or line.goods
     label = house.blanks[line.blank].label if line.blank else house.goods[line.goods].label
-    cells = [(f"{c.size} {c.colour}".strip(), c.pieces) for c in line.cells]
-    for detail, pieces in cells or [("", line.quantity)]:
-        said = f"{label}, {detail}" if detail else label
+    largest = max((c.pieces for c in line.cells), default=0)
+    cells = []
+    for cell in line.cells:
+        more = cell.spares
+        if more is None:  # an older document says them of the line alone
+            more, largest = (line.spares, -1) if cell.pieces == largest else (0, largest)
+        cells.append((f"{cell.size} {cell.colour}".strip(), cell.pieces + more))
+    open_ = ", sizes not said" if is_sized(line.goods, house) else ""
+    for detail, pieces in cells or [("", line.quantity + line.spares)]:
+        said = f"{label}, {detail}" if detail else f"{label}{open_}"
         yield Need(Item("blank", id_, detail, "each"), Decimal(pieces), said)
-    if line.spares:
-        detail = max(cells, key=lambda cell: cell[1])[0] if cells else ""
-        item = Item("blank", id_, detail, "each")
-        yield Need(item, Decimal(line.spares), f"{label}, {detail}" if detail else label)
 
 
 def needs_of(work: Work, house: House, *, customers: frozenset[str] = frozenset()) -> list[Need]:

@@ -194,12 +194,13 @@ class PieceTold(_Part):
 
 
 class CellTold(_Part):
-    """Pieces of one size and colour."""
+    """Pieces of one size and colour, and how many more to have of it; None of older documents."""
 
     id: str
     size: str
     colour: str
     pieces: int
+    spares: int | None = None
 
 
 class LineTold(_Part):

@@ -326,7 +326,7 @@ def _pieces(line: LineDone) -> Iterator[PieceTold]:
         )
 
 
-def _line(line: LineDone, spares: int) -> LineTold:
+def _line(line: LineDone, spares: int, by_cell: Sequence[int]) -> LineTold:
     plan = line.plan
     return LineTold(
         id=plan.line.id,
@@ -337,8 +337,14 @@ def _line(line: LineDone, spares: int) -> LineTold:
         samples=line.sampled.pieces if line.leads else 0,
         sample_washed=line.sampled.wash and line.sampled.pieces > 0,
         cells=[
-            CellTold(id=cell.id, size=cell.size, colour=cell.colour, pieces=cell.quantity)
-            for cell in plan.line.cells
+            CellTold(
+                id=cell.id,
+                size=cell.size,
+                colour=cell.colour,
+                pieces=cell.quantity,
+                spares=more,
+            )
+            for cell, more in zip(plan.line.cells, by_cell, strict=False)
         ],
         placements=[_placement(placed) for placed in plan.placements],
         tasks=[_task(used, number=line.quantity) for used in plan.tasks],
@@ -371,7 +377,7 @@ def _run(lines: Sequence[LineDone], order: OrderWork) -> RunTold:
     )
 
 
-def write_work(order: OrderWork, spares: Sequence[int]) -> Work:
+def write_work(order: OrderWork, spares: Sequence[int], by_cell: Sequence[Sequence[int]]) -> Work:
     """Write what is done for an order at the quantities it asks for.
 
     Parameters
@@ -380,6 +386,8 @@ def write_work(order: OrderWork, spares: Sequence[int]) -> Work:
     spares : sequence of int, one a line
         Pieces to have ready beyond the quantity; which are cheapest to spare is a matter of
         money, so it is handed in.
+    by_cell : sequence of sequences of int
+        The same of each line's cells, before whole packs.
 
     Returns
     -------
@@ -394,7 +402,7 @@ def write_work(order: OrderWork, spares: Sequence[int]) -> Work:
     known = {line.plan.line.id: spare for line, spare in zip(lines, spares, strict=True)}
     return Work(
         once=[_task(used, number=1) for used in once_an_order(order.plans, order.house)],
-        lines=[_line(line, spare) for line, spare in zip(lines, spares, strict=True)],
+        lines=[_line(*each) for each in zip(lines, spares, by_cell, strict=True)],
         passes=[
             told
             for line in lines
