@@ -1,6 +1,7 @@
 """The command line: exit codes, one line of complaint, the same bytes as over HTTP."""
 
 import json
+import socket
 import sqlite3
 import subprocess
 import sys
@@ -10,7 +11,10 @@ from pathlib import Path
 import pytest
 
 from clothyard.cli import house as house_commands
+from clothyard.cli.common import free_port
 from clothyard.core.errors import BadInput
+from clothyard.demo.hand import MACHINE, MACHINE_ADDRESS, SCALE, has_devices, use_standins
+from clothyard.services.house.standards import change_standard, shop_house
 from clothyard.store.migrate import newest_step
 from clothyard.store.shop import Shop
 from tests.conftest import STUCK, polos
@@ -210,7 +214,7 @@ def test_the_work_of_a_job(run, job_file, client):
 def test_get_ready_says_what_a_job_needs(run, job_file):
     code, out, err = run("get-ready", job_file(polos(line__digitising="none")))
     assert (code, err) == (0, "")
-    assert "blank    Piqué polo: 26 pieces; 26 × each covers it" in out
+    assert "blank    Piqué polo, sizes not said: 26 pieces; 26 × each covers it" in out
     assert "27 pieces of 180 × 180 mm" in out
     assert "hoops    100 × 100" in out
     code, out, _ = run("get-ready", job_file(polos(methods__bobbin="match")), "--json")
@@ -236,3 +240,23 @@ def test_a_database_of_something_else_is_no_shop_whatever_step_it_says(run, tmp_
     code, out, err = run("orders", "--shop", tmp_path)
     assert (code, out) == (2, "")
     assert "not a shop: it is a database of something else" in err
+
+
+def test_stand_ins_of_two_sample_shops_never_share_a_port(tmp_path, shop):
+    """A port that is taken is another shop's: the next one is free, and the shop is told of it."""
+    with socket.socket() as other:
+        other.bind(("127.0.0.1", 0))
+        other.listen()
+        taken = other.getsockname()[1]
+        assert free_port(taken) != taken
+    assert free_port(taken) == taken
+    use_standins(shop, {SCALE: "http://127.0.0.1:9001"})  # it has none: it keeps none
+    assert shop_house(shop).devices.scale_address == "-"
+    has_devices(shop)
+    use_standins(shop, {SCALE: "http://127.0.0.1:9001", MACHINE: MACHINE_ADDRESS})
+    house = shop_house(shop)
+    assert house.devices.scale_address == "http://127.0.0.1:9001"
+    assert house.machines["compact-10"].address == MACHINE_ADDRESS
+    change_standard(shop, SCALE, "http://scale.example:80")
+    use_standins(shop, {SCALE: "http://127.0.0.1:9001"})
+    assert shop_house(shop).devices.scale_address == "http://scale.example:80"

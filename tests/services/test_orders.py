@@ -7,6 +7,7 @@ import pytest
 from clothyard.services.quotes import drafts as quotes
 from clothyard.services.sending import send as sending
 from tests.conftest import polos
+from tests.kept import all_here
 
 URL = "/api/v1/orders"
 HEAD = {"customer": "Orrin Hill Choir", "email": "choir@orrin.example", "due_on": "2026-06-01"}
@@ -36,6 +37,7 @@ def accepted(shop, promised_on="", **changes):
 
 def put(client, view, **changes):
     body = {key: view[key] for key in ("state", "waits", "promised_on", "ready", "payments")}
+    body |= {"anyway": True}
     return client.put(
         f"{URL}/{view['id']}", json=body | changes, headers={"If-Match": f'"r{view["revision"]}"'}
     )
@@ -261,3 +263,37 @@ def test_several_orders_are_got_ready_together(shop, client):
     assert [float(n["amount"]) for n in both] == [2 * float(n["amount"]) for n in one]
     assert client.get("/api/v1/get-ready.pdf?orders=1&orders=2").content.startswith(b"%PDF")
     assert client.get("/api/v1/get-ready?orders=9").status_code == 404
+
+
+def test_what_can_hardly_be_is_asked_and_done_all_the_same(client, shop):
+    """Ready with goods short, made with nothing sewn, a spoiled piece called good; a cancelled
+    order's pieces stay."""
+    accepted(shop, line__names=[])
+    client.put(f"{URL}/1/proof", json={})
+    view = client.get(f"{URL}/1").json()
+    asked = put(client, view, state="ready", anyway=False)
+    assert (asked.status_code, asked.json()["code"]) == (409, "goods-short")
+    all_here(client)
+    passes(client)
+    view = client.get(f"{URL}/1").json()
+    assert put(client, view, state="ready", anyway=False).status_code == 200
+    for state in ("done", "handed-over"):
+        view = client.get(f"{URL}/1").json()
+        asked = put(client, view, state=state, anyway=False)
+        assert (asked.status_code, asked.json()["code"]) == (409, "not-sewn")
+        assert "none of its pieces is sewn" in asked.json()["detail"]
+    assert client.get(f"{URL}/1").json()["state"] == "ready"
+    ids = [piece["id"] for piece in view["piece_list"]]
+    moved(client, ids[:1], ["waiting"], "spoiled", reason="pucker")
+    body = {"ids": ids, "seen": ["waiting", "spoiled"], "state": "good"}
+    asked = client.post(f"{URL}/1/pieces", json=body)
+    assert (asked.status_code, asked.json()["code"]) == (409, "piece-spoiled")
+    assert client.get(f"{URL}/1").json()["pieces"] == {"waiting": 24, "spoiled": 1}
+    whole = client.post(f"{URL}/1/pieces", json=body | {"seen": ["waiting"]}).json()
+    assert whole["pieces"] == {"good": 23, "spoiled": 1, "waiting": 1}
+    asked = put(client, whole, state="done", anyway=False).json()
+    assert asked["detail"] == "only 23 of 24 are sewn."
+    view = put(client, whole, state="cancelled").json()
+    refused = client.post(f"{URL}/1/pieces", json=body | {"anyway": True})
+    assert (refused.status_code, refused.json()["code"]) == (409, "order-cancelled")
+    assert view["pieces"] == client.get(f"{URL}/1").json()["pieces"]

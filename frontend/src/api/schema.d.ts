@@ -3490,7 +3490,7 @@ export interface components {
         };
         /**
          * CellTold
-         * @description Pieces of one size and colour.
+         * @description Pieces of one size and colour, and how many more to have of it; None of older documents.
          */
         CellTold: {
             /** Id */
@@ -3501,6 +3501,8 @@ export interface components {
             colour: string;
             /** Pieces */
             pieces: number;
+            /** Spares */
+            spares: number | null;
         };
         /**
          * CentreMark
@@ -6552,6 +6554,8 @@ export interface components {
         /**
          * OrderDocument
          * @description What is written of an order: how far it is, and what lies ready by the keys of its needs.
+         *
+         *     `anyway` says that it is so although that can hardly be: what was asked is answered.
          */
         OrderDocument: {
             /**
@@ -6575,6 +6579,11 @@ export interface components {
             ready?: string[];
             /** Payments */
             payments?: components["schemas"]["Payment"][];
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway: boolean;
         };
         /**
          * OrderRow
@@ -7370,6 +7379,8 @@ export interface components {
         /**
          * PiecesChange
          * @description Pieces that are now in another state; those that are no longer in one of `seen` stay.
+         *
+         *     `anyway` answers what is asked where a spoiled one is among them.
          */
         PiecesChange: {
             /** Ids */
@@ -7386,6 +7397,11 @@ export interface components {
              * @default
              */
             reason: string;
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway: boolean;
         };
         /**
          * PlaceSize

@@ -93,6 +93,15 @@ def is_taken(port: int) -> bool:
         return probe.connect_ex(("127.0.0.1", port)) == 0
 
 
+def free_port(wanted: int) -> int:
+    """Return a port where nothing listens: the one wanted, else any."""
+    if not is_taken(wanted):
+        return wanted
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
 def check_port(port: int) -> None:
     """Refuse a port that is taken.
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import subprocess
 import sys
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import ExitStack, contextmanager
 from functools import partial
 from pathlib import Path
@@ -22,13 +22,13 @@ from clothyard.cli.common import (
     Port,
     ShopFolder,
     check_port,
+    free_port,
     group,
-    is_taken,
 )
 from clothyard.cli.listening import serve_app
 from clothyard.core.errors import BadInput
 from clothyard.demo.build import check_demo_folder, demo_shop
-from clothyard.demo.hand import begin_work
+from clothyard.demo.hand import MACHINE, SCALE, SUPPLIER, begin_work, use_standins
 from clothyard.store.lock import alone_in
 from clothyard.store.shop import Shop
 
@@ -72,15 +72,17 @@ def demo(
 ) -> None:
     """Serve the sample shop; edits to it are kept."""
     check_demo_folder(folder)
+    check_port(port)
     with (
-        _beside("supplier", SUPPLIER_PORT),
-        _beside("machine", MACHINE_PORT),
-        _beside("scale", SCALE_PORT, "--machine", f"http://127.0.0.1:{MACHINE_PORT}"),
+        _beside("supplier", SUPPLIER_PORT) as supplier,
+        _beside("machine", MACHINE_PORT) as machine,
+        _beside("scale", SCALE_PORT, "--machine", machine) as scale,
     ):
-        _run(folder, partial(_at_work, folder, reset=reset), "127.0.0.1", port)
+        beside = {SUPPLIER: supplier, MACHINE: machine, SCALE: scale}
+        _run(folder, partial(_at_work, folder, beside, reset=reset), "127.0.0.1", port)
 
 
-def _at_work(folder: Path, *, reset: bool) -> Shop:
+def _at_work(folder: Path, beside: Mapping[str, str], *, reset: bool) -> Shop:
     """Open the sample shop, and let somebody sew at its machine, beside the server.
 
     How far its building is is told as it goes.
@@ -95,20 +97,23 @@ def _at_work(folder: Path, *, reset: bool) -> Shop:
             bars[0].update(done - bars[0].pos)
 
         shop = demo_shop(folder, reset=reset, on_step=on_step)
-    begin_work(shop)
+    use_standins(shop, beside)
+    begin_work(shop, beside[MACHINE])
     return shop
 
 
 @contextmanager
-def _beside(command: str, port: int, *more: str) -> Iterator[None]:
-    """Serve a stand-in in its own process as long as the sample shop is; one that runs is used."""
-    taken = is_taken(port)
+def _beside(command: str, port: int, *more: str) -> Iterator[str]:
+    """Serve a stand-in in its own process as long as the sample shop is, at a port of its own.
+
+    Gives its address. One that runs already is another shop's.
+    """
+    port = free_port(port)
     run = "from clothyard.cli import main; main()"
     asked = [sys.executable, "-c", run, command, "--port", str(port), *more]
-    process = None if taken else subprocess.Popen(asked, stdout=subprocess.DEVNULL)
+    process = subprocess.Popen(asked, stdout=subprocess.DEVNULL)
     try:
-        yield
+        yield f"http://127.0.0.1:{port}"
     finally:
-        if process is not None:
-            process.terminate()
-            process.wait(5)
+        process.terminate()
+        process.wait(5)

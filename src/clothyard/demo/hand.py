@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 import time
+from collections.abc import Mapping
 from datetime import UTC, datetime
 
 from clothyard.core.errors import ClothyardError
@@ -16,6 +17,9 @@ from clothyard.services.run import at_machine, machines
 from clothyard.store.shop import Shop
 
 MACHINE_ADDRESS, SCALE_ADDRESS = "http://127.0.0.1:8644", "http://127.0.0.1:8645"
+MACHINE, SCALE = "machines.compact-10.address", "devices.scale_address"
+SUPPLIER = "buying.supplier_address"
+HERE = "http://127.0.0.1:"
 ROUND_S = 1.0
 WAITS_S = 3.0
 GIVES_UP_S = 30.0
@@ -24,8 +28,24 @@ STOPS: dict[str, Kind] = {"break": "broke", "bobbin-out": "bobbin"}
 
 def has_devices(shop: Shop) -> None:
     """Let the sample shop know its machine and its scale."""
-    change_standard(shop, "machines.compact-10.address", MACHINE_ADDRESS)
-    change_standard(shop, "devices.scale_address", SCALE_ADDRESS)
+    change_standard(shop, MACHINE, MACHINE_ADDRESS)
+    change_standard(shop, SCALE, SCALE_ADDRESS)
+
+
+def use_standins(shop: Shop, beside: Mapping[str, str]) -> None:
+    """Let the sample shop know where its stand-ins are served this time, by standard.
+
+    One that was given another address, or none, keeps it.
+    """
+    house = shop_house(shop)
+    known = {
+        MACHINE: house.machines["compact-10"].address if "compact-10" in house.machines else "",
+        SCALE: house.devices.scale_address,
+        SUPPLIER: house.buying.supplier_address,
+    }
+    for key, address in beside.items():
+        if known[key].startswith(HERE) and known[key] != address:
+            change_standard(shop, key, address)
 
 
 def first_pass(shop: Shop) -> tuple[int, str] | None:
@@ -114,9 +134,12 @@ class Hand:
         return True
 
 
-def begin_work(shop: Shop) -> Hand | None:
-    """Let somebody work at the machine, beside the server; None where nothing is to sew."""
-    if shop_house(shop).machines["compact-10"].address != MACHINE_ADDRESS:
+def begin_work(shop: Shop, address: str) -> Hand | None:
+    """Let somebody work at the machine, beside the server; None where nothing is to sew.
+
+    `address` is the stand-in's: no other machine is worked at.
+    """
+    if shop_house(shop).machines["compact-10"].address != address:
         return None
     found = first_pass(shop)
     if found is None:

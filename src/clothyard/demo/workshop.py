@@ -142,6 +142,7 @@ class Workshop:
             "state": state,
             "waits": waits,
             "promised_on": order.promised_on,
+            "anyway": True,
         } | values
         document = orders.OrderDocument.model_validate(said)
         orders.save_order(self.shop, quote.id, document, seen=order.revision)

@@ -28,7 +28,8 @@ import { Papers } from "./Papers";
 import { Pieces } from "./Pieces";
 import { ProofPart } from "./ProofPart";
 import { Units } from "./Units";
-import { useProblem } from "./useProblem";
+import { AllTheSame } from "./AllTheSame";
+import { isAsked, useProblem } from "./useProblem";
 import { stateWord, STATES, WAITS } from "./words";
 import style from "./Orders.module.scss";
 
@@ -38,6 +39,7 @@ const documentOf = ({ state, waits, promised_on, ready, payments }: OrderView): 
   promised_on,
   ready,
   payments,
+  anyway: false,
 });
 
 export function OrderPage() {
@@ -111,12 +113,17 @@ function useMoving(order: OrderView) {
     });
   };
   const problem = useProblem(save.error, order.revision);
-  return { save, move, problem };
+  /** What was asked is answered: it is so all the same. */
+  const again = () => {
+    const change = save.variables;
+    if (change) save.mutate((now) => ({ ...change(now), anyway: true }));
+  };
+  return { save, move, problem, again };
 }
 
 function Order({ order }: { order: OrderView }) {
   usePageTitle(`${order.number} ${order.customer}, order`);
-  const { save, move, problem } = useMoving(order);
+  const { save, move, problem, again } = useMoving(order);
   const held = order.waiting_for;
   return (
     <main className="standards">
@@ -142,7 +149,7 @@ function Order({ order }: { order: OrderView }) {
         onMove={move}
         onDay={(promised_on) => save.mutate(() => ({ promised_on }))}
       />
-      <Told of={problem} />
+      <Told of={problem}>{isAsked(problem) && <AllTheSame onPress={again} />}</Told>
       <ByPlan order={order} />
       {held.length > 0 && (
         <section aria-label="It waits for" className={style["od-held"]}>

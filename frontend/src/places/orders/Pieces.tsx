@@ -15,7 +15,8 @@ import { Told } from "../../parts/Told";
 import { counted } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
 import { useFaults } from "../../parts/useFaults";
-import { useProblem } from "./useProblem";
+import { AllTheSame } from "./AllTheSame";
+import { isAsked, useProblem } from "./useProblem";
 import { PIECE_STATES, pieceWord } from "./words";
 import style from "./Orders.module.scss";
 
@@ -56,6 +57,7 @@ export function Pieces({ order }: { order: OrderView }) {
         seen: [...before.keys()],
         state: to as "sewn",
         reason: to === "spoiled" ? reason : "",
+        anyway: false,
       },
       {
         onSuccess: () => {
@@ -65,7 +67,7 @@ export function Pieces({ order }: { order: OrderView }) {
             does: () => {
               for (const [state, ids] of before)
                 if (state !== "surplus" && state !== to)
-                  move.mutate({ ids, seen: [to], state, reason: "" });
+                  move.mutate({ ids, seen: [to], state, reason: "", anyway: true });
             },
           });
         },
@@ -169,7 +171,15 @@ export function Pieces({ order }: { order: OrderView }) {
           Move them
         </button>
       </form>
-      <Told of={problem} />
+      <Told of={problem}>
+        {isAsked(problem) && (
+          <AllTheSame
+            onPress={() => {
+              if (move.variables) move.mutate({ ...move.variables, anyway: true });
+            }}
+          />
+        )}
+      </Told>
     </section>
   );
 }

@@ -14,6 +14,7 @@ from clothyard.core.estimate.changes import Sent, changes_between
 from clothyard.core.house.document import House
 from clothyard.core.job.upgrade import upgraded
 from clothyard.core.log.pays import plain_reals, quoted_lines, real_lines
+from clothyard.core.order.asked import check_made, check_moving, check_ready
 from clothyard.core.order.held import (
     check_proof,
     check_samples,
@@ -72,7 +73,10 @@ Sort = Literal["promise", "number", "customer", "state", "waits", "accepted"]
 
 
 class OrderDocument(BaseModel):
-    """What is written of an order: how far it is, and what lies ready by the keys of its needs."""
+    """What is written of an order: how far it is, and what lies ready by the keys of its needs.
+
+    `anyway` says that it is so although that can hardly be: what was asked is answered.
+    """
 
     model_config = ConfigDict(extra="forbid")
 
@@ -81,6 +85,7 @@ class OrderDocument(BaseModel):
     promised_on: Day = ""
     ready: list[Annotated[str, Field(max_length=200)]] = Field(default_factory=list, max_length=500)
     payments: list[Payment] = Field(default_factory=list, max_length=100)
+    anyway: bool = False
 
 
 class OrderRow(BaseModel):
@@ -485,7 +490,8 @@ def save_order(shop: Shop, order_id: int, document: OrderDocument, *, seen: int)
     BadInput
         If it waits and nothing says for what, or a payment's sign is not its kind's.
     Conflict
-        If it is to begin and its words or names are not approved (proof-open).
+        If it is to begin and its words or names are not approved (proof-open); what can hardly be
+        is asked first (goods-short, not-sewn).
     """
     if document.state == "waiting" and not document.waits:
         raise BadInput(
@@ -510,7 +516,14 @@ def save_order(shop: Shop, order_id: int, document: OrderDocument, *, seen: int)
         "ready": json.dumps(sorted(set(document.ready))),
         "payments": json.dumps([p.model_dump(mode="json") for p in document.payments]),
     }
-    opened = open_version(shop, order_id, kept.find_order(shop, order_id).version)
+    before = kept.find_order(shop, order_id)
+    opened = open_version(shop, order_id, before.version)
+    moves = document.state != before.state and before.state not in FINISHED
+    if moves and before.revision == seen and not document.anyway:
+        check_made(document.state, count_states(kept.list_pieces(shop, order_id)))
+        if document.state == "ready":
+            shelf = read_shelf(shop, shop_house(shop))
+            check_ready(_needs_now(shop, before, opened, shelf))
     try:
         with shop.unit() as unit:
             order = move_order(unit, order_id, opened, changes, seen=seen)
@@ -586,7 +599,10 @@ def _all_logged(unit: Unit, order_id: int, opened: Opened) -> set[str]:
 
 
 class PiecesChange(BaseModel):
-    """Pieces that are now in another state; those that are no longer in one of `seen` stay."""
+    """Pieces that are now in another state; those that are no longer in one of `seen` stay.
+
+    `anyway` answers what is asked where a spoiled one is among them.
+    """
 
     model_config = ConfigDict(extra="forbid")
 
@@ -594,6 +610,7 @@ class PiecesChange(BaseModel):
     seen: list[PieceState] = Field(min_length=1, max_length=7)
     state: Literal["waiting", "prepared", "sewn", "good", "mended", "spoiled"]
     reason: str = Field(default="", max_length=200)
+    anyway: bool = False
 
 
 def change_pieces(shop: Shop, order_id: int, change: PiecesChange) -> OrderView:
@@ -605,7 +622,8 @@ def change_pieces(shop: Shop, order_id: int, change: PiecesChange) -> OrderView:
     BadInput
         If a spoiled piece is given no reason.
     Conflict
-        If nothing is as it was seen, or the proof is open.
+        If nothing is as it was seen, the proof is open or the order cancelled; a spoiled piece is
+        asked about first (piece-spoiled).
     """
     keep_up(shop)
     order = kept.find_order(shop, order_id)
@@ -618,11 +636,14 @@ def change_pieces(shop: Shop, order_id: int, change: PiecesChange) -> OrderView:
         )
     opened = open_version(shop, order_id, order.version)
     with shop.unit() as unit:
+        now_, pieces = kept.find_order(unit, order_id), kept.list_pieces(unit, order_id)
+        mine = [p for p in pieces if p.id in change.ids and p.state in change.seen]
+        check_moving(now_.state, mine, change.state, anyway=change.anyway)
         done = move_pieces(
             unit,
-            kept.find_order(unit, order_id),
+            now_,
             opened,
-            kept.list_pieces(unit, order_id),
+            pieces,
             set(change.ids),
             seen=change.seen,
             to=change.state,
