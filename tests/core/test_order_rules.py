@@ -1,5 +1,6 @@
 """What an order is made of, held by, costs and settles, without a database."""
 
+from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -68,6 +69,37 @@ def test_what_was_done_stays_and_what_nobody_wants_any_more_is_surplus():
     assert found == {("Ada", "good"), ("Dot", "waiting"), ("Bo", "surplus"), ("Bo", "spoiled")}
     ids = [p.id for p in reconciled(there, wanted)]
     assert len(set(ids)) == len(ids)
+
+
+def test_pieces_are_who_they_are_over_versions():
+    """Liv, Max and Tom more; Bart is Barty; Una wants an L: nobody else is exchanged."""
+    before = [
+        piece("l1-1", "good", n=0, size="M", name="Ada"),
+        piece("l1-2", "prepared", n=1, size="M", name="Bart"),
+        piece("l1-3", "waiting", n=2, size="M", name="Una"),
+        piece("l1-4", "sewn", n=3, size="L", name="Wim"),
+    ]
+    names = ["Liv", "Ada", "Max", "Barty", "Wim", "Tom"]
+    after = [piece(f"l1-{n + 1}", n=n, size="M", name=name) for n, name in enumerate(names)]
+    after[4] = replace(after[4], size="L")
+    after.append(piece("l1-7", n=6, size="L", name="Una"))
+    found = reconciled(before, after)
+    by_name = {p.name: (p.id, p.size, p.state) for p in found}
+    assert by_name["Ada"] == ("l1-1", "M", "good")
+    assert by_name["Una"] == ("l1-3", "L", "waiting")
+    assert by_name["Wim"] == ("l1-4", "L", "sewn")
+    assert by_name["Barty"] == ("l1-2", "M", "prepared")
+    added = {name for name, (id_, *_) in by_name.items() if id_ not in {p.id for p in before}}
+    assert added == {"Liv", "Max", "Tom"}
+    assert len({p.id for p in found}) == len(found) == 7
+    # nothing sewn is ever called by another name
+    barty = [replace(before[0], name="Bart"), piece("l1-2", n=1, size="M", name="Cy")]
+    now = reconciled(barty, [piece("l1-1", size="M", name="Barty"), barty[1]])
+    assert [(p.name, p.state) for p in now] == [
+        ("Barty", "waiting"),
+        ("Cy", "waiting"),
+        ("Bart", "surplus"),
+    ]
 
 
 def test_the_furthest_of_those_alike_is_kept():

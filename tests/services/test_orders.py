@@ -1,5 +1,6 @@
 """Orders: made of accepted quotes, moved on, ready, paid; undone where nothing left the house."""
 
+import copy
 import json
 
 import pytest
@@ -238,8 +239,9 @@ def test_a_corrected_name_is_a_new_version_with_its_price(shop, client, price):
     assert float(told["more"]) > 0
     view = client.post(f"{URL}/1/corrections", json={"price": price}).json()
     if price == "new":  # the customer accepts the new price first
-        assert not view["stands"]
-        assert client.get(URL).json()["total"] == 0
+        assert (view["stands"], view["version"], view["changing"]) == (True, 1, "sent")
+        [row] = client.get(URL).json()["items"]  # meanwhile the first stands, as it was accepted
+        assert (row["total"], row["version"]) == (told["before"], 1)
         page = client.get(f"/api/v1/customer/{linked(client)}").json()
         assert (page["state"], page["to_pay"]) == ("open", told["after"])
         answer = {"kind": "accepted", "name": "Mika", "agreed": True}
@@ -297,3 +299,43 @@ def test_what_can_hardly_be_is_asked_and_done_all_the_same(client, shop):
     refused = client.post(f"{URL}/1/pieces", json=body | {"anyway": True})
     assert (refused.status_code, refused.json()["code"]) == (409, "order-cancelled")
     assert view["pieces"] == client.get(f"{URL}/1").json()["pieces"]
+
+
+def test_what_was_accepted_stands_while_it_is_changed(client, shop):
+    """Revised, sent, declined, accepted, taken back: the order is what was accepted last."""
+    quote = accepted(shop, line__names=[])
+    client.put(f"{URL}/1/proof", json={})
+    all_here(client)
+    passes(client)
+
+    def now():
+        view = client.get(f"{URL}/1").json()
+        rows = [r["number"] for r in client.get("/api/v1/plan").json()["orders"]]
+        sheet = client.get(f"{URL}/1/run-sheet").status_code
+        assert (view["stands"], rows, sheet) == (True, ["Q-0001"], 200)
+        held = client.get(f"{URL}/1/passes/l1.p1.run").json()["held"]
+        assert held == ""
+        return view["version"], view["changing"], view["pieces"]
+
+    assert now() == (1, "", {"waiting": 24})
+    view = sending.revise_quote(shop, quote.id, seen=quote.revision)
+    assert now() == (1, "draft", {"waiting": 24})
+    more = copy.deepcopy(view.job)
+    more["lines"][0]["quantity"] = 30
+    more["lines"][0]["cells"][0]["quantity"] += 6
+    document = quotes.QuoteDocument(**HEAD, job=more)
+    view = quotes.save_quote(shop, quote.id, document, seen=view.revision)
+    [row] = client.get(URL).json()["items"]
+    assert row["summary"].startswith("24 × ")
+    assert now() == (1, "draft", {"waiting": 24})
+    sent = sending.send_quote(shop, quote.id, seen=view.revision)
+    assert now() == (1, "sent", {"waiting": 24})
+    no = sending.answer_quote(shop, quote.id, "declined", seen=sent.revision)
+    assert now() == (1, "declined", {"waiting": 24})
+    back = sending.take_back_answer(shop, quote.id, seen=no.revision)
+    assert now() == (1, "sent", {"waiting": 24})
+    yes = sending.answer_quote(shop, quote.id, "accepted", seen=back.revision)
+    client.put(f"{URL}/1/proof", json={})
+    assert now() == (2, "", {"waiting": 30})
+    sending.take_back_answer(shop, quote.id, seen=yes.revision)
+    assert now() == (1, "sent", {"waiting": 24})

@@ -6587,7 +6587,8 @@ export interface components {
         };
         /**
          * OrderRow
-         * @description An order in the list; `stands` is false where its answer was taken back.
+         * @description An order in the list; `stands` is false where its answer was taken back, `changing` says how
+         *     far another version of it is ("" for none): until that is accepted this one stands.
          *
          *     `pieces` counts them by state; `lacks` the items of the shelf that it is short of.
          */
@@ -6600,6 +6601,12 @@ export interface components {
             version: number;
             /** Stands */
             stands: boolean;
+            /**
+             * Changing
+             * @default
+             * @enum {string}
+             */
+            changing: "" | "draft" | "sent" | "accepted" | "declined";
             /** Customer */
             customer: string;
             /** Summary */
@@ -6679,6 +6686,12 @@ export interface components {
             version: number;
             /** Stands */
             stands: boolean;
+            /**
+             * Changing
+             * @default
+             * @enum {string}
+             */
+            changing: "" | "draft" | "sent" | "accepted" | "declined";
             /** Customer */
             customer: string;
             /** Summary */

@@ -33,9 +33,11 @@ from clothyard.store.unit import Reads, Unit
 
 @dataclass(frozen=True, slots=True)
 class KeptOrder:
-    """An order as kept, with what the list shows of its quote; dates are ISO text, "" for none.
+    """An order as kept, with what the list shows of it; dates are ISO text, "" for none.
 
-    `stands` says whether its quote is accepted still: an answer can be taken back.
+    `version` is the one that was accepted last: it stands while another is drafted or out, of
+    which `changing` is the quote's state ("" for none). `stands` is false where no version is
+    accepted any more: an answer can be taken back.
     """
 
     quote_id: int
@@ -62,6 +64,7 @@ class KeptOrder:
     pin_before: int = 0
     drawn: str = ""
     units: str = ""
+    changing: str = ""
 
     @property
     def cloth(self) -> str:
@@ -83,15 +86,26 @@ class KeptProof:
     said_on: str
 
 
-def _read(order: WorkOrder, quote: Quote) -> KeptOrder:
+_ACCEPTED = (
+    select(func.max(QuoteVersion.version))
+    .where(QuoteVersion.quote_id == Quote.id, QuoteVersion.answer == "accepted")
+    .correlate(Quote)
+    .scalar_subquery()
+)
+"""The version of a quote that was accepted last; NULL for none."""
+
+
+def _read(order: WorkOrder, quote: Quote, accepted: int | None) -> KeptOrder:
+    same = (quote.state, quote.version) == ("accepted", accepted)
     return KeptOrder(
         quote_id=quote.id,
         number=quote.number,
-        version=quote.version,
-        stands=quote.state == "accepted",
+        version=accepted or quote.version,
+        stands=accepted is not None,
+        changing="" if same or accepted is None else quote.state,
         customer=quote.customer,
-        summary=quote.summary,
-        total=quote.total,
+        summary=quote.summary if same else order.summary or quote.summary,
+        total=quote.total if same else order.total or quote.total,
         currency=quote.currency,
         due_on=quote.due_on,
         revision=order.revision,
@@ -107,7 +121,7 @@ def _read(order: WorkOrder, quote: Quote) -> KeptOrder:
         pin_day=order.pin_day,
         pin_machine=order.pin_machine,
         pin_before=order.pin_before,
-        drawn=quote.drawn,
+        drawn=quote.drawn if same else order.drawn or quote.drawn,
         units=order.units,
     )
 
@@ -125,9 +139,9 @@ def _unordered() -> Select[Any]:
         .outerjoin(WorkOrder, WorkOrder.quote_id == Quote.id)
         .join(
             QuoteVersion,
-            and_(QuoteVersion.quote_id == Quote.id, QuoteVersion.version == Quote.version),
+            and_(QuoteVersion.quote_id == Quote.id, QuoteVersion.version == _ACCEPTED),
         )
-        .where(Quote.state == "accepted", Quote.deleted_on.is_(None), WorkOrder.quote_id.is_(None))
+        .where(Quote.deleted_on.is_(None), WorkOrder.quote_id.is_(None))
     )
 
 
@@ -151,7 +165,7 @@ def make_orders(unit: Unit) -> None:
 
 
 def _whole() -> Any:
-    return select(WorkOrder, Quote).join(Quote, Quote.id == WorkOrder.quote_id)
+    return select(WorkOrder, Quote, _ACCEPTED).join(Quote, Quote.id == WorkOrder.quote_id)
 
 
 def list_orders(
@@ -182,7 +196,7 @@ def list_orders(
     (orders, how many there are in all)
     """
     conditions: list[ColumnElement[bool]] = [Quote.deleted_on.is_(None)]
-    stands = Quote.state == "accepted"
+    stands = _ACCEPTED.is_not(None)
     if state == "":
         conditions += [stands, WorkOrder.state.in_(HERE)]
     elif state == "cancelled":
@@ -278,20 +292,20 @@ def pin_order(
 
 
 def unmade_orders(at: Reads) -> list[tuple[int, int]]:
-    """List accepted quotes whose order is not made, or not of their version: (id, version)."""
+    """List quotes whose order is not made, or not of the version accepted last: (id, version)."""
     query = (
-        select(Quote.id, Quote.version)
+        select(Quote.id, _ACCEPTED)
         .outerjoin(WorkOrder, WorkOrder.quote_id == Quote.id)
         .outerjoin(
             OrderWork,
-            and_(OrderWork.quote_id == Quote.id, OrderWork.version == Quote.version),
+            and_(OrderWork.quote_id == Quote.id, OrderWork.version == _ACCEPTED),
         )
         .where(
-            Quote.state == "accepted",
+            _ACCEPTED.is_not(None),
             Quote.deleted_on.is_(None),
             or_(
                 WorkOrder.quote_id.is_(None),
-                WorkOrder.made_version != Quote.version,
+                WorkOrder.made_version != _ACCEPTED,
                 OrderWork.quote_id.is_(None),
             ),
         )
@@ -306,6 +320,7 @@ def bring_order(
     version: int,
     *,
     units: str,
+    shown: Mapping[str, str],
     waits: str = "",
 ) -> None:
     """Say of which version an order is made from now on.
@@ -316,10 +331,15 @@ def bring_order(
     quote_id, version : int
     units : str
         Of its work, JSON.
+    shown : mapping
+        What lists show of it: summary and total.
     waits : str
         What it waits for from now on, "" to leave that as it is.
     """
     state = {"state": "waiting", "waits": waits} if waits else {}
+    quote = unit.session.get(Quote, quote_id)
+    if quote is not None and (quote.state, quote.version) == ("accepted", version):
+        shown = {**shown, "drawn": quote.drawn}
     unit.session.execute(
         update(WorkOrder)
         .where(WorkOrder.quote_id == quote_id)
@@ -327,6 +347,7 @@ def bring_order(
             made_version=version,
             units=units,
             revision=WorkOrder.revision + 1,
+            **shown,
             **state,
         )
     )

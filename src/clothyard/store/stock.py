@@ -268,7 +268,8 @@ def count_moves(at: Reads, item: str) -> int:
 _ORDERS = "FROM work_order w JOIN quote q ON q.id = w.quote_id"
 _OPEN = """
     w.state IN ('accepted', 'waiting', 'ready', 'in-work')
-    AND q.state = 'accepted' AND q.deleted_on IS NULL
+    AND q.deleted_on IS NULL
+    AND EXISTS (SELECT 1 FROM quote_version v WHERE v.quote_id = q.id AND v.answer = 'accepted')
 """
 _BY_PROMISE = f"""
     SELECT w.quote_id, q.number, w.promised_on {_ORDERS} WHERE {_OPEN}

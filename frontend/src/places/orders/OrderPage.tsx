@@ -67,6 +67,14 @@ export function OrderPage() {
   return <Order key={id} order={found.data} />;
 }
 
+/** How far another version of it is. */
+const CHANGING: Record<Exclude<NonNullable<OrderView["changing"]>, "">, string> = {
+  draft: "A change of it is being drafted",
+  sent: "A change of it is with the customer",
+  accepted: "A change of it was accepted",
+  declined: "A change of it was declined",
+};
+
 type Change = (now: OrderView) => Partial<OrderDocument>;
 
 function useMoving(order: OrderView) {
@@ -140,9 +148,14 @@ function Order({ order }: { order: OrderView }) {
       </div>
       <p className="hint">
         {order.summary}; accepted {day(order.accepted_on)}, version {order.version}
-        {!order.stands &&
-          ". It is being changed, or its answer was taken back: it is no order until it is accepted again"}
-        .
+        {!order.stands && ". Its answer was taken back: it is no order until it is accepted again"}.
+        {order.changing && (
+          <>
+            {" "}
+            <Link to={`/quotes/${order.id}`}>{CHANGING[order.changing]}</Link>
+            {order.changing !== "declined" && ": until that is accepted this version is made"}.
+          </>
+        )}
       </p>
       <HowFar
         order={order}

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 from dataclasses import replace
+from difflib import SequenceMatcher
 
 from clothyard.core.job.document import Job
 from clothyard.core.job.names import piece_names
-from clothyard.core.order.state import SEWN
+from clothyard.core.order.state import SEWN, TO_SEW
 from clothyard.core.record import record
 from clothyard.core.stock.key import blank_key
 from clothyard.core.stock.needs import Need
@@ -16,6 +17,8 @@ from clothyard.core.work.piece import Piece
 
 _FURTHEST = {"good": 0, "mended": 1, "sewn": 2, "prepared": 3, "waiting": 4}
 _MOST_REMADE = 10_000
+RESPELT = 0.6
+"""Names as like as this are one name, spelt otherwise."""
 
 
 def wanted_pieces(job: Job) -> list[Piece]:
@@ -45,28 +48,30 @@ def reconciled(there: Sequence[Piece], wanted: Sequence[Piece]) -> list[Piece]:
     Returns
     -------
     list of Piece
-        Those wanted, with what was done of one that is the same; spoiled ones; and those sewn that
-        nobody wants any more, as surplus.
+        Those wanted, with the id and what was done of one that is the same: of that name, size and
+        colour, else, not sewn yet, of that name or one spelt nearly so, else of that size and
+        colour, else any of the line. Then spoiled ones; and those sewn that nobody wants any more,
+        as surplus.
 
     Source
     ------
     The handbook's workshop 1.
     """
-    left: dict[tuple[str, str, str, str], list[Piece]] = {}
-    furthest = (p for p in there if p.state in _FURTHEST)
-    for piece in sorted(furthest, key=lambda p: (-_FURTHEST[p.state], -p.n)):
-        left.setdefault(_who(piece), []).append(piece)  # the furthest, earliest is taken first
+    match = _matched(there, wanted)
+    used = {piece.id for piece in there}
     found: list[Piece] = []
     taken: set[str] = set()
-    for each in wanted:
-        want = each
-        same = left.get(_who(want))
-        was = same.pop() if same else None
-        if was is not None:
-            want = replace(want, state=was.state, reason=was.reason, changed_on=was.changed_on)
-        found.append(want)
-        taken.add(want.id)
-    over = {piece.id for rest in left.values() for piece in rest}
+    for n, want in enumerate(wanted):
+        was = match.get(n)
+        if was is None:
+            id_ = _fresh(want, used | taken)
+            found.append(replace(want, id=id_))
+        else:
+            id_ = was.id
+            found.append(replace(was, n=want.n, size=want.size, colour=want.colour, name=want.name))
+        taken.add(id_)
+    kept = {was.id for was in match.values()}
+    over = {p.id for p in there if p.state in _FURTHEST and p.id not in kept}
     for piece in there:
         unwanted = piece.id in over and piece.state in SEWN
         if piece.state not in {"spoiled", "surplus"} and not unwanted:
@@ -80,7 +85,76 @@ def reconciled(there: Sequence[Piece], wanted: Sequence[Piece]) -> list[Piece]:
     return found
 
 
-def _who(piece: Piece) -> tuple[str, str, str, str]:
+def _matched(there: Sequence[Piece], wanted: Sequence[Piece]) -> dict[int, Piece]:
+    """Find for each wanted piece, by its place among them, the one there that it is.
+
+    The furthest, then the earliest is taken first; what is sewn is only what it was sewn as.
+    """
+    order = sorted(
+        (p for p in there if p.state in _FURTHEST), key=lambda p: (_FURTHEST[p.state], p.n)
+    )
+    found: dict[int, Piece] = {}
+    taken: set[str] = set()
+    for alike in (_who, _named, _of_kind, _of_line):
+        left: dict[tuple[str, ...], list[Piece]] = {}
+        for piece in reversed(order):
+            if piece.id not in taken and (alike is _who or piece.state in TO_SEW):
+                left.setdefault(alike(piece), []).append(piece)
+        for n, want in enumerate(wanted):
+            same = left.get(alike(want)) if n not in found else None
+            if same and alike(want):
+                found[n] = same.pop()
+                taken.add(found[n].id)
+        if alike is _named:
+            found |= _respelt(
+                [p for p in order if p.id not in taken and p.state in TO_SEW and p.name],
+                [(n, want) for n, want in enumerate(wanted) if n not in found and want.name],
+            )
+            taken = {was.id for was in found.values()}
+    return found
+
+
+def _respelt(left: Sequence[Piece], wanted: Sequence[tuple[int, Piece]]) -> dict[int, Piece]:
+    """Find pieces whose name is spelt a little otherwise now, the likest first."""
+    pairs = sorted(
+        (
+            (-ratio, n, k)
+            for n, want in wanted
+            for k, was in enumerate(left)
+            if was.line == want.line
+            and (ratio := SequenceMatcher(None, was.name.lower(), want.name.lower()).ratio())
+            >= RESPELT
+        ),
+    )
+    found: dict[int, Piece] = {}
+    used: set[int] = set()
+    for _, n, k in pairs:
+        if n not in found and k not in used:
+            found[n] = left[k]
+            used.add(k)
+    return found
+
+
+def _fresh(want: Piece, used: Collection[str]) -> str:
+    """Return an id that no piece of the order has: its own, else the next of its line."""
+    if want.id not in used:
+        return want.id
+    return next(id_ for n in range(1, _MOST_REMADE * 2) if (id_ := f"{want.line}-{n}") not in used)
+
+
+def _named(piece: Piece) -> tuple[str, ...]:
+    return (piece.line, piece.name) if piece.name else ()
+
+
+def _of_kind(piece: Piece) -> tuple[str, ...]:
+    return piece.line, piece.size, piece.colour
+
+
+def _of_line(piece: Piece) -> tuple[str, ...]:
+    return (piece.line,)
+
+
+def _who(piece: Piece) -> tuple[str, ...]:
     return piece.line, piece.size, piece.colour, piece.name
 
 

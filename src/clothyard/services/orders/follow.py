@@ -14,6 +14,7 @@ from clothyard.core.estimate.changes import Sent, changes_between
 from clothyard.core.house.document import House
 from clothyard.core.job.upgrade import upgraded
 from clothyard.core.log.pays import plain_reals, quoted_lines, real_lines
+from clothyard.core.methods.settle import goods_name
 from clothyard.core.order.asked import check_made, check_moving, check_ready
 from clothyard.core.order.held import (
     check_proof,
@@ -89,7 +90,8 @@ class OrderDocument(BaseModel):
 
 
 class OrderRow(BaseModel):
-    """An order in the list; `stands` is false where its answer was taken back.
+    """An order in the list; `stands` is false where its answer was taken back, `changing` says how
+    far another version of it is ("" for none): until that is accepted this one stands.
 
     `pieces` counts them by state; `lacks` the items of the shelf that it is short of.
     """
@@ -98,6 +100,7 @@ class OrderRow(BaseModel):
     number: str
     version: int
     stands: bool
+    changing: Literal["", "draft", "sent", "accepted", "declined"] = ""
     customer: str
     summary: str
     total: str
@@ -310,8 +313,20 @@ def _bring(unit: Unit, order_id: int, opened: Opened) -> None:
         order_id,
         version,
         units=units,
+        shown=shown_of(opened),
         waits="proof" if waits else "",
     )
+
+
+def shown_of(opened: Opened) -> dict[str, str]:
+    """Say what lists show of an order's version."""
+    asked = opened.asked
+    return {
+        "summary": ", ".join(
+            f"{line.quantity} × {goods_name(line.goods, opened.house)}" for line in asked.lines
+        ),
+        "total": opened.figures["total"]["to_pay"],
+    }
 
 
 def _money(order: kept.KeptOrder, opened: Opened) -> MoneyDue:

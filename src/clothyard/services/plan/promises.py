@@ -102,8 +102,8 @@ def _asked(shop: Shop, quote: KeptQuote, house: House, job: Job | None = None) -
     sellers = {row.label: key for key, row in house.suppliers.items()}
     washed = [line.id for line in made.lines if line.sample and line.sample.wash]
     found = open_orders(shop, house)
-    if quote.state == "accepted":  # the order that it is of is not in its own way
-        found = replace(found, planned=tuple(p for p in found.planned if p.id != str(quote.id)))
+    # the order that it is of is not in its own way
+    found = replace(found, planned=tuple(p for p in found.planned if p.id != str(quote.id)))
     draft = Draft(
         job=job,
         estimate=estimate,

@@ -59,7 +59,7 @@ def _corrected(
             remedy="Look at the order again.",
             code="proof-none",
         )
-    if not order.stands:
+    if not order.stands or order.changing:
         raise Conflict(
             "the quote is being changed already.",
             where="quote",
