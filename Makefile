@@ -86,7 +86,7 @@ bench: .venv/.bench ## every time an issue names; ratios in one run
 	@PYTHONPATH=. $(PY) tests/tools/bench.py
 
 soak: .venv/.dev frontend/dist/.ok chromium ## the long damage, kill, write-storm and random-job runs (CI runs a short cut of each)
-	@CLOTHYARD_SOAK=1 $(PY) -m pytest -s tests/files/test_damage.py tests/store/test_storms.py tests/store/test_restore.py tests/store/test_soak.py tests/store/test_machine_kills.py tests/store/test_old_shop.py tests/services/test_once.py tests/core/test_fixes_hold.py tests/core/test_metamorphic.py tests/api/test_fuzz.py tests/api/test_accepted.py tests/api/test_strangers.py tests/services/test_exchange.py tests/browser/test_slow.py "tests/browser/test_bench.py::test_every_size_is_usable_and_axe_clean"
+	@CLOTHYARD_SOAK=1 $(PY) -m pytest -s tests/files/test_damage.py tests/store/test_storms.py tests/store/test_restore.py tests/store/test_soak.py tests/store/test_machine_kills.py tests/store/test_old_shop.py tests/services/test_once.py tests/core/test_fixes_hold.py tests/core/test_metamorphic.py tests/core/test_schedule.py tests/api/test_fuzz.py tests/api/test_accepted.py tests/api/test_strangers.py tests/services/test_exchange.py tests/browser/test_slow.py "tests/browser/test_bench.py::test_every_size_is_usable_and_axe_clean"
 
 pdftoppm:
 	@command -v pdftoppm >/dev/null || { apt-get -qq update && $(apt) poppler-utils >/dev/null; }

@@ -35,13 +35,12 @@ export function Uncounted({ items, quote = 0, next }: Props) {
   const say = useMutation({
     mutationFn: (rows: { item: string; said: Said; amount: string }[]) =>
       post("/stock/said", { body: { key: pressed.current, quote, rows } }),
-    onSuccess: async (done, rows) => {
+    onSuccess: (done, rows) => {
       pressed.current = crypto.randomUUID();
-      await renew();
+      void renew().then(() => goOnAt(next));
       tell(
         `${counted(done.items, "thing")} counted: ${rows[0]?.said === "none" ? "not here" : "here"}.`,
       );
-      goOnAt(next);
     },
   });
   if (items.length === 0) return null;
@@ -50,11 +49,14 @@ export function Uncounted({ items, quote = 0, next }: Props) {
     <section aria-label="Not counted: is it here?" className={style["uncounted"]}>
       <div className={style["uncounted-head"]}>
         <p>
-          <b>{counted(items.length, "thing")} not counted: is it here?</b>
+          <b>
+            {counted(items.length, "thing")} not counted:{" "}
+            {items.length === 1 ? "is it" : "are they"} here?
+          </b>
         </p>
         <button
           type="button"
-          className="btn btn-primary btn-sm"
+          className="btn btn-outline-primary btn-sm"
           disabled={say.isPending}
           onClick={() =>
             say.mutate(items.map(({ item }) => ({ item, said: "enough", amount: "0" })))

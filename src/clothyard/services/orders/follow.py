@@ -534,6 +534,9 @@ def save_order(shop: Shop, order_id: int, document: OrderDocument, *, seen: int)
     before = kept.find_order(shop, order_id)
     opened = open_version(shop, order_id, before.version)
     moves = document.state != before.state and before.state not in FINISHED
+    if moves and document.state in BEGUN and before.revision == seen:
+        said = kept.find_proof(shop, order_id, before.version)
+        check_proof(proof_state(opened.asked, said.state if said else ""))
     if moves and before.revision == seen and not document.anyway:
         check_made(document.state, count_states(kept.list_pieces(shop, order_id)))
         if document.state == "ready":

@@ -35,9 +35,7 @@ export function Promised() {
           Likely <b>{day(promise.likely)}</b>, safely <b>{day(promise.safe)}</b>, behind{" "}
           <Link to="/orders/plan">{counted(promise.orders, "open order")}</Link>
           {promise.waits_until && `; what lacks is here by ${day(promise.waits_until)}`}
-          {promise.uncounted > 0 &&
-            ` (${counted(promise.uncounted, "thing")} not counted: say under the making whether they are here)`}
-          .
+          {promise.uncounted > 0 && ` (${promise.uncounted} of it not counted)`}.
         </p>
       )}
       {promise.stated && (
