@@ -6,6 +6,32 @@ from tests.browser.conftest import axe
 from tests.browser.test_rest_of_bench import make
 
 
+def is_asked(page: Page) -> None:
+    """Ready with nothing counted: asked, done all the same; counted by a press, asked no more."""
+    ready = page.get_by_label("Get ready")
+    state = page.get_by_label("State")
+    state.select_option("ready")  # nobody has counted what it needs: it is asked
+    asked = page.get_by_text("Not all that it needs is here")
+    expect(asked).to_be_visible()
+    page.get_by_role("button", name="It is so all the same").press("Enter")
+    expect(state).to_have_value("ready")
+    expect(asked).to_have_count(0)
+    state.select_option("waiting")
+    page.get_by_label("Waits for", exact=True).select_option("goods")
+    expect(state).to_have_value("waiting")
+    held = page.get_by_label("It waits for")
+    expect(held).to_contain_text("Not counted: Piqué polo, sizes not said")
+    assert axe(page) == []
+    ready.get_by_text("One by one").click()
+    here = ready.get_by_role("button", name="Here, enough: Piqué polo, sizes not said")
+    here.press("Enter")
+    expect(here).to_have_count(0)
+    ready.get_by_role("button", name="All of it is here").press("Enter")
+    expect(ready.get_by_role("button", name="All of it is here")).to_have_count(0)
+    expect(ready.get_by_role("heading", name="Get ready")).to_be_focused()
+    expect(held).to_have_count(0)
+
+
 def test_an_accepted_quote_is_got_ready_and_paid(page: Page, address: str, said: list[str]):
     page.goto(make(page, address, email="a@orrin.example", customer="Hollow Lane Choir"))
     page.get_by_role("button", name="Send", exact=True).click()
@@ -33,28 +59,8 @@ def test_an_accepted_quote_is_got_ready_and_paid(page: Page, address: str, said:
     page.get_by_label("State").select_option("waiting")
     page.get_by_label("Waits for", exact=True).select_option("goods")
     expect(page.get_by_text("waits.")).to_be_visible()
-    state = page.get_by_label("State")
-    state.select_option("ready")  # nobody has counted what it needs: it is asked
-    asked = page.get_by_text("Not all that it needs is here")
-    expect(asked).to_be_visible()
-    page.get_by_role("button", name="It is so all the same").press("Enter")
-    expect(state).to_have_value("ready")
-    expect(asked).to_have_count(0)
-    state.select_option("waiting")
-    page.get_by_label("Waits for", exact=True).select_option("goods")
-    expect(state).to_have_value("waiting")
-    held = page.get_by_label("It waits for")
-    expect(held).to_contain_text("Not counted: Piqué polo, sizes not said")
-    assert axe(page) == []
-    ready.get_by_text("One by one").click()
-    here = ready.get_by_role("button", name="Here, enough: Piqué polo, sizes not said")
-    here.press("Enter")
-    expect(here).to_have_count(0)
-    ready.get_by_role("button", name="All of it is here").press("Enter")
-    expect(ready.get_by_role("button", name="All of it is here")).to_have_count(0)
-    expect(ready.get_by_role("heading", name="Get ready")).to_be_focused()
-    expect(held).to_have_count(0)
-    state.select_option("ready")
+    is_asked(page)
+    page.get_by_label("State").select_option("ready")
     expect(page.get_by_text("is ready.")).to_be_visible()
     page.get_by_role("button", name="Undo").last.click()
     expect(page.get_by_label("State")).to_have_value("waiting")
