@@ -5,6 +5,7 @@ import json
 
 import pytest
 
+from clothyard.services.house.standards import change_standard
 from clothyard.services.quotes import drafts as quotes
 from clothyard.services.sending import send as sending
 from tests.conftest import polos
@@ -339,3 +340,44 @@ def test_what_was_accepted_stands_while_it_is_changed(client, shop):
     assert now() == (2, "", {"waiting": 30})
     sending.take_back_answer(shop, quote.id, seen=yes.revision)
     assert now() == (1, "sent", {"waiting": 24})
+
+
+def test_a_cancelled_order_keeps_what_it_used_and_is_settled_in_words(client, shop):
+    """Six of 24 are sewn, one more spoiled: seven polos are off the shelf, and stay so; it is
+    charged at price, what was paid beyond goes back; taken up again nothing is booked twice."""
+    accepted(shop, line__names=[], line__cells=[{"size": "M", "colour": "navy", "quantity": 24}])
+    client.put(f"{URL}/1/proof", json={})
+    all_here(client)
+    passes(client)
+    navy = "blank|pique-polo|M navy"
+
+    def there(item):
+        return float(client.get("/api/v1/stock/item", params={"item": item}).json()["on_hand"])
+
+    view = client.get(f"{URL}/1").json()
+    thread = next(n["item"] for n in view["needs"]["needs"] if n["kind"] == "thread")
+    before = there(navy), there(thread)
+    ids = [piece["id"] for piece in view["piece_list"]]
+    moved(client, ids[:6], ["waiting"], "sewn")
+    moved(client, ids[6:7], ["waiting"], "spoiled", reason="pucker")
+    paid = [{"on": "2026-05-04", "amount": "300", "kind": "deposit"}]
+    view = client.get(f"{URL}/1").json()
+    assert view["settlement"] == []
+    view = put(client, view, state="cancelled", payments=paid).json()
+    assert there(navy) == before[0] - 7
+    assert there(thread) == pytest.approx(before[1] * (1 - 7 / 24), abs=0.01)
+    used, unused, settled = view["settlement"]
+    assert used.startswith("7 of 24 pieces sewn or spoiled: £")
+    assert unused == "Not used, and on the shelf or to go back: 19 Piqué polo, M navy."
+    assert settled.startswith("What was used is charged at its price: £")
+    assert settled.endswith(" goes back.")
+    assert client.get("/api/v1/to-buy").json()["suppliers"] == []
+    change_standard(shop, "cancel.charge", "nothing")
+    told = client.get(f"{URL}/1").json()["settlement"][-1]
+    assert told == "Nothing is charged: £0.00; £300.00 was paid, £300.00 goes back."
+    view = put(client, client.get(f"{URL}/1").json(), state="in-work").json()
+    assert (there(navy), there(thread)) == before
+    view = put(client, view, state="cancelled").json()
+    assert there(navy) == before[0] - 7
+    put(client, view, state="done")
+    assert there(navy) == before[0] - 26  # all it needs, spares too: what is left is counted

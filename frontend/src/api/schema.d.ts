@@ -3489,6 +3489,18 @@ export interface components {
             on: boolean;
         };
         /**
+         * Cancel
+         * @description What is charged of an order that is cancelled.
+         */
+        Cancel: {
+            /**
+             * Charge
+             * @default price
+             * @enum {string}
+             */
+            charge: "price" | "cost" | "nothing";
+        };
+        /**
          * CellTold
          * @description Pieces of one size and colour, and how many more to have of it; None of older documents.
          */
@@ -5117,6 +5129,12 @@ export interface components {
              *     }
              */
             devices: components["schemas"]["Devices"];
+            /**
+             * @default {
+             *       "charge": "price"
+             *     }
+             */
+            cancel: components["schemas"]["Cancel"];
             week: components["schemas"]["Week"];
             /**
              * On Hand
@@ -6675,7 +6693,7 @@ export interface components {
          *
          *     `unready` says why the needs cannot be told, "" where they are; `waiting_for` in words what
          *     holds it; `changed` what is different since the first "yes", and `sewn_before` what of it was
-         *     sewn by then that is not wanted any more.
+         *     sewn by then that is not wanted any more; `settlement` what a cancelled one comes to, in words.
          */
         OrderView: {
             /** Id */
@@ -6749,6 +6767,8 @@ export interface components {
             /** Sewn Before */
             sewn_before: string[];
             cost_so_far: components["schemas"]["CostSoFar"];
+            /** Settlement */
+            settlement: string[];
             /** Begin By */
             begin_by: string;
             /** Notes */

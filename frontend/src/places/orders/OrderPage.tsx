@@ -336,7 +336,17 @@ function Changed({ order }: { order: OrderView }) {
           Sewn, and not wanted any more: {listed(order.sewn_before)}.
         </p>
       )}
-      {(order.state === "cancelled" || !order.stands) && (
+      {order.settlement.length > 0 && (
+        <section aria-label="Settled">
+          <h2 className="small-caps-head">Settled</h2>
+          <ul>
+            {order.settlement.map((words) => (
+              <li key={words}>{words}</li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {!order.stands && order.state !== "cancelled" && (
         <p role="status">
           It has cost {money(cost.total, currency)} so far: {money(cost.materials, currency)} taken
           of the shelf, {money(cost.work, currency)} of machine and hands for what is sewn.

@@ -747,6 +747,12 @@ class Devices(_Part):
     scale_address: str = "-"
 
 
+class Cancel(_Part):
+    """What is charged of an order that is cancelled."""
+
+    charge: Literal["price", "cost", "nothing"] = "price"
+
+
 class Rush(_Part):
     """A surcharge for work wanted within some days."""
 
@@ -873,6 +879,7 @@ class House(_Part):
     papers: Papers
     buying: Buying
     devices: Devices = Devices()
+    cancel: Cancel = Cancel()
     week: Week
     on_hand: dict[str, Num] = {}
     """Metres of thread that lie free on the shelf, by "kind|colour", where the shop charges what

@@ -12,7 +12,8 @@ from clothyard.core.units import round_money
 from clothyard.core.work.piece import Piece
 
 _WORKED = ("machine", "labour", "overhead")
-_TOUCHED = ("sewn", "good", "mended", "surplus", "spoiled")
+TOUCHED = ("sewn", "good", "mended", "surplus", "spoiled")
+"""Pieces that took their goods, thread and time."""
 
 
 @record
@@ -78,7 +79,7 @@ def cost_so_far(
     materials = sum((amount * cost for amount, cost in taken), ZERO)
     work = ZERO
     for line in lines:
-        sewn = sum(1 for p in pieces if p.line == line["id"] and p.state in _TOUCHED)
+        sewn = sum(1 for p in pieces if p.line == line["id"] and p.state in TOUCHED)
         if not sewn:
             continue
         cost = line["cost"]

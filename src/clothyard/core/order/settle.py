@@ -17,22 +17,25 @@ def settling(
     to: str,
     *,
     outstanding: Iterable[tuple[str, Decimal]],
+    used: Iterable[tuple[str, Decimal]] = (),
     logged: Collection[str],
     offcuts: Mapping[str, Decimal],
     booked: Mapping[str, Decimal],
     on: str,
 ) -> list[Move]:
-    """Say what is booked as an order is done, or is not done after all.
+    """Say what is booked as an order is done or cancelled, or is not after all.
 
     Parameters
     ----------
     order : str
         Its id.
     was, to : str
-        Its state before and after. What was used stays used where it is cancelled then: nothing
-        of it lies on the shelf again.
+        Its state before and after. What was used stays used where it is cancelled: nothing of it
+        lies on the shelf again.
     outstanding : iterable of (item, amount)
         What it needs and was not taken for it yet.
+    used : iterable of (item, amount)
+        What its sewn pieces used and was not taken for it yet.
     logged : collection of item
         Items whose use the log knows whole: these it has booked.
     offcuts : mapping of item to how many
@@ -54,7 +57,13 @@ def settling(
             if (more := count - booked.get(item, ZERO)) > ZERO
         ]
         return [*taken, *left]
-    if was in FINISHED and to not in FINISHED and to != "cancelled":
+    if to == "cancelled" and was not in FINISHED:
+        return [
+            Move(item, -amount, "taken", order, on, "used before it was cancelled")
+            for item, amount in used
+            if amount > ZERO and item not in logged
+        ]
+    if was in {*FINISHED, "cancelled"} and to not in FINISHED and to != "cancelled":
         return [
             Move(
                 item,
@@ -62,7 +71,7 @@ def settling(
                 "returned" if amount < ZERO else "wasted",
                 order,
                 on,
-                "not done after all",
+                "not done after all" if was in FINISHED else "not cancelled after all",
             )
             for item, amount in booked.items()
             if amount

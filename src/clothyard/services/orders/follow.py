@@ -11,11 +11,13 @@ from pydantic import BaseModel, ConfigDict, Field
 from clothyard.core.days import KEPT, Day
 from clothyard.core.errors import BadInput, Conflict, NotFound, Stale
 from clothyard.core.estimate.changes import Sent, changes_between
+from clothyard.core.figure_text import amount_text
 from clothyard.core.house.document import House
 from clothyard.core.job.upgrade import upgraded
 from clothyard.core.log.pays import plain_reals, quoted_lines, real_lines
 from clothyard.core.methods.settle import goods_name
 from clothyard.core.order.asked import check_made, check_moving, check_ready
+from clothyard.core.order.cancel import settlement, used_of
 from clothyard.core.order.held import (
     check_proof,
     check_samples,
@@ -53,7 +55,8 @@ from clothyard.core.plan.calendar import calendar_of, handed_over_by
 from clothyard.core.plan.units import Unit as WorkUnit
 from clothyard.core.plan.units import read_units, units_text
 from clothyard.core.stock.buying import Lacking, lacking
-from clothyard.core.stock.shelf import NeedNow, Shelf
+from clothyard.core.stock.ledger import ZERO
+from clothyard.core.stock.shelf import NeedNow, Shelf, unit_of
 from clothyard.core.units import money_text
 from clothyard.core.work.piece import Piece
 from clothyard.files.tables import SheetKind, write_sheet
@@ -182,7 +185,7 @@ class OrderView(OrderRow):
 
     `unready` says why the needs cannot be told, "" where they are; `waiting_for` in words what
     holds it; `changed` what is different since the first "yes", and `sewn_before` what of it was
-    sewn by then that is not wanted any more.
+    sewn by then that is not wanted any more; `settlement` what a cancelled one comes to, in words.
     """
 
     ready: list[str]
@@ -198,6 +201,7 @@ class OrderView(OrderRow):
     changed: list[str]
     sewn_before: list[str]
     cost_so_far: CostSoFar
+    settlement: list[str]
     begin_by: str
     notes: str
 
@@ -380,6 +384,34 @@ def _so_far(shop: Shop, order: kept.KeptOrder, opened: Opened, shelf: Shelf) -> 
     )
 
 
+def _settlement(
+    shop: Shop, order: kept.KeptOrder, opened: Opened, shelf: Shelf, house: House
+) -> list[str]:
+    """Settle a cancelled order in words; [] of one that is not."""
+    if order.state != "cancelled":
+        return []
+    pieces = kept.list_pieces(shop, order.quote_id)
+    taken = stock.taken_for(shop, order.quote_id)
+    costs = ((amount, shelf.cost_of(key)) for key, amount in taken.items())
+    so_far = cost_so_far(opened.lines, pieces, costs, order.currency)
+    unused = [
+        f"{amount_text(left)} {need.label}"
+        for need in opened.needs()
+        if need.item.kind == "blank"
+        and (left := need.amount - max(ZERO, taken.get(need.item.key, ZERO))) > ZERO
+    ]
+    found = settlement(
+        opened.figures,
+        pieces,
+        so_far,
+        order.payments,
+        rule=house.cancel.charge,
+        currency=order.currency,
+        kept=unused,
+    )
+    return list(found.words)
+
+
 def begin_by(order: kept.KeptOrder, house: House, *, done: float = 0.0) -> BeginBy:
     """Return when it is begun at the latest, and its goods are here; "" without a promise."""
     units = still_to_do(read_units(order.units), order.ready, done=done)
@@ -459,6 +491,7 @@ def _view(shop: Shop, order: kept.KeptOrder) -> OrderView:
         changed=_changed(shop, order.quote_id, opened.version),
         sewn_before=surplus(pieces),
         cost_so_far=_so_far(shop, order, opened, shelf),
+        settlement=_settlement(shop, order, opened, shelf, here),
         begin_by=begin_by(order, here, done=done_share(row["pieces"])).begin,
         notes=opened.version.head.get("notes", ""),
     )
@@ -571,7 +604,8 @@ def move_order(
         said = kept.find_proof(unit, order_id, before.version)
         check_proof(proof_state(opened.asked, said.state if said else ""))
     order = kept.change_order(unit, order_id, seen=seen, **changes)
-    if (to in FINISHED) != (before.state in FINISHED):
+    settles = (to in FINISHED) != (before.state in FINISHED)
+    if settles or (to == "cancelled") != (before.state == "cancelled"):
         _settle(unit, before, to, opened)
     if to in FINISHED and before.state not in FINISHED:
         keep_result(unit, order_id, opened)
@@ -579,13 +613,17 @@ def move_order(
 
 
 def _settle(unit: Unit, before: kept.KeptOrder, to: str, opened: Opened) -> None:
-    """Book what an order took as it is done, or give it back where it is not done after all."""
+    """Book what an order took as it is done or cancelled, or give it back where it is not."""
     order_id = before.quote_id
+    needs, taken = stock.needs_kept(unit, order_id), stock.taken_for(unit, order_id)
+    pieces = kept.list_pieces(unit, order_id)
+    used = used_of(needs, pieces, opened.work, lambda key: unit_of(key, opened.house))
     moves = settling(
         str(order_id),
         before.state,
         to,
-        outstanding=outstanding(stock.needs_kept(unit, order_id), stock.taken_for(unit, order_id)),
+        outstanding=outstanding(needs, taken),
+        used=outstanding(used, taken),
         logged=_all_logged(unit, order_id, opened),
         offcuts=offcuts_of(opened.lines),
         booked=stock.settled_for(unit, order_id),
