@@ -22,7 +22,9 @@ from clothyard.services.orders import follow as orders
 from clothyard.services.orders import readying
 from clothyard.services.orders.readying import GetReady
 from clothyard.services.papers import papers
+from clothyard.services.run import stitch_files
 from clothyard.services.run.sheet import find_sheet
+from clothyard.services.run.stitch_files import USUAL_KIND
 from clothyard.services.sending import corrections
 from clothyard.services.stock.shelf import QuoteShelf
 from clothyard.store.quotes import Document
@@ -215,6 +217,16 @@ def _paper(paper: Document) -> Response:
         "cache-control": "private, max-age=20",  # the page that asks first is the one that opens
     }
     return Response(paper.data, media_type=paper.media_type, headers=headers)
+
+
+@router.get("/orders/{order_id}/stitch-files.zip", response_class=Response, dependencies=READING)
+def stitch_zip(
+    order_id: OrderId, shop: ShopDep, kind: Annotated[str, Query(max_length=8)] = USUAL_KIND
+) -> Response:
+    """Write an order's stitch files as they go to the machine, each name by itself, as one zip."""
+    name, data = stitch_files.stitch_zip(shop, order_id, kind)
+    headers = {"content-disposition": f'attachment; filename="{name}"'}
+    return Response(data, media_type="application/zip", headers=headers)
 
 
 def _document(data: bytes, name: str) -> Response:

@@ -26,6 +26,7 @@ COMMANDS: Mapping[str, tuple[str, str]] = {
     "plan": ("orders", "Plan a shop's open orders over the coming days."),
     "orders": ("orders", "List a shop's orders, those promised first before."),
     "order": ("orders", "Write an order as a clothyard-order/1 document."),
+    "files": ("orders", "Write an order's stitch files as they go to the machine."),
     "stock": ("exchange", "Write the shelf as a clothyard-stock/1 document."),
     "export": ("exchange", "Write all that a shop has as one document, or a quote of it."),
     "import": ("exchange", "Read an exported document into a shop."),

@@ -14,6 +14,7 @@ from clothyard.core.order.state import State
 from clothyard.services.exchange.outgoing import export_order
 from clothyard.services.orders.follow import list_orders, order_numbered
 from clothyard.services.plan.planning import plan_shop
+from clothyard.services.run.stitch_files import USUAL_KIND, stitch_files, told_of
 
 app = group()
 
@@ -75,3 +76,22 @@ def order(
     """Write an order as a clothyard-order/1 document."""
     kept = open_shop(shop)
     write(export_order(kept, order_numbered(kept, number)), out)
+
+
+@app.command()
+def files(
+    number: str,
+    out: Annotated[Path, typer.Option(help="A folder: a stick's, say.")],
+    shop: OwnFolder,
+    kind: Annotated[str, typer.Option(help="Of stitch file.")] = USUAL_KIND,
+) -> None:
+    """Write an order's stitch files as they go to the machine, each name by itself."""
+    kept = open_shop(shop)
+    if not out.is_dir():
+        raise BadInput(
+            "there is no such folder.", where=str(out), remedy="Make it first.", code="folder"
+        )
+    found = stitch_files(kept, order_numbered(kept, number), kind)
+    for each in found:
+        (out / each.name).write_bytes(each.data)
+    print(told_of(found, kind), end="")

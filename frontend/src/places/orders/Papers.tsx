@@ -1,4 +1,5 @@
 // The papers of the workshop, of an order or, as a look ahead, of a draft.
+import { useState } from "react";
 import { Link } from "react-router";
 import { type OrderView } from "../../api";
 import { PaperLink, PaperLinks } from "../../parts/PaperLink";
@@ -13,7 +14,10 @@ const PAPERS: [kind: string, name: string, what: string][] = [
   ["order", "Order sheet", "who, what, by when"],
 ];
 
+const KINDS = ["dst", "pes", "exp", "jef", "vp3", "pec", "u01", "tbf"];
+
 export function Papers({ order }: { order: OrderView }) {
+  const [kind, setKind] = useState("dst");
   return (
     <section aria-label="Papers">
       <h2 className="small-caps-head">Papers</h2>
@@ -44,6 +48,27 @@ export function Papers({ order }: { order: OrderView }) {
               )}
             </li>
           ))}
+          <li>
+            <PaperLink
+              href={`/api/v1/orders/${order.id}/stitch-files.zip?kind=${kind}`}
+              name="Stitch files"
+            >
+              Stitch files
+            </PaperLink>{" "}
+            <span className="hint">as they go to the machine, each name, as</span>{" "}
+            <select
+              className="form-select form-select-sm d-inline-block w-auto"
+              aria-label="Kind of stitch file"
+              value={kind}
+              onChange={(e) => setKind(e.target.value)}
+            >
+              {KINDS.map((each) => (
+                <option key={each} value={each}>
+                  .{each}
+                </option>
+              ))}
+            </select>
+          </li>
           <li>
             <a href={`/api/v1/order-documents/${order.id}.json`} download>
               The order as a document

@@ -68,7 +68,7 @@ def file_names(rows: Iterable[Mapping[str, str]], papers: Papers) -> list[str]:
         filled = (papers.file_pattern.format_map(p) for p in (parts, short))
         names = [plain_letters(name) for name in filled]
         name = names[0] if len(names[0]) <= papers.file_letters else names[1]
-        name = _cased(name[: papers.file_letters] or "FILE", papers)
+        name = cased(name[: papers.file_letters] or "FILE", papers)
         n, own = 1, name
         while own.casefold() in taken:
             n += 1
@@ -78,7 +78,8 @@ def file_names(rows: Iterable[Mapping[str, str]], papers: Papers) -> list[str]:
     return found
 
 
-def _cased(name: str, papers: Papers) -> str:
+def cased(name: str, papers: Papers) -> str:
+    """Write a name in the letters' case that the shop's machines read."""
     if papers.file_case == "as-typed":
         return name
     return name.upper() if papers.file_case == "upper" else name.lower()
