@@ -284,7 +284,7 @@ function HowFar({ order, onMove, onDay }: HowFarProps) {
         value={order.promised_on}
         onChange={(typed) => onDay(typed)}
       />
-      {order.begin_by && order.state !== "done" && order.state !== "handed-over" && (
+      {order.begin_by && !["done", "handed-over", "cancelled"].includes(order.state) && (
         <span className="hint mb-2">to be begun by {day(order.begin_by)}</span>
       )}
     </div>

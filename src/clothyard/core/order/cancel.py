@@ -141,6 +141,8 @@ def settlement(
         f"{money(so_far.total)} at cost ({money(so_far.materials)} of the shelf, "
         f"{money(so_far.work)} of machine and hands)."
     ]
+    if not sewn and not so_far.total:
+        words = ["Nothing of it was sewn."]
     if kept:
         words.append(f"Not used, and on the shelf or to go back: {', '.join(kept)}.")
     how = {
