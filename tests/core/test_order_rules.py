@@ -92,6 +92,10 @@ def test_pieces_are_who_they_are_over_versions():
     added = {name for name, (id_, *_) in by_name.items() if id_ not in {p.id for p in before}}
     assert added == {"Liv", "Max", "Tom"}
     assert len({p.id for p in found}) == len(found) == 7
+    # a whole list exchanged is matched by place, and soon
+    many = [piece(f"l1-{n + 1}", n=n, name=f"Name {n}") for n in range(3000)]
+    others = [replace(p, name=f"Other {p.n}") for p in many]
+    assert [p.id for p in reconciled(many, others)] == [p.id for p in many]
     # nothing sewn is ever called by another name
     barty = [replace(before[0], name="Bart"), piece("l1-2", n=1, size="M", name="Cy")]
     now = reconciled(barty, [piece("l1-1", size="M", name="Barty"), barty[1]])

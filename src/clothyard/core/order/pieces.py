@@ -19,6 +19,8 @@ _FURTHEST = {"good": 0, "mended": 1, "sewn": 2, "prepared": 3, "waiting": 4}
 _MOST_REMADE = 10_000
 RESPELT = 0.6
 """Names as like as this are one name, spelt otherwise."""
+MOST_COMPARED = 10_000
+"""Pairs of names that are compared at most."""
 
 
 def wanted_pieces(job: Job) -> list[Piece]:
@@ -115,7 +117,12 @@ def _matched(there: Sequence[Piece], wanted: Sequence[Piece]) -> dict[int, Piece
 
 
 def _respelt(left: Sequence[Piece], wanted: Sequence[tuple[int, Piece]]) -> dict[int, Piece]:
-    """Find pieces whose name is spelt a little otherwise now, the likest first."""
+    """Find pieces whose name is spelt a little otherwise now, the likest first.
+
+    A list that is exchanged as a whole is not compared name by name.
+    """
+    if len(left) * len(wanted) > MOST_COMPARED:
+        return {}
     pairs = sorted(
         (
             (-ratio, n, k)
