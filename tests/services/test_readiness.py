@@ -155,3 +155,11 @@ def test_the_same_again_of_what_was_only_sent_keeps_its_digitising(shop):
     assert charged() == ["Digitising"]
     sending.answer_quote(shop, sent.id, "accepted", seen=sent.revision)
     assert charged() == []  # sewn before
+
+
+def test_a_day_that_is_too_tight_stands_in_the_sending_dialog(shop, monkeypatch):
+    monkeypatch.setenv("CLOTHYARD_TODAY", "2026-05-04")
+    _, found, missing = looked_over(shop, due_on="2026-05-05")
+    assert (found.ready, missing["date-tight"].level) == (True, "warn")
+    assert missing["date-tight"].message.startswith("It is wanted by 5 May 2026.")
+    assert "date-tight" not in looked_over(shop, due_on="2026-06-30")[2]

@@ -11,6 +11,7 @@ from clothyard.core.estimate.document import Estimate
 from clothyard.services.customer_page.links import link_base
 from clothyard.services.house.guesses import Rates, rates_of
 from clothyard.services.house.standards import shop_house, standards_of
+from clothyard.services.plan.promises import promise_quote
 from clothyard.services.quotes.drafts import Shown, price_typed
 from clothyard.store import quotes as kept
 from clothyard.store.shop import Shop
@@ -102,6 +103,14 @@ def _of_rates(rates: Rates) -> list[Missing]:
     ]
 
 
+def _of_day(shop: Shop, quote_id: int) -> list[Missing]:
+    """Warn of a wanted or promised day that is too tight."""
+    return [
+        Missing(code=advice.code, level="warn", message=advice.message, fix=advice.fix)
+        for advice in promise_quote(shop, quote_id, ways=False).advice
+    ]
+
+
 def before_sending(shop: Shop, quote_id: int, *, served_at: str) -> SendingView:
     """Look a draft over before it goes out.
 
@@ -134,6 +143,7 @@ def before_sending(shop: Shop, quote_id: int, *, served_at: str) -> SendingView:
     else:
         rates = rates_of(shop, priced.pricing)
         missing += _of_advice(priced.estimate)
+        missing += _of_day(shop, quote_id)
     if not quote.customer.strip():
         missing.append(
             Missing(
