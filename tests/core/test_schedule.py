@@ -342,7 +342,7 @@ def random_week(chance):
     return orders, calendar
 
 
-WEEKS = 2000 if os.environ.get("CLOTHYARD_SOAK") else 300
+WEEKS = 2000 if os.environ.get("CLOTHYARD_SOAK") else 160
 
 
 @pytest.mark.parametrize("part", range(2))
