@@ -10,7 +10,7 @@ from clothyard.core.run.stitch_files import coloured, sized, turned
 from clothyard.core.stitches.words import words_plan
 from clothyard.files.guarded import shared_reader
 from tests.core.random_jobs import HOUSE
-from tests.services.test_orders import URL, accepted
+from tests.services.test_orders import URL, accepted, put
 from tests.services.test_shelf import API
 
 
@@ -44,8 +44,12 @@ def files_of(client, **query):
 
 def test_each_name_of_an_order_is_a_file_that_reads_back(client, shop, run):
     accepted(shop, placement__design={"text": "{name}", "height_mm": 12}, methods__way=180)
+    early = client.get(f"{URL}/1/stitch-files.zip")
+    assert (early.status_code, early.json()["code"]) == (409, "proof-open")
+    client.put(f"{URL}/1/proof", json={})
     found = files_of(client, kind="dst")
     told = found.pop("WHAT-IS-WHAT.txt").decode()
+    assert told.startswith("Not the batch yet. Its sample has not passed: Left chest.\n")
     assert list(found) == ["001-ADA.dst", "002-BO.dst"]
     assert "001-ADA.dst: Ada, Left chest, hoop 40 × 40, turned 180° already" in told
     assert told.endswith("holds no colours: thread the needles as the run sheet says.\n")
@@ -60,7 +64,7 @@ def test_each_name_of_an_order_is_a_file_that_reads_back(client, shop, run):
     shop.close()
     code, out, _ = run("files", "Q-0001", "--shop", shop.folder, "--out", folder, "--kind", "pes")
     assert (code, sorted(p.name for p in folder.iterdir())) == (0, ["001-ADA.pes", "002-BO.pes"])
-    assert out.startswith("001-ADA.pes: Ada, Left chest")
+    assert "\n001-ADA.pes: Ada, Left chest" in out
     code, out, err = run("files", "Q-0001", "--shop", shop.folder, "--out", folder / "none")
     assert (code, out, err.count("\n")) == (2, "", 1)
 
@@ -74,6 +78,9 @@ def test_a_file_is_written_as_it_is_sewn_and_a_count_waits_for_its_own(client, s
     back = shared_reader().plan(found[name], name)
     own = shared_reader().plan(crest_files["pes"], "crest.pes")
     assert spans(back) == spans(own)[::-1]
+    put(client, client.get(f"{URL}/1").json(), state="cancelled")
+    gone = client.get(f"{URL}/1/stitch-files.zip")
+    assert (gone.status_code, gone.json()["code"]) == (409, "order-cancelled")
     accepted(shop, line__names=[], placement__design={"stitches": 8200})
     waits = client.get(f"{URL}/2/stitch-files.zip")
     assert (waits.status_code, waits.json()["code"]) == (409, "file-missing")

@@ -14,7 +14,7 @@ from clothyard.core.order.state import State
 from clothyard.services.exchange.outgoing import export_order
 from clothyard.services.orders.follow import list_orders, order_numbered
 from clothyard.services.plan.planning import plan_shop
-from clothyard.services.run.stitch_files import USUAL_KIND, stitch_files, told_of
+from clothyard.services.run.stitch_files import USUAL_KIND, stitch_files
 
 app = group()
 
@@ -92,6 +92,6 @@ def files(
             "there is no such folder.", where=str(out), remedy="Make it first.", code="folder"
         )
     found = stitch_files(kept, order_numbered(kept, number), kind)
-    for each in found:
+    for each in found.files:
         (out / each.name).write_bytes(each.data)
-    print(told_of(found, kind), end="")
+    print(found.told, end="")

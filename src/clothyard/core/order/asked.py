@@ -11,9 +11,6 @@ from clothyard.core.stock.ledger import ZERO
 from clothyard.core.stock.shelf import NeedNow
 from clothyard.core.work.piece import Piece
 
-ASKED = frozenset({"goods-short", "not-sewn", "piece-spoiled"})
-"""Codes of what is asked: it is done where the seller says that it is so all the same."""
-
 
 def check_ready(needs: Iterable[NeedNow]) -> None:
     """Ask before an order is said to be ready whose goods are not here.

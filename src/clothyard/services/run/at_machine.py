@@ -225,7 +225,7 @@ def _mine(pieces: Sequence[Piece], lines: set[str]) -> list[Piece]:
     return [p for p in pieces if p.line in lines and p.state != "surplus"]
 
 
-def _held(of: PassOf, shop: Shop) -> str:
+def held_back(of: PassOf, shop: Shop) -> str:
     """Say what holds a pass back, "" for nothing: the proof, its sample, the order's own state."""
     order, opened = of.order, of.opened
     said = kept_orders.find_proof(shop, order.quote_id, order.version)
@@ -363,7 +363,7 @@ def _view(shop: Shop, of: PassOf, pass_id: str) -> PassView:
         people=[person.label for person in now.people.values()],
         units=now.shop.units,
         logged=pass_id in kept.logged_passes(shop, order_id),
-        held=_held(of, shop),
+        held=held_back(of, shop),
     )
 
 

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import io
 import zipfile
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from clothyard.core.errors import Conflict, unknown_id
 from clothyard.core.house.document import House
 from clothyard.core.job.document import NAME_MARK, Design, Line, Placement
 from clothyard.core.job.names import piece_names
+from clothyard.core.order.held import check_proof, proof_state
 from clothyard.core.run.stitch_files import coloured, numbered_name, sized, turned
 from clothyard.core.stitches.stitch_plan import StitchPlan
 from clothyard.core.work.document import PlacementTold
@@ -18,6 +20,8 @@ from clothyard.files.writer import SAMPLE_KINDS, write_plan
 from clothyard.services.designs.words import plan_of_words
 from clothyard.services.log.rows import PassOf
 from clothyard.services.orders.readying import called_of
+from clothyard.services.run.at_machine import held_back
+from clothyard.store import orders as kept
 from clothyard.store.designs import find_design
 from clothyard.store.shop import Shop
 
@@ -33,6 +37,15 @@ class StitchFile:
     name: str
     data: bytes
     said: str
+
+
+@dataclass(frozen=True, slots=True)
+class Written:
+    """An order's stitch files, and in words what each is and what is to be known first."""
+
+    number: str
+    files: tuple[StitchFile, ...]
+    told: str
 
 
 def _plan(shop: Shop, design: Design, house: House, name: str) -> StitchPlan | None:
@@ -72,7 +85,7 @@ def _names(line: Line, design: Design) -> list[tuple[int, str]]:
     return [(n, name) for n, name in enumerate(piece_names(line), 1) if name]
 
 
-def stitch_files(shop: Shop, order_id: int, kind: str = USUAL_KIND) -> list[StitchFile]:
+def stitch_files(shop: Shop, order_id: int, kind: str = USUAL_KIND) -> Written:
     """Write every pass's design as it goes to the machine, each name by itself.
 
     Parameters
@@ -88,11 +101,13 @@ def stitch_files(shop: Shop, order_id: int, kind: str = USUAL_KIND) -> list[Stit
     BadInput
         If files of that kind are not written.
     Conflict
-        file-missing, where a design is a count only: it waits for its file.
+        file-missing, where a design is a count only: it waits for its file; proof-open, where its
+        words or names are not approved as they stand; order-cancelled.
     """
     if kind not in SAMPLE_KINDS:
         raise unknown_id(kind, SAMPLE_KINDS, where="kind", what="kind of stitch file")
     of = PassOf(shop, order_id)
+    _check_wanted(shop, of)
     house, work = of.opened.changed, of.opened.whole()
     placed = {p.id: p for line in work.lines for p in line.placements}
     called = called_of(of.order.number, work, house)
@@ -120,7 +135,22 @@ def stitch_files(shop: Shop, order_id: int, kind: str = USUAL_KIND) -> list[Stit
             remedy="Drop its file on the quote: a count is a price, not a design.",
             code="file-missing",
         )
-    return list(found.values())
+    files = tuple(found.values())
+    return Written(of.order.number, files, _told(files, kind, first=held_back(of, shop)))
+
+
+def _check_wanted(shop: Shop, of: PassOf) -> None:
+    """Refuse files that must not be sewn: of a cancelled order, of names just corrected."""
+    order = of.order
+    if order.state == "cancelled" or not order.stands:
+        raise Conflict(
+            f"{order.number} is cancelled.",
+            where="order",
+            remedy="Take the order up again first.",
+            code="order-cancelled",
+        )
+    said = kept.find_proof(shop, order.quote_id, order.version)
+    check_proof(proof_state(of.opened.asked, said.state if said else ""))
 
 
 def _fresh(stem: str, kind: str, taken: dict[str, StitchFile]) -> str:
@@ -128,13 +158,14 @@ def _fresh(stem: str, kind: str, taken: dict[str, StitchFile]) -> str:
     name, n = f"{stem}.{kind}", 1
     while name in taken:
         n += 1
-        name = f"{stem[: max(1, len(stem) - 1)]}{n}.{kind}"
+        name = f"{stem[: max(1, len(stem) - len(str(n)))]}{n}.{kind}"
     return name
 
 
-def told_of(files: list[StitchFile], kind: str) -> str:
-    """Say of some files in words what each is, and what their kind cannot hold."""
-    lines = [f"{each.name}: {each.said}" for each in files]
+def _told(files: Sequence[StitchFile], kind: str, *, first: str) -> str:
+    """Say of some files in words what each is, what is done first, what their kind cannot hold."""
+    lines = [f"Not the batch yet. {first}"] if first else []
+    lines += [f"{each.name}: {each.said}" for each in files]
     if kind in COLOURLESS:
         lines.append(f"A .{kind} holds no colours: thread the needles as the run sheet says.")
     return "\n".join(lines) + "\n"
@@ -148,12 +179,11 @@ def stitch_zip(shop: Shop, order_id: int, kind: str = USUAL_KIND) -> tuple[str, 
     NotFound, BadInput, Conflict
         As `stitch_files`.
     """
-    files = stitch_files(shop, order_id, kind)
+    written = stitch_files(shop, order_id, kind)
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
-        for each in files:
+        for each in written.files:
             packed.writestr(zipfile.ZipInfo(each.name, (2000, 1, 1, 0, 0, 0)), each.data)
         notes = zipfile.ZipInfo("WHAT-IS-WHAT.txt", (2000, 1, 1, 0, 0, 0))
-        packed.writestr(notes, told_of(files, kind))
-    number = PassOf(shop, order_id).order.number
-    return f"{number}-{kind}.zip", out.getvalue()
+        packed.writestr(notes, written.told)
+    return f"{written.number}-{kind}.zip", out.getvalue()
