@@ -39,6 +39,8 @@ TOLD = frozenset(
         "scale-away",
         "scale-deaf",
         "putup-unknown",
+        "proof-open",  # stitch files of names that nobody approved, or of what is cancelled
+        "order-cancelled",
     }
 )
 """Why a route may answer something else than 200: its page has words for it."""
