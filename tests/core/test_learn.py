@@ -80,6 +80,15 @@ def test_one_wild_row_among_ten_moves_a_factor_by_less_than_a_tenth(values, spre
     assert abs(after / before - 1) < 0.1
 
 
+@given(ratios, st.sampled_from(SPREADS), st.floats(0.34, 2.99), st.floats(0.01, 1))
+def test_no_row_moves_a_factor_by_a_tenth(values, spread, wild, weight):
+    """In every group and at every count, the first one too, where jobs of a shop lie together."""
+    near = rows(*(1 + spread * (v - 1) for v in values))
+    before = learn(near, start=1, spread=spread).factor
+    after = learn([*near, Ratio("w", wild, weight)], start=1, spread=spread).factor
+    assert abs(after / before - 1) < 0.1
+
+
 @given(ratios, st.sampled_from(SPREADS))
 def test_true_factors_of_one_stay_at_one(values, spread):
     even = [v for value in values for v in (value, 1 / value)]  # as often over as under

@@ -95,6 +95,17 @@ def test_every_shown_figure_has_its_working():
     assert price(polos()).lines[0].working == []
 
 
+def test_spares_show_the_sizes_that_they_are_worked_out_of():
+    sizes = [{"size": size, "quantity": 6} for size in "SML"]
+    job = polos(line__quantity=18, line__cells=sizes)
+    line = price(job, working=True).lines[0]
+    [found] = [w for w in line.working if w.id == "spares"]
+    said = {i.name: i.value for i in found.inputs}
+    assert [said[f"pieces {size}"] for size in "SML"] == ["6", "6", "6"]
+    assert sum(int(said[f"spare {size}"]) for size in "SML") == line.spares == int(found.value)
+    assert said["confidence"] == "0.95"
+
+
 OTHERS = [
     {"goods__class": "terry-towel", "line__sample": {"pieces": 2, "wash": True}},
     {"placement__design": {"text": "{name}"}, "line__names": ["Ada", "Bo"]},

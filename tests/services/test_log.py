@@ -123,14 +123,18 @@ def test_a_pass_of_six_with_a_break_a_spoiled_piece_and_a_bobbin(client, shop, c
     assert sum(p["state"] == "done" for p in view["pieces"]) == 6
     found = client.get(f"{url}/log").json()["row"]
     assert (found["sewn"], found["spoiled"], found["reasons"]) == (7, 1, {"pucker": 1})
-    assert found["actual"]["needle_s"] == pytest.approx(6 * 420)
+    assert found["seen"] == 6  # the machine told of six of them: its time is scaled to all
+    assert found["actual"]["needle_s"] == pytest.approx(7 * 420)
     assert found["actual"]["hooping_s"] == 360
-    assert found["actual"]["loading_s"] == pytest.approx(80 * 4 + 80)
+    assert found["actual"]["loading_s"] == pytest.approx(80 * 7)
+    assert 0 < found["actual"]["bobbins"] < 1  # changed early: by what was sewn from it
+    assert found["actual"]["bobbin_m"] is None
     found["threads"][0] |= {"grams_before": 500.0, "grams_after": 498.2}
     assert client.post(f"{url}/log", json=found).status_code == 201
     assert client.post(f"{url}/log", json=found).status_code == 422  # once
     [row] = client.get(f"{API}/log").json()["items"]
     assert row["row"]["source"] == "run"
+    assert row["said"][-1] == "the machine saw 6 of 7: scaled"
     item = row["row"]["threads"][0]["item"]
     assert stock.on_hand(shop, [item])[item] == Decimal("-66.667")
 
@@ -296,6 +300,10 @@ def test_a_factor_moves_by_itself_and_a_wild_row_is_asked_about(client, shop, cr
     row = client.put(f"{API}/log/{row['id']}", json=wild, headers={"If-Match": '"r1"'}).json()
     assert row["wild"] == ["finishing"]
     assert (factor(client, "finishing")["jobs"], factor(client, "finishing")["value"]) == (0, 1)
+    asked = {"design": "crest.dst", "goods": "pique-polo"}
+    assert client.get(f"{API}/last-time", params=asked).json() == []  # in doubt, it counts nowhere
+    [paying] = client.get(f"{API}/pays").json()["rows"] or [None]
+    assert paying is None or paying["logged"] == 0
     wild["confirmed"] = ["finishing"]
     row = client.put(f"{API}/log/{row['id']}", json=wild, headers={"If-Match": '"r2"'}).json()
     assert (row["wild"], factor(client, "finishing")["jobs"]) == ([], 1)

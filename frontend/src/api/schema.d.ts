@@ -5629,7 +5629,8 @@ export interface components {
          * @description One finished pass.
          *
          *     `estimated` is with every factor at 1, for as many pieces as were sewn; `sewn` counts spoiled
-         *     ones too; `planned` are the pieces of the pass, of `lines`. `known`: the design is from a stitch
+         *     ones too; `planned` are the pieces of the pass, of `lines`. Of `seen` the machine's own figures
+         *     are, scaled to all; 0 where it saw all of them or none. `known`: the design is from a stitch
          *     file, so that thread and needle time teach. `confirmed` names the factors for which its figure
          *     was so, however far off.
          */
@@ -5687,6 +5688,11 @@ export interface components {
              * @default 0
              */
             planned: number;
+            /**
+             * Seen
+             * @default 0
+             */
+            seen: number;
             /** Lines */
             lines?: string[];
             /**
@@ -5751,7 +5757,8 @@ export interface components {
          * @description One finished pass.
          *
          *     `estimated` is with every factor at 1, for as many pieces as were sewn; `sewn` counts spoiled
-         *     ones too; `planned` are the pieces of the pass, of `lines`. `known`: the design is from a stitch
+         *     ones too; `planned` are the pieces of the pass, of `lines`. Of `seen` the machine's own figures
+         *     are, scaled to all; 0 where it saw all of them or none. `known`: the design is from a stitch
          *     file, so that thread and needle time teach. `confirmed` names the factors for which its figure
          *     was so, however far off.
          */
@@ -5809,6 +5816,11 @@ export interface components {
              * @default 0
              */
             planned: number;
+            /**
+             * Seen
+             * @default 0
+             */
+            seen: number;
             /** Lines */
             lines: string[];
             /**

@@ -89,7 +89,7 @@ function Yards({ rows, currency }: { rows: PaysRow[]; currency: string }) {
   const most = Math.max(1, ...rows.map(earned));
   return (
     <section aria-label="An hour of hands">
-      <h2 className="small-caps-head">Left for an hour of hands, goods and materials paid</h2>
+      <h2 className="small-caps-head">Left for an hour of hands once goods, materials, machine and overhead are paid</h2>
       <ol className={style["lg-yards"]}>
         {rows.map((row) => (
           <li key={row.name}>
@@ -131,7 +131,9 @@ function Figures({ view, rows }: { view: PaysView; rows: PaysRow[] }) {
           <th scope="col">Cost</th>
           <th scope="col">Left</th>
           <th scope="col">Hands, machine</th>
-          <th scope="col">An hour of machine</th>
+          <th scope="col">
+            An hour of machine <span className="hint d-block">hands and overhead paid</span>
+          </th>
           <th scope="col">Why</th>
         </tr>
       </thead>

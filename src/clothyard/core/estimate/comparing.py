@@ -27,8 +27,8 @@ from clothyard.core.work.line_plan import plan_line
 from clothyard.core.work.order import OrderWork, plan_place
 
 _YES_NO = {"baste", "knock_down"}
-_ORDER_WIDE = {"machine", "thread", "hold", "knock_down"}
-"""Methods that change what is done once an order."""
+_ORDER_WIDE = {"machine", "thread", "hold", "knock_down", "edge"}
+"""Methods that change what is done once an order: a border makes another file of a design."""
 
 
 _COST_NOTHING = {"needle", "way"}

@@ -15,6 +15,8 @@ CLIPPED = 1.5
 """What lies further from the factor than so many spreads counts as so many."""
 SEEN = 0.7784652
 """Share of a normal variance that is left when what is beyond 1.5 spreads counts as 1.5."""
+MOST_MOVED = 0.095
+"""The most that one job's row moves a factor, of its logarithm, whatever the spread."""
 OLD_DAYS = 365
 PRIOR_PIECES = 20.0
 ROUNDS = 200
@@ -87,6 +89,10 @@ def is_wild(value: float) -> bool:
     return not 1 / WILD <= value <= WILD
 
 
+def _within(x: float, middle: float, reach: float) -> float:
+    return min(max(x, middle - reach), middle + reach)
+
+
 def learn(ratios: Sequence[Ratio], *, start: float, spread: float) -> Learnt:
     """Work a factor and its spread out from what jobs came to.
 
@@ -107,8 +113,8 @@ def learn(ratios: Sequence[Ratio], *, start: float, spread: float) -> Learnt:
     Source
     ------
     docs/formulas.md 12: factor = exp((n₀·ln f₀ + Σ w·ln r)/(n₀ + Σ w)), where what lies beyond
-    1.5 spreads counts as 1.5 of them; factor and spread are found together, and the spread is made
-    good for what was cut off.
+    min(1.5 spreads, 0.095·n₀/w) counts as that, so that no row moves it by a tenth; factor and
+    spread are found together, and the spread is made good for what is cut off at 1.5.
     """
     asked = tuple(sorted(r.of for r in ratios if is_wild(r.value) and not r.confirmed))
     used = sorted(
@@ -121,9 +127,9 @@ def learn(ratios: Sequence[Ratio], *, start: float, spread: float) -> Learnt:
     at, wide = math.log(start), spread
     for _ in range(ROUNDS):
         reach = CLIPPED * wide
-        near = [(min(max(x, at - reach), at + reach), w) for x, w in used]
+        near = [(_within(x, at, min(reach, MOST_MOVED * PRIOR_JOBS / w)), w) for x, w in used]
         moved = math.fsum([PRIOR_JOBS * math.log(start), *(w * x for x, w in near)]) / all_of_it
-        off = math.fsum(w * (x - moved) ** 2 for x, w in near) / SEEN
+        off = math.fsum(w * (_within(x, at, reach) - moved) ** 2 for x, w in used) / SEEN
         wider = math.sqrt((PRIOR_JOBS * spread**2 + off) / all_of_it)
         still = abs(moved - at) < 1e-13 and abs(wider - wide) < 1e-13
         at, wide = moved, wider

@@ -54,6 +54,8 @@ class Quoted:
     bobbin_cost : Decimal
     goods_each : Decimal
         What one piece's goods cost.
+    labour_rate, machine_rate : Decimal
+        What an hour of hands, and of its machine, is reckoned at. [money/h]
     """
 
     order_id: int
@@ -73,6 +75,8 @@ class Quoted:
     goods_each: Decimal
     hand_h: float
     machine_h: float
+    labour_rate: Decimal = ZERO
+    machine_rate: Decimal = ZERO
 
 
 @record
@@ -91,6 +95,16 @@ class Real:
     def left(self) -> Decimal:
         """What is left of the price once everything is paid."""
         return self.quoted.price - self.cost
+
+    @property
+    def for_hands(self) -> Decimal:
+        """What is left for hands once goods, materials, machine and overhead are paid."""
+        return self.left + exact(self.hand_h) * self.quoted.labour_rate
+
+    @property
+    def for_machine(self) -> Decimal:
+        """What is left for the machine once goods, materials, hands and overhead are paid."""
+        return self.left + exact(self.machine_h) * self.quoted.machine_rate
 
 
 MATERIALS = (
@@ -168,9 +182,18 @@ def quoted_lines(
                 goods_each=_d(cost["goods"]) / pieces if pieces else ZERO,
                 hand_h=(own[n] + once * share) / 60,
                 machine_h=(float(line["per_piece"]["machine_min"]) * pieces + sample * share) / 60,
+                labour_rate=house.rates.labour_per_h,
+                machine_rate=_machine_rate(line, house),
             )
         )
     return found
+
+
+def _machine_rate(line: Mapping[str, Any], house: House) -> Decimal:
+    """Return what an hour of a line's machine is reckoned at. [money/h]"""
+    chosen = {m["value"] for m in line.get("methods", []) if m.get("key") == "machine"}
+    rates = [m.rate_per_h for key, m in house.machines.items() if key in chosen]
+    return max(rates, default=ZERO)
 
 
 def _method(line: Mapping[str, Any], house: House) -> str:
@@ -343,8 +366,9 @@ def real_lines(quoted: Sequence[Quoted], rows: Sequence[tuple[LogRow, House]]) -
 class Group:
     """Lines of one kind, added up. Money, hours; the rates are None where there are no hours.
 
-    `an_hour_of_hands` and `an_hour_of_machine`: what is left of the price once goods and materials
-    are paid, over the hours.
+    `an_hour_of_hands`: what is left of the price once goods, materials, machine and overhead are
+    paid, over the hours of hands; `an_hour_of_machine`: once goods, materials, hands and overhead
+    are, over the hours of machine.
     """
 
     name: str
@@ -376,7 +400,8 @@ KEYS: Mapping[str, Callable[[Real], str]] = {
 def _group(name: str, lines: Sequence[Real]) -> Group:
     price = sum((r.quoted.price for r in lines), ZERO)
     cost = sum((r.cost for r in lines), ZERO)
-    earned = price - sum((r.materials for r in lines), ZERO)
+    for_hands = sum((r.for_hands for r in lines), ZERO)
+    for_machine = sum((r.for_machine for r in lines), ZERO)
     hand_h, machine_h = sum(r.hand_h for r in lines), sum(r.machine_h for r in lines)
     reasons: dict[str, Decimal] = {}
     for real in lines:
@@ -393,8 +418,8 @@ def _group(name: str, lines: Sequence[Real]) -> Group:
         left=price - cost,
         hand_h=hand_h,
         machine_h=machine_h,
-        an_hour_of_hands=earned / exact(hand_h) if hand_h > 0 else None,
-        an_hour_of_machine=earned / exact(machine_h) if machine_h > 0 else None,
+        an_hour_of_hands=for_hands / exact(hand_h) if hand_h > 0 else None,
+        an_hour_of_machine=for_machine / exact(machine_h) if machine_h > 0 else None,
         reasons=tuple(sorted(reasons.items(), key=lambda r: (-abs(r[1]), r[0]))[:3]),
     )
 

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from clothyard.core.days import SetDay
 from clothyard.core.house.document import House
 from clothyard.core.house.learnt import GROUPS, group_of
-from clothyard.core.log.learn import Ratio, bobbins_counted, weighed
+from clothyard.core.log.learn import Ratio, bobbins_counted, is_wild, weighed
 from clothyard.core.stock.key import thread_key
 from clothyard.core.work.document import PassTold, Work
 
@@ -90,7 +90,8 @@ class LogRow(_Part):
     """One finished pass.
 
     `estimated` is with every factor at 1, for as many pieces as were sewn; `sewn` counts spoiled
-    ones too; `planned` are the pieces of the pass, of `lines`. `known`: the design is from a stitch
+    ones too; `planned` are the pieces of the pass, of `lines`. Of `seen` the machine's own figures
+    are, scaled to all; 0 where it saw all of them or none. `known`: the design is from a stitch
     file, so that thread and needle time teach. `confirmed` names the factors for which its figure
     was so, however far off.
     """
@@ -107,6 +108,7 @@ class LogRow(_Part):
     methods: dict[Text, Text] = Field(default_factory=dict, max_length=40)
     sewn: Annotated[int, Field(ge=1, le=100_000)]
     planned: Pieces = 0
+    seen: Pieces = 0
     lines: list[Text] = Field(default_factory=list, max_length=200)
     spoiled: Pieces = 0
     mended: Pieces = 0
@@ -260,8 +262,23 @@ def ratios_of_row(row: LogRow) -> dict[str, tuple[float, float]]:
     return {key: pair for key, pair in found.items() if pair[0] > 0}
 
 
+def in_doubt(row: LogRow) -> list[str]:
+    """Name the factors for which a row lies so far off that it is asked about, unanswered yet.
+
+    While there are any the row counts nowhere. Source: docs/formulas.md 12.
+    """
+    far = [key for key, (value, _) in ratios_of_row(row).items() if is_wild(value)]
+    return [key for key in far if key not in row.confirmed]
+
+
+def counts(row: LogRow) -> bool:
+    """Whether a row says what work came to: it is not left out, and nothing of it is in doubt."""
+    return not row.excluded and not in_doubt(row)
+
+
 def ratios_of(rows: Iterable[tuple[str, LogRow, int]]) -> dict[str, list[Ratio]]:
-    """Gather what rows say of each factor; excluded ones say nothing.
+    """Gather what rows say of each factor; excluded ones say nothing, those in doubt only what is
+    asked about.
 
     Parameters
     ----------
@@ -271,7 +288,10 @@ def ratios_of(rows: Iterable[tuple[str, LogRow, int]]) -> dict[str, list[Ratio]]
     for id_, row, age_days in rows:
         if row.excluded:
             continue
+        doubts = in_doubt(row)
         for key, (value, weight) in ratios_of_row(row).items():
+            if doubts and key not in doubts:
+                continue
             ratio = Ratio(id_, value, weight, age_days, key in row.confirmed)
             found.setdefault(key, []).append(ratio)
     return found
@@ -291,8 +311,10 @@ _SAID: tuple[tuple[str, str, str], ...] = (
 def difference_words(row: LogRow, *, least: float = 0.05) -> list[str]:
     """Say what differed by more than a share: "hooping 12 % longer: 21.3 instead of 19.0 min".
 
-    The largest first; [] where nothing was measured, or all of it is as estimated.
+    The largest first; [] where nothing was measured, or all of it is as estimated. Where the
+    machine was followed in part, that stands last.
     """
+    part = [f"the machine saw {row.seen} of {row.sewn}: scaled"] if row.seen else []
     found = []
     for name, label, unit in _SAID:
         was, meant = getattr(row.actual, name), getattr(row.estimated, name)
@@ -308,7 +330,7 @@ def difference_words(row: LogRow, *, least: float = 0.05) -> list[str]:
             f"{was / by:.1f} instead of {meant / by:.1f} {unit}"
         )
         found.append((-abs(off), text))
-    return [text for _, text in sorted(found)]
+    return [text for _, text in sorted(found)] + part
 
 
 PUCKERED = "pucker"
@@ -319,7 +341,7 @@ def puckered_by_goods(rows: Sequence[LogRow]) -> dict[str, int]:
     """Count the pieces that puckered, by class of goods."""
     found: dict[str, int] = {}
     for row in rows:
-        if row.goods and not row.excluded and PUCKERED in row.reasons:
+        if row.goods and counts(row) and PUCKERED in row.reasons:
             found[row.goods] = found.get(row.goods, 0) + row.reasons[PUCKERED]
     return found
 
@@ -328,7 +350,7 @@ def pieces_by_goods(rows: Sequence[LogRow]) -> dict[str, tuple[int, int]]:
     """Count what was sewn and what of it spoiled, by class of goods: (spoiled, sewn)."""
     found: dict[str, tuple[int, int]] = {}
     for row in rows:
-        if row.goods and not row.excluded:
+        if row.goods and counts(row):
             spoiled, sewn = found.get(row.goods, (0, 0))
             found[row.goods] = (spoiled + row.spoiled, sewn + row.sewn)
     return found

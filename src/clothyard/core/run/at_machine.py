@@ -57,17 +57,36 @@ class Event:
     data: Mapping[str, Any] = field(default_factory=dict)
 
 
+BY_MACHINE = "m:"
+"""How the ids of events begin that a machine told by itself."""
+
+
+@record
+class BobbinChange:
+    """A bobbin that was changed after so many pieces came off; `ran_out` as the machine says it."""
+
+    after: int
+    ran_out: bool
+
+
 @record
 class AtMachine:
-    """How far a pass is. Pieces by id; times in seconds, None where nobody pressed for them."""
+    """How far a pass is. Pieces by id; times in seconds, None where nobody pressed for them.
+
+    `seen` are the pieces whose needle time the machine told, `loads` the gaps that loading was
+    clocked in, `heard` the breaks that the machine told.
+    """
 
     done: tuple[str, ...] = ()
     spoiled: Mapping[str, str] = field(default_factory=dict)
     mended: Mapping[str, str] = field(default_factory=dict)
     breaks: int = 0
-    bobbins: int = 0
+    heard: int = 0
+    changes: tuple[BobbinChange, ...] = ()
     paused: str | None = None
     sewing: str = ""
+    seen: int = 0
+    loads: int = 0
     preparing: bool = False
     finishing: bool = False
     needle_s: float | None = None
@@ -79,6 +98,11 @@ class AtMachine:
     photos: tuple[str, ...] = ()
     weights: Mapping[str, tuple[float | None, float | None]] = field(default_factory=dict)
     last: str = ""
+
+    @property
+    def bobbins(self) -> int:
+        """Bobbins that were changed."""
+        return len(self.changes)
 
 
 def standing(events: Sequence[Event]) -> list[Event]:
@@ -133,7 +157,8 @@ class _Sum:
         self.mended: dict[str, str] = {}
         self.weights: dict[str, tuple[float | None, float | None]] = {}
         self.prepare, self.finish = _Clock(), _Clock()
-        self.counts = {"broke": 0, "bobbin": 0}
+        self.breaks = self.heard = self.seen = self.loads = 0
+        self.changes: list[BobbinChange] = []
         self.paused: str | None = None
         self.sewing = ""
         self.needle: float | None = None
@@ -143,21 +168,28 @@ class _Sum:
         self.photos: list[str] = []
 
     def add(self, e: Event) -> None:
-        if e.kind in self.counts:
-            self.counts[e.kind] += 1
-        else:
-            getattr(self, f"_{e.kind}")(e)
+        getattr(self, f"_{e.kind}")(e)
+
+    def _broke(self, e: Event) -> None:
+        self.breaks += 1
+        self.heard += e.id.startswith(BY_MACHINE)
+
+    def _bobbin(self, e: Event) -> None:
+        off = len({*self.done, *self.spoiled})
+        self.changes.append(BobbinChange(off, e.id.startswith(BY_MACHINE)))
 
     def _begun(self, e: Event) -> None:
         self.sewing = e.piece
         if self.ended is not None and 0 <= e.at_s - self.ended <= MOST_GAP_S:
             self.loading = (self.loading or 0.0) + e.at_s - self.ended
+            self.loads += 1
         self.ended = None
 
     def _off(self, e: Event) -> None:
         """A piece comes off the machine, whatever became of it."""
         if (took := e.data.get("needle_s")) is not None:
             self.needle = (self.needle or 0.0) + float(took)
+            self.seen += 1
         self.sewing, self.ended = "", e.at_s
 
     def _done(self, e: Event) -> None:
@@ -229,10 +261,13 @@ def add_up(events: Iterable[Event]) -> AtMachine:
         done=tuple(p for p in found.done if p not in found.spoiled),
         spoiled=found.spoiled,
         mended=found.mended,
-        breaks=found.counts["broke"],
-        bobbins=found.counts["bobbin"],
+        breaks=found.breaks,
+        heard=found.heard,
+        changes=tuple(found.changes),
         paused=found.paused,
         sewing=found.sewing,
+        seen=found.seen,
+        loads=found.loads,
         preparing=found.prepare.since is not None,
         finishing=found.finish.since is not None,
         needle_s=found.needle,

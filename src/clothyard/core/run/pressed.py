@@ -5,12 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from clothyard.core.errors import Conflict
-from clothyard.core.run.at_machine import Event, taken_off
+from clothyard.core.run.at_machine import BY_MACHINE, Event, taken_off
 from clothyard.core.run.event import EventIn, at_seconds
 from clothyard.core.work.piece import Piece
-
-BY_MACHINE = "m:"
-"""How the ids of events begin that a machine told by itself."""
 
 
 def check_stands(number: str, state: str, version: int, *, seen: int | None) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
-from clothyard.core.log.rows import LogRow, difference_words
+from clothyard.core.log.rows import LogRow, difference_words, in_doubt
 from clothyard.store import log as kept
 from clothyard.store.shop import Shop
 
@@ -44,7 +44,7 @@ def last_time(
     ----------
     customer, design, goods, place : str
         Of what is priced now: names as shown, ids of class and place. Goods alone are not enough:
-        design or customer, or goods and place must be the same.
+        design or customer, or goods and place must be the same. A row in doubt is not shown.
     """
     wanted = {
         "design": design.strip().casefold(),
@@ -56,6 +56,8 @@ def last_time(
     found = []
     for each in kept.list_rows(shop):
         row = each.row
+        if in_doubt(row):
+            continue
         have = {
             "design": row.design.strip().casefold(),
             "goods": row.goods,

@@ -15,14 +15,13 @@ from clothyard.core.checking import bad_input_from
 from clothyard.core.errors import BadInput, ClothyardError, NotFound, SeveralBadInputs
 from clothyard.core.house.document import FINE_BOBBINS, House
 from clothyard.core.log.booked import moves_of
-from clothyard.core.log.learn import is_wild
 from clothyard.core.log.rows import (
     LogDocument,
     LogRow,
     Measured,
     difference_words,
     estimated_of,
-    ratios_of_row,
+    in_doubt,
     threads_of,
 )
 from clothyard.core.stock.key import ItemKey
@@ -87,15 +86,13 @@ class NewLogRow(BaseModel):
 
 
 def _view(found: kept.KeptRow) -> LogView:
-    ratios = ratios_of_row(found.row)
-    wild = [key for key, (value, _) in ratios.items() if is_wild(value)]
     return LogView(
         id=found.id,
         revision=found.revision,
         order_id=found.quote_id,
         row=found.row,
         said=difference_words(found.row),
-        wild=[k for k in wild if k not in found.row.confirmed],
+        wild=in_doubt(found.row),
     )
 
 

@@ -15,6 +15,7 @@ from clothyard.core.figure_text import amount_text
 from clothyard.core.house.document import House
 from clothyard.core.job.upgrade import upgraded
 from clothyard.core.log.pays import plain_reals, quoted_lines, real_lines
+from clothyard.core.log.rows import counts
 from clothyard.core.methods.settle import goods_name
 from clothyard.core.order.asked import check_made, check_moving, check_ready
 from clothyard.core.order.cancel import settlement, used_of
@@ -636,7 +637,7 @@ def _settle(unit: Unit, before: kept.KeptOrder, to: str, opened: Opened) -> None
 def keep_result(unit: Unit, order_id: int, opened: Opened) -> None:
     """Write what an order came to, by line: it is done, or a row of its log changed."""
     order = kept.find_order(unit, order_id)
-    rows = [r.row for r in list_rows(unit, quote_id=order_id) if not r.row.excluded]
+    rows = [r.row for r in list_rows(unit, quote_id=order_id) if counts(r.row)]
     quoted = quoted_lines(
         order_id, order.number, opened.figures, upgraded(opened.version.job), opened.house
     )

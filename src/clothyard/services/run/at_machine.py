@@ -10,12 +10,13 @@ from pydantic import BaseModel, ConfigDict, Field
 from clothyard.core.advice.trouble import STOP_FIRST, all_faults, settings_of, troubles
 from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound
 from clothyard.core.house.document import House
-from clothyard.core.log.rows import LogRow, Measured, ThreadWeighed
+from clothyard.core.log.rows import LogRow, ThreadWeighed
 from clothyard.core.measures import Units
 from clothyard.core.order.held import machine_hold, proof_state, samples_of
 from clothyard.core.order.state import PIECE_STATES
 from clothyard.core.plan.calendar import Horizon, calendar_of
 from clothyard.core.run.at_machine import (
+    BY_MACHINE,
     SPEAK,
     AtMachine,
     Event,
@@ -25,7 +26,8 @@ from clothyard.core.run.at_machine import (
     state_in_pass,
 )
 from clothyard.core.run.event import EventIn, at_seconds
-from clothyard.core.run.pressed import BY_MACHINE, check_first, check_stands
+from clothyard.core.run.measured import Bobbins, cycles_of, measured_of
+from clothyard.core.run.pressed import check_first, check_stands
 from clothyard.core.stock.key import read_key
 from clothyard.core.work.cautions import cautions_for
 from clothyard.core.work.document import PassTold, PlacementTold
@@ -561,22 +563,17 @@ def log_begun(shop: Shop, order_id: int, pass_id: str) -> PassLog:
     for reason in (*at.spoiled.values(), *at.mended.values()):
         reasons[reason] = reasons.get(reason, 0) + 1
     threads = [_weighed(thread, at) for thread in row.threads]
-    bobbin_m = None
-    told = of.told(pass_id)
-    if at.bobbins and told.bobbins:
-        bobbin_m = at.bobbins * told.bobbins[0].capacity_m
+    told = next(p for p in of.sewn.passes if p.id == pass_id)
+    sewn = row.sewn
     row = row.model_copy(
         update={
-            "actual": Measured(
-                needle_s=at.needle_s,
-                loading_s=at.loading_s,
-                hooping_s=at.prepare_s,
-                finishing_s=at.finish_s,
-                elapsed_s=at.elapsed_s or None,
-                bobbins=at.bobbins or None,
-                bobbin_m=bobbin_m,
-                breaks=float(at.breaks),
+            "actual": measured_of(
+                at,
+                sewn=sewn,
+                cycles=cycles_of(sewn, told.heads),
+                bobbins=_bobbins(told, shop_house(shop)),
             ),
+            "seen": at.seen if at.seen < sewn else 0,
             "threads": threads,
             "spoiled": len(at.spoiled),
             "mended": len(at.mended),
@@ -588,6 +585,19 @@ def log_begun(shop: Shop, order_id: int, pass_id: str) -> PassLog:
     )
     logged = kept.find_key(shop, key_of(order_id, pass_id))
     return PassLog(row=row, logged=logged or 0)
+
+
+def _bobbins(told: PassTold, house: House) -> Bobbins | None:
+    """Tell how a pass's bobbins are meant to be used; None where they are of several colours."""
+    if len(told.bobbins) != 1:
+        return None
+    [loaded] = told.bobbins
+    return Bobbins(
+        capacity_m=loaded.capacity_m,
+        each_m=told.bobbin_m / max(1, sum(of.pieces for of in told.of)),
+        run_out=loaded.pieces_per_bobbin == 0,
+        shelf_m=house.bobbin_plan.shelf_m,
+    )
 
 
 def _weighed(thread: ThreadWeighed, at: AtMachine) -> ThreadWeighed:

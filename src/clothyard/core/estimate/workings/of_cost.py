@@ -8,6 +8,7 @@ from clothyard.core.cloth.cutting import Cut
 from clothyard.core.estimate.figures import LineFigures
 from clothyard.core.estimate.workings.of_time import Where, task
 from clothyard.core.estimate.workings.sheet import Input, Sheet, worked
+from clothyard.core.job.document import Cell
 from clothyard.core.price.amounts import ZERO, hours_at
 from clothyard.core.price.cost import LineCost, bobbin_cost, consumables_cost, of_share
 from clothyard.core.time.steps import FixedPart
@@ -516,11 +517,40 @@ def spoilage(sheet: Sheet, figures: LineFigures) -> None:
         rows.append(_repairs(sheet, figures, p))
         formula = "lost pieces × (goods + what a piece took) + repairs"
     sheet.add("cost.spoilage", "Spoilage", formula, rows, cost.parts["spoilage"], "money")
-    sheet.add(
-        "spares",
-        "Spares to have ready",
-        "least S with P(at least N good of N + S) ≥ confidence",
-        [pieces, p, sheet.standard("confidence", "spoilage.confidence", "share")],
-        figures.priced.spares,
-        "pieces",
-    )
+    _spares(sheet, figures, p)
+
+
+def _spares(sheet: Sheet, figures: LineFigures, p: Input) -> None:
+    """Spares of each size and colour, over all lines that are sewn with this one.
+
+    Source: docs/formulas.md 10.
+    """
+    supply, plan = figures.supply, figures.plan
+    if plan.line.goods.supplied_by == "customer":
+        rows = [Input("pieces", figures.cost.quantity, "pieces", "asked")]
+        said = "none of its own: the customer's goods are asked for with theirs"
+        sheet.add("spares", "Spares to have ready", said, rows, 0, "pieces")
+        return
+    rows = []
+    for each in figures.cost.done.together:
+        source = "asked" if each is plan else "asked of a line that is sewn with it"
+        of = [(_cell_name(cell), cell.quantity) for cell in each.line.cells]
+        whole = figures.cost.quantity if each is plan else each.line.quantity
+        rows += [Input(f"pieces {name}".strip(), n, "pieces", source) for name, n in of or [("", whole)]]
+    rows += [p, sheet.standard("confidence", "spoilage.confidence", "share")]
+    formula = "least S over all sizes with P(each has its good pieces) ≥ confidence"
+    names = [_cell_name(cell) for cell in plan.line.cells]
+    if names and len(names) == len(supply.spares_of):
+        rows += [
+            Input(f"spare {name}".strip(), n, "pieces", "worked out with the others")
+            for name, n in zip(names, supply.spares_of, strict=True)
+        ]
+    if supply.pack > 1:
+        rows.append(Input("pack", supply.pack, "pieces", "of the goods"))
+        formula += ", then whole packs"
+    spares = figures.priced.spares
+    sheet.add("spares", "Spares to have ready", formula, rows, spares, "pieces")
+
+
+def _cell_name(cell: Cell) -> str:
+    return " ".join(part for part in (cell.size, cell.colour) if part)
