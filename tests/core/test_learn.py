@@ -273,3 +273,16 @@ def test_every_fault_has_causes_and_the_likeliest_for_a_piece_come_first():
         "needle-break",
         "bobbin-out",
     }
+
+
+def test_what_this_piece_cannot_have_is_left_out():
+    work = work_of(job_from(polos()), build_house(), {})
+    line = work.lines[0]
+    known = {name for f in all_faults().values() for c in f.causes for name in c.only}
+    assert known <= {*every_setting(line, line.placements[0], build_house())}
+    found = {t.fault.id: t for t in troubles(settings_of(line, line.placements[0], build_house()))}
+    assert "Metallic without its needle." not in found["break"].causes  # it is polyester
+    assert "wrong-word" not in found  # no names
+    bright = {t.fault.id: t for t in troubles(frozenset({"metallic", "floated", "adhesive"}))}
+    assert bright["break"].causes[0] == "Metallic without its needle."
+    assert "burn" not in bright  # no hoop closes on it

@@ -22,10 +22,12 @@ LIGHT_MM, HEAVY_MM = 0.25, 0.45
 
 @record
 class Cause:
-    """Why it happens; `when` are settings that make it likelier."""
+    """Why it happens; `when` are settings that make it likelier, without one of `only` it cannot
+    be."""
 
     text: str
     when: tuple[str, ...]
+    only: tuple[str, ...] = ()
 
 
 @record
@@ -61,7 +63,7 @@ def all_faults() -> dict[str, Fault]:
     text = files(__package__).joinpath("faults.toml").read_text(encoding="utf-8")
     found = {}
     for id_, row in tomllib.loads(text).items():
-        causes = tuple(Cause(c["text"], tuple(c["when"])) for c in row["causes"])
+        causes = tuple(Cause(c["text"], tuple(c["when"]), tuple(c.get("only", ()))) for c in row["causes"])
         found[id_] = Fault(
             id_,
             row["seen"],
@@ -113,6 +115,7 @@ def every_setting(line: LineTold, placed: PlacementTold, house: House) -> dict[s
         "thick": goods.thickness_mm >= THICK_MM,
         "pile": goods.pile > 0,
         "pile-bare": goods.pile > 0 and not topped,
+        "bare": not topped,
         "small-letters": placed.design.source == "words"
         and placed.design.height_mm < SMALL_LETTER_MM,
         "tube": goods.hooping == "tight-tube" or goods.frame == "cap",
@@ -129,6 +132,8 @@ def every_setting(line: LineTold, placed: PlacementTold, house: House) -> dict[s
 def troubles(settings: frozenset[str]) -> list[Trouble]:
     """List what may be seen, each with its causes: those that the piece's settings speak for first.
 
+    What this piece cannot have is left out.
+
     Parameters
     ----------
     settings : frozenset of str
@@ -136,8 +141,11 @@ def troubles(settings: frozenset[str]) -> list[Trouble]:
     """
     found = []
     for fault in all_faults().values():
-        spoken = [cause for cause in fault.causes if settings & {*cause.when}]
-        rest = [cause for cause in fault.causes if cause not in spoken]
+        possible = [c for c in fault.causes if not c.only or settings & {*c.only}]
+        spoken = [cause for cause in possible if settings & {*cause.when}]
+        rest = [cause for cause in possible if cause not in spoken]
+        if not possible:
+            continue
         found.append(
             Trouble(
                 fault,
