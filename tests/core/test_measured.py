@@ -2,8 +2,8 @@
 
 import pytest
 
+from clothyard.core.log.measured import Bobbins, bobbins_used, cycles_of, measured_of
 from clothyard.core.run.at_machine import BobbinChange, Event, add_up
-from clothyard.core.run.measured import Bobbins, bobbins_used, cycles_of, measured_of
 
 EARLY = Bobbins(capacity_m=110.0, each_m=8.0, run_out=False, shelf_m=15.0)
 TO_THE_END = Bobbins(capacity_m=110.0, each_m=8.0, run_out=True, shelf_m=15.0)

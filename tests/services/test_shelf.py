@@ -303,7 +303,7 @@ def test_a_supplier_that_is_away_loses_nothing(client, supplier, shop):
     assert "no supplier's service" in refused.text
     by_hand = client.post(f"{API}/purchases", json=body | {"send": False}).json()
     assert by_hand["message"].startswith("Order P-000")
-    assert "6 × Polyester 40, #000001, Cone" in by_hand["message"]
+    assert "6 × Polyester 40, black, Cone" in by_hand["message"]
     sheet = client.get(f"{API}/purchase-lists/{by_hand['id']}.csv").content.decode("utf-8-sig")
     assert sheet.splitlines()[1].startswith(f"{by_hand['number']},")
     paper = client.get(f"{API}/purchases/{by_hand['id']}/order.pdf?page=letter")

@@ -196,6 +196,9 @@ def orders_walked(tour):
     ]
     passes = "/orders/{order_id}/passes/{pass_id}"
     tour.go(f"POST {passes}/events", f"{at}/events", json={"events": pressed})
+    set_ = {"needles": [{"needle": 7, "thread": THREAD.removeprefix("thread|")}]}
+    tour.client.put(f"{API}/standards/threads.polyester.owned", json={"value": True})
+    tour.go(f"PUT {passes}/threaded", f"{at}/threaded", json=set_)
     begun = tour.find(f"{at}/log")["row"]
     begun["actual"] |= {
         "needle_m": 30.0,

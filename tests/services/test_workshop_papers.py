@@ -84,7 +84,7 @@ def made(document, **house):
     job = job_from(document, currency="GBP")
     priced = estimate(job, own, {})
     drawn = [[Picture(d.width_mm, d.height_mm, ()) for d in line.designs] for line in priced.lines]
-    return _Made(HEAD, job, priced, work_of(job, own, {}), own, drawn, True, "")
+    return _Made(HEAD, job, priced, work_of(job, own, {}), own, drawn, True, "", {})
 
 
 def template(document, *, page="a4", mirrored=False):

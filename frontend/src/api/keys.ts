@@ -55,6 +55,7 @@ export const keys = {
   starts: named("starts"),
   stock: named("stock"),
   stockItem: named("stock-item"),
+  threaded: named("threaded"),
   toBuy: named("to-buy"),
   toLog: named("to-log"),
   today: named("today"),
@@ -80,6 +81,7 @@ const OLD: Record<Changed, Name[]> = {
   planLink: ["planLink"],
   purchases: ["purchases", "toBuy", "stock", "stockItem", "orders", "order", "house"],
   quotes: ["quotes"],
+  threaded: ["threaded", "pass", "runSheet", "plan", "machine", "today"],
   shelf: ["stock", "toBuy", "order", "orders", "plan", "today", "promise", "quoteShelf"],
   standards: ["standards", "house", "quote", "price", "sample", "plan", "promise", "today"],
   today: ["orders", "order"],
@@ -101,6 +103,7 @@ export type Changed =
   | "quotes"
   | "shelf"
   | "standards"
+  | "threaded"
   | "today";
 
 /** A first answer that is on its way is of how it was: it is not waited for. */

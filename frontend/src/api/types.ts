@@ -25,6 +25,7 @@ export type TodayPress = Schemas["TodayPress"];
 export type RunDocument = Schemas["RunDocument"];
 export type RunSpread = Schemas["SpreadStep"];
 export type PassView = Schemas["PassView"];
+export type ThreadedView = Schemas["ThreadedView"];
 export type PassPiece = Schemas["PassPiece"];
 export type RunEvent = Schemas["EventIn"];
 export type MachineNow = Schemas["MachineNow"];

@@ -15,7 +15,7 @@ from clothyard.api.turns import DEVICES, PRICING
 from clothyard.core.log.rows import LogRow
 from clothyard.files.photos import PHOTO_BYTES
 from clothyard.services.log import rows as log
-from clothyard.services.run import at_machine, machines
+from clothyard.services.run import at_machine, machines, threaded
 
 router = APIRouter(prefix="/api/v1", responses=RESPONSES, dependencies=[Depends(same_shop)])
 
@@ -61,6 +61,20 @@ def log_pass(order_id: OrderId, pass_id: PassId, row: LogRow, shop: ShopDep) -> 
     """Write the pass's row to the log."""
     named = row.model_copy(update={"pass_id": pass_id})
     return at_machine.log_pass(shop, order_id, named)
+
+
+@router.get("/orders/{order_id}/passes/{pass_id}/threaded", dependencies=PRICING)
+def find_threaded(order_id: OrderId, pass_id: PassId, shop: ShopDep) -> threaded.ThreadedView:
+    """Tell what is on the needles of the pass's machine."""
+    return threaded.find_threaded(shop, order_id, pass_id)
+
+
+@router.put("/orders/{order_id}/passes/{pass_id}/threaded", dependencies=PRICING)
+def set_threaded(
+    order_id: OrderId, pass_id: PassId, asked: threaded.ThreadedIn, shop: ShopDep
+) -> threaded.ThreadedView:
+    """Set by hand what is on the needles of the pass's machine."""
+    return threaded.set_threaded(shop, order_id, pass_id, asked)
 
 
 @router.post("/orders/{order_id}/photos", status_code=201)

@@ -97,7 +97,7 @@ def _print_ready(found: GetReady) -> None:
     for file in found.files:
         print(f"load     {file.design or 'a count'}: {file.stitches:,} stitches on {file.machine}")
     for row in found.wind:
-        print(f"wind     {counted(row.count, 'bobbin')} of {row.colour} for {row.machine}")
+        print(f"wind     {counted(row.count, 'bobbin')} of {row.called} for {row.machine}")
     print(f"hoops    {', '.join(found.hoops) or 'none fits'}")
     print(f"needles  {', '.join(found.needles)}")
 

@@ -169,10 +169,7 @@ def _place_rows(line: EstimateLine, job: Job, index: int, house: House) -> list[
                 if blocks is None
                 else (f", in {blocks.columns} × {blocks.rows} blocks")
             )
-        colours = [
-            f"{block.colour_name} {block.colour}" if block.colour else block.colour_name
-            for block in design.blocks
-        ]
+        colours = [block.colour_name for block in design.blocks]
         rows.append([f"Place{tag}", label])
         if placement.design.text is not None:
             rows.append([f"Words{tag}", placement.design.text.replace(NAME_MARK, "each own name")])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from typing import Any, Literal
 
 from pydantic import BaseModel
@@ -11,7 +11,6 @@ from reportlab.graphics.shapes import Drawing
 from reportlab.lib.units import mm
 from reportlab.platypus import KeepTogether, PageBreak, Spacer, Table, TableStyle
 
-from clothyard.core.colours import colour_name
 from clothyard.core.estimate.document import Estimate, EstimateLine, WayIn, WherePlaced
 from clothyard.core.figure_text import counted, duration_text
 from clothyard.core.house.document import House
@@ -20,6 +19,8 @@ from clothyard.core.job.names import piece_kinds, piece_names
 from clothyard.core.measures import size_text, thread_text
 from clothyard.core.methods.settle import goods_name
 from clothyard.core.run.files import file_names
+from clothyard.core.run.needles import Needled, Threaded, order_needles
+from clothyard.core.thread.called import thread_called
 from clothyard.core.work.cautions import cautions_for
 from clothyard.core.work.document import LineTold, PassTold, PlacementTold, Work
 from clothyard.core.work.holding import after_sewing, how_held
@@ -148,30 +149,27 @@ class RunSheet(BaseModel):
     passes: list[SheetPass]
 
 
-def _needles(each: PassTold, house: House, before: dict[int, tuple[str, str]]) -> list[SheetNeedle]:
-    """List a pass's needles; `before` is what the machine's needles have, and is brought up."""
-    shelf = {row.colour: row.label for row in house.thread_shelf.values()}
+def _needles(
+    each: PassTold, house: House, needled: Needled, changed: Collection[int]
+) -> list[SheetNeedle]:
+    """List a pass's needles, those `changed` that are threaded anew before it."""
     pieces = sum(of.pieces for of in each.of)
     found = []
     for row in each.threads:
         colour = row.colour
-        name = shelf.get(colour or "") or (colour_name(colour) if colour else f"colour {row.block}")
-        change = row.needle is None
-        if row.needle is not None:
-            has = (row.thread, colour or str(row.block))
-            change = before.get(row.needle) != has
-            before[row.needle] = has
+        name = thread_called(colour, house, otherwise=f"colour {row.block}")
+        needle = needled.of.get(row.block)
         kind = house.threads[row.thread].label if row.thread in house.threads else row.thread
         found.append(
             SheetNeedle(
-                needle=row.needle,
+                needle=needle,
                 block=row.block,
                 colour=colour,
                 name=name,
                 thread=kind,
                 stitches=round(row.stitches / max(1, pieces)),
                 metres=thread_text(row.needle_m, units=house.shop.units),
-                change=change,
+                change=needle is None or needle in changed,
             )
         )
     return found
@@ -213,8 +211,12 @@ def _hooping(where: WherePlaced) -> str:
     return ", ".join(said) or "upright"
 
 
-def _bobbin(each: PassTold, line: EstimateLine) -> str:
-    rows = [f"{counted(b.count, 'bobbin')} of {b.colour}" for b in each.bobbins if b.count]
+def _bobbin(each: PassTold, line: EstimateLine, house: House) -> str:
+    rows = [
+        f"{counted(b.count, 'bobbin')} of {thread_called(b.colour, house, otherwise='its thread')}"
+        for b in each.bobbins
+        if b.count
+    ]
     policy = line.bobbins.policy.replace("-", " ")
     every = min((b.pieces_per_bobbin for b in each.bobbins if b.pieces_per_bobbin), default=0)
     when = f", a fresh one every {counted(every, 'piece')}" if every else ""
@@ -245,6 +247,8 @@ def run_sheet(
     work: Work,
     house: House,
     *,
+    threaded: Mapping[str, Threaded],
+    first: str = "",
     ahead: bool = False,
     promised_on: str = "",
 ) -> RunSheet:
@@ -255,6 +259,10 @@ def run_sheet(
     head : PaperHead
     job, estimate, work, house
         As priced, the house as the job changes it.
+    threaded : mapping of machine to Threaded
+        What is on each machine's needles now.
+    first : str
+        The pass that is sewn now, "" where all are to come.
     ahead : bool
         Of a draft: nothing is agreed yet.
     """
@@ -280,7 +288,8 @@ def run_sheet(
         house.papers,
     )
     names = dict(zip(dict.fromkeys((row[1], row[2]) for row in rows), called, strict=True))
-    standing: dict[str, dict[int, tuple[str, str]]] = {}
+    needles = order_needles(work, house, threaded, first=first)
+    begun: set[str] = set()
     passes = []
     for each, line_id, place_id in rows:
         line, placed = lines[line_id], placed_of[place_id]
@@ -312,11 +321,16 @@ def run_sheet(
                 machine=house.machines[each.machine].label,
                 cycle=duration_text(each.machine_s / max(1, each.cycles)),
                 cycles=each.cycles,
-                needles=_needles(each, house, standing.setdefault(each.machine, {})),
+                needles=_needles(
+                    each,
+                    house,
+                    needles[each.id],
+                    () if each.id in begun else needles[each.id].changed,
+                ),
                 cuts=_cuts(each, placed.methods, house),
                 needle=house.needles[needle].label if needle in house.needles else needle,
                 speed=f"at most {placed.cap_spm:.0f} stitches a minute",
-                bobbin=_bobbin(each, priced),
+                bobbin=_bobbin(each, priced, house),
                 held=how_held(line, each, placed, house),
                 way=placed.way,
                 way_in=where.way,
@@ -333,6 +347,7 @@ def run_sheet(
                 sha256=placed.design.sha256,
             )
         )
+        begun.add(each.id)
     return RunSheet(
         number=head.number,
         version=head.version,

@@ -412,6 +412,11 @@ function RowForm(props: FormProps) {
           />
         )}
       </div>
+      {row.seen > 0 && (
+        <p className="hint">
+          The machine told of {row.seen} of {row.sewn} pieces: its figures are scaled to all.
+        </p>
+      )}
       {Number(spoiled) + Number(mended) > 1 && again && <p className="hint">{again}</p>}
       {own && <OwnWords row={whole} onChange={setWhole} />}
       <table className={style["lg-measured"]}>
@@ -603,6 +608,7 @@ function blankRow(): LogRow {
     finished_on: local.toISOString().slice(0, 10),
     sewn: 1,
     planned: 0,
+    seen: 0,
     lines: [],
     spoiled: 0,
     mended: 0,

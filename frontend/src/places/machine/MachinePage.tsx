@@ -23,6 +23,7 @@ import { MachinePanel } from "./MachinePanel";
 import { MoreDialog } from "./MoreDialog";
 import { eventId, newer, queueOf, withWaiting } from "./queue";
 import { SewnPath } from "./SewnPath";
+import { ThreadedDialog } from "./ThreadedDialog";
 import { SpoiledDialog, TroubleDialog } from "./Trouble";
 import { useFaults } from "../../parts/useFaults";
 import { keepSound, beep, soundOn } from "./sound";
@@ -182,7 +183,7 @@ const TOLD: Record<string, string> = {
   weighed: "weighed",
 };
 
-type Open = "" | "spoiled" | "mended" | "trouble" | "more";
+type Open = "" | "spoiled" | "mended" | "trouble" | "more" | "threaded";
 
 function AtMachine({ kept }: { kept: PassView }) {
   const pass = usePass(kept);
@@ -289,7 +290,11 @@ function AtMachine({ kept }: { kept: PassView }) {
         </section>
         <div className={style["mc-side"]}>
           <NextStop view={view} stitch={sewing?.stitch ?? null} done={done} />
-          <OnNeedles view={view} block={sewing?.block ?? null} />
+          <OnNeedles
+            view={view}
+            block={sewing?.block ?? null}
+            onThreaded={() => setOpen("threaded")}
+          />
           <MinutesLeft view={view} share={share} left={waiting.length} />
           {view.machine_address && (
             <MachinePanel view={view} machine={machine} piece={held ? null : (piece ?? null)} />
@@ -353,6 +358,7 @@ function AtMachine({ kept }: { kept: PassView }) {
           }}
         />
       )}
+      {open === "threaded" && <ThreadedDialog view={view} onClose={() => setOpen("")} />}
       {open === "more" && (
         <MoreDialog
           view={view}
@@ -535,12 +541,23 @@ function NextStop({ view, stitch, done }: NextProps) {
   );
 }
 
-/** Thread by needle, the one that sews marked. */
-function OnNeedles({ view, block }: { view: PassView; block: number | null }) {
+interface NeedlesProps {
+  view: PassView;
+  block: number | null;
+  onThreaded: () => void;
+}
+
+/** Thread by needle, the one that sews marked; what is threaded anew first says so. */
+function OnNeedles({ view, block, onThreaded }: NeedlesProps) {
   const now = block === null ? null : (view.blocks[block] ?? null);
   return (
     <section aria-label="On the needles">
-      <h2 className="small-caps-head">On the needles</h2>
+      <h2 className="small-caps-head">
+        On the needles{" "}
+        <button type="button" className="btn btn-plain" onClick={onThreaded}>
+          others are on
+        </button>
+      </h2>
       <ol className={style["mc-needles"]}>
         {view.needles.map((row) => (
           <li key={row.block} aria-current={now && row.block === now.block ? "step" : undefined}>
@@ -550,6 +567,7 @@ function OnNeedles({ view, block }: { view: PassView; block: number | null }) {
               aria-hidden="true"
             />
             <b>{row.needle ?? "by hand"}</b> {row.name}
+            {row.change && row.needle !== null && <em className={style["mc-anew"]}>thread it</em>}
           </li>
         ))}
       </ol>

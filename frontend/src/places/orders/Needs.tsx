@@ -98,7 +98,7 @@ export function Needs({
           <>
             <dt>Wind</dt>
             <dd>
-              {listed(needs.wind.map((row) => `${counted(row.count, "bobbin")} of ${row.colour}`))}
+              {listed(needs.wind.map((row) => `${counted(row.count, "bobbin")} of ${row.called}`))}
             </dd>
           </>
         )}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -12,6 +12,7 @@ from clothyard.core.house.document import House
 from clothyard.core.house.learnt import GROUPS, group_of
 from clothyard.core.log.learn import Ratio, bobbins_counted, is_wild, weighed
 from clothyard.core.stock.key import thread_key
+from clothyard.core.thread.called import thread_called, told_apart
 from clothyard.core.work.document import PassTold, Work
 
 Text = Annotated[str, Field(max_length=200)]
@@ -200,9 +201,7 @@ def estimated_of(work: Work, pass_id: str, house: House, *, sewn: int) -> Measur
     )
 
 
-def threads_of(
-    work: Work, pass_id: str, *, sewn: int, tex: Mapping[str, float]
-) -> list[ThreadWeighed]:
+def threads_of(work: Work, pass_id: str, house: House, *, sewn: int) -> list[ThreadWeighed]:
     """List a pass's threads with what each is estimated to take; one row a colour. [m]"""
     each = next(p for p in work.passes if p.id == pass_id)
     share = sewn / max(1, sum(of.pieces for of in each.of))
@@ -210,15 +209,15 @@ def threads_of(
     for laid in each.threads:
         key = (laid.thread, laid.colour or f"colour {laid.block}")
         found[key] = found.get(key, 0.0) + laid.needle_m * share
-    labels = {(t.thread, t.colour or t.label): t.label for t in work.threads}
+    called = told_apart(thread_called(colour, house) for _, colour in found)
     return [
         ThreadWeighed(
-            label=labels.get(key, key[1])[:200],
+            label=label[:200],
             item=str(thread_key(*key))[:200],
             estimated_m=metres,
-            tex=tex.get(key[0], 27.0),
+            tex=float(house.threads[key[0]].tex) if key[0] in house.threads else 27.0,
         )
-        for key, metres in found.items()
+        for label, (key, metres) in zip(called, found.items(), strict=True)
     ]
 
 

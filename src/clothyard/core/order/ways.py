@@ -99,6 +99,8 @@ class Draft:
         From when on it is planned: ISO day, hour of it. [h]
     factor : float
         How much longer the safe day reckons with.
+    threaded : tuple of (machine, threads)
+        What is on each machine now.
     simulated : mapping of plan hash to seconds
         Runs as they were simulated.
     """
@@ -117,6 +119,7 @@ class Draft:
     hour: float
     factor: float
     simulated: Mapping[str, float]
+    threaded: tuple[tuple[str, tuple[str, ...]], ...] = ()
 
     def waits_until(self, *, express: bool | None = None) -> str:
         """Return the day on which all that it lacks can be here, "" where it lacks nothing."""
@@ -144,7 +147,7 @@ class Draft:
 
     def promiser(self) -> Promiser:
         """Return what says when it is ready beside the open orders."""
-        return _promiser(self.planned, self.line, calendar_of(self.house), self.day, self.hour)
+        return _promiser(self.planned, self.line, calendar_of(self.house, self.threaded), self.day, self.hour)
 
     def there(self, ready: str) -> str:
         """Return the day on which it is with the customer."""
@@ -292,7 +295,7 @@ def overtime(draft: Draft, wanted: str) -> list[Way]:
             more_min += longer - end
         text = write_own_hours(also)
         people = draft.house.people | {person: row.model_copy(update={"also": text})}
-        calendar = calendar_of(draft.house.model_copy(update={"people": people}))
+        calendar = calendar_of(draft.house.model_copy(update={"people": people}), draft.threaded)
         promiser = Promiser(
             draft.planned, calendar, from_day=draft.day, from_h=draft.hour, line=draft.line
         )

@@ -53,6 +53,7 @@ class Calendar:
     """Who works when; each machine's days out of service and needles, by its id; change-overs.
 
     What is packed later than `collect_h` before a day's end is handed over on the next. [h]
+    `threaded` are the threads that are on each machine now.
     """
 
     people: tuple[PersonWeek, ...]
@@ -60,10 +61,13 @@ class Calendar:
     needles: tuple[tuple[str, int], ...] = ()
     changes: ChangeTimes = field(default_factory=ChangeTimes)
     collect_h: float = 0.0
+    threaded: tuple[tuple[str, tuple[str, ...]], ...] = ()
 
 
-def calendar_of(house: House) -> Calendar:
-    """Read when a shop works from its standards.
+def calendar_of(
+    house: House, threaded: tuple[tuple[str, tuple[str, ...]], ...] = ()
+) -> Calendar:
+    """Read when a shop works from its standards; `threaded` as of the calendar.
 
     A day off is none of its hours; hours of its own go before both it and a closing day.
     """
@@ -87,7 +91,7 @@ def calendar_of(house: House) -> Calendar:
             for key in ("thread-colour", "change-hoop", "cap-driver", "change-needle")
         )
     )
-    return Calendar(tuple(people), out, needles, changes, house.week.collect_h)
+    return Calendar(tuple(people), out, needles, changes, house.week.collect_h, threaded)
 
 
 def carried_on(day: str, house: House) -> str:

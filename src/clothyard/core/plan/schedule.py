@@ -136,14 +136,15 @@ class _Taken:
 
 
 class _Machine:
-    """A machine's slots (1 free, 0 out of service, −1 taken) and its turns, earliest first."""
+    """A machine's slots (1 free, 0 out of service, −1 taken) and its turns, earliest first;
+    `loaded` are the threads that are on it before any of them."""
 
-    def __init__(self, free: NDArray[np.float64], needles: int):
-        self.free, self.needles = free, needles
+    def __init__(self, free: NDArray[np.float64], needles: int, loaded: tuple[str, ...]):
+        self.free, self.needles, self.loaded = free, needles, loaded
         self.turns: list[_Turn] = []
 
     def copy(self) -> _Machine:
-        other = _Machine(self.free.copy(), self.needles)
+        other = _Machine(self.free.copy(), self.needles, self.loaded)
         other.turns = self.turns.copy()
         return other
 
@@ -164,7 +165,8 @@ class Room:
             for machine, days in calendar.out:
                 if machine == key:
                     free[self.horizon.on_days(days)] = OUT
-            self.machines[key] = _Machine(free, dict(calendar.needles).get(key, 1))
+            loaded = dict(calendar.threaded).get(key, ())
+            self.machines[key] = _Machine(free, dict(calendar.needles).get(key, 1), loaded)
         return self.machines[key]
 
     def copy(self) -> Room:
@@ -177,7 +179,7 @@ class Room:
     def _changed(self, machine: _Machine, before: _Turn | None, to: SetUp) -> tuple[float, int]:
         """Say what changing over to a set-up takes, and how many threads stay. [s]"""
         times = self.horizon.calendar.changes
-        loaded = before.loaded if before else ()
+        loaded = before.loaded if before else machine.loaded
         stay = len(set(to.threads).intersection(loaded))
         seconds = times.thread_s * (len(to.threads) - stay)
         if before:
@@ -192,7 +194,8 @@ class Room:
     def _after(self, machine: _Machine, before: _Turn | None, to: SetUp) -> tuple[str, ...]:
         """Return the threads on a machine after a unit: its own, then what stays beside them."""
         known = [t for t in to.threads if not t.startswith("?")]
-        others = [t for t in (before.loaded if before else ()) if t not in to.threads]
+        loaded = before.loaded if before else machine.loaded
+        others = [t for t in loaded if t not in to.threads]
         room = machine.needles - len(to.threads)
         return (*known, *others[: max(0, room)])
 

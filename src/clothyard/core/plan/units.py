@@ -13,7 +13,7 @@ from pydantic import TypeAdapter
 
 from clothyard.core.house.document import House
 from clothyard.core.record import record
-from clothyard.core.stock.key import thread_key
+from clothyard.core.stock.needs import thread_on
 from clothyard.core.work.document import LineTold, PassTold, TaskTold, Work
 
 Kind = Literal["wait", "sample", "dry", "look", "prepare", "sew", "finish", "pack"]
@@ -228,10 +228,7 @@ class _Units:
         """Say what must stand on its machine: by hand threaded, the first thread only."""
         machine = self.house.machines[each.machine]
         threads = list(
-            dict.fromkeys(
-                thread_key(laid.thread, laid.colour).name if laid.colour else f"?{laid.block}"
-                for laid in each.threads
-            )
+            dict.fromkeys(thread_on(laid) for laid in each.threads)
         )
         hoop = self.house.hoops.get(self.places[each.of[0].placement].hoop or "")
         return SetUp(

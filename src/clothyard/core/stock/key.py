@@ -57,6 +57,16 @@ def read_key(text: str) -> ItemKey:
     return ItemKey(kind, id_, detail)
 
 
+def read_name(name: str) -> tuple[str, str]:
+    """Read what `ItemKey.name` wrote: (id, detail).
+
+    >>> read_name("polyester|#1d3b6f")
+    ('polyester', '#1d3b6f')
+    """
+    id_, _, detail = name.partition(_APART)
+    return id_, detail
+
+
 def is_key(text: str) -> bool:
     """Whether a text is a whole key of a known kind."""
     return text.count(_APART) == 2 and read_key(text).kind in KINDS

@@ -7,10 +7,11 @@ from decimal import ROUND_CEILING, Decimal
 
 from clothyard.core.house.document import FINE_BOBBINS, House
 from clothyard.core.record import record
-from clothyard.core.stock.key import KINDS, Item
+from clothyard.core.stock.key import KINDS, Item, thread_key
 from clothyard.core.stock.ledger import ZERO
+from clothyard.core.thread.called import thread_called
 from clothyard.core.units import exact
-from clothyard.core.work.document import LineTold, PassTold, Work
+from clothyard.core.work.document import LineTold, PassTold, ThreadLaid, Work
 
 MM = Decimal("0.001")
 
@@ -30,14 +31,21 @@ class Need:
     cut_mm: tuple[float, float] | None = None
 
 
+def thread_on(laid: ThreadLaid) -> str:
+    """Name the thread of a block as needles and plan name it; one of no known colour by its block.
+
+    Such a one begins with a question mark: it is like no other.
+    """
+    return thread_key(laid.thread, laid.colour).name if laid.colour else f"?{laid.block}"
+
+
 def _up(value: float) -> Decimal:
     return exact(value).quantize(MM, ROUND_CEILING)
 
 
 def _threads(work: Work, house: House) -> Iterator[Need]:
-    named = {row.colour: row.label for row in house.thread_shelf.values()}
     for row in work.threads:
-        colour = named.get(row.colour or "", row.colour or row.label)
+        colour = thread_called(row.colour, house, otherwise=row.label)
         label = f"{house.threads[row.thread].label}, {colour}"
         item = Item("thread", row.thread, row.colour or row.label, "m")
         yield Need(item, _up(row.needed_m), label)

@@ -15,6 +15,7 @@ from clothyard.core.stock.buying import Pack, arrives_on, cover, supplier_of, un
 from clothyard.core.stock.key import KINDS, Item, is_key, item_of, read_key
 from clothyard.core.stock.ledger import ZERO
 from clothyard.core.stock.needs import Need
+from clothyard.core.thread.called import thread_called
 from clothyard.core.units import exact
 
 CUT = ("backing", "topping", "sheet")
@@ -135,8 +136,7 @@ def label_of(item: Item, house: House) -> str:
     if item.kind == "offcut":
         detail = f"offcut {detail.replace('x', ' × ')} mm"
     if item.kind == "thread":
-        called = {row.colour: row.label for row in house.thread_shelf.values()}
-        detail = called.get(detail, detail)
+        detail = thread_called(detail, house)
     return f"{name}, {detail}" if detail else name
 
 

@@ -201,7 +201,6 @@ class PassOf:
         planned = sum(of.pieces for of in each.of)
         sewn = sewn or planned
         house = self.opened.house
-        tex = {id_: float(kind.tex) for id_, kind in house.threads.items()}
         methods = {k: str(v) for k, v in put.methods.items() if v not in (None, "")}
         colours = [row.colour for row in each.bobbins if row.colour in FINE_BOBBINS]
         kind = house.machines[each.machine].bobbin if each.machine in house.machines else ""
@@ -222,7 +221,7 @@ class PassOf:
             known=put.design.source == "file",
             estimated=estimated_of(self.work, pass_id, house, sewn=sewn),
             actual=Measured(),
-            threads=threads_of(self.work, pass_id, sewn=sewn, tex=tex),
+            threads=threads_of(self.work, pass_id, house, sewn=sewn),
             bobbin_item=str(ItemKey("bobbin", kind, colours[0])) if len(colours) == 1 else "",
         )
 

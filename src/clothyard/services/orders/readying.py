@@ -18,6 +18,7 @@ from clothyard.core.stock.key import Item
 from clothyard.core.stock.ledger import ZERO
 from clothyard.core.stock.needs import Need, needs_of
 from clothyard.core.stock.shelf import NeedNow, check_item
+from clothyard.core.thread.called import thread_called
 from clothyard.core.work.document import Work
 from clothyard.services.house.standards import shop_house
 from clothyard.services.quotes.drafts import Shown, price_typed
@@ -75,6 +76,7 @@ class WindRow(BaseModel):
 
     machine: str
     colour: str
+    called: str
     count: int
 
 
@@ -186,7 +188,12 @@ def get_ready(job: Job, work: Work, house: House, *, number: str = "") -> GetRea
         hoops=sorted({house.hoops[p.hoop].label for p in put.values() if p.hoop}),
         needles=sorted({house.needles[p.methods["needle"]].label for p in put.values()}),
         wind=[
-            WindRow(machine=machines[machine].label, colour=colour, count=count)
+            WindRow(
+                machine=machines[machine].label,
+                colour=colour,
+                called=thread_called(colour, house, otherwise="its thread"),
+                count=count,
+            )
             for (machine, colour), count in wind.items()
         ],
     )

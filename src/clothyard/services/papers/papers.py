@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from pathlib import Path
@@ -17,6 +17,7 @@ from clothyard.core.house.document import House
 from clothyard.core.job.document import Design, Job
 from clothyard.core.measures import length_text, thread_text
 from clothyard.core.methods.settle import goods_name
+from clothyard.core.run.needles import Threaded
 from clothyard.core.work.document import Work
 from clothyard.documents.bundle import PDF, PaperHead
 from clothyard.documents.layout import Picture
@@ -47,6 +48,7 @@ from clothyard.store import orders as kept
 from clothyard.store.blobs import content_hash
 from clothyard.store.quotes import Document
 from clothyard.store.shop import Shop
+from clothyard.store.threaded import threaded_machines
 
 Paper = Literal["run-sheet", "template", "labels", "proof", "get-ready", "order"]
 Page = Literal["", "a4", "letter"]
@@ -64,6 +66,7 @@ class _Made:
     drawn: list[list[Picture]]
     ahead: bool
     promised_on: str
+    threaded: Mapping[str, Threaded]
 
 
 def _of_order(shop: Shop, order_id: int) -> _Made:
@@ -80,6 +83,7 @@ def _of_order(shop: Shop, order_id: int) -> _Made:
         pictures(shop, opened.job, opened.changed),
         False,
         order.promised_on,
+        threaded_machines(shop, opened.changed.machines),
     )
 
 
@@ -95,6 +99,7 @@ def _of_quote(shop: Shop, quote_id: int) -> _Made:
         pictures(shop, job, changed),
         True,
         head.due_on,
+        threaded_machines(shop, changed.machines),
     )
 
 
@@ -157,7 +162,7 @@ def _laid(needs: GetReady) -> list[tuple[str, str]]:
         ("Needles", ", ".join(needs.needles)),
     ]
     if needs.wind:
-        found.append(("Wind", ", ".join(f"{w.count} of {w.colour}" for w in needs.wind)))
+        found.append(("Wind", ", ".join(f"{w.count} of {w.called}" for w in needs.wind)))
     return found
 
 
@@ -180,6 +185,7 @@ def _sheet(made: _Made) -> RunSheet:
         made.estimate,
         made.work,
         made.house,
+        threaded=made.threaded,
         ahead=made.ahead,
         promised_on=made.promised_on,
     )
@@ -424,7 +430,7 @@ def job_paper(
         ]
         for line in job.lines
     ]
-    made = _Made(head, job, priced, work_of(job, house, designs), changed, drawn, True, "")
+    made = _Made(head, job, priced, work_of(job, house, designs), changed, drawn, True, "", {})
     return _PAPERS[kind](made, _Asked(path.name, page, mirrored))
 
 

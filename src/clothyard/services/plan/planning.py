@@ -30,6 +30,7 @@ from clothyard.store import orders as kept
 from clothyard.store import stock
 from clothyard.store.settings import read_setting, write_setting
 from clothyard.store.shop import Shop, hour_now, today
+from clothyard.store.threaded import threaded_machines
 
 REST_AHEAD_DAYS = 42
 TOLD = "plan-told"
@@ -195,11 +196,12 @@ class OpenOrders:
     house: House
     planned: tuple[Planned, ...]
     kept: dict[str, kept.KeptOrder]
+    threaded: tuple[tuple[str, tuple[str, ...]], ...]
 
     @property
     def calendar(self) -> Calendar:
-        """When the shop works."""
-        return calendar_of(self.house)
+        """When the shop works, and what is on its machines."""
+        return calendar_of(self.house, self.threaded)
 
 
 def open_orders(shop: Shop, house: House | None = None) -> OpenOrders:
@@ -229,7 +231,9 @@ def open_orders(shop: Shop, house: House | None = None) -> OpenOrders:
         begun = row.state == "in-work"
         found.append(Planned(str(row.quote_id), units, due, n, pin, begun))
         by_id[str(row.quote_id)] = row
-    return OpenOrders(house, tuple(found), by_id)
+    on = threaded_machines(shop, house.machines)
+    threaded = tuple((machine, tuple(threads.values())) for machine, threads in on.items())
+    return OpenOrders(house, tuple(found), by_id, threaded)
 
 
 @lru_cache(maxsize=8)
@@ -262,7 +266,8 @@ def _why(told: Told, plan: Plan, found: OpenOrders) -> str:
     if stays:
         first = stays[0]
         threads = "a thread stays" if first.stay == 1 else f"{first.stay} threads stay"
-        said.append(f"after {found.kept[first.behind].number}: {threads}")
+        after = f"after {found.kept[first.behind].number}" if first.behind else "as it is threaded"
+        said.append(f"{after}: {threads}")
     order = found.kept[told.order]
     if order.pin_before and str(order.pin_before) in found.kept:
         said.append(f"goes before {found.kept[str(order.pin_before)].number}")

@@ -93,7 +93,7 @@ def _asked(shop: Shop, quote: KeptQuote, house: House, job: Job | None = None) -
         priced = price_typed(shop, quote.job, house, Shown(), first=True)
         job, estimate = priced.job, priced.estimate
     if job is None:
-        return _Asked(quote, OpenOrders(house, (), {}), None)
+        return _Asked(quote, OpenOrders(house, (), {}, ()), None)
     made, changed = settled(job, house)
     designs = kept_designs(shop, job)
     work = work_of(made, house, designs)
@@ -121,6 +121,7 @@ def _asked(shop: Shop, quote: KeptQuote, house: House, job: Job | None = None) -
         hour=quarter(hour_now()),
         factor=safe_factor(house),
         simulated=shop.simulated,
+        threaded=found.threaded,
     )
     return _Asked(quote, found, draft, sum(row.unknown for row in shelf.rows))
 

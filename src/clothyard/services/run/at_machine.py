@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from clothyard.core.advice.trouble import STOP_FIRST, all_faults, settings_of, troubles
 from clothyard.core.errors import BadInput, ClothyardError, Conflict, NotFound
 from clothyard.core.house.document import House
+from clothyard.core.log.measured import Bobbins, cycles_of, measured_of
 from clothyard.core.log.rows import LogRow, ThreadWeighed
 from clothyard.core.measures import Units
 from clothyard.core.order.held import machine_hold, proof_state, samples_of
@@ -26,7 +27,7 @@ from clothyard.core.run.at_machine import (
     state_in_pass,
 )
 from clothyard.core.run.event import EventIn, at_seconds
-from clothyard.core.run.measured import Bobbins, cycles_of, measured_of
+from clothyard.core.run.needles import on_after, order_needles
 from clothyard.core.run.pressed import check_first, check_stands
 from clothyard.core.stock.key import read_key
 from clothyard.core.work.cautions import cautions_for
@@ -44,9 +45,12 @@ from clothyard.services.run.sheet import order_sheet
 from clothyard.store import log as kept
 from clothyard.store import orders as kept_orders
 from clothyard.store.shop import Shop, hour_now, today
+from clothyard.store.threaded import read_threaded, write_threaded
 from clothyard.store.unit import Unit
 
 MOST_EVENTS = 500
+THREADS = frozenset({"begun", "done", "spoiled", "broke", "bobbin"})
+"""Events that say that a pass is sewn: its threads are on the machine."""
 
 
 class EventsIn(BaseModel):
@@ -288,7 +292,7 @@ def _view(shop: Shop, of: PassOf, pass_id: str) -> PassView:
     line = next(line for line in work.lines if line.id == told.of[0].line)
     events = kept.list_events(shop, order_id, pass_id)
     at = add_up(_events(events))
-    mine = next(p for p in order_sheet(of).passes if p.id == pass_id)
+    mine = next(p for p in order_sheet(shop, of, first=pass_id).passes if p.id == pass_id)
     blocks = _blocks(told, mine)
     machine = now.machines.get(told.machine)
     address = machine.address if machine else "-"
@@ -372,7 +376,7 @@ def _view(shop: Shop, of: PassOf, pass_id: str) -> PassView:
 def _blocks(told: PassTold, sheet: SheetPass) -> list[PassBlock]:
     pieces = max(1, sum(of.pieces for of in told.of))
     turns = -(-pieces // max(1, told.heads))
-    names = {row.block: row.name for row in sheet.needles}
+    on = {row.block: row for row in sheet.needles}
     found, stitch = [], 0
     for laid in told.threads:
         stitches = round(laid.stitches / pieces)
@@ -380,8 +384,8 @@ def _blocks(told: PassTold, sheet: SheetPass) -> list[PassBlock]:
             PassBlock(
                 block=laid.block,
                 colour=laid.colour,
-                name=names.get(laid.block, ""),
-                needle=laid.needle,
+                name=on[laid.block].name,
+                needle=on[laid.block].needle,
                 stitches=stitches,
                 seconds=laid.needle_s / turns,
                 stitch_from=stitch,
@@ -481,8 +485,21 @@ def write_events(shop: Shop, order_id: int, pass_id: str, written: EventsIn) -> 
             check_first(_events(there), people, written.events, pieces)
         found = [kept_event(order_id, pass_id, event) for event in written.events]
         if kept.add_events(unit, found):
+            if any(event.kind in THREADS for event in written.events):
+                _thread(unit, of, pass_id)
             _follow(unit, of, pieces)
     return _view(shop, of.again(shop), pass_id)
+
+
+def _thread(unit: Unit, of: PassOf, pass_id: str) -> None:
+    """Keep what is on the machine's needles: a pass that is sewn has its threads there."""
+    told = next(p for p in of.sewn.passes if p.id == pass_id)
+    on = read_threaded(unit, told.machine)
+    house = of.opened.changed
+    needled = order_needles(of.sewn, house, {told.machine: on}, first=pass_id)[pass_id]
+    after = on_after(told, needled, on)
+    if after != on:
+        write_threaded(unit, told.machine, after)
 
 
 def _check_known(events: Sequence[EventIn], known: set[str]) -> None:

@@ -15,6 +15,7 @@ from clothyard.ports.scale import Put
 from clothyard.services.house.standards import shop_house
 from clothyard.services.log.rows import PassOf
 from clothyard.services.run.at_machine import find_pass
+from clothyard.services.run.sheet import order_sheet
 from clothyard.services.stock.shelf import read_scale
 from clothyard.store.designs import find_design
 from clothyard.store.shop import Shop
@@ -93,7 +94,9 @@ class _At:
     def needles(self) -> list[int]:
         """The needle of each block; where colours take turns on one, that one, the last."""
         last = self.of.opened.house.machines[self.machine_id].needles
-        return [laid.needle or last for laid in self.told.threads]
+        sheet = order_sheet(self.shop, self.of, first=self.pass_id)
+        mine = next(p for p in sheet.passes if p.id == self.pass_id)
+        return [row.needle or last for row in mine.needles]
 
     def wrong(self, state: MachineState) -> list[str]:
         """Say what of the machine is not this pass's."""
