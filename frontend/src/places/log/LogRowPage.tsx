@@ -213,6 +213,7 @@ function KeptRow({ id }: { id: number }) {
               <button
                 type="button"
                 className="btn btn-outline-primary btn-sm"
+                disabled={save.isPending}
                 onClick={() =>
                   save.mutate({
                     row: { ...view.row, confirmed: [...view.row.confirmed, key] },
@@ -222,7 +223,7 @@ function KeptRow({ id }: { id: number }) {
               >
                 It was so: let it count
               </button>{" "}
-              <span className="hint">Or correct the figure below; until then it is left out.</span>
+              <span className="hint">Or correct the figure below. Until then this row counts nowhere.</span>
             </p>
           ))}
           <RowForm
