@@ -4,7 +4,7 @@ import random
 
 from clothyard.core.run.needles import needles_of, on_after
 from clothyard.core.stock.needs import thread_on
-from clothyard.core.work.document import PassTold, ThreadLaid
+from clothyard.core.work.document import PassTold, Shared, ThreadLaid
 
 
 def laid(block, colour, stitches=1000, needle=1):
@@ -26,7 +26,11 @@ def a_pass(id_, *colours, **stitches):
         laid(n, c.strip("-"), stitches.get(c, 1000), None if c.startswith("-") else n)
         for n, c in enumerate(colours, 1)
     ]
-    return PassTold.model_construct(id=id_, threads=threads)
+    return PassTold.model_construct(id=id_, threads=threads, of=[placed(id_)])
+
+
+def placed(id_):
+    return Shared(line="l1", placement=id_, pieces=6)
 
 
 def on(**threads):
@@ -67,7 +71,7 @@ def test_an_order_with_more_threads_than_needles_gives_up_what_is_needed_last():
 
 
 def test_a_thread_of_no_known_colour_is_never_taken_for_another():
-    unknown = PassTold.model_construct(id="u", threads=[laid(1, None)])
+    unknown = PassTold.model_construct(id="u", threads=[laid(1, None)], of=[placed("u")])
     found = needles_of([unknown], 4, {1: "?1"})
     assert found["u"].changed == {found["u"].of[1]}
     assert on_after(unknown, found["u"], {}) == {}

@@ -106,3 +106,25 @@ def test_what_cannot_be_on_a_needle_is_refused(client, shop, row, code):
     chest, _ = sheet(client, order, "chest")
     found = client.put(f"{URL}/{order}/passes/{chest}/threaded", json={"needles": [row]})
     assert (found.status_code, code in found.text) == (422, True)
+
+
+def test_a_sheet_says_why_it_must_not_be_worked_from_yet(client, shop):
+    names = [f"Name {n}" for n in range(6)]
+    words = {"text": "{name}", "height_mm": 12}
+    job = polos(line__quantity=6, line__names=names, placement__design=words)
+    job["lines"].append(polos()["lines"][0] | {"quantity": 6, "id": "other"})
+    draft = quotes.create_quote(shop, quotes.QuoteDocument(**HEAD, job=job))
+    sent = sending.send_quote(shop, draft.id, seen=draft.revision)
+    order = sending.answer_quote(shop, sent.id, "accepted", seen=sent.revision).id
+    said = {
+        (each["line"], each["sample"]): each["not_yet"]
+        for each in client.get(f"{URL}/{order}/run-sheet").json()["passes"]
+    }
+    assert said["l1", False][0] == "names not approved"
+    assert "file missing" in said["other", False]  # a count is a price, not a design
+    let_go(client, order)
+    each = client.get(f"{URL}/{order}/run-sheet").json()["passes"]
+    assert [p["not_yet"] for p in each if p["line"] == "l1" and not p["sample"]] == [[]]
+    [named] = [p for p in each if p["line"] == "l1" and not p["sample"]]
+    assert [p["file"] for p in named["piece_list"]][:2] == ["001-NAME", "002-NAME"]
+    assert b"%PDF" in client.get(f"{URL}/{order}/papers/labels.pdf").content[:8]

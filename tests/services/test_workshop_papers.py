@@ -84,7 +84,13 @@ def made(document, **house):
     job = job_from(document, currency="GBP")
     priced = estimate(job, own, {})
     drawn = [[Picture(d.width_mm, d.height_mm, ()) for d in line.designs] for line in priced.lines]
-    return _Made(HEAD, job, priced, work_of(job, own, {}), own, drawn, True, "", {})
+    return _Made(HEAD, job, priced, work_of(job, own, {}), own, drawn, True, "", {}, {})
+
+
+def sheet_of(found, **held):
+    return run_sheet(
+        HEAD, found.job, found.estimate, found.work, found.house, threaded={}, not_yet=held
+    )
 
 
 def template(document, *, page="a4", mirrored=False):
@@ -144,6 +150,22 @@ def measured(place, goods, page):
                 sides = [(s[0] - centre[0]) / MM for s in lines if abs(s[0] - s[2]) < 0.01]
                 assert min(abs(side + mark.x_mm) for side in sides) < 0.02
     assert crosses >= 1
+
+
+def test_words_of_size_groups_never_lie_over_each_other():
+    sizes = [{"size": size, "quantity": 4} for size in ("XS", "S", "M", "L", "XL", "2XL", "3XL")]
+    where, pdf = template(polos(line__quantity=28, line__cells=sizes))
+    assert len({(mark.x_mm, mark.y_mm) for mark in where.marks}) > 1
+    for sheet in pdf.pages:
+        found = []
+        sheet.extract_text(
+            visitor_text=lambda words, at, *_, to=found: to.append((words.strip(), at[4], at[5]))
+        )
+        told = [row for row in found if row[0].endswith("to the centre") or "(" in row[0]]
+        for n, (words, x, y) in enumerate(told):
+            for other, x1, y1 in told[:n]:
+                apart = abs(y - y1) > 3.5 * MM or abs(x - x1) > 60 * MM
+                assert apart, (words, other, (x, y), (x1, y1))
 
 
 @pytest.mark.parametrize("hoop", sorted(HOUSE.hoops))
@@ -213,7 +235,7 @@ def test_the_run_sheets_figures_are_the_estimates():
     )["lines"][0]
     document["lines"].append(other)
     found = made(document)
-    sheet = run_sheet(HEAD, found.job, found.estimate, found.work, found.house)
+    sheet = sheet_of(found)
     assert [each.sample for each in sheet.passes] == [True, True, False, False]
     for each in sheet.passes:
         work = next(p for p in found.work.passes if p.id == each.id)
@@ -325,7 +347,7 @@ def test_a_run_sheet_tells_how_it_is_held_turned_and_finished(goods, position, h
     small = {"design__width_mm": 34, "design__height_mm": 28, "design__stitches": 1500}
     finishing = {"line__finishing": ["press"]} if goods == "terry-towel" else {}
     found = made(polos(goods__class=goods, placement__position=position, **small, **finishing))
-    sheet = run_sheet(HEAD, found.job, found.estimate, found.work, found.house)
+    sheet = sheet_of(found)
     data = run_sheet_pdf(
         sheet, found.job, found.estimate, found.house, found.drawn, link="http://x"
     )
@@ -340,5 +362,22 @@ def test_a_patch_sewn_flat_is_not_stood_by_like_a_cap():
         goods__class="structured-cap", placement__position="cap-front", placement__as_patch=True
     )
     found = made(cap)
-    sheet = run_sheet(HEAD, found.job, found.estimate, found.work, found.house)
+    sheet = sheet_of(found)
     assert sheet.passes[-1].stand_by == "A person stands by for 10% of the sewing."
+
+
+def test_a_paper_that_must_not_be_worked_from_says_so_across_its_head():
+    found = made(polos())
+    each = found.work.passes[-1].id
+    held = sheet_of(found, **{each: ["names not approved", "file missing"]})
+    for sheet, said in ((held, True), (sheet_of(found), False)):
+        data = run_sheet_pdf(
+            sheet, found.job, found.estimate, found.house, found.drawn, link="http://x"
+        )
+        pages = [page.extract_text() for page in PdfReader(io.BytesIO(data)).pages]
+        words = "NOT TO BE WORKED FROM YET: names not approved, file missing"
+        assert any(words in " ".join(page.split()) for page in pages) is said
+    templates = template_pdf(_templates(found), found.house, title="t", not_yet=["cancelled"])
+    assert "NOT TO BE WORKED FROM YET: cancelled" in PdfReader(
+        io.BytesIO(templates)
+    ).pages[0].extract_text()

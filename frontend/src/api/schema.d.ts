@@ -3857,8 +3857,8 @@ export interface components {
             /** Label */
             label: string;
             position: components["schemas"]["CustomerPosition"];
-            /** Mark */
-            mark: string;
+            /** Marks */
+            marks: string[];
             /** From Reference Mm */
             from_reference_mm: number | null;
             /** X Mm */
@@ -9256,10 +9256,16 @@ export interface components {
             piece_list: components["schemas"]["SheetPiece"][];
             /** Sha256 */
             sha256: string | null;
+            /**
+             * Not Yet
+             * @default []
+             */
+            not_yet: string[];
         };
         /**
          * SheetPiece
-         * @description A piece in sewing order: its number, size and colour, name ("" for none).
+         * @description A piece in sewing order: its number, size and colour, name ("" for none), and the file that
+         *     sews it where each name has its own.
          */
         SheetPiece: {
             /** N */
@@ -9268,6 +9274,11 @@ export interface components {
             kind: string;
             /** Name */
             name: string;
+            /**
+             * File
+             * @default
+             */
+            file: string;
         };
         /**
          * SheetStep

@@ -175,7 +175,7 @@ function Line({ token, line, n, currency, units }: LineProps) {
               {place.colours.some(Boolean)
                 ? `Threads: ${place.colour_names.join(", ")}. `
                 : `${place.colours.length} ${place.colours.length === 1 ? "thread" : "threads"}, colours to be agreed. `}
-              {place.mark}
+              {place.marks.join("; ")}
             </span>
           </div>
         ))}

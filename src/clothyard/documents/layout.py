@@ -15,7 +15,7 @@ from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.lib.utils import simpleSplit
-from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Table, TableStyle
+from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
 from clothyard.core.estimate.document import WayIn
 from clothyard.core.measures import Units, length_text
@@ -339,6 +339,24 @@ def tick_list(cells: Sequence[str], *, columns: int = 3, width_mm: float = 170) 
 
 PAGES = {"a4": A4, "letter": LETTER}
 """The sheets that papers are set on."""
+
+
+def not_yet_band(why: Sequence[str]) -> list[Any]:
+    """Set a band across a paper's head that must not be worked from yet; nothing without a why."""
+    if not why:
+        return []
+    said = text(f"NOT TO BE WORKED FROM YET: {', '.join(why)}", 12, font=BOLD)
+    band = Table([[said]], colWidths=[170 * mm], hAlign="LEFT")
+    band.setStyle(
+        TableStyle(
+            [
+                ("BOX", (0, 0), (-1, -1), 1.5, INK),
+                ("BACKGROUND", (0, 0), (-1, -1), HexColor("#f0d8d0")),
+                ("BOTTOMPADDING", (0, 0), (-1, -1), 6),
+            ]
+        )
+    )
+    return [band, Spacer(1, 3 * mm)]
 
 
 def pdf(story: list[Any], *, title: str, footer: str, page: str = "a4") -> bytes:

@@ -14,12 +14,13 @@ from reportlab.platypus import KeepTogether, PageBreak, Spacer, Table, TableStyl
 from clothyard.core.estimate.document import Estimate, EstimateLine, WayIn, WherePlaced
 from clothyard.core.figure_text import counted, duration_text
 from clothyard.core.house.document import House
-from clothyard.core.job.document import NAME_MARK, Job
+from clothyard.core.job.document import NAME_MARK, Job, Line
 from clothyard.core.job.names import piece_kinds, piece_names
 from clothyard.core.measures import size_text, thread_text
 from clothyard.core.methods.settle import goods_name
 from clothyard.core.run.files import file_names
 from clothyard.core.run.needles import Needled, Threaded, order_needles
+from clothyard.core.run.stitch_files import numbered_name
 from clothyard.core.thread.called import thread_called
 from clothyard.core.work.cautions import cautions_for
 from clothyard.core.work.document import LineTold, PassTold, PlacementTold, Work
@@ -32,6 +33,7 @@ from clothyard.documents.layout import (
     WayDrawing,
     alone,
     heading,
+    not_yet_band,
     pdf,
     side_by_side,
     swatches,
@@ -92,11 +94,13 @@ class SheetMark(BaseModel):
 
 
 class SheetPiece(BaseModel):
-    """A piece in sewing order: its number, size and colour, name ("" for none)."""
+    """A piece in sewing order: its number, size and colour, name ("" for none), and the file that
+    sews it where each name has its own."""
 
     n: int
     kind: str
     name: str
+    file: str = ""
 
 
 class SheetPass(BaseModel):
@@ -134,6 +138,8 @@ class SheetPass(BaseModel):
     cautions: list[str]
     piece_list: list[SheetPiece]
     sha256: str | None
+    not_yet: list[str] = []
+    """Why it must not be worked from yet."""
 
 
 class RunSheet(BaseModel):
@@ -234,10 +240,18 @@ def _stand_by(line: LineTold, placed: PlacementTold, house: House) -> str:
     return f"A person stands by for {standby:.0%} of the sewing."
 
 
-def _piece_list(job: Job, line_id: str) -> list[SheetPiece]:
-    line = next(line for line in job.lines if line.id == line_id)
+def _piece_list(line: Line, placement: int, house: House) -> list[SheetPiece]:
+    own = NAME_MARK in (line.placements[placement].design.text or "")
     pieces = zip(piece_kinds(line), piece_names(line), strict=True)
-    return [SheetPiece(n=n, kind=kind, name=name) for n, (kind, name) in enumerate(pieces, 1)]
+    return [
+        SheetPiece(
+            n=n,
+            kind=kind,
+            name=name,
+            file=numbered_name(n, name, house.papers) if own and name else "",
+        )
+        for n, (kind, name) in enumerate(pieces, 1)
+    ]
 
 
 def run_sheet(
@@ -248,6 +262,7 @@ def run_sheet(
     house: House,
     *,
     threaded: Mapping[str, Threaded],
+    not_yet: Mapping[str, Sequence[str]],
     first: str = "",
     ahead: bool = False,
     promised_on: str = "",
@@ -261,6 +276,8 @@ def run_sheet(
         As priced, the house as the job changes it.
     threaded : mapping of machine to Threaded
         What is on each machine's needles now.
+    not_yet : mapping of pass id to words
+        Why each must not be worked from yet, () for what may.
     first : str
         The pass that is sewn now, "" where all are to come.
     ahead : bool
@@ -343,8 +360,9 @@ def run_sheet(
                 ],
                 stand_by=_stand_by(line, placed, house),
                 cautions=cautions_for(line, placed, house),
-                piece_list=[] if each.sample else _piece_list(job, line_id),
+                piece_list=[] if each.sample else _piece_list(asked, k, house),
                 sha256=placed.design.sha256,
+                not_yet=list(not_yet.get(each.id, ())),
             )
         )
         begun.add(each.id)
@@ -375,7 +393,10 @@ def _tally(pieces: Sequence[SheetPiece]) -> list[Any]:
         return []
     named = any(piece.name or piece.kind for piece in pieces)
     cells = [
-        f"{p.n}" + (f"  {p.name or '–'}" if named else "") + (f"  ({p.kind})" if p.kind else "")
+        f"{p.n}"
+        + (f"  {p.name or '–'}" if named else "")
+        + (f"  ({p.kind})" if p.kind else "")
+        + (f"  {p.file}" if p.file else "")
         for p in pieces
     ]
     return [heading("Tally, in sewing order", 11), tick_list(cells, columns=3 if named else 8)]
@@ -391,7 +412,9 @@ def _page(
 ) -> list[Any]:
     """Set a placement."""
     kind = "Sample: " if each.sample else ""
-    called = f"File {each.file_name}" + (f" ({each.design})" if each.design else "")
+    own = any(piece.file for piece in each.piece_list)
+    file = "Files below, each name its own" if own else f"File {each.file_name}"
+    called = file + (f" ({each.design})" if each.design else "")
     title = [
         text(f"{sheet.number}   {kind}{each.place}", 18, font=BOLD, after=2),
         text(f"{each.count} · {each.goods}", 12),
@@ -446,7 +469,7 @@ def _page(
     ]
     steps = [["When", "What", "Time"]]
     steps += [[s.when, s.label, f"{s.seconds:.0f} s a {s.per}"] for s in each.steps]
-    story: list[Any] = [head]
+    story: list[Any] = [*not_yet_band(each.not_yet), head]
     design = [DesignDrawing(picture, 48, units=house.shop.units)] if picture else []
     story += [*side_by_side([*drawn, *design]), Spacer(1, 3 * mm)]
     if each.way_in:

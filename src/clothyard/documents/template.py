@@ -32,6 +32,8 @@ FOOT_MM = 26.0
 OVERLAP_MM = 15.0
 BAR_MM = 100.0
 AROUND_MM = 6.0
+LABEL_MM = 4.0
+"""From one line of words to the next."""
 FURTHEST_MM = 1000.0
 """A reference further away than this is told in words only."""
 
@@ -148,8 +150,18 @@ def _references(
 class _Sheet:
     """Draws one template over as many pages as it takes."""
 
-    def __init__(self, canvas: Any, of: TemplateOf, page: str, house: House, *, mirrored: bool):
+    def __init__(
+        self,
+        canvas: Any,
+        of: TemplateOf,
+        page: str,
+        house: House,
+        *,
+        mirrored: bool,
+        not_yet: Sequence[str],
+    ):
         self.canvas, self.of, self.house, self.mirrored = canvas, of, house, mirrored
+        self.not_yet = not_yet
         self.geometry = drawn(of)
         self.wide, self.high = (side / mm for side in PAGES[page])
         left, top, right, bottom = self.geometry.box
@@ -253,25 +265,30 @@ class _Sheet:
         self._words(2.5, top + 1, "up", size=9)
 
     def _marks(self) -> None:
-        """Draw the edges that the centre is measured from, each with its distance and sizes."""
+        """Draw the edges that the centre is measured from, each with its distance and sizes.
+
+        Words of edges that lie close together stand below each other, those of sides in rows.
+        """
         canvas, g, units = self.canvas, self.geometry, self.house.shop.units
         canvas.setStrokeColor(INK)
         canvas.setLineWidth(0.4)
         x0, y0, x1, y1 = g.box
-        for y, sizes, far in g.references:
+        at = -math.inf
+        for y, sizes, far in sorted(g.references):
             self._line(x0, y, x1, y)
             of = f" ({sizes})" if sizes else ""
+            at = max(y + LABEL_MM, at + LABEL_MM)
             self._words(
                 max(x0 + 2, -60),
-                y + 4,
+                at,
                 f"{self.of.reference}{of}: {length_text(far, units=units)} to the centre",
             )
-        for x, sizes, far in g.sides:
+        for n, (x, sizes, far) in enumerate(sorted(g.sides)):
             self._line(x, y0, x, y1)
             of = f" ({sizes})" if sizes else ""
             self._words(
                 x + 1.5,
-                y1 - 3 - 4 * (len(sizes) > 0),
+                y1 - 3 - LABEL_MM * n,
                 f"{self.of.side}{of}: {length_text(far, units=units)}",
             )
 
@@ -324,6 +341,9 @@ class _Sheet:
             (MARGIN_MM + BAR_MM + 3) * k, y * k, "100 mm: print at 100%, then measure it"
         )
         canvas.setFont(BOLD, 9)
+        if self.not_yet:
+            said = f"NOT TO BE WORKED FROM YET: {', '.join(self.not_yet)}"
+            canvas.drawString(MARGIN_MM * k, 4.5 * k, said)
         size = size_text((of.picture.width_mm, of.picture.height_mm), units=self.house.shop.units)
         pages = f", page {self._name(row, column)} of {self.rows * self.columns}"
         mirrored = ", mirrored: for the wrong side" if self.mirrored else ""
@@ -343,6 +363,7 @@ def template_pdf(
     house: House,
     *,
     title: str,
+    not_yet: Sequence[str] = (),
     page: str = "",
     mirrored: bool = False,
 ) -> bytes:
@@ -352,6 +373,8 @@ def template_pdf(
     ----------
     templates : sequence of TemplateOf
     house : House
+    not_yet : sequence of str
+        Why they must not be worked from yet.
     page : "a4" or "letter", "" as the shop has it
     mirrored : bool
         For marking from the wrong side.
@@ -363,6 +386,6 @@ def template_pdf(
     canvas.setTitle(printable(title))
     canvas.setCreator("Clothyard")
     for of in templates:
-        _Sheet(canvas, of, page, house, mirrored=mirrored).draw()
+        _Sheet(canvas, of, page, house, mirrored=mirrored, not_yet=not_yet).draw()
     canvas.save()
     return stream.getvalue()

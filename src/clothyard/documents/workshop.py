@@ -45,15 +45,19 @@ class Label:
     kind: str
     name: str
     places: str
+    note: str = ""
 
 
-def labels_of(number: str, job: Job, estimate: Estimate, house: House) -> list[Label]:
-    """List a job's labels, one a piece, in sewing order."""
+def labels_of(
+    number: str, job: Job, estimate: Estimate, house: House, *, names_open: bool = False
+) -> list[Label]:
+    """List a job's labels, one a piece, in sewing order; of names that nobody approved it is said."""
     found = []
     for line, priced in zip(job.lines, estimate.lines, strict=True):
         places = ", ".join(dict.fromkeys(place.label for place in priced.places))
         for kind, name in zip(piece_kinds(line), piece_names(line), strict=True):
-            found.append(Label(number, goods_name(line.goods, house), kind, name, places))
+            note = "NOT APPROVED" if name and names_open else ""
+            found.append(Label(number, goods_name(line.goods, house), kind, name, places, note))
     return found
 
 
@@ -105,6 +109,7 @@ def _label(canvas: Any, label: Label, x: float, y: float, width: float, height: 
     canvas.drawString(x + pad, y + height - pad - size, name)
     below = y + height - pad - size - 11
     rows = [
+        label.note,
         label.kind if label.name else "",
         label.goods if name != label.goods else "",
         label.places,

@@ -70,7 +70,14 @@ function Sheet({ id, pass, passes }: { id: number; pass: Pass; passes: Pass[] })
   const places = [...new Set(passes.filter((p) => p.line === pass.line).map((p) => p.placement))];
   const only = { line: lines.indexOf(pass.line), place: places.indexOf(pass.placement) };
   const facts: [string, string][] = [
-    ["File", pass.design ? `${pass.file_name} (${pass.design})` : pass.file_name],
+    [
+      "File",
+      pass.piece_list.some((piece) => piece.file)
+        ? "one of each name, below"
+        : pass.design
+          ? `${pass.file_name} (${pass.design})`
+          : pass.file_name,
+    ],
     ["Hoop", `${pass.hoop}; ${pass.hooping}`],
     ...(pass.held?.length ? [["Held", pass.held.join(" ")] as [string, string]] : []),
     ["Machine", `${pass.machine}, ${pass.speed}`],
@@ -87,6 +94,11 @@ function Sheet({ id, pass, passes }: { id: number; pass: Pass; passes: Pass[] })
   ];
   return (
     <article aria-label={`${pass.place}, ${pass.count}`}>
+      {(pass.not_yet ?? []).length > 0 && (
+        <p className={style["rs-not-yet"]} role="alert">
+          Not to be worked from yet: {(pass.not_yet ?? []).join(", ")}.
+        </p>
+      )}
       <h2 className={style["rs-title"]}>
         {pass.place}{" "}
         <span className="hint">
@@ -155,6 +167,7 @@ function Sheet({ id, pass, passes }: { id: number; pass: Pass; passes: Pass[] })
                   <li key={piece.n}>
                     {piece.name || piece.kind || "plain"}
                     {piece.name && piece.kind && <span className="hint"> {piece.kind}</span>}
+                    {piece.file && <code className="ms-2">{piece.file}</code>}
                   </li>
                 ))}
               </ol>

@@ -20,6 +20,10 @@ from clothyard.core.work.document import Work
 from clothyard.core.work.piece import Piece
 
 MOST_NAMED = 3
+CANCELLED, NAMES_OPEN = "cancelled", "names not approved"
+UNTRIED, NO_FILE = "sample not passed", "file missing"
+OF_TEMPLATES = frozenset({CANCELLED, NAMES_OPEN, NO_FILE})
+"""Why a template must not be marked from yet."""
 
 ProofState = Literal["none", "open", "approved", "corrected"]
 
@@ -80,6 +84,39 @@ def samples_of(
         label = house.positions[places[each.of[0].placement]].label
         done = each.id in passed or bool(sample and sample.passed)
         found.append(SampleHeld(each.id, line, label, done))
+    return found
+
+
+def not_yet(
+    work: Work, state: str, proof: ProofState, samples: Sequence[SampleHeld]
+) -> dict[str, list[str]]:
+    """Say of each pass why its papers must not be worked from yet, in words for their heads.
+
+    Parameters
+    ----------
+    work : Work
+    state : str
+        Of the order.
+    proof : ProofState
+    samples : sequence of SampleHeld
+
+    Returns
+    -------
+    dict of pass id to list of str
+        [] where it may be begun.
+    """
+    designs = {p.id: p.design for line in work.lines for p in line.placements}
+    untried = {row.line for row in samples if not row.passed}
+    found: dict[str, list[str]] = {}
+    for each in work.passes:
+        said = [CANCELLED] if state == "cancelled" else []
+        if proof in {"open", "corrected"}:
+            said.append(NAMES_OPEN)
+        if not each.sample and untried & {of.line for of in each.of}:
+            said.append(UNTRIED)
+        if any(designs[of.placement].source == "count" for of in each.of):
+            said.append(NO_FILE)
+        found[each.id] = said
     return found
 
 

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from clothyard.core.house.document import House
 from clothyard.core.record import record
 from clothyard.core.stock.needs import thread_on
-from clothyard.core.work.document import PassTold, Work
+from clothyard.core.work.document import PassTold, ThreadLaid, Work
 
 Threaded = Mapping[int, str]
 """A machine's needles, from 1, each with the thread that is on it; empty ones are left out."""
@@ -37,11 +37,17 @@ class _Wanted:
     turns: bool
 
 
+def _thread(each: PassTold, laid: ThreadLaid) -> str:
+    """Name a block's thread; one of no known colour is that of its own place, batch and sample."""
+    return thread_on(laid) if laid.colour else f"?{each.of[0].placement}.{laid.block}"
+
+
 def _wanted(each: PassTold) -> _Wanted:
     fixed: dict[str, int] = {}
     for laid in each.threads:
         if laid.needle is not None:
-            fixed[thread_on(laid)] = fixed.get(thread_on(laid), 0) + laid.stitches
+            thread = _thread(each, laid)
+            fixed[thread] = fixed.get(thread, 0) + laid.stitches
     return _Wanted(fixed, any(laid.needle is None for laid in each.threads))
 
 
@@ -102,10 +108,10 @@ def needles_of(passes: Sequence[PassTold], needles: int, on: Threaded) -> dict[s
         threads = [t for t in most_first if t in want.fixed]
         later = [w.fixed for w in wanted[n + 1 :]]
         given = whole or _given(threads, now, range(1, needles - want.turns + 1), later)
-        changed = {given[t] for t in threads if now.get(given[t]) != t or t.startswith("?")}
+        changed = {given[t] for t in threads if now.get(given[t]) != t}
         now |= {given[t]: t for t in threads}
         of = {
-            laid.block: given[thread_on(laid)] if laid.needle is not None else None
+            laid.block: given[_thread(each, laid)] if laid.needle is not None else None
             for laid in each.threads
         }
         if want.turns:
@@ -148,9 +154,8 @@ def on_after(each: PassTold, needled: Needled, on: Threaded) -> dict[int, str]:
         needle = needled.of.get(laid.block)
         if needle is None:
             continue
-        thread = thread_on(laid)
-        if thread.startswith("?"):
-            found.pop(needle, None)
+        if laid.colour:
+            found[needle] = thread_on(laid)
         else:
-            found[needle] = thread
+            found.pop(needle, None)
     return found

@@ -59,7 +59,8 @@ class CustomerPlace(BaseModel):
 
     label: str
     position: CustomerPosition
-    mark: str
+    marks: list[str]
+    """Where its centre goes in words, by size where sizes differ."""
     from_reference_mm: float | None
     x_mm: float
     y_mm: float
@@ -285,7 +286,7 @@ def _places(job: Job, estimate: Estimate, house: House, n: int) -> list[Customer
                 position=CustomerPosition(
                     **{name: getattr(position, name) for name in CustomerPosition.model_fields}
                 ),
-                mark=mark.words,
+                marks=[f"{m.sizes}: {m.words}" if m.sizes else m.words for m in place.marks],
                 from_reference_mm=mark.from_reference_mm,
                 x_mm=mark.x_mm,
                 y_mm=mark.y_mm,

@@ -17,6 +17,7 @@ from clothyard.core.house.document import House
 from clothyard.core.job.document import Design, Job
 from clothyard.core.measures import length_text, thread_text
 from clothyard.core.methods.settle import goods_name
+from clothyard.core.order.held import NAMES_OPEN, OF_TEMPLATES
 from clothyard.core.run.needles import Threaded
 from clothyard.core.work.document import Work
 from clothyard.documents.bundle import PDF, PaperHead
@@ -43,6 +44,7 @@ from clothyard.services.orders import follow as orders
 from clothyard.services.orders.opened import open_version
 from clothyard.services.orders.readying import GetReady, NeedRow
 from clothyard.services.quotes.estimates import read_job_file, work_job
+from clothyard.services.run.sheet import not_yet_of
 from clothyard.services.sending import send as sending
 from clothyard.store import orders as kept
 from clothyard.store.blobs import content_hash
@@ -67,6 +69,12 @@ class _Made:
     ahead: bool
     promised_on: str
     threaded: Mapping[str, Threaded]
+    not_yet: Mapping[str, list[str]]
+
+    @property
+    def held(self) -> list[str]:
+        """Why its papers must not be worked from yet, whatever the pass."""
+        return list(dict.fromkeys(why for each in self.not_yet.values() for why in each))
 
 
 def _of_order(shop: Shop, order_id: int) -> _Made:
@@ -84,6 +92,7 @@ def _of_order(shop: Shop, order_id: int) -> _Made:
         False,
         order.promised_on,
         threaded_machines(shop, opened.changed.machines),
+        not_yet_of(shop, order, opened),
     )
 
 
@@ -100,6 +109,7 @@ def _of_quote(shop: Shop, quote_id: int) -> _Made:
         True,
         head.due_on,
         threaded_machines(shop, changed.machines),
+        {},
     )
 
 
@@ -186,6 +196,7 @@ def _sheet(made: _Made) -> RunSheet:
         made.work,
         made.house,
         threaded=made.threaded,
+        not_yet=made.not_yet,
         ahead=made.ahead,
         promised_on=made.promised_on,
     )
@@ -218,13 +229,15 @@ def _template(made: _Made, asked: _Asked) -> bytes:
         _templates(made),
         made.house,
         title=f"Template {made.head.number}",
+        not_yet=[why for why in made.held if why in OF_TEMPLATES],
         page=asked.page,
         mirrored=asked.mirrored,
     )
 
 
 def _labels(made: _Made, asked: _Asked) -> bytes:
-    labels = labels_of(made.head.number, made.job, made.estimate, made.house)
+    open_ = NAMES_OPEN in made.held
+    labels = labels_of(made.head.number, made.job, made.estimate, made.house, names_open=open_)
     return labels_pdf(labels, made.house, title=f"Labels {made.head.number}", page=asked.page)
 
 
@@ -430,7 +443,7 @@ def job_paper(
         ]
         for line in job.lines
     ]
-    made = _Made(head, job, priced, work_of(job, house, designs), changed, drawn, True, "", {})
+    made = _Made(head, job, priced, work_of(job, house, designs), changed, drawn, True, "", {}, {})
     return _PAPERS[kind](made, _Asked(path.name, page, mirrored))
 
 
