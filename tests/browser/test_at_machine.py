@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from clothyard.core.job.starts import start_line
 from clothyard.services.designs.library import list_designs
 from clothyard.services.house.standards import change_standard
 from clothyard.services.orders import follow as orders
@@ -78,6 +79,46 @@ def test_what_is_on_the_needles_is_set_by_hand(page: Page, address: str, shop, s
     box.get_by_role("button", name="So it is threaded").press("Enter")
     expect(box).to_be_hidden()
     assert needles.get_by_text("thread it").count() <= anew
+    assert said == []
+
+
+def tabs_ordered(shop):
+    """Ten key tabs, four a hooping, accepted and ready."""
+    line = start_line("key-tab", quantity=10)
+    line["placements"][0]["together"] = {"columns": 2, "rows": 2, "spacing_mm": 10}
+    line |= {"digitising": "none", "sample": {"pieces": 0}}
+    job = {"format": "clothyard-job/1", "lines": [line]}
+    head = {"customer": "Tab Row", "email": "", "due_on": ""}
+    draft = quotes.create_quote(shop, quotes.QuoteDocument(**head, job=job))
+    sent = sending.send_quote(shop, draft.id, seen=draft.revision)
+    made = sending.answer_quote(shop, sent.id, "accepted", seen=sent.revision)
+    orders.keep_up(shop)
+    return made.id
+
+
+def test_several_in_a_hooping_come_off_together(page: Page, address: str, shop, said: list[str]):
+    order = tabs_ordered(shop)
+    page.goto(f"/orders/{order}")
+    page.get_by_role("link", name="At the machine").click()
+    expect(page.get_by_text("Hooping 1 of 3, pieces 1–4")).to_be_visible()
+    left = page.get_by_text("this batch").locator("xpath=following-sibling::dd")
+    whole = left.inner_text()
+    page.keyboard.press("d")
+    expect(page.get_by_text("Hooping 2 of 3, pieces 5–8")).to_be_visible()
+    assert left.inner_text() != whole
+    page.keyboard.press("u")  # one press, taken back in one
+    expect(page.get_by_text("Hooping 1 of 3, pieces 1–4")).to_be_visible()
+    expect(left).to_have_text(whole)
+    page.keyboard.press("s")  # one of them is spoiled: the others come off
+    box = page.get_by_role("dialog")
+    box.get_by_label("What was seen").select_option("gap")
+    box.get_by_role("button", name="It is spoiled").click()
+    page.keyboard.press("d")
+    expect(page.get_by_text("Hooping 2 of 3, pieces 5–8")).to_be_visible()
+    page.wait_for_timeout(300)
+    states = [p.state for p in kept.list_pieces(shop, order)]
+    assert (states.count("sewn"), states.count("spoiled")) == (3, 1)
+    expect(page.get_by_label("Next stop")).to_contain_text("Lay a patch")
     assert said == []
 
 

@@ -6994,13 +6994,15 @@ export interface components {
         };
         /**
          * PassPiece
-         * @description A piece of the pass: `state` is what it is in this pass.
+         * @description A piece of the pass: `state` is what it is in this pass, `hooping` the loading it is in.
          */
         PassPiece: {
             /** Id */
             id: string;
             /** N */
             n: number;
+            /** Hooping */
+            hooping: number;
             /** Size */
             size: string;
             /** Colour */
@@ -7123,7 +7125,8 @@ export interface components {
          * PassView
          * @description A pass at the machine. Seconds of machine time expected, metres as the shop reads them.
          *
-         *     `cycle_s` is from one piece's beginning to the next one's, `heads` pieces at once; `day_left_h`
+         *     `together` pieces are sewn in one loading, `in_hoop` of them in each hoop; `cycle_s` is from one
+         *     loading's beginning to the next one's; `day_left_h`
          *     what is left of today's work; `again` says what it means that the same flaw came twice, "" where
          *     none did; `bobbin_every` after how many pieces a bobbin is changed, 0 inside
          *     of one. `heard` are the ids of
@@ -7153,8 +7156,10 @@ export interface components {
             stops: components["schemas"]["PassStop"][];
             /** Needles */
             needles: components["schemas"]["SheetNeedle"][];
-            /** Heads */
-            heads: number;
+            /** Together */
+            together: number;
+            /** In Hoop */
+            in_hoop: number;
             /** Cycle S */
             cycle_s: number;
             /** Sew S */

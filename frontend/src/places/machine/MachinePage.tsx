@@ -27,7 +27,7 @@ import { ThreadedDialog } from "./ThreadedDialog";
 import { SpoiledDialog, TroubleDialog } from "./Trouble";
 import { useFaults } from "../../parts/useFaults";
 import { keepSound, beep, soundOn } from "./sound";
-import { useMachine } from "./useMachine";
+import { inLoading, useMachine } from "./useMachine";
 import style from "./Machine.module.scss";
 
 const LOOK_MS = 4000; // another tablet's presses are seen within this
@@ -154,15 +154,22 @@ function usePass(kept: PassView) {
     press: (kind: RunEvent["kind"], more: Partial<RunEvent> = {}) =>
       write([{ id: eventId(), kind, at: new Date().toISOString(), ...more } as RunEvent]),
     back: () => {
-      const last = view.last;
-      if (last && !queue.drop(last.id))
-        write([
-          { id: eventId(), kind: "undo", at: new Date().toISOString(), of: last.id } as RunEvent,
-        ]);
+      const at = new Date().toISOString();
+      const gone = view.last ? pressedWith(view.last.id) : [];
+      const left = gone.filter((of) => !queue.drop(of));
+      if (left.length > 0)
+        write(left.map((of) => ({ id: eventId(), kind: "undo", at, of }) as RunEvent));
     },
     forget: (id: string) => queue.forget(id),
     anyway: (id: string) => void queue.anyway(id),
   };
+}
+
+/** What was pressed in one with an event: a whole loading comes off together. */
+function pressedWith(id: string): string[] {
+  const [, stem, k] = /^(.*)\.(\d+)$/.exec(id) ?? [];
+  if (stem === undefined) return [id];
+  return Array.from({ length: Number(k) + 1 }, (_, n) => (n === 0 ? stem : `${stem}.${n}`));
 }
 
 const TOLD: Record<string, string> = {
@@ -205,10 +212,18 @@ function AtMachine({ kept }: { kept: PassView }) {
   const wanted = view.pieces.filter((p) => p.state !== "spoiled").length;
   const sewing = heard && piece && heard.run.includes(`:${piece.id}:`) ? heard : null;
   const total = view.blocks.reduce((n, b) => n + b.stitches, 0);
-  const share = sewing && total > 0 ? Math.min(1, sewing.stitch / total) : null;
-  const sewn = useCallback(() => {
-    for (const each of waiting.slice(0, view.heads)) press("done", { piece: each.id });
-  }, [waiting, view.heads, press]);
+  const stitch = sewing ? sewing.stitch / view.in_hoop : null;
+  const share = stitch !== null && total > 0 ? Math.min(1, stitch / total) : null;
+  const loaded = piece ? inLoading(view.pieces, piece.id) : [];
+  const sewn = () => {
+    const [id, at] = [eventId(), new Date().toISOString()];
+    pass.write(
+      loaded.map(
+        (each, k) =>
+          ({ id: k === 0 ? id : `${id}.${k}`, kind: "done", at, piece: each.id }) as RunEvent,
+      ),
+    );
+  };
   const held = view.held !== "";
   const notices = useRef<HTMLDivElement>(null);
   const high = useRoom(notices);
@@ -254,11 +269,20 @@ function AtMachine({ kept }: { kept: PassView }) {
           {piece ? (
             <>
               <p className={style["mc-count"]}>
-                Piece {done + 1} of {wanted}
-                {piece.name && size && `, ${size}`}
-                {view.heads > 1 && `, ${counted(Math.min(view.heads, waiting.length), "head")}`}
+                {view.together > 1 ? (
+                  loadingWords(view, piece)
+                ) : (
+                  <>
+                    Piece {done + 1} of {wanted}
+                    {piece.name && size && `, ${size}`}
+                  </>
+                )}
               </p>
-              <p className={style["mc-name"]}>{piece.name || size || view.sheet.place}</p>
+              <p className={style["mc-name"]}>
+                {[...new Set(loaded.map((p) => p.name))].filter(Boolean).join(", ") ||
+                  size ||
+                  view.sheet.place}
+              </p>
               {view.sheet.marks.slice(0, 1).map((mark) => (
                 <p key={mark.words} className={style["mc-mark"]}>
                   {mark.words}
@@ -289,13 +313,17 @@ function AtMachine({ kept }: { kept: PassView }) {
           />
         </section>
         <div className={style["mc-side"]}>
-          <NextStop view={view} stitch={sewing?.stitch ?? null} done={done} />
+          <NextStop view={view} stitch={stitch} done={done} />
           <OnNeedles
             view={view}
             block={sewing?.block ?? null}
             onThreaded={() => setOpen("threaded")}
           />
-          <MinutesLeft view={view} share={share} left={waiting.length} />
+          <MinutesLeft
+            view={view}
+            share={share}
+            left={new Set(waiting.map((p) => p.hooping)).size}
+          />
           {view.machine_address && (
             <MachinePanel view={view} machine={machine} piece={held ? null : (piece ?? null)} />
           )}
@@ -376,6 +404,15 @@ function AtMachine({ kept }: { kept: PassView }) {
       )}
     </main>
   );
+}
+
+/** "Hooping 2 of 4, pieces 7–12". */
+function loadingWords(view: PassView, piece: PassView["pieces"][number]): string {
+  const numbers = view.pieces.filter((p) => p.hooping === piece.hooping).map((p) => p.n);
+  const [first, last] = [Math.min(...numbers), Math.max(...numbers)];
+  const of = Math.max(...view.pieces.map((p) => p.hooping));
+  const which = first === last ? `piece ${first}` : `pieces ${first}–${last}`;
+  return `Hooping ${piece.hooping} of ${of}, ${which}`;
 }
 
 /** How tall the drawing may be: what the window and what is told above it leave over. */
@@ -583,12 +620,11 @@ interface LeftProps {
 
 function MinutesLeft({ view, share, left }: LeftProps) {
   const piece = view.cycle_s * (1 - (share ?? 0));
-  const cycles = Math.ceil(left / view.heads);
-  const batch = left === 0 ? 0 : piece + (cycles - 1) * view.cycle_s;
+  const batch = left === 0 ? 0 : piece + (left - 1) * view.cycle_s;
   return (
     <dl className={style["mc-left"]}>
       <div>
-        <dt>this piece</dt>
+        <dt>{view.together > 1 ? "this hooping" : "this piece"}</dt>
         <dd>{left === 0 ? "–" : minutes(piece)}</dd>
       </div>
       <div>

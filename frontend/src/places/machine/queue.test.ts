@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { ProblemError, type PassView, type RunEvent } from "../../api";
 import type { Kept, Keeping } from "./kept";
 import { EventQueue, eventId, withWaiting } from "./queue";
-import { eventOf } from "./useMachine";
+import { eventsOf } from "./useMachine";
 
 const event = (id: string, kind: RunEvent["kind"] = "broke", more: Partial<RunEvent> = {}) =>
   ({ id, kind, at: "2026-05-04T09:00:00Z", ...more }) as RunEvent;
@@ -263,11 +263,26 @@ describe("what a machine reports", () => {
     at_s: 1,
     data: { needle_s: 42 },
   };
-  const pass = { order_id: 3, pass_id: "l1.p1.run" };
+  const six = Array.from({ length: 6 }, (_, n) => ({
+    ...view().pieces[0]!,
+    id: `l1-${n + 1}`,
+    hooping: n < 4 ? 1 : 2,
+    state: n === 1 ? ("spoiled" as const) : ("waiting" as const),
+  }));
+  const pass = { order_id: 3, pass_id: "l1.p1.run", pieces: six };
   it("is an event of the pass, with its own id, and none of another's", () => {
-    const end = eventOf({ ...told, kind: "end", run: "3:l1.p1.run:l1-2.2:4" }, pass, "now");
-    expect(end).toEqual({ id: "m:e:7", kind: "done", at: "now", piece: "l1-2.2", needle_s: 42 });
-    expect(eventOf({ ...told, kind: "end", run: "4:l1.p1.run:l1-2:1" }, pass, "now")).toBeNull();
-    expect(eventOf({ ...told, kind: "stitch", run: "3:l1.p1.run:l1-2:1" }, pass, "now")).toBeNull();
+    const end = eventsOf({ ...told, kind: "end", run: "3:l1.p1.run:l1-2.2:4" }, pass, "now");
+    const sewn = { kind: "done", at: "now" };
+    expect(end).toEqual([{ ...sewn, id: "m:e:7", piece: "l1-2.2", needle_s: 42 }]);
+    expect(eventsOf({ ...told, kind: "end", run: "4:l1.p1.run:l1-2:1" }, pass, "now")).toEqual([]);
+    expect(eventsOf({ ...told, kind: "stitch", run: "3:l1.p1.run:l1-2:1" }, pass, "now")).toEqual([]);
+  });
+  it("ends what is in one hooping together, each with its share of the time", () => {
+    const ended = eventsOf({ ...told, kind: "end", run: "3:l1.p1.run:l1-1:1" }, pass, "now");
+    expect(ended.map((e) => [e.id, e.piece, e.needle_s])).toEqual([
+      ["m:e:7", "l1-1", 14],
+      ["m:e:7.1", "l1-3", 14],
+      ["m:e:7.2", "l1-4", 14],
+    ]);
   });
 });

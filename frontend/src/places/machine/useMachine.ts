@@ -35,25 +35,42 @@ const KINDS: Record<string, RunEvent["kind"]> = {
   bobbin: "bobbin",
 };
 
-/** An event of the machine as one of the pass; null for what is not written down, or not ours. */
-export function eventOf(
+/** An event of the machine as those of the pass: what it sewed in one loading ends together.
+ *  [] for what is not written down, or not ours. */
+export function eventsOf(
   told: MachineEvent,
-  pass: Pick<PassView, "order_id" | "pass_id">,
+  pass: Pick<PassView, "order_id" | "pass_id" | "pieces">,
   at: string,
-): RunEvent | null {
+): RunEvent[] {
   const kind = KINDS[told.kind];
   const stem = `${pass.order_id}:${pass.pass_id}:`;
-  if (!kind || !told.run.startsWith(stem)) return null;
+  if (!kind || !told.run.startsWith(stem)) return [];
   const piece = told.run.slice(stem.length).replace(/:\d+$/, "");
-  return {
-    id: `m:${told.epoch}:${told.n}`,
-    kind,
-    at,
-    piece,
-    ...(told.kind === "end" && told.data.needle_s !== undefined
-      ? { needle_s: told.data.needle_s }
-      : {}),
-  } as RunEvent;
+  const id = `m:${told.epoch}:${told.n}`;
+  if (told.kind !== "end") return [{ id, kind, at, piece } as RunEvent];
+  const others = inLoading(pass.pieces, piece).filter((other) => other.id !== piece);
+  const ended = [piece, ...others.map((other) => other.id)];
+  const needle_s = told.data.needle_s;
+  return ended.map(
+    (each, k) =>
+      ({
+        id: k === 0 ? id : `${id}.${k}`,
+        kind,
+        at,
+        piece: each,
+        ...(needle_s === undefined ? {} : { needle_s: needle_s / ended.length }),
+      }) as RunEvent,
+  );
+}
+
+type Pieces = PassView["pieces"];
+
+/** The pieces that are in the machine with one, and not off it yet. */
+export function inLoading(pieces: Pieces, id: string): Pieces {
+  const loading = pieces.find((p) => p.id === id)?.hooping;
+  return pieces.filter(
+    (p) => p.hooping === loading && (p.state === "waiting" || p.state === "sewing"),
+  );
 }
 
 const LOOK_MS = 3000;
@@ -73,10 +90,10 @@ export function useMachine(pass: PassView, write: (events: RunEvent[]) => void) 
     refetchInterval: LOOK_MS,
     staleTime: 0,
   });
-  const writing = useRef({ write, heard: pass.heard });
+  const writing = useRef({ write, heard: pass.heard, pieces: pass.pieces });
   useEffect(() => {
-    writing.current = { write, heard: pass.heard };
-  }, [write, pass.heard]);
+    writing.current = { write, heard: pass.heard, pieces: pass.pieces };
+  }, [write, pass.heard, pass.pieces]);
   const there = pass.machine_address && found.data?.state?.epoch;
   useEffect(() => {
     if (!there) return;
@@ -87,9 +104,10 @@ export function useMachine(pass: PassView, write: (events: RunEvent[]) => void) 
       const told = JSON.parse(data) as MachineEvent;
       const { run, stitch, block, needle, spm, kind } = told;
       setHeard({ run, stitch, block, needle, spm, kind });
-      const event = eventOf(told, { order_id: order, pass_id }, new Date().toISOString());
+      const { pieces, heard: kept } = writing.current;
+      const events = eventsOf(told, { order_id: order, pass_id, pieces }, new Date().toISOString());
       // what it tells again after a reload is kept already
-      if (event && !writing.current.heard.includes(event.id)) writing.current.write([event]);
+      if (events[0] && !kept.includes(events[0].id)) writing.current.write(events);
       if (kind !== "stitch" && kind !== "trim")
         void queries.invalidateQueries({ queryKey: keys.machine(order, pass_id) });
     };

@@ -115,6 +115,6 @@ def measured_of(at: AtMachine, *, sewn: int, cycles: int, bobbins: Bobbins | Non
     )
 
 
-def cycles_of(sewn: int, heads: int) -> int:
-    """Return the cycles that so many pieces are sewn in."""
-    return math.ceil(sewn / max(1, heads))
+def cycles_of(sewn: int, together: int) -> int:
+    """Return the loadings that so many pieces are sewn in, several at once."""
+    return math.ceil(sewn / max(1, together))

@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterator
 
 from clothyard.core.house.document import Backing, House
 from clothyard.core.record import record
-from clothyard.core.work.document import LineTold, PassTold, PlacementTold
+from clothyard.core.work.document import LineTold, PassTold, PlacementTold, TaskTold
 from clothyard.core.work.looking import AFTER_WASH, FLAW_AGAIN, look_words, scrap_words
 
 MARKS = {
@@ -166,6 +166,12 @@ _BEFORE_OUT = 2
 """So many of the steps are done with the piece still in the hoop."""
 
 
+def hardware_tasks(line: LineTold) -> list[TaskTold]:
+    """List what fixes snaps, rings and the like to a line's pieces."""
+    own = {f"fix-{part.item}" for part in line.hardware}
+    return [task for task in line.tasks if task.task in own]
+
+
 def after_sewing(line: LineTold, each: PassTold) -> list[AfterSewing]:
     """List what is done to a piece after it is sewn, in order; only what this piece has.
 
@@ -187,6 +193,10 @@ def after_sewing(line: LineTold, each: PassTold) -> list[AfterSewing]:
             found.append(OUT)
         if tasks & set(of):
             found.append(AfterSewing(what, why))
+    found += [
+        AfterSewing(f"{task.label}.", "Its hole is punched first, where it takes one.")
+        for task in hardware_tasks(line)
+    ]
     found.append(AfterSewing(look_words(p.position for p in line.placements), FLAW_AGAIN))
     if each.sample and line.sample_washed:
         found.append(AfterSewing(AFTER_WASH, "What is washed once shows what the customer sees."))

@@ -31,7 +31,8 @@ from clothyard.core.run.needles import on_after, order_needles
 from clothyard.core.run.pressed import check_first, check_stands
 from clothyard.core.stock.key import read_key
 from clothyard.core.work.cautions import cautions_for
-from clothyard.core.work.document import PassTold, PlacementTold
+from clothyard.core.work.document import LineTold, PassTold, PlacementTold
+from clothyard.core.work.holding import hardware_tasks
 from clothyard.core.work.looking import FLAW_AGAIN, seen_again
 from clothyard.core.work.piece import Piece
 from clothyard.documents.run_sheet import SheetNeedle, SheetPass
@@ -67,10 +68,11 @@ class EventsIn(BaseModel):
 
 
 class PassPiece(BaseModel):
-    """A piece of the pass: `state` is what it is in this pass."""
+    """A piece of the pass: `state` is what it is in this pass, `hooping` the loading it is in."""
 
     id: str
     n: int
+    hooping: int
     size: str
     colour: str
     name: str
@@ -140,7 +142,8 @@ class EventTold(BaseModel):
 class PassView(BaseModel):
     """A pass at the machine. Seconds of machine time expected, metres as the shop reads them.
 
-    `cycle_s` is from one piece's beginning to the next one's, `heads` pieces at once; `day_left_h`
+    `together` pieces are sewn in one loading, `in_hoop` of them in each hoop; `cycle_s` is from one
+    loading's beginning to the next one's; `day_left_h`
     what is left of today's work; `again` says what it means that the same flaw came twice, "" where
     none did; `bobbin_every` after how many pieces a bobbin is changed, 0 inside
     of one. `heard` are the ids of
@@ -159,7 +162,8 @@ class PassView(BaseModel):
     blocks: list[PassBlock]
     stops: list[PassStop]
     needles: list[SheetNeedle]
-    heads: int
+    together: int
+    in_hoop: int
     cycle_s: float
     sew_s: float
     bobbin_every: int
@@ -293,11 +297,12 @@ def _view(shop: Shop, of: PassOf, pass_id: str) -> PassView:
     events = kept.list_events(shop, order_id, pass_id)
     at = add_up(_events(events))
     mine = next(p for p in order_sheet(shop, of, first=pass_id).passes if p.id == pass_id)
-    blocks = _blocks(told, mine)
+    blocks = _blocks(told, mine, max(1, told.heads) * max(1, put.pieces_a_hooping))
     machine = now.machines.get(told.machine)
     address = machine.address if machine else "-"
     last = {e.id: e for e in events}.get(at.last)
-    cycles = max(1, told.cycles)
+    together = max(1, told.heads) * max(1, put.pieces_a_hooping)
+    loadings = cycles_of(sum(of.pieces for of in told.of), together)
     pieces = _mine(kept_orders.list_pieces(shop, order_id), _of_pass(told))
     return PassView(
         order_id=order_id,
@@ -312,6 +317,7 @@ def _view(shop: Shop, of: PassOf, pass_id: str) -> PassView:
             PassPiece(
                 id=p.id,
                 n=n,
+                hooping=(n - 1) // together + 1,
                 size=p.size,
                 colour=p.colour,
                 name=p.name,
@@ -321,11 +327,12 @@ def _view(shop: Shop, of: PassOf, pass_id: str) -> PassView:
             for n, p in enumerate(pieces, 1)
         ],
         blocks=blocks,
-        stops=_stops(put, blocks),
+        stops=_stops(line, put, blocks),
         needles=mine.needles,
-        heads=max(1, told.heads),
-        cycle_s=told.machine_s / cycles,
-        sew_s=sum(e.machine_s for e in told.events if e.task == "sew") / cycles,
+        together=together,
+        in_hoop=max(1, put.pieces_a_hooping),
+        cycle_s=told.machine_s / loadings,
+        sew_s=sum(e.machine_s for e in told.events if e.task == "sew") / loadings,
         again=seen_again(
             [*at.spoiled.values(), *at.mended.values()],
             {fault.id: fault.short for fault in all_faults().values()},
@@ -373,9 +380,9 @@ def _view(shop: Shop, of: PassOf, pass_id: str) -> PassView:
     )
 
 
-def _blocks(told: PassTold, sheet: SheetPass) -> list[PassBlock]:
+def _blocks(told: PassTold, sheet: SheetPass, together: int) -> list[PassBlock]:
     pieces = max(1, sum(of.pieces for of in told.of))
-    turns = -(-pieces // max(1, told.heads))
+    turns = cycles_of(pieces, together)
     on = {row.block: row for row in sheet.needles}
     found, stitch = [], 0
     for laid in told.threads:
@@ -395,7 +402,9 @@ def _blocks(told: PassTold, sheet: SheetPass) -> list[PassBlock]:
     return found
 
 
-def _stops(put: PlacementTold, blocks: Sequence[PassBlock]) -> list[PassStop]:
+def _stops(
+    line: LineTold, put: PlacementTold, blocks: Sequence[PassBlock]
+) -> list[PassStop]:
     """List what hands do at the machine and after it, in order."""
     found = []
     for step in put.steps:
@@ -412,6 +421,8 @@ def _stops(put: PlacementTold, blocks: Sequence[PassBlock]) -> list[PassStop]:
                 when=when if step.at else "before the first stitch", label=step.label, stitch=stitch
             )
         )
+    fixed = hardware_tasks(line)
+    found += [PassStop(when="once sewn", label=task.label, stitch=None) for task in fixed]
     return sorted(found, key=lambda stop: (stop.stitch is None, stop.stitch or 0))
 
 
@@ -581,13 +592,13 @@ def log_begun(shop: Shop, order_id: int, pass_id: str) -> PassLog:
         reasons[reason] = reasons.get(reason, 0) + 1
     threads = [_weighed(thread, at) for thread in row.threads]
     told = next(p for p in of.sewn.passes if p.id == pass_id)
-    sewn = row.sewn
+    put, sewn = of.placement(told), row.sewn
     row = row.model_copy(
         update={
             "actual": measured_of(
                 at,
                 sewn=sewn,
-                cycles=cycles_of(sewn, told.heads),
+                cycles=cycles_of(sewn, max(1, told.heads) * max(1, put.pieces_a_hooping)),
                 bobbins=_bobbins(told, shop_house(shop)),
             ),
             "seen": at.seen if at.seen < sewn else 0,

@@ -201,7 +201,7 @@ def start_piece(shop: Shop, order_id: int, pass_id: str, asked: MachineStart) ->
         begun = Start(
             run=f"{order_id}:{pass_id}:{asked.piece}:{asked.attempt}",
             cap_spm=cap,
-            repeats=max(1, at.placement.copies),
+            repeats=max(1, at.placement.copies) * max(1, at.placement.pieces_a_hooping),
             under_mm=at.placement.thickness_mm,
         )
         return at.now(at.machine.start(begun))
