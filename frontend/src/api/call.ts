@@ -8,8 +8,11 @@ import type { Problem } from "./types";
 
 const PATIENCE = 8; // tries, each as long after the last as the server says
 
-/** Ask again where the server has too much to do at once: it says when. */
+/** Ask, at once as it is called; again where the server has too much to do: it says when. */
 async function patiently(request: Request): Promise<Response> {
+  order.set(request, (calls += 1));
+  if (pages && request.method !== "GET" && !request.headers.has("X-Shop"))
+    request.headers.set("X-Shop", pages);
   for (let tried = 1; ; tried += 1) {
     const answer = await fetch(request.clone());
     if (answer.status !== 429 || tried === PATIENCE) return answer;
@@ -71,12 +74,6 @@ let calls = 0;
 let heard = 0;
 
 client.use({
-  onRequest: ({ request }) => {
-    order.set(request, (calls += 1));
-    if (pages && request.method !== "GET" && !request.headers.has("X-Shop"))
-      request.headers.set("X-Shop", pages);
-    return request;
-  },
   onResponse: ({ request, response }) => {
     const nth = order.get(request) ?? calls;
     if (nth < heard) return;

@@ -49,6 +49,12 @@ export interface Saving {
   flush: () => Promise<number>;
 }
 
+interface Sent {
+  /** The draft as it was sent. */
+  sent: string;
+  answered: Promise<QuoteView>;
+}
+
 interface Start {
   quote: QuoteView;
   /** The revision that the draft began from, and what the server had then. */
@@ -151,31 +157,35 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
     [store, quote.id, start.sending],
   );
 
+  /** Send the draft as it is now. */
+  const send = useCallback((): Sent => {
+    const now = store.getState();
+    const [sent, asked, turns] = [textOf(now), want.current, turnsNow()];
+    begun.current = performance.now();
+    sending.current = sent;
+    ours.current.add(sent);
+    const whole = (view: QuoteView, all: boolean) => {
+      // broken off: what else could be done is asked for as if another line was opened
+      const told = all ? asked : { ...asked, line: -1 };
+      if (latest.current.revision <= view.revision)
+        setAnswer({ view: details.fill(view), wanted: told, turns });
+    };
+    const { revision } = latest.current;
+    const answered = saveQuote(quote.id, documentOf(now), revision, asked, whole);
+    answered.catch(() => undefined); // what waits for it tells
+    return { sent, answered };
+  }, [store, quote.id, details]);
+
   const save = useMutation({
     mutationKey: ["save", quote.id],
     scope: { id: `quote.${quote.id}` }, // one after the other, in order
     networkMode: "always",
     retry: (_, error) => isOffline(error),
     retryDelay: RETRY_MS,
-    mutationFn: async () => {
-      const now = store.getState();
-      const [sent, asked, turns] = [textOf(now), want.current, turnsNow()];
-      begun.current = performance.now();
-      sending.current = sent;
-      ours.current.add(sent);
+    mutationFn: async (begun: { first: Sent | null }) => {
+      const { sent, answered } = begun.first ?? send();
+      begun.first = null; // tried again, it is sent again
       try {
-        const answered = saveQuote(
-          quote.id,
-          documentOf(now),
-          latest.current.revision,
-          asked,
-          (whole, all) => {
-            // broken off: what else could be done is asked for as if another line was opened
-            const told = all ? asked : { ...asked, line: -1 };
-            if (latest.current.revision <= whole.revision)
-              setAnswer({ view: details.fill(whole), wanted: told, turns });
-          },
-        );
         void keepHere(true); // a page that is left before the answer knows its own write again
         return { view: details.fill(await answered), sent };
       } catch (error) {
@@ -200,11 +210,12 @@ export function useSaving(store: DraftStore, start: Start, wanted: Wanted): Savi
   /** What is on its way, or a save begun now where there is something to save: never two at once. */
   const saved = useCallback((): Promise<unknown> => {
     if (!going.current && textOf(store.getState()) !== latest.current.text)
-      going.current = mutateAsync().finally(() => {
+      // it is on its way before the screen is drawn again
+      going.current = mutateAsync({ first: send() }).finally(() => {
         going.current = null;
       });
     return going.current ?? Promise.resolve();
-  }, [store, mutateAsync]);
+  }, [store, mutateAsync, send]);
   const begin = useCallback(() => void saved().catch(() => undefined), [saved]); // the state tells
   const stale = (isStale(save.error) && save.error !== forgiven) || theirs !== null;
   const dirty = editable && draft !== server.text;
