@@ -43,7 +43,9 @@ def test_a_sleeve_keeps_the_needles_of_the_chest():
     found = needles_of([chest, sleeve], 10, {})
     assert found["chest"].changed == {1, 2, 3, 4}
     assert found["sleeve"].changed == frozenset()
-    assert [found["sleeve"].of[n] for n in (4, 3, 2, 1)] == [found["chest"].of[n] for n in (1, 2, 3, 4)]
+    assert [found["sleeve"].of[n] for n in (4, 3, 2, 1)] == [
+        found["chest"].of[n] for n in (1, 2, 3, 4)
+    ]
 
 
 def test_what_is_on_stays_and_others_take_free_needles_before_taken_ones():

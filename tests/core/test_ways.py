@@ -19,7 +19,6 @@ from clothyard.core.order.ways import (
     overtime,
     part,
     quicker,
-    safe_factor,
     units_of,
     ways,
 )
@@ -29,6 +28,8 @@ from tests.conftest import polos
 from tests.core.test_schedule import MONDAY, order
 
 HOUSE = default_house()
+SAFE = 1.25
+"""How much longer the draft's own time is on its safe day."""
 
 
 def draft_of(plain, *, house=HOUSE, others=(), lacks=(), sends_express=False):
@@ -49,7 +50,7 @@ def draft_of(plain, *, house=HOUSE, others=(), lacks=(), sends_express=False):
         numbers={other.id: f"Q-{other.id:0>4}" for other in others},
         day=MONDAY,
         hour=8.0,
-        factor=safe_factor(house),
+        factor=SAFE,
         simulated={},
     )
 

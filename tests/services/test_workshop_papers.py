@@ -378,6 +378,7 @@ def test_a_paper_that_must_not_be_worked_from_says_so_across_its_head():
         words = "NOT TO BE WORKED FROM YET: names not approved, file missing"
         assert any(words in " ".join(page.split()) for page in pages) is said
     templates = template_pdf(_templates(found), found.house, title="t", not_yet=["cancelled"])
-    assert "NOT TO BE WORKED FROM YET: cancelled" in PdfReader(
-        io.BytesIO(templates)
-    ).pages[0].extract_text()
+    assert (
+        "NOT TO BE WORKED FROM YET: cancelled"
+        in PdfReader(io.BytesIO(templates)).pages[0].extract_text()
+    )

@@ -35,7 +35,8 @@ from clothyard.core.estimate.make import Pricing, estimate, work_of
 from clothyard.core.estimate.pack_sure import pack_order_sure, pack_sure
 from clothyard.core.house.check import default_house
 from clothyard.core.job.check import job_from
-from clothyard.core.plan.schedule import Promiser, plan_orders
+from clothyard.core.plan.promise import Promiser
+from clothyard.core.plan.schedule import plan_orders
 from clothyard.core.price.sure import cost_band
 from clothyard.core.run import simulate
 from clothyard.core.run.event import EventIn
@@ -70,6 +71,7 @@ from tests.core.test_schedule import OPEN
 from tests.core.test_schedule import order as order_of
 from tests.services.many_orders import many_orders
 from tests.tools import optimum
+from tests.tools.held_days import CHANCES, held
 from tests.tools.truth import at_one, shops
 
 SCREEN_PORT = 8648
@@ -382,10 +384,20 @@ def runs_and_plans() -> list[bool]:
             ms(partial(plan_orders, open_orders, OPEN, from_day=day, days=90)),
             300,
         ),
-        row_of(
-            "a draft's promise behind them", ms(partial(behind.promise, draft, spread=0.15)), 150
-        ),
+        row_of("a draft's promise behind them", ms(partial(behind.promise, draft, CHANCES)), 150),
         *lateness(),
+        *safe_days(),
+    ]
+
+
+def safe_days() -> list[bool]:
+    """Safe days of 200 weeks, held against 100 further futures each."""
+    rates = [held(seed) for seed in range(WEEKS)]
+    whole, before = (statistics.mean(each) for each in zip(*rates, strict=True))
+    print(f"{WEEKS} weeks: safe days hold in {whole:.1f} of 100, the day before in {before:.1f}")
+    return [
+        row("safe days that do not hold, of 100 futures", 100 - whole, 25, ""),
+        row("days before them that would, of 100 futures", before, 80, ""),
     ]
 
 

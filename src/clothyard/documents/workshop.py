@@ -51,7 +51,7 @@ class Label:
 def labels_of(
     number: str, job: Job, estimate: Estimate, house: House, *, names_open: bool = False
 ) -> list[Label]:
-    """List a job's labels, one a piece, in sewing order; of names that nobody approved it is said."""
+    """List a job's labels, one a piece, in sewing order; what nobody approved yet says so."""
     found = []
     for line, priced in zip(job.lines, estimate.lines, strict=True):
         places = ", ".join(dict.fromkeys(place.label for place in priced.places))

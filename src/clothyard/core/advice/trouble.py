@@ -63,7 +63,9 @@ def all_faults() -> dict[str, Fault]:
     text = files(__package__).joinpath("faults.toml").read_text(encoding="utf-8")
     found = {}
     for id_, row in tomllib.loads(text).items():
-        causes = tuple(Cause(c["text"], tuple(c["when"]), tuple(c.get("only", ()))) for c in row["causes"])
+        causes = tuple(
+            Cause(c["text"], tuple(c["when"]), tuple(c.get("only", ()))) for c in row["causes"]
+        )
         found[id_] = Fault(
             id_,
             row["seen"],

@@ -6,7 +6,6 @@ costs. Nothing is changed by looking.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from decimal import Decimal
@@ -27,10 +26,11 @@ from clothyard.core.house.week_text import (
 )
 from clothyard.core.job.document import Job
 from clothyard.core.plan.calendar import Calendar, calendar_of, carried_on, handed_over_by
-from clothyard.core.plan.schedule import P80, Planned, Promiser
-from clothyard.core.plan.units import ARRIVES_H, Unit, wait_unit, work_units
+from clothyard.core.plan.futures import Chances
+from clothyard.core.plan.promise import Promise, Promiser
+from clothyard.core.plan.schedule import Planned
+from clothyard.core.plan.units import ARRIVES_H, GOODS, Unit, wait_unit, work_units
 from clothyard.core.record import record
-from clothyard.core.run.simulate import spreads_of
 from clothyard.core.stitches.facts import DesignFacts
 from clothyard.core.stock.buying import arrives_on
 from clothyard.core.units import exact, money_text
@@ -98,7 +98,8 @@ class Draft:
     day, hour : str, float
         From when on it is planned: ISO day, hour of it. [h]
     factor : float
-        How much longer the safe day reckons with.
+        How much longer its own time is, so that it is ready on its safe day: by this what else
+        could be done is tried.
     threaded : tuple of (machine, threads)
         What is on each machine now.
     simulated : mapping of plan hash to seconds
@@ -141,13 +142,15 @@ class Draft:
         until = self.waits_until() if until is None else until
         if until:
             said = "waits for goods or materials"
-            wait = wait_unit("goods", said, until, until_h=ARRIVES_H)
+            wait = wait_unit(GOODS, said, until, until_h=ARRIVES_H)
             units = (wait, *(u if u.after else replace(u, after=(wait.id,)) for u in units))
         return Planned(DRAFT, units, "", 10**6)
 
     def promiser(self) -> Promiser:
         """Return what says when it is ready beside the open orders."""
-        return _promiser(self.planned, self.line, calendar_of(self.house, self.threaded), self.day, self.hour)
+        return _promiser(
+            self.planned, self.line, calendar_of(self.house, self.threaded), self.day, self.hour
+        )
 
     def there(self, ready: str) -> str:
         """Return the day on which it is with the customer."""
@@ -158,6 +161,18 @@ class Draft:
         if before:
             return self.promiser().day_before(self.planned_as(), before, factor=factor)
         return self.promiser().day(self.planned_as(), factor=factor)
+
+    def promise(self, before: str, chances: Chances) -> tuple[Promise, float]:
+        """Say when it is ready, likely and safely, and by which factor of its own time."""
+        promiser, own = self.promiser(), self.planned_as()
+        found = promiser.promise(own, chances, before=before)
+        return found, promiser.factor(own, found.safe, before=before) if found.safe else 1.0
+
+    def spoil(self) -> float:
+        """Return the share of its pieces that is usually made again."""
+        goods = self.house.goods
+        shares = [goods[line.goods.class_].spoil * line.quantity for line in self.job.lines]
+        return float(sum(shares)) / max(1, self.pieces())
 
     def express_cost(self) -> Decimal:
         """Add up what the suppliers of what lacks ask for sending it express."""
@@ -198,12 +213,6 @@ class Draft:
         """Say what it costs more, made otherwise."""
         assert self.estimate is not None
         return Decimal(self.priced(job).total.cost) - Decimal(self.estimate.total.cost)
-
-
-def safe_factor(house: House) -> float:
-    """Say how much longer the safe day reckons with: all groups of tasks at their P80 together."""
-    spreads = spreads_of(house).values()
-    return math.exp(P80 * math.sqrt(sum(s * s for s in spreads) / 4))
 
 
 def units_of(job: Job, house: House, designs: Mapping[str, DesignFacts]) -> tuple[Unit, ...]:

@@ -64,9 +64,7 @@ class Calendar:
     threaded: tuple[tuple[str, tuple[str, ...]], ...] = ()
 
 
-def calendar_of(
-    house: House, threaded: tuple[tuple[str, tuple[str, ...]], ...] = ()
-) -> Calendar:
+def calendar_of(house: House, threaded: tuple[tuple[str, tuple[str, ...]], ...] = ()) -> Calendar:
     """Read when a shop works from its standards; `threaded` as of the calendar.
 
     A day off is none of its hours; hours of its own go before both it and a closing day.

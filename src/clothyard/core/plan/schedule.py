@@ -9,7 +9,6 @@ from __future__ import annotations
 import bisect
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
 from itertools import chain
 
 import numpy as np
@@ -125,7 +124,7 @@ class _Turn:
 
 
 @record
-class _Taken:
+class Taken:
     """Where a unit lies, in seconds; how it was changed over to."""
 
     begin: float
@@ -150,10 +149,13 @@ class _Machine:
 
 
 class Room:
-    """What is free in each slot: people, and each machine."""
+    """What is free in each slot: people, and each machine.
 
-    def __init__(self, horizon: Horizon):
-        self.horizon = horizon
+    `kept`: what was free before each step is looked at again, so that a step changes a copy.
+    """
+
+    def __init__(self, horizon: Horizon, *, kept: bool = True):
+        self.horizon, self.kept = horizon, kept
         self.people = horizon.people.copy()
         self.machines: dict[str, _Machine] = {}
 
@@ -172,7 +174,7 @@ class Room:
     def copy(self) -> Room:
         """Return the same room, to try something in: what is taken is copied first."""
         other = Room.__new__(Room)
-        other.horizon, other.people = self.horizon, self.people
+        other.horizon, other.people, other.kept = self.horizon, self.people, True
         other.machines = self.machines.copy()
         return other
 
@@ -199,7 +201,7 @@ class Room:
         room = machine.needles - len(to.threads)
         return (*known, *others[: max(0, room)])
 
-    def sew(self, unit: Unit, start: float, order: str) -> _Taken | None:
+    def sew(self, unit: Unit, start: float, order: str) -> Taken | None:
         """Place sewing as early as may be; None where the horizon is too short.
 
         It takes its machine, with a share of a person, and may pause over breaks, days and while
@@ -248,8 +250,9 @@ class Room:
                 continue
             used = fits[begin : begin + last + 1].astype(float)
             used[-1] -= so_far[last] - need
-            machine = self.machines[unit.machine] = machine.copy()
-            self.people = self.people.copy()
+            if self.kept:
+                machine = self.machines[unit.machine] = machine.copy()
+                self.people = self.people.copy()
             self.people[first : end + 1] -= used * share
             machine.free[first : end + 1][used > 1e-9] = TAKEN
             machine.turns.insert(
@@ -257,9 +260,9 @@ class Room:
             )
             stop_s = float(self.horizon.at[end]) + SLOT_S * min(1.0, float(used[-1]))
             behind = before.order if before else ""
-            return _Taken(float(self.horizon.at[first]), stop_s, behind, stay, change_s + extra_s)
+            return Taken(float(self.horizon.at[first]), stop_s, behind, stay, change_s + extra_s)
 
-    def work(self, unit: Unit, start: float) -> _Taken | None:
+    def work(self, unit: Unit, start: float) -> Taken | None:
         """Place hand work as early as may be: it takes what is left of a person, at most one."""
         at = self.horizon.first_from(start)
         need = unit.elapsed_s / SLOT_S
@@ -277,17 +280,18 @@ class Room:
             wide *= 4
         used = amount[: last + 1].copy()
         used[-1] -= so_far[last] - need
-        self.people = self.people.copy()
+        if self.kept:
+            self.people = self.people.copy()
         self.people[at : at + last + 1] -= used
         first = int((used > 1e-9).argmax())
         begin = float(self.horizon.at[at + first])
         end = float(self.horizon.at[at + last]) + SLOT_S * min(1.0, float(used[-1] / amount[last]))
-        return _Taken(begin, end)
+        return Taken(begin, end)
 
-    def take(self, unit: Unit, start: float, order: str) -> _Taken | None:
+    def take(self, unit: Unit, start: float, order: str) -> Taken | None:
         """Place a unit from a moment on."""
         if unit.elapsed_s <= 0:
-            return _Taken(start, start)
+            return Taken(start, start)
         if unit.machine and unit.machine_s > 0:
             return self.sew(unit, start, order)
         return self.work(unit, start)
@@ -297,10 +301,46 @@ def _begin_of(turn: _Turn) -> int:
     return turn.begin
 
 
-Ends = dict[str, _Taken]
+Ends = dict[str, Taken]
 
 
-def _last(ends: Ends) -> float:
+def place(room: Room, order: Planned, unit: Unit, found: Ends) -> Taken | None:
+    """Place a unit of an order as early as may be after what goes before it.
+
+    Parameters
+    ----------
+    room : Room
+        What it is taken of.
+    order : Planned
+    unit : Unit
+    found : dict
+        Where the order's units before it lie, by id.
+
+    Returns
+    -------
+    Taken or None
+        None where it has no place within the horizon.
+    """
+    start, horizon = 0.0, room.horizon
+    for at in unit.after:
+        if at in found:
+            start = max(start, found[at].end)
+        elif any(each.id == at for each in order.units):
+            return None  # what goes before it has no place within the horizon
+    if unit.kind == "wait":
+        until = start
+        if unit.until:
+            until = horizon.moment(unit.until) + unit.until_h * 3600
+        return Taken(start, max(start, until))
+    if unit.kind == "dry":
+        return Taken(start, start + unit.elapsed_s)
+    if order.pin.day:
+        start = max(start, horizon.moment(order.pin.day))
+    return room.take(unit, start, order.id)
+
+
+def last_end(ends: Ends) -> float:
+    """Return when the last of some units ends. [s]"""
     return max((taken.end for taken in ends.values()), default=0.0)
 
 
@@ -318,28 +358,28 @@ Score = tuple[float, float, float]
 
 
 @record
-class _Step:
+class Step:
     """A unit in the line: whose it is, which of its units."""
 
     order: int
     unit: int
 
 
-class _Line:
+class Line:
     """Units placed in a row, with the room as it was before each: what is changed behind some of
     them is placed anew from there on. Scored by days late, change-overs, ends."""
 
     def __init__(self, orders: Sequence[Planned], horizon: Horizon):
         self.horizon = horizon
         self.orders = tuple(orders)
-        self.steps: list[_Step] = []
+        self.steps: list[Step] = []
         self.rooms: list[Room] = []
-        self.taken: list[_Taken | None] = []
+        self.taken: list[Taken | None] = []
         self.room = Room(horizon)
         self._found: list[Ends] = [{} for _ in orders]
-        self.go_on([_Step(n, k) for n, order in enumerate(orders) for k in range(len(order.units))])
+        self.go_on([Step(n, k) for n, order in enumerate(orders) for k in range(len(order.units))])
 
-    def go_on(self, steps: Sequence[_Step]) -> None:
+    def go_on(self, steps: Sequence[Step]) -> None:
         """Place some units more."""
         for step in steps:
             self.steps.append(step)
@@ -353,25 +393,11 @@ class _Line:
                 found[unit.id] = taken
         self.score = self._score()
 
-    def _place(self, order: Planned, unit: Unit, found: Ends) -> _Taken | None:
+    def _place(self, order: Planned, unit: Unit, found: Ends) -> Taken | None:
         """Place a unit as early as may be after what goes before it."""
-        start = 0.0
-        for at in unit.after:
-            if at in found:
-                start = max(start, found[at].end)
-            elif any(each.id == at for each in order.units):
-                return None  # what goes before it has no place within the horizon
-        if unit.kind == "wait":
-            until = start
-            if unit.until:
-                until = self.horizon.moment(unit.until) + unit.until_h * 3600
-            return _Taken(start, max(start, until))
-        if unit.kind == "dry":
-            return _Taken(start, start + unit.elapsed_s)
-        if order.pin.day:
-            start = max(start, self.horizon.moment(order.pin.day))
-        self.room = self.room.copy()
-        return self.room.take(unit, start, order.id)
+        if unit.kind not in NOT_WORKED:
+            self.room = self.room.copy()
+        return place(self.room, order, unit, found)
 
     def _score(self) -> Score:
         late = change = last = 0.0
@@ -380,7 +406,7 @@ class _Line:
             if len(found) < len(order.units):
                 late += NEVER_LATE_DAYS
                 continue
-            end = _last(found)
+            end = last_end(found)
             late += _late(order, end, self.horizon)
             last += end
             change += sum(taken.change_s for taken in found.values())
@@ -396,20 +422,20 @@ class _Line:
         ends = self.ends(n)
         if ends is None:
             return int(NEVER_LATE_DAYS)
-        return _late(self.orders[n], _last(ends), self.horizon)
+        return _late(self.orders[n], last_end(ends), self.horizon)
 
     def end_day(self, n: int) -> str:
         """Return the day on which an order ends, "" where it does not within the horizon."""
         ends = self.ends(n)
-        return "" if ends is None else self.horizon.handed_over(_last(ends))
+        return "" if ends is None else self.horizon.handed_over(last_end(ends))
 
     def blocks(self) -> list[int]:
         """List the orders as their first units come."""
         return list(dict.fromkeys(step.order for step in self.steps))
 
-    def again(self, steps: Sequence[_Step], at: int, orders: Sequence[Planned] = ()) -> _Line:
+    def again(self, steps: Sequence[Step], at: int, orders: Sequence[Planned] = ()) -> Line:
         """Return the line up to a step, and then others, placed anew."""
-        other = _Line.__new__(_Line)
+        other = Line.__new__(Line)
         other.horizon = self.horizon
         other.orders = tuple(orders) or self.orders
         other.steps, other.rooms = self.steps[:at], self.rooms[:at]
@@ -422,11 +448,11 @@ class _Line:
         other.go_on(steps)
         return other
 
-    def with_one(self, order: Planned, at: int) -> _Line:
+    def with_one(self, order: Planned, at: int) -> Line:
         """Return the line with one more order, placed before the at-th of its blocks."""
         blocks = self.blocks()
         n = len(self.orders)
-        new = [_Step(n, k) for k in range(len(order.units))]
+        new = [Step(n, k) for k in range(len(order.units))]
         if at >= len(blocks):
             return self.again(new, len(self.steps), (*self.orders, order))
         from_ = next(i for i, step in enumerate(self.steps) if step.order == blocks[at])
@@ -467,7 +493,7 @@ def _first_list(
     return found
 
 
-def _keeps(line: _Line) -> bool:
+def _keeps(line: Line) -> bool:
     """Whether who is to go before another order does."""
     at = {line.orders[n].id: k for k, n in enumerate(line.blocks())}
     begun = {order.id for order in line.orders if order.begun}
@@ -478,11 +504,11 @@ def _keeps(line: _Line) -> bool:
     )
 
 
-Move = tuple[list[_Step], int]
+Move = tuple[list[Step], int]
 """The steps from a place in the line on, and that place."""
 
 
-def _block_moves(line: _Line, n: int, held: int) -> Iterator[Move]:
+def _block_moves(line: Line, n: int, held: int) -> Iterator[Move]:
     """Put a whole order before another one, from near to far, or behind it."""
     own = [step for step in line.steps if step.order == n]
     rest = [step for step in line.steps if step.order != n]
@@ -501,7 +527,7 @@ def _block_moves(line: _Line, n: int, held: int) -> Iterator[Move]:
         yield _from_change(line, [*rest[:put], *own, *rest[put:]])
 
 
-def _unit_moves(line: _Line, n: int, least: int) -> Iterator[Move]:
+def _unit_moves(line: Line, n: int, least: int) -> Iterator[Move]:
     """Put one unit of an order earlier, as far as what goes before it allows."""
     units = line.orders[n].units
     places = [i for i, step in enumerate(line.steps) if step.order == n]
@@ -527,12 +553,12 @@ def _unit_moves(line: _Line, n: int, least: int) -> Iterator[Move]:
                 yield _from_change(line, [*steps[:i], *steps[i + 1 : j], steps[i], *steps[j:]])
 
 
-def _from_change(line: _Line, steps: list[_Step]) -> Move:
+def _from_change(line: Line, steps: list[Step]) -> Move:
     at = next((i for i, (a, b) in enumerate(zip(line.steps, steps, strict=True)) if a != b), 0)
     return steps[at:], at
 
 
-def _improved(line: _Line, tries: int) -> tuple[_Line, int]:
+def _improved(line: Line, tries: int) -> tuple[Line, int]:
     """Move orders, then units, while days late, then change-overs, then ends fall: (line, tries).
 
     First improvement; what is late is tried first.
@@ -563,10 +589,11 @@ def _improved(line: _Line, tries: int) -> tuple[_Line, int]:
     return line, tried
 
 
-def _placed_line(orders: Sequence[Planned], horizon: Horizon, tries: int) -> tuple[_Line, int]:
-    line, tried = _improved(_Line(_first_list(orders, horizon), horizon), tries)
+def placed_line(orders: Sequence[Planned], horizon: Horizon, tries: int) -> tuple[Line, int]:
+    """Place orders, improved in so many tries at most: (line, tries)."""
+    line, tried = _improved(Line(_first_list(orders, horizon), horizon), tries)
     if line.score[0] > 0 and tried < tries:  # some are late: once more from another beginning
-        other = _Line(_first_list(orders, horizon, shortest=True), horizon)
+        other = Line(_first_list(orders, horizon, shortest=True), horizon)
         other, more = _improved(other, tries - tried)
         tried += more
         if other.score < line.score:
@@ -610,10 +637,10 @@ def plan_orders(
     ends fall.
     """
     horizon = Horizon(calendar, from_day, days, from_h=from_h)
-    return _told(*_placed_line(orders, horizon, tries))
+    return _told(*placed_line(orders, horizon, tries))
 
 
-def _told(line: _Line, tried: int) -> Plan:
+def _told(line: Line, tried: int) -> Plan:
     horizon = line.horizon
     placed: list[Placed] = []
     told: list[Told] = []
@@ -650,8 +677,8 @@ def _told(line: _Line, tried: int) -> Plan:
             Told(
                 order.id,
                 begin_day,
-                horizon.handed_over(_last(ends)),
-                _late(order, _last(ends), horizon),
+                horizon.handed_over(last_end(ends)),
+                _late(order, last_end(ends), horizon),
                 _unpinned(order, ends, begin_day),
             )
         )
@@ -677,138 +704,3 @@ def _unpinned(order: Planned, ends: Ends, begin_day: str) -> str:
     if waits:
         return max(waits, key=lambda unit: unit.until).label
     return "nobody, or no machine, is free that day"
-
-
-@record
-class Promise:
-    """When one more order could be ready: likely, and safe; "" where not within the horizon."""
-
-    likely: str
-    safe: str
-
-
-P80 = 0.8416
-"""Of a normal spread: eight of ten lie below."""
-
-
-def slower(units: Sequence[Unit], factor: float) -> tuple[Unit, ...]:
-    """Return units whose work takes a factor of its time; what is waited for stays."""
-    return tuple(
-        unit
-        if unit.kind in NOT_WORKED
-        else replace(
-            unit,
-            elapsed_s=unit.elapsed_s * factor,
-            machine_s=unit.machine_s * factor,
-            person_s=unit.person_s * factor,
-        )
-        for unit in units
-    )
-
-
-class Promiser:
-    """Says when one more order could be ready beside all that is promised.
-
-    Parameters
-    ----------
-    orders : sequence of Planned
-        Open ones: they keep their places.
-    calendar, from_day, from_h, days
-        See `plan_orders`.
-    line : sequence of str, optional
-        The ids of the orders as the plan placed them; planned here without.
-    """
-
-    def __init__(
-        self,
-        orders: Sequence[Planned],
-        calendar: Calendar,
-        *,
-        from_day: str,
-        from_h: float = 0.0,
-        days: int = 180,
-        line: Sequence[str] | None = None,
-    ):
-        horizon = Horizon(calendar, from_day, days, from_h=from_h)
-        if line is None:
-            self.line, _ = _placed_line(orders, horizon, MOST_TRIES)
-        else:
-            at = {id_: n for n, id_ in enumerate(line)}
-            self.line = _Line(sorted(orders, key=lambda o: at.get(o.id, len(at))), horizon)
-
-    def day(self, draft: Planned, *, factor: float = 1.0) -> str:
-        """Return the day on which a draft is ready behind all others, "" for none."""
-        draft = replace(draft, units=slower(draft.units, factor))
-        n = len(self.line.orders)
-        return self.line.with_one(draft, n).end_day(n)
-
-    def promise(self, draft: Planned, *, spread: float) -> Promise:
-        """Say when a draft is ready: likely with expected times, safely with its own at their P80.
-
-        Parameters
-        ----------
-        draft : Planned
-        spread : float
-            Of the draft's own seconds, as a logarithm.
-
-        Source
-        ------
-        The handbook's workshop 6.
-        """
-        return Promise(self.day(draft), self.day(draft, factor=math.exp(P80 * spread)))
-
-    def day_before(self, draft: Planned, other: str, *, factor: float = 1.0) -> str:
-        """Return the day on which a draft is ready that goes before another order.
-
-        Behind all where that is not among them, or begun already.
-        """
-        draft = replace(draft, units=slower(draft.units, factor))
-        line, orders = self.line, self.line.orders
-        blocks = line.blocks()
-        at = next(
-            (k for k, n in enumerate(blocks) if orders[n].id == other and not orders[n].begun),
-            len(blocks),
-        )
-        return line.with_one(draft, at).end_day(len(orders))
-
-    def before(
-        self, draft: Planned, *, factor: float = 1.0, most: int = MOST_PLACES
-    ) -> Iterator[tuple[str, str, list[str]]]:
-        """Say when a draft is ready before others, and who is late by it.
-
-        Parameters
-        ----------
-        draft : Planned
-        factor : float
-            Of its seconds.
-        most : int
-            Places in line that are tried at most, evenly over it.
-
-        Yields
-        ------
-        (id of the order it goes before, ISO day, ids of those that become later than they are)
-            From the last of the line to the first that is not begun.
-        """
-        draft = replace(draft, units=slower(draft.units, factor))
-        orders, blocks = self.line.orders, self.line.blocks()
-        own, begun = len(orders), sum(1 for n in blocks if orders[n].begun)
-        step = max(1, -(-(len(blocks) - begun) // most))
-        for at in range(len(blocks) - 1, begun - 1, -step):
-            line = self.line.with_one(draft, at)
-            late = [orders[n].id for n in blocks[at:] if line.late_of(n) > self.line.late_of(n)]
-            yield orders[blocks[at]].id, line.end_day(own), late
-
-
-def promise(
-    draft: Planned,
-    orders: Sequence[Planned],
-    calendar: Calendar,
-    *,
-    from_day: str,
-    spread: float,
-    from_h: float = 0.0,
-    days: int = 180,
-) -> Promise:
-    """Say when a draft could be ready, behind all that is promised; see `Promiser`."""
-    promiser = Promiser(orders, calendar, from_day=from_day, from_h=from_h, days=days)
-    return promiser.promise(draft, spread=spread)

@@ -176,6 +176,10 @@ ARRIVES_H = 24.0
 """What arrives on a day is used from the next opening on."""
 
 
+GOODS = "goods"
+"""The id of the unit that waits for goods or materials."""
+
+
 def wait_unit(id_: str, label: str, until: str, *, until_h: float = 0.0) -> Unit:
     """Return a unit that only waits, until an hour of an ISO day or, "", one that is not known."""
     unit = Unit(id_, "wait", label, "", 0, 0, 0.0, 0.0, 0.0, (), "no", "", until)
@@ -227,9 +231,7 @@ class _Units:
     def set_up(self, each: PassTold) -> SetUp:
         """Say what must stand on its machine: by hand threaded, the first thread only."""
         machine = self.house.machines[each.machine]
-        threads = list(
-            dict.fromkeys(thread_on(laid) for laid in each.threads)
-        )
+        threads = list(dict.fromkeys(thread_on(laid) for laid in each.threads))
         hoop = self.house.hoops.get(self.places[each.of[0].placement].hoop or "")
         return SetUp(
             threads=tuple(threads[: machine.needles if machine.auto_change else 1]),

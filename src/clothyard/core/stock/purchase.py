@@ -12,7 +12,8 @@ RowState = Literal["asked", "confirmed", "part", "late", "out-of-stock"]
 class OrderedRow(BaseModel):
     """A row of an order to a supplier: what was asked, answered, and has arrived, in packs.
 
-    `amount` is what one pack holds; `offer` is a changed price that could become the shelf's.
+    `amount` is what one pack holds; `offer` is a changed price that could become the shelf's;
+    `arrived_on` the day on which the last of it came.
     """
 
     item: str
@@ -31,3 +32,4 @@ class OrderedRow(BaseModel):
     closed: bool
     standard: str
     offer: bool
+    arrived_on: str = ""

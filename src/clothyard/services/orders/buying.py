@@ -617,6 +617,7 @@ def arrive(shop: Shop, purchase_id: int, arrival: Arrival, *, seen: int) -> Purc
             if Decimal(row["price"]) > 0:
                 costs[row["item"]] = f"{Decimal(row['price']) / amount:f}"
         row["arrived"] += each.count
+        row["arrived_on"] = today() if each.count > 0 else row.get("arrived_on", "")
         row["closed"] = row["closed"] or each.close or row["arrived"] >= row["count"]
     done = all(row["closed"] or row["arrived"] >= row["count"] for row in rows)
     whole = all(row["arrived"] >= row["count"] for row in rows)

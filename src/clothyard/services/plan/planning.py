@@ -17,7 +17,7 @@ from clothyard.core.order.state import OPEN, done_share
 from clothyard.core.order.ways import on_machine, units_of
 from clothyard.core.plan.calendar import Calendar, Horizon, calendar_of, handed_over_by
 from clothyard.core.plan.schedule import NO_PIN, Pin, Placed, Plan, Planned, Told, plan_orders
-from clothyard.core.plan.units import ARRIVES_H, Unit, read_units, wait_unit
+from clothyard.core.plan.units import ARRIVES_H, GOODS, Unit, read_units, wait_unit
 from clothyard.core.record import record
 from clothyard.core.stock.key import item_of
 from clothyard.services.house.standards import shop_house
@@ -157,7 +157,7 @@ def _waits(order: kept.KeptOrder, goods: str, house: House) -> list[Unit]:
         found.append(wait_unit("wait", f"waits for {said}", _unknown(house)))
     if goods:
         said = "waits for goods or materials"
-        found.append(wait_unit("goods", said, goods, until_h=ARRIVES_H))
+        found.append(wait_unit(GOODS, said, goods, until_h=ARRIVES_H))
     return found
 
 

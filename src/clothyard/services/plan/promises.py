@@ -13,8 +13,9 @@ from clothyard.core.estimate.make import settled, work_of
 from clothyard.core.figure_text import counted, day_text
 from clothyard.core.house.document import House
 from clothyard.core.job.document import Job
-from clothyard.core.order.ways import Draft, Lacks, Way, charged_otherwise, safe_factor
+from clothyard.core.order.ways import Draft, Lacks, Way, charged_otherwise
 from clothyard.core.order.ways import ways as ways_out
+from clothyard.core.plan.futures import chances_of, late_counts
 from clothyard.core.plan.units import work_units
 from clothyard.core.record import record
 from clothyard.core.stock.needs import needs_of
@@ -26,6 +27,7 @@ from clothyard.services.quotes.estimates import kept_designs
 from clothyard.services.stock.shelf import shelf_for
 from clothyard.store.quotes import KeptQuote, find_quote, find_version
 from clothyard.store.shop import Shop, hour_now, today
+from clothyard.store.stock import list_purchases
 
 
 class StandardTo(BaseModel):
@@ -75,6 +77,10 @@ class PromiseView(BaseModel):
     """JSON Patch on the job that takes back what was charged for what was taken."""
 
 
+MOST_ARRIVALS = 60
+"""Orders to suppliers that are looked at for how late they come."""
+
+
 @record
 class _Asked:
     """A priced draft beside a shop's open orders, and what is kept of it; None where it has no
@@ -119,18 +125,33 @@ def _asked(shop: Shop, quote: KeptQuote, house: House, job: Job | None = None) -
         numbers={key: order.number for key, order in found.kept.items()},
         day=today(),
         hour=quarter(hour_now()),
-        factor=safe_factor(house),
+        factor=1.0,
         simulated=shop.simulated,
         threaded=found.threaded,
     )
     return _Asked(quote, found, draft, sum(row.unknown for row in shelf.rows))
 
 
-def _days(asked: _Asked, draft: Draft) -> tuple[str, str]:
-    """Say when it is with the customer: (likely, safe)."""
+def _arrivals_late(shop: Shop) -> tuple[int, ...]:
+    """Count how late what was ordered came, of the last arrivals."""
+    rows = [
+        row
+        for purchase in list_purchases(shop, state="arrived", limit=MOST_ARRIVALS)
+        for row in purchase.rows
+    ]
+    return late_counts(
+        (row["expected_on"], row["arrived_on"])
+        for row in rows
+        if row.get("expected_on") and row.get("arrived_on")
+    )
+
+
+def _days(shop: Shop, asked: _Asked, draft: Draft) -> tuple[str, str, Draft]:
+    """Say when it is with the customer: (likely, safe), and the draft by its safe factor."""
     before = str(asked.quote.goes_before or "")
-    likely, safe = (draft.own_place(before, factor=by) for by in (1.0, draft.factor))
-    return draft.there(likely), draft.there(safe)
+    chances = chances_of(draft.house, spoil=draft.spoil(), late=_arrivals_late(shop))
+    found, factor = draft.promise(before, chances)
+    return draft.there(found.likely), draft.there(found.safe), replace(draft, factor=factor)
 
 
 def promise_quote(shop: Shop, quote_id: int, *, ways: bool = True) -> PromiseView:
@@ -163,7 +184,7 @@ def promise_quote(shop: Shop, quote_id: int, *, ways: bool = True) -> PromiseVie
             taken=[],
             let_go=[],
         )
-    likely, safe = _days(asked, draft)
+    likely, safe, draft = _days(shop, asked, draft)
     shown = likely
     # what is promised is held against; a day that is only wanted where nothing is
     promised = quote.promised_on or _sent_with(shop, quote)
@@ -231,7 +252,7 @@ def stated_day(shop: Shop, quote: KeptQuote, house: House, job: Job) -> str:
     if quote.promised_on:
         return quote.promised_on
     asked = _asked(shop, quote, house, job)
-    return _stated(quote, _days(asked, asked.draft)[1]) if asked.draft else ""
+    return _stated(quote, _days(shop, asked, asked.draft)[1]) if asked.draft else ""
 
 
 def _sent_with(shop: Shop, quote: KeptQuote) -> str:

@@ -402,9 +402,7 @@ def _blocks(told: PassTold, sheet: SheetPass, together: int) -> list[PassBlock]:
     return found
 
 
-def _stops(
-    line: LineTold, put: PlacementTold, blocks: Sequence[PassBlock]
-) -> list[PassStop]:
+def _stops(line: LineTold, put: PlacementTold, blocks: Sequence[PassBlock]) -> list[PassStop]:
     """List what hands do at the machine and after it, in order."""
     found = []
     for step in put.steps:

@@ -21,7 +21,9 @@ def order_sheet(shop: Reads, of: PassOf, *, first: str = "") -> RunSheet:
     """Return the sheet of a pass's order, from what is on the machines now; `first` is sewn now."""
     machines = {each.machine for each in of.sewn.passes}
     threaded = threaded_machines(shop, machines)
-    return sheet_of(of.order, of.opened, threaded, not_yet_of(shop, of.order, of.opened), first=first)
+    return sheet_of(
+        of.order, of.opened, threaded, not_yet_of(shop, of.order, of.opened), first=first
+    )
 
 
 def not_yet_of(shop: Reads, order: KeptOrder, opened: Opened) -> dict[str, list[str]]:

@@ -536,7 +536,9 @@ def _spares(sheet: Sheet, figures: LineFigures, p: Input) -> None:
         source = "asked" if each is plan else "asked of a line that is sewn with it"
         of = [(_cell_name(cell), cell.quantity) for cell in each.line.cells]
         whole = figures.cost.quantity if each is plan else each.line.quantity
-        rows += [Input(f"pieces {name}".strip(), n, "pieces", source) for name, n in of or [("", whole)]]
+        rows += [
+            Input(f"pieces {name}".strip(), n, "pieces", source) for name, n in of or [("", whole)]
+        ]
     rows += [p, sheet.standard("confidence", "spoilage.confidence", "share")]
     formula = "least S over all sizes with P(each has its good pieces) ≥ confidence"
     names = [_cell_name(cell) for cell in plan.line.cells]
