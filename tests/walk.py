@@ -52,6 +52,7 @@ SQL: Mapping[str, str] = {
     "purchase_id": "SELECT id FROM purchase",
     "mail_id": "SELECT id FROM mail",
     "row_id": "SELECT id FROM log_row",
+    "ask_id": "SELECT id FROM customer_ask",
     "item": "SELECT DISTINCT item FROM stock_move LIMIT 5",
     "orders": "SELECT quote_id FROM work_order",
 }

@@ -163,6 +163,9 @@ def quotes_walked(tour):
     tour.go("POST /customer/{token}/answer", f"/customer/{link}/answer", json=said)
     proof = {"name": "A. Person", "names": [{"line": "l1", "n": 0, "to": "Adah"}]}
     tour.go("POST /customer/{token}/proof", f"/customer/{link}/proof", json=proof)
+    [ask] = tour.find(f"/quotes/{id_}/asks")
+    asks, answered = "/quotes/{quote_id}/asks/{ask_id}", {"answered": "declined", "words": "Sewn."}
+    tour.go(f"POST {asks}", f"/quotes/{id_}/asks/{ask['id']}", json=answered)
     tour.go(
         "POST /orders/{order_id}/corrections",
         f"/orders/{id_}/corrections",

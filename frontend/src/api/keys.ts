@@ -9,6 +9,7 @@ const named =
 export const keys = {
   about: named("about"),
   aside: named("aside"),
+  asks: named("asks"),
   backupPlan: named("backup-plan"),
   backups: named("backups"),
   beginning: named("beginning"),
@@ -69,6 +70,7 @@ type Name = keyof typeof keys;
 /** What each change makes old: asked for again where it is on the screen, else when it comes there. */
 const OLD: Record<Changed, Name[]> = {
   aside: ["aside", "today"],
+  asks: ["asks", "today"],
   backups: ["backups", "backupPlan"],
   customers: ["customers", "customer", "quotes"],
   designs: ["designs"],
@@ -89,6 +91,7 @@ const OLD: Record<Changed, Name[]> = {
 
 export type Changed =
   | "aside"
+  | "asks"
   | "backups"
   | "customers"
   | "designs"

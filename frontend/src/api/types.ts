@@ -24,6 +24,7 @@ export type TodayRow = Schemas["TodayRow"];
 export type TodayPress = Schemas["TodayPress"];
 export type RunDocument = Schemas["RunDocument"];
 export type RunSpread = Schemas["SpreadStep"];
+export type Ask = Schemas["AskView"];
 export type PassView = Schemas["PassView"];
 export type ThreadedView = Schemas["ThreadedView"];
 export type PassPiece = Schemas["PassPiece"];

@@ -57,7 +57,7 @@ export function AnswerForm({ token, view, onAnswer }: Props) {
     setBusy(true);
     setWrong({});
     try {
-      onAnswer(await link.answer(token, answer));
+      onAnswer(await link.answer(token, { ...answer, version: view.version }));
       setAnswer({ ...answer, words: "", agreed: false });
     } catch (error) {
       const { field, words } = placed(problemOf(error));

@@ -26,6 +26,41 @@ const SAYS: Record<QuoteForCustomer["state"], string> = {
   withdrawn: "The shop has taken this quote back. Ask it for a new one if you still want it.",
 };
 
+/** What is different from the version before, and what became of what was asked for. */
+function Since({ view }: { view: QuoteForCustomer }) {
+  const different = view.different ?? [];
+  const asks = view.asks ?? [];
+  return (
+    <>
+      {asks.length > 0 && (
+        <section aria-label="What you asked for">
+          <h2 className="small-caps-head">What you asked for</h2>
+          <ul>
+            {asks.map((ask) => (
+              <li key={ask.id}>
+                “{ask.words}”: {BECAME[ask.answered]}
+                {ask.answer && ` ${ask.answer}`}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {different.length > 0 && (
+        <section aria-label="What is different">
+          <h2 className="small-caps-head">Different from version {view.version - 1}</h2>
+          <ul>
+            {different.map((words) => (
+              <li key={words}>{words}</li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </>
+  );
+}
+
+const BECAME = { "": "the shop has not answered it yet.", taken: "done.", declined: "not so." };
+
 export function CustomerPage({ token }: { token: string }) {
   const [view, setView] = useState<QuoteForCustomer | null>(null);
   const [problem, setProblem] = useState<Problem | null>(null);
@@ -78,6 +113,12 @@ export function CustomerPage({ token }: { token: string }) {
           As the customer sees it. Nothing is sent by looking, and no link is used.
         </p>
       )}
+      {view.newer && (
+        <p className="customer-state" role="status">
+          A newer version was sent since this link was: here it is.
+        </p>
+      )}
+      <Since view={view} />
       {SAYS[view.state] && (
         <p className={`customer-state ${view.state}`} role="status" tabIndex={-1} ref={state}>
           {SAYS[view.state]}
@@ -134,6 +175,7 @@ export function CustomerPage({ token }: { token: string }) {
           key={answers}
           token={token}
           proof={view.proof}
+          version={view.version}
           onSaid={(now) => {
             flushSync(() => {
               setView(now);

@@ -7,6 +7,8 @@ import style from "./ProofForm.module.scss";
 interface Props {
   token: string;
   proof: Proof;
+  /** Of the quote, as this page shows it. */
+  version: number;
   onSaid: (view: QuoteForCustomer) => void;
   /** Somebody else said something of it meanwhile. */
   onMoved: () => void;
@@ -20,7 +22,7 @@ const TICKS: [Tick, string][] = [
   ["size", "The sizes are right"],
 ];
 
-export function ProofForm({ token, proof, onSaid, onMoved }: Props) {
+export function ProofForm({ token, proof, onSaid, onMoved, version }: Props) {
   const id = useId();
   const form = useRef<HTMLFormElement>(null);
   const [to, setTo] = useState<Record<string, string>>({});
@@ -64,7 +66,7 @@ export function ProofForm({ token, proof, onSaid, onMoved }: Props) {
     setBusy(true);
     setWrong(null);
     try {
-      const said: ProofSaid = { name, ...ticks, names, words, other, seen: proof.said_on };
+      const said: ProofSaid = { name, ...ticks, names, words, other, version, seen: proof.said_on };
       onSaid(await link.proof(token, said));
     } catch (error) {
       const problem = problemOf(error);

@@ -10,12 +10,13 @@ from clothyard.api.problems import RESPONSES
 from clothyard.api.quotes import Index, QuoteId, ServedAt
 from clothyard.api.routes import ShopDep
 from clothyard.api.turns import READING
-from clothyard.services.customer_page import links
+from clothyard.services.customer_page import asks, links
 from clothyard.services.customer_page.proofs import ProofSaid
 from clothyard.services.designs.library import DesignPath
 
 router = APIRouter(prefix="/api/v1", responses=RESPONSES)
 
+Id = Annotated[int, Path(ge=1, le=2**53)]
 Token = Annotated[str, Path(max_length=100)]
 
 
@@ -29,6 +30,20 @@ def make_link(quote_id: QuoteId, shop: ShopDep, at: ServedAt) -> links.LinkView:
 def take_back_link(quote_id: QuoteId, shop: ShopDep) -> None:
     """Undo a new link: the one before opens the quote again."""
     links.take_back_link(shop, quote_id)
+
+
+@router.get("/quotes/{quote_id}/asks")
+def list_asks(quote_id: QuoteId, shop: ShopDep) -> list[asks.AskView]:
+    """List what its customer asked for, over all versions, and how it was answered."""
+    return asks.list_asks(shop, quote_id)
+
+
+@router.post("/quotes/{quote_id}/asks/{ask_id}")
+def answer_ask(
+    quote_id: QuoteId, ask_id: Id, how: asks.AskAnswered, shop: ShopDep
+) -> list[asks.AskView]:
+    """Say how something asked for is answered: taken, or declined with words."""
+    return asks.answer_ask(shop, quote_id, ask_id, how)
 
 
 @router.get("/customer/{token}")

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from sqlalchemy import delete, func, select, update
 
 from clothyard.core.errors import Conflict, NotFound
+from clothyard.store.asks import add_asks
 from clothyard.store.models import CustomerLink, CustomerWord, Quote, QuoteVersion
 from clothyard.store.shop import now
 from clothyard.store.unit import Reads, Unit
@@ -35,11 +36,21 @@ def _hashed(token: str) -> str:
 
 
 def add_link(unit: Unit, quote_id: int, version: int, token: str) -> None:
-    """Keep a link's hash; older links of the quote no longer open anything."""
+    """Keep a link's hash; those before it of the same version no longer open anything.
+
+    Those of older versions lead to the newest one, but for what was ended before it was replaced.
+    """
     session = unit.session
     mine = CustomerLink.quote_id == quote_id
-    session.execute(delete(CustomerLink).where(mine, CustomerLink.ended_on != ""))
-    session.execute(update(CustomerLink).where(mine).values(ended_on=now()))
+    ended = session.scalar(select(CustomerLink.version).where(mine, CustomerLink.ended_on == ""))
+    session.execute(
+        delete(CustomerLink).where(
+            mine, CustomerLink.ended_on != "", CustomerLink.version.in_([ended, version])
+        )
+    )
+    session.execute(
+        update(CustomerLink).where(mine, CustomerLink.ended_on == "").values(ended_on=now())
+    )
     session.add(
         CustomerLink(
             token_sha256=_hashed(token),
@@ -62,16 +73,18 @@ def take_back_link(unit: Unit, quote_id: int) -> bool:
     session = unit.session
     rows = session.scalars(select(CustomerLink).where(CustomerLink.quote_id == quote_id)).all()
     newest = next((row for row in rows if not row.ended_on), None)
-    before = next((row for row in rows if row.ended_on), None)
-    if newest is None or before is None or before.version != newest.version:
+    if newest is None:
+        return False
+    before = next((r for r in rows if r.ended_on and r.version == newest.version), None)
+    if before is None:
         return False
     session.delete(newest)
     before.ended_on = ""
     return True
 
 
-def follow_link(at: Reads, token: str) -> tuple[int, int]:
-    """Return the quote and version that a link opens.
+def follow_link(at: Reads, token: str) -> tuple[int, int, bool]:
+    """Return the quote and version that a link opens, and whether it is newer than the link.
 
     Raises
     ------
@@ -80,14 +93,23 @@ def follow_link(at: Reads, token: str) -> tuple[int, int]:
     """
     with at.reading() as session:
         row = session.get(CustomerLink, _hashed(token))
-        if row is None or row.ended_on:
+        newest = row
+        if row is not None and row.ended_on:
+            newest = session.scalar(
+                select(CustomerLink).where(
+                    CustomerLink.quote_id == row.quote_id,
+                    CustomerLink.ended_on == "",
+                    CustomerLink.version > row.version,
+                )
+            )
+        if row is None or newest is None:
             raise NotFound(
                 "this link opens no quote.",
                 where="link",
                 remedy="Ask the shop for a new one.",
                 code="link-unknown",
             )
-        return row.quote_id, row.version
+        return newest.quote_id, newest.version, newest is not row
 
 
 def keep_word(unit: Unit, quote_id: int, word: KeptWord) -> None:
@@ -141,6 +163,8 @@ def keep_word(unit: Unit, quote_id: int, word: KeptWord) -> None:
             said_on=word.said_on,
         )
     )
+    if word.kind == "change":
+        add_asks(unit, quote_id, word.version, [("change", word.words)], name=word.name)
 
 
 def list_words(at: Reads, quote_id: int) -> list[KeptWord]:

@@ -431,6 +431,29 @@ class CustomerWord(Base):
     said_on: Mapped[str] = mapped_column(Text)
 
 
+class CustomerAsk(Base):
+    """What a customer asked for and the seller answers: a change, a name or word that is to be
+    another, a sentence. `answered` is "" until then, whatever version follows."""
+
+    __tablename__ = "customer_ask"
+    __table_args__ = (
+        CheckConstraint("kind IN ('change', 'name', 'words', 'sentence')", name="kind"),
+        CheckConstraint("answered IN ('', 'taken', 'declined')", name="answered"),
+        _COUNTS,
+    )
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    quote_id: Mapped[int] = mapped_column(ForeignKey("quote.id"), index=True)
+    version: Mapped[int]
+    kind: Mapped[str] = mapped_column(Text)
+    name: Mapped[str] = mapped_column(Text)
+    words: Mapped[str] = mapped_column(Text)
+    said_on: Mapped[str] = mapped_column(Text)
+    answered: Mapped[str] = mapped_column(Text, index=True)
+    answer: Mapped[str] = mapped_column(Text)
+    answered_on: Mapped[str] = mapped_column(Text)
+
+
 class Mail(Base):
     """A message to a customer: its bytes are a document by content hash.
 

@@ -18,6 +18,7 @@ from clothyard.store.customers import key_of, remove_customer
 from clothyard.store.mail import mails_of
 from clothyard.store.models import (
     CustomerLink,
+    CustomerAsk,
     CustomerWord,
     DesignFile,
     LogChange,
@@ -293,9 +294,13 @@ def _erase_of(
     for gone in kept:
         files.append(gone.sha256)
         session.delete(gone)
+    for ask in session.scalars(select(CustomerAsk).where(CustomerAsk.quote_id == row.id)):
+        ask.words = BLOT if ask.kind in {"name", "words"} else scrubbed(ask.words, words)
+        ask.answer = scrubbed(ask.answer, words)
     if whole:
         session.execute(delete(CustomerLink).where(CustomerLink.quote_id == row.id))
         session.execute(delete(CustomerWord).where(CustomerWord.quote_id == row.id))
+        session.execute(delete(CustomerAsk).where(CustomerAsk.quote_id == row.id))
     return files
 
 

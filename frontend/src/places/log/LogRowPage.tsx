@@ -223,7 +223,9 @@ function KeptRow({ id }: { id: number }) {
               >
                 It was so: let it count
               </button>{" "}
-              <span className="hint">Or correct the figure below. Until then this row counts nowhere.</span>
+              <span className="hint">
+                Or correct the figure below. Until then this row counts nowhere.
+              </span>
             </p>
           ))}
           <RowForm

@@ -89,7 +89,9 @@ function Yards({ rows, currency }: { rows: PaysRow[]; currency: string }) {
   const most = Math.max(1, ...rows.map(earned));
   return (
     <section aria-label="An hour of hands">
-      <h2 className="small-caps-head">Left for an hour of hands once goods, materials, machine and overhead are paid</h2>
+      <h2 className="small-caps-head">
+        Left for an hour of hands once goods, materials, machine and overhead are paid
+      </h2>
       <ol className={style["lg-yards"]}>
         {rows.map((row) => (
           <li key={row.name}>

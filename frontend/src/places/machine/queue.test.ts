@@ -275,7 +275,9 @@ describe("what a machine reports", () => {
     const sewn = { kind: "done", at: "now" };
     expect(end).toEqual([{ ...sewn, id: "m:e:7", piece: "l1-2.2", needle_s: 42 }]);
     expect(eventsOf({ ...told, kind: "end", run: "4:l1.p1.run:l1-2:1" }, pass, "now")).toEqual([]);
-    expect(eventsOf({ ...told, kind: "stitch", run: "3:l1.p1.run:l1-2:1" }, pass, "now")).toEqual([]);
+    expect(eventsOf({ ...told, kind: "stitch", run: "3:l1.p1.run:l1-2:1" }, pass, "now")).toEqual(
+      [],
+    );
   });
   it("ends what is in one hooping together, each with its share of the time", () => {
     const ended = eventsOf({ ...told, kind: "end", run: "3:l1.p1.run:l1-1:1" }, pass, "now");

@@ -1,4 +1,5 @@
 // One order: how far it is, what it waits for, its pieces, needs, proof, papers, work and money.
+import { Asks } from "../../parts/Asks";
 import { Choose, TextField } from "../../parts/fields";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
@@ -163,6 +164,7 @@ function Order({ order }: { order: OrderView }) {
         onDay={(promised_on) => save.mutate(() => ({ promised_on }))}
       />
       <Told of={problem}>{isAsked(problem) && <AllTheSame onPress={again} />}</Told>
+      <Asks quote={order.id} />
       <ByPlan order={order} />
       {held.length > 0 && (
         <section aria-label="It waits for" className={style["od-held"]}>

@@ -133,7 +133,7 @@ def _of_methods(old: Sent, new: Sent, order: Mapping[str, int]) -> Iterator[str]
         yield f"{tag}{name if tag else name.capitalize()}: {was} became {value}."
 
 
-def changes_between(old: Sent, new: Sent, *, costs: bool = True) -> list[str]:
+def changes_between(old: Sent, new: Sent, *, costs: bool = True, methods: bool = True) -> list[str]:
     """Tell what changed from one version to the next, the price first.
 
     Parameters
@@ -141,6 +141,8 @@ def changes_between(old: Sent, new: Sent, *, costs: bool = True) -> list[str]:
     old, new : Sent
     costs : bool
         False leaves out what tells a cost, a margin or the shop's own standards.
+    methods : bool
+        False leaves out how it is made.
 
     Returns
     -------
@@ -152,5 +154,5 @@ def changes_between(old: Sent, new: Sent, *, costs: bool = True) -> list[str]:
         *_of_prices(old, new, order),
         *_of_head(old, new),
         *_of_job(old, new, order, costs=costs),
-        *_of_methods(old, new, order),
+        *(_of_methods(old, new, order) if methods else ()),
     ]

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, StrictBool
 
 from clothyard.core.colours import colour_of
 from clothyard.core.errors import BadInput, Conflict, NotFound
+from clothyard.core.estimate.changes import Sent, changes_between
 from clothyard.core.estimate.document import Estimate, Tier
 from clothyard.core.house.check import kept_house
 from clothyard.core.house.document import OWN_DRAWING, House
@@ -20,6 +21,7 @@ from clothyard.core.measures import Units
 from clothyard.core.methods.settle import goods_name
 from clothyard.documents.bundle import PaperHead, as_the_shop_writes, conditions
 from clothyard.documents.workshop import proof_pdf
+from clothyard.services.customer_page.asks import AskView, list_asks
 from clothyard.services.customer_page.outbox import pictures
 from clothyard.services.customer_page.proofs import ProofSaid, ProofView, proof_of, say_proof
 from clothyard.services.designs.library import DesignPath, design_path, path_of
@@ -152,6 +154,15 @@ class QuoteForCustomer(BaseModel):
     deposit: str
     holds_by: list[str]
     said: list[SaidView]
+    newer: bool = False
+    """Whether the link was of a version before this one."""
+
+    different: list[str] = []
+    """What is different from the version that was sent before."""
+
+    asks: list[AskView] = []
+    """What was asked for, and what became of it, over all versions."""
+
     proof: ProofView | None = None
     """Its words and names to approve, once it is accepted; None before, and where none are sewn."""
 
@@ -165,6 +176,8 @@ class CustomerAnswer(BaseModel):
     name: str = Field(default="", max_length=200)
     words: str = Field(default="", max_length=4000)
     agreed: StrictBool = False
+    version: int | None = Field(default=None, ge=1, le=10_000)
+    """That the page showed: of another one nothing is answered."""
 
 
 def make_link(shop: Shop, quote_id: int, *, served_at: str) -> LinkView:
@@ -253,10 +266,28 @@ def _state(quote: quotes.KeptQuote, version: int) -> CustomerState:
     return "expired" if past else "open"
 
 
+def _check_version(shop: Shop, token: str, seen: int | None) -> None:
+    """Refuse what is said of another version than the one that the page showed.
+
+    Raises
+    ------
+    NotFound
+    Conflict
+    """
+    _, version, newer = kept.follow_link(shop, token)
+    if seen != version and (newer or seen is not None):
+        raise Conflict(
+            "a newer version was sent since.",
+            where="quote",
+            remedy="Load the page again and read it first.",
+            code="quote-newer",
+        )
+
+
 def _followed(
     shop: Shop, token: str
 ) -> tuple[quotes.KeptQuote, quotes.KeptVersion, Job, Estimate, House]:
-    quote_id, number = kept.follow_link(shop, token)
+    quote_id, number, _ = kept.follow_link(shop, token)
     version = quotes.find_version(shop, quote_id, number)
     house = kept_house(quotes.find_house(shop, version.house_sha256))
     estimate = Estimate.model_validate(version.estimate)
@@ -328,11 +359,26 @@ def read_link(shop: Shop, token: str) -> QuoteForCustomer:
         head=version.head | {"sent_on": version.sent_on[:10]},
         state=state,
         said=list_said(shop, quote.id, version.version),
+    ).model_copy(
+        update={
+            "newer": kept.follow_link(shop, token)[2],
+            "different": _different(shop, quote.id, version),
+            "asks": list_asks(shop, quote.id),
+        }
     )
     if state != "accepted":
         return view
     proof = proof_of(shop, quote.id, version.version, job, house)
     return view.model_copy(update={"proof": proof if proof.state != "none" else None})
+
+
+def _different(shop: Shop, quote_id: int, version: quotes.KeptVersion) -> list[str]:
+    """Say what is different from the version sent before, as a customer reads it."""
+    if version.version < 2:
+        return []
+    before = quotes.find_version(shop, quote_id, version.version - 1)
+    old, new = (Sent(v.job, v.estimate, v.head) for v in (before, version))
+    return changes_between(old, new, costs=False, methods=False)
 
 
 def say_link_proof(shop: Shop, token: str, said: ProofSaid) -> QuoteForCustomer:
@@ -343,6 +389,7 @@ def say_link_proof(shop: Shop, token: str, said: ProofSaid) -> QuoteForCustomer:
     BadInput, Conflict
         See `proofs.say_proof`; nothing is kept then.
     """
+    _check_version(shop, token, said.version)
     quote, version, job, _, _ = _followed(shop, token)
     say_proof(shop, quote.id, version.version, job, said)
     return read_link(shop, token)
@@ -457,6 +504,7 @@ def answer_link(shop: Shop, token: str, answer: CustomerAnswer) -> QuoteForCusto
     Conflict
         If the quote is past its date, answered, or replaced by a newer version.
     """
+    _check_version(shop, token, answer.version)
     quote, version, *_ = _followed(shop, token)
     name, words = answer.name.strip(), answer.words.strip()
     if not name:
@@ -527,7 +575,7 @@ def path_in(shop: Shop, job: Job, house: House, line: int, place: int) -> Design
 
 def link_paper(shop: Shop, token: str) -> quotes.Document:
     """Return the customer's paper of the version that a link opens."""
-    quote_id, version = kept.follow_link(shop, token)
+    quote_id, version, _ = kept.follow_link(shop, token)
     found = quotes.find_document(shop, quote_id, version, "quote")
     if found is None:
         raise NotFound(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, StrictBool
@@ -12,8 +13,10 @@ from clothyard.core.job.document import NAME_MARK, Job
 from clothyard.core.job.names import piece_kinds, piece_names
 from clothyard.core.methods.settle import goods_name
 from clothyard.core.order.held import ProofState, proof_state
+from clothyard.services.customer_page.asks import CORRECTED
 from clothyard.store import orders as kept
 from clothyard.store import quotes
+from clothyard.store.asks import add_asks, drop_asks
 from clothyard.store.shop import Shop, now
 from clothyard.store.unit import Reads
 
@@ -80,6 +83,9 @@ class ProofSaid(BaseModel):
     names: list[NameCorrected] = Field(default_factory=list, max_length=5000)
     words: list[WordsCorrected] = Field(default_factory=list, max_length=200)
     other: str = Field(default="", max_length=4000)
+    version: int | None = Field(default=None, ge=1, le=10_000)
+    """That the page showed: of another one nothing is said."""
+
     seen: str | None = Field(default=None, max_length=40)
     """When what the page showed as said was said, "" for nothing yet: what is answered to."""
 
@@ -233,6 +239,16 @@ def say_proof(shop: Shop, quote_id: int, version: int, job: Job, said: ProofSaid
                 code="order-cancelled",
             )
         kept.keep_proof(unit, quote_id, proof)
+        if corrected:
+            drop_asks(unit, quote_id, version, CORRECTED)
+            add_asks(unit, quote_id, version, _asked(document), name=name)
+
+
+def _asked(said: Mapping[str, Any]) -> list[tuple[str, str]]:
+    """Say what is to be different, each by itself: (kind, words)."""
+    found = [("name", f"{row['was']} → {row['to']}") for row in said["names"]]
+    found += [("words", f"{row['was']} → {row['to']}") for row in said["words"]]
+    return found + ([("sentence", said["other"])] if said["other"] else [])
 
 
 def _check_being_made(at: Reads, quote_id: int, version: int) -> None:

@@ -7,6 +7,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
+from clothyard.services.customer_page.asks import list_asks
 from clothyard.services.customer_page.links import list_said
 from clothyard.store import customers as kept
 from clothyard.store import orders, quotes
@@ -62,6 +63,7 @@ def _of_quote(shop: Shop, quote_id: int) -> dict[str, Any]:
             for v in quotes.list_versions(shop, quote_id)
         ],
         "said": [said.model_dump() for said in list_said(shop, quote_id)],
+        "asked": [ask.model_dump() for ask in list_asks(shop, quote_id)],
         "messages": sent,
         "pieces": [
             {"id": piece.id, "name": piece.name, "state": piece.state}

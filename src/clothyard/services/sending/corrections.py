@@ -24,6 +24,7 @@ from clothyard.services.quotes.drafts import (
 from clothyard.services.sending.send import SERVED_AT, prepared, revising
 from clothyard.store import orders as kept
 from clothyard.store import quotes
+from clothyard.store.asks import take_asks
 from clothyard.store.quotes import find_version
 from clothyard.store.shop import Shop
 
@@ -123,7 +124,8 @@ def take_corrections(
     with shop.unit() as unit:
         drafted = quotes.change_quote(unit, order_id, seen=quote.revision, **again | columns)
         sent = sending.write(unit, order_id, seen=drafted.revision)
-        if not proof.said.get("other"):  # what is said in words is for the seller to read
+        take_asks(unit, order_id, order.version, ("name", "words"))
+        if not proof.said.get("other"):  # what is said in words is for the seller to answer
             kept.keep_proof(unit, order_id, approved_proof(sent.version, by=proof.said_by))
         if how.price == "agreed":
             quotes.answer_version(unit, order_id, seen=sent.revision, answer="accepted")

@@ -22,8 +22,9 @@ from clothyard.services.stock.shelf import read_shelf
 from clothyard.store import orders as kept
 from clothyard.store import stock
 from clothyard.store.aside import list_aside
+from clothyard.store.asks import open_asks
 from clothyard.store.log import logged_orders
-from clothyard.store.quotes import KeptQuote, list_quotes
+from clothyard.store.quotes import KeptQuote, find_quote, list_quotes
 from clothyard.store.shop import Shop, today
 
 LAPSE_DAYS = 3
@@ -123,6 +124,9 @@ def _heard(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
         for quote in _quotes(shop, "change")
     ]
     proofs = kept.proofs_of(shop, {o.quote_id: o.version for o in open_.kept.values()})
+    told = {quote.id for quote in _quotes(shop, "change")}
+    told |= {id_ for id_, proof in proofs.items() if proof.state == "corrected"}
+    rows += _asked(shop, open_, told)
     for order in open_.kept.values():
         proof = proofs.get(order.quote_id)
         if proof and proof.state == "corrected":
@@ -148,6 +152,31 @@ def _heard(shop: Shop, open_: OpenOrders) -> list[TodayRow]:
                     go="Get it ready",
                 )
             )
+    return rows
+
+
+def _asked(shop: Shop, open_: OpenOrders, told: Collection[int]) -> list[TodayRow]:
+    """What customers asked for and nobody answered, but for what is told otherwise."""
+    waiting: dict[int, list[str]] = {}
+    for ask in open_asks(shop):
+        if ask.quote_id not in told:
+            waiting.setdefault(ask.quote_id, []).append(ask.words)
+    rows = []
+    for quote_id, words in waiting.items():
+        quote = find_quote(shop, quote_id)
+        if quote.deleted_on is not None:
+            continue
+        ordered = str(quote_id) in open_.kept
+        more = f", and {len(words) - 1} more" if len(words) > 1 else ""
+        rows.append(
+            TodayRow(
+                text=f"{quote.customer} asked for something of {quote.number}",
+                hint=f"“{words[0]}”{more}",
+                tone="danger",
+                href=f"/orders/{quote_id}" if ordered else f"/quotes/{quote_id}",
+                go="Answer it",
+            )
+        )
     return rows
 
 

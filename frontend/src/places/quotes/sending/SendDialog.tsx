@@ -1,4 +1,5 @@
 // Sending: for whom, and what it comes to.
+import { Asks } from "../../../parts/Asks";
 import { useMutation } from "@tanstack/react-query";
 import { useId, useRef, useState } from "react";
 import { problemOf, sendQuote, useRenew, type SendStep } from "../../../api";
@@ -93,6 +94,7 @@ export function SendDialog({ toPay, onClose, reopen }: Props) {
             onChange={(e) => actions.head({ email: e.target.value })}
           />
         </div>
+        {quote.version > 0 && <Asks quote={quote.id} />}
         <BeforeSending found={before} />
         <p id={`${id}-stopped`} className="mb-0" role="status" style={{ minHeight: 24 }}>
           {stopped && "It cannot go out while a stop stands."}

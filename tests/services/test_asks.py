@@ -1,0 +1,102 @@
+"""What customers ask for: before the seller until it is answered, whatever version follows."""
+
+import pytest
+
+from clothyard.services.quotes import drafts as quotes
+from clothyard.services.sending import send as sending
+from tests.conftest import polos
+from tests.services.test_orders import URL, accepted, corrected, linked
+
+API = "/api/v1"
+HEAD = {"customer": "Orrin Hill Choir", "email": "choir@orrin.example", "due_on": "2026-06-01"}
+
+
+@pytest.fixture(autouse=True)
+def _a_day_in_may(monkeypatch):
+    monkeypatch.setenv("CLOTHYARD_TODAY", "2026-05-04")
+
+
+def asks(client, quote_id=1):
+    return client.get(f"{API}/quotes/{quote_id}/asks").json()
+
+
+def sent(shop, **changes):
+    draft = quotes.create_quote(shop, quotes.QuoteDocument(**HEAD, job=polos(**changes)))
+    return sending.send_quote(shop, draft.id, seen=draft.revision)
+
+
+def again(shop, quote, **changes):
+    """Revise a sent quote and send its next version."""
+    draft = sending.revise_quote(shop, quote.id, seen=quote.revision)
+    document = quotes.QuoteDocument(**HEAD, job=polos(**changes))
+    saved = quotes.save_quote(shop, quote.id, document, seen=draft.revision)
+    return sending.send_quote(shop, quote.id, seen=saved.revision)
+
+
+def heard(client):
+    today = client.get(f"{API}/today").json()
+    return [row["text"] for s in today["sections"] if s["id"] == "heard" for row in s["rows"]]
+
+
+def test_a_change_asked_for_stays_over_versions_and_its_answer_is_read(shop, client):
+    quote = sent(shop)
+    token = linked(client, quote.id)
+    said = {"kind": "change", "name": "Io Quill", "words": "Navy, please, and three more."}
+    assert client.post(f"{API}/customer/{token}/answer", json=said).status_code == 200
+    [ask] = asks(client)
+    assert (ask["kind"], ask["version"], ask["answered"]) == ("change", 1, "")
+    newer = again(shop, quotes.find_quote(shop, quote.id), line__quantity=27)
+    assert [a["answered"] for a in asks(client)] == [""]  # a later version never drops it
+    assert any("asked for something" in text for text in heard(client))
+    link = linked(client, newer.id)
+    view = client.get(f"{API}/customer/{link}").json()
+    assert view["asks"][0]["words"] == said["words"]
+    assert any("27" in words for words in view["different"])
+    at = f"{API}/quotes/{quote.id}/asks/{ask['id']}"
+    refused = client.post(at, json={"answered": "declined"})
+    assert (refused.status_code, "why not" in refused.text) == (422, True)
+    told = client.post(at, json={"answered": "declined", "words": "Navy is sold out."}).json()
+    assert told[0]["answered"] == "declined"
+    assert client.post(at, json={"answered": "taken"}).status_code == 409
+    assert not any("asked for something" in text for text in heard(client))
+    became = client.get(f"{API}/customer/{link}").json()["asks"][0]
+    assert (became["answered"], became["answer"]) == ("declined", "Navy is sold out.")
+
+
+def test_an_older_link_leads_to_the_newer_version_and_answers_only_what_it_showed(shop, client):
+    quote = sent(shop)
+    ended = linked(client, quote.id)
+    old = linked(client, quote.id)  # another link of the same version ends the one before
+    again(shop, quotes.find_quote(shop, quote.id), line__quantity=30)
+    linked(client, quote.id)
+    view = client.get(f"{API}/customer/{old}").json()
+    assert (view["newer"], view["version"]) == (True, 2)
+    assert client.get(f"{API}/customer/{ended}").status_code == 404
+    answer = {"kind": "accepted", "name": "Io Quill", "agreed": True}
+    for seen in ({}, {"version": 1}):  # a page of before it was replaced
+        refused = client.post(f"{API}/customer/{old}/answer", json=answer | seen)
+        assert (refused.status_code, refused.json()["code"]) == (409, "quote-newer")
+    done = client.post(f"{API}/customer/{old}/answer", json=answer | {"version": 2})
+    assert done.json()["state"] == "accepted"
+
+
+def test_corrections_and_sentences_stay_until_each_is_answered(shop, client):
+    accepted(shop, placement__design={"text": "{name}"}, line__names=["Ada", "Saoirse"])
+    token = linked(client)
+    names = [{"line": "l1", "n": 1, "to": "Saoirse B."}]
+    answer = corrected(client, token, names=names, other="And three more, please.")
+    assert answer.status_code == 200, answer.text
+    assert [(a["kind"], a["words"]) for a in asks(client)] == [
+        ("name", "Saoirse → Saoirse B."),
+        ("sentence", "And three more, please."),
+    ]
+    seen = answer.json()["proof"]["said_on"]
+    corrected(client, token, names=names, other="And four more, please.", seen=seen)
+    assert [a["words"] for a in asks(client)][1:] == ["And four more, please."]  # said anew
+    client.post(f"{URL}/1/corrections", json={"price": "agreed"})
+    assert [(a["kind"], a["answered"]) for a in asks(client)] == [
+        ("name", "taken"),
+        ("sentence", ""),
+    ]
+    assert client.get(f"{URL}/1").json()["version"] == 2
+    assert any("asked for something of Q-0001" in text for text in heard(client))
