@@ -24,8 +24,13 @@ export function Asks({ quote }: { quote: number }) {
   });
   const open = (found.data ?? []).filter((ask) => ask.answered === "");
   if (open.length === 0) return null;
+  // Enter says what is typed here: it moves nothing on
   return (
-    <section aria-label="Asked and not answered" className={style["asks"]}>
+    <section
+      aria-label="Asked and not answered"
+      className={style["asks"]}
+      onKeyDown={(event) => event.stopPropagation()}
+    >
       <h2 className="small-caps-head">Asked and not answered</h2>
       {open.map((ask) => (
         <AskRow key={ask.id} quote={quote} ask={ask} />

@@ -345,7 +345,13 @@ function AtMachine({ kept }: { kept: PassView }) {
         {number(view.pieces.filter((p) => p.state === "spoiled").length)} spoiled.
       </p>
       <nav className={style["mc-actions"]} aria-label="What happened">
-        <Big label="Piece done" hint="D" main disabled={!piece || held} onPress={sewn} />
+        <Big
+          label={view.together > 1 ? "Hooping done" : "Piece done"}
+          hint="D"
+          main
+          disabled={!piece || held}
+          onPress={sewn}
+        />
         <Big
           label="Thread broke"
           hint="B"
@@ -591,7 +597,7 @@ function OnNeedles({ view, block, onThreaded }: NeedlesProps) {
     <section aria-label="On the needles">
       <h2 className="small-caps-head">
         On the needles{" "}
-        <button type="button" className="btn btn-plain" onClick={onThreaded}>
+        <button type="button" className="btn btn-plain btn-sm fs-6" onClick={onThreaded}>
           others are on
         </button>
       </h2>

@@ -264,7 +264,11 @@ describe("what a machine reports", () => {
     data: { needle_s: 42 },
   };
   const six = Array.from({ length: 6 }, (_, n) => ({
-    ...view().pieces[0]!,
+    n: n + 1,
+    size: "",
+    colour: "",
+    name: "",
+    reason: "",
     id: `l1-${n + 1}`,
     hooping: n < 4 ? 1 : 2,
     state: n === 1 ? ("spoiled" as const) : ("waiting" as const),

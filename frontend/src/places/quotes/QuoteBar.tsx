@@ -91,7 +91,7 @@ export function QuoteBar({ reopen, children }: Props) {
         )}
       </div>
       {open === "send" && <SendDialog toPay={toPay ?? ""} onClose={close} reopen={reopen} />}
-      {open === "said" && <Said said={quote.said} onClose={close} />}
+      {open === "said" && <Said quote={quote.id} said={quote.said} onClose={close} />}
       {open === "versions" && <Versions quote={quote} onClose={close} />}
       {saving.state === "stale" && saving.theirs && <Clash />}
     </section>

@@ -1,5 +1,4 @@
 // The bench: where a quote is made. Holds the draft and lays the panels out; no arithmetic.
-import { Asks } from "../../parts/Asks";
 import { useCallback, useMemo, useState } from "react";
 import { useStore } from "zustand";
 import { useShopHouse, type QuoteView } from "../../api";
@@ -108,7 +107,6 @@ export function QuoteBench({ frame, quote, start, history, reopen, ...was }: Pro
           <QuoteBar reopen={reopen}>
             <SwitchPanels side={side} onSide={setSide} />
           </QuoteBar>
-          {quote.version > 0 && <Asks quote={quote.id} />}
           <LineTabs />
           <BenchPanels side={side} failed={!!house.error} opened={opened} onOpened={setOpened} />
           {comparing && priced && <Compare onClose={() => setComparing(false)} />}

@@ -372,13 +372,18 @@ def read_link(shop: Shop, token: str) -> QuoteForCustomer:
     return view.model_copy(update={"proof": proof if proof.state != "none" else None})
 
 
+_NOT_THEIRS = ("Valid until:", "Currency:", "Email:", "Notes:")
+"""Changes that stand elsewhere on the page, or are none to a customer."""
+
+
 def _different(shop: Shop, quote_id: int, version: quotes.KeptVersion) -> list[str]:
     """Say what is different from the version sent before, as a customer reads it."""
     if version.version < 2:
         return []
     before = quotes.find_version(shop, quote_id, version.version - 1)
     old, new = (Sent(v.job, v.estimate, v.head) for v in (before, version))
-    return changes_between(old, new, costs=False, methods=False)
+    said = changes_between(old, new, costs=False, methods=False)
+    return [words for words in said if not words.startswith(_NOT_THEIRS)]
 
 
 def say_link_proof(shop: Shop, token: str, said: ProofSaid) -> QuoteForCustomer:

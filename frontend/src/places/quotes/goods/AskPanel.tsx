@@ -1,4 +1,5 @@
 // Ask: goods, how many, design. Everything else is proposed.
+import { Asks } from "../../../parts/Asks";
 import { TextField } from "../../../parts/fields";
 import { useId, useState } from "react";
 import Form from "react-bootstrap/Form";
@@ -21,8 +22,10 @@ import style from "./AskPanel.module.scss";
 
 export function AskPanel() {
   const goodsId = useId();
+  const { quote } = useBench();
   return (
     <section className="panel" aria-label="Ask" onKeyDown={moveOn}>
+      {quote.version > 0 && <Asks quote={quote.id} />}
       <header>
         <h2 className="small-caps-head">Ask</h2>
       </header>

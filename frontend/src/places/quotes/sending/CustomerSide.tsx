@@ -1,4 +1,5 @@
 // The customer's side, seen from the shop: the link to their page, and what they said on it.
+import { Asks } from "../../../parts/Asks";
 import { useMutation } from "@tanstack/react-query";
 import { useId } from "react";
 import { del, post, problemOf, type QuoteView } from "../../../api";
@@ -86,9 +87,16 @@ export function CustomerLink({ quote, onClose }: { quote: QuoteView; onClose: ()
   );
 }
 
-export function Said({ said, onClose }: { said: QuoteView["said"]; onClose: () => void }) {
+interface SaidProps {
+  quote: number;
+  said: QuoteView["said"];
+  onClose: () => void;
+}
+
+export function Said({ quote, said, onClose }: SaidProps) {
   return (
     <Dialog title="What the customer said" onClose={onClose}>
+      <Asks quote={quote} />
       {said.map((word, n) => (
         <p key={n}>
           <strong>
