@@ -17,8 +17,8 @@ from clothyard.store.blobs import content_hash
 from clothyard.store.customers import key_of, remove_customer
 from clothyard.store.mail import mails_of
 from clothyard.store.models import (
-    CustomerLink,
     CustomerAsk,
+    CustomerLink,
     CustomerWord,
     DesignFile,
     LogChange,

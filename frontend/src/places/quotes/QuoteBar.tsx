@@ -9,6 +9,7 @@ import { CustomerInput } from "./CustomerField";
 import { Said } from "./sending/CustomerSide";
 import { NextSteps } from "./sending/NextSteps";
 import { lands } from "./landing";
+import { usePromise } from "./price/usePromise";
 import { Tool } from "./Tool";
 import style from "./QuoteBar.module.scss";
 import { later } from "../../parts/later";
@@ -55,7 +56,11 @@ export function QuoteBar({ reopen, children }: Props) {
   }, []);
   const close = () => setOpen(null);
   const version = editable ? quote.version + 1 : quote.version;
-  const advice = price.estimate?.lines.flatMap((each) => each.advice) ?? [];
+  const promise = usePromise();
+  const advice = [
+    ...(price.estimate?.lines.flatMap((each) => each.advice) ?? []),
+    ...(editable ? (promise?.advice ?? []) : []),
+  ];
   const toPay = price.lacks.length > 0 ? null : (price.estimate?.total.to_pay ?? null);
   return (
     <section className={style["quote-bar"]} aria-label="This quote">
@@ -68,7 +73,7 @@ export function QuoteBar({ reopen, children }: Props) {
           {quote.heard === "change" ? "asks for a change" : "customer's words"}
         </button>
       )}
-      {editable ? <HeadFields /> : <HeadTold />}
+      {editable ? <HeadFields safe={promise?.safe ?? ""} /> : <HeadTold />}
       <StandardsChanged />
       <span className={style["state"]} role="status">
         {[countedAdvice(advice), editable ? SAYS[saving.state] : ""].filter(Boolean).join(" · ")}
@@ -98,7 +103,7 @@ export function QuoteBar({ reopen, children }: Props) {
   );
 }
 
-function HeadFields() {
+function HeadFields({ safe }: { safe: string }) {
   const id = useId();
   const head = useHead();
   const { actions } = useBench();
@@ -121,6 +126,11 @@ function HeadFields() {
         <CustomerInput id={`${id}-customer`} />
       </div>
       {field("due_on", "Due")}
+      {safe && (
+        <span className={style["safe"]} data-tight={!!head.due_on && head.due_on < safe}>
+          safely {day(safe)}
+        </span>
+      )}
       {field("valid_until", "Valid")}
     </>
   );

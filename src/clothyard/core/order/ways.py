@@ -102,6 +102,8 @@ class Draft:
         could be done is tried.
     threaded : tuple of (machine, threads)
         What is on each machine now.
+    chances : Chances, optional
+        How far times may be off: a day is safe by futures then, else by the factor.
     simulated : mapping of plan hash to seconds
         Runs as they were simulated.
     """
@@ -121,6 +123,7 @@ class Draft:
     factor: float
     simulated: Mapping[str, float]
     threaded: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    chances: Chances | None = None
 
     def waits_until(self, *, express: bool | None = None) -> str:
         """Return the day on which all that it lacks can be here, "" where it lacks nothing."""
@@ -198,7 +201,17 @@ class Draft:
             else u
             for u in self.units
         )
-        return self.promiser().day(self.planned_as(units), factor=self.factor)
+        return self.safe_on(self.promiser(), self.planned_as(units))
+
+    def safe_on(self, promiser: Promiser, planned: Planned, *, before: str = "") -> str:
+        """Return the day on which it is safely ready, planned in a way; "" for none."""
+        if before:
+            day = promiser.day_before(planned, before, factor=self.factor)
+        else:
+            day = promiser.day(planned, factor=self.factor)
+        if self.chances is None or not day:
+            return day
+        return promiser.promise(planned, self.chances, before=before).safe
 
     def priced(self, job: Job, *, compare: bool = False) -> Estimate:
         """Price it made otherwise."""
@@ -290,6 +303,10 @@ def _days_until(draft: Draft, day: str) -> dict[str, Spans]:
     return found
 
 
+MOST_TRIED = 3
+"""Places in line whose futures are drawn."""
+
+
 def overtime(draft: Draft, wanted: str) -> list[Way]:
     """Work an hour longer, or more, each day until then: the fewest hours that make it."""
     by = handed_over_by(wanted, draft.house)
@@ -308,7 +325,10 @@ def overtime(draft: Draft, wanted: str) -> list[Way]:
         promiser = Promiser(
             draft.planned, calendar, from_day=draft.day, from_h=draft.hour, line=draft.line
         )
-        ready = promiser.day(draft.planned_as(), factor=draft.factor)
+        soon = promiser.day(draft.planned_as(), factor=draft.factor)
+        if not soon or soon > by:
+            continue
+        ready = draft.safe_on(promiser, draft.planned_as())
         if ready and ready <= by:
             when = "one day" if len(days) == 1 else f"{len(days)} days"
             label = f"{row.label} works {counted(hours, 'hour')} longer on {when}"
@@ -330,7 +350,7 @@ def machines(draft: Draft, wanted: str) -> list[Way]:
             units, cost = draft.units_of(job), draft.costs_more(job)
         except ClothyardError:
             continue  # it cannot be sewn there
-        ready = draft.promiser().day(draft.planned_as(units), factor=draft.factor)
+        ready = draft.safe_on(draft.promiser(), draft.planned_as(units))
         patch = tuple(
             {"op": "add", "path": f"/lines/{n}/placements/{k}/methods/machine", "value": key}
             for n, line in enumerate(job.lines)
@@ -344,15 +364,19 @@ def machines(draft: Draft, wanted: str) -> list[Way]:
 def before(draft: Draft, wanted: str) -> list[Way]:
     """Go before other orders: before the last one that makes it, and who is late by that."""
     by = handed_over_by(wanted, draft.house)
-    best: tuple[str, str, Sequence[str]] | None = None
-    for other, day, late in draft.promiser().before(draft.planned_as(), factor=draft.factor):
-        if day and day <= by and (best is None or len(late) < len(best[2])):
-            best = other, day, late
-        if best and not best[2]:
-            break
-    if best is None:
+    promiser, own = draft.promiser(), draft.planned_as()
+    soon: list[tuple[str, Sequence[str]]] = []
+    for other, day, late in promiser.before(own, factor=draft.factor):
+        if day and day <= by:
+            soon.append((other, late))
+            if not late:
+                break
+    tried = sorted(soon, key=lambda row: len(row[1]))[:MOST_TRIED]
+    safe = ((*row, draft.safe_on(promiser, own, before=row[0])) for row in tried)
+    found = next((row for row in safe if row[2] and row[2] <= by), None)
+    if found is None:
         return []
-    first, ready, behind = best
+    first, behind, ready = found
     label = f"Let it go before {draft.numbers[first]}"
     numbers = tuple(draft.numbers[key] for key in behind)
     head = (("goes_before", int(first)),)
@@ -367,7 +391,7 @@ def express(draft: Draft, wanted: str) -> list[Way]:
     if until >= draft.waits_until():
         return []
     cost = draft.express_cost()
-    ready = draft.promiser().day(draft.planned_as(until=until), factor=draft.factor)
+    ready = draft.safe_on(draft.promiser(), draft.planned_as(until=until))
     charged = money_text(draft.job.delivery + cost, draft.house.price.currency)
     patch = ({"op": "add", "path": "/delivery", "value": charged},) if cost else ()
     label = f"Have the goods sent express, here by {day_text(until)}"
@@ -437,7 +461,7 @@ def quicker(draft: Draft, wanted: str) -> list[Way]:
         if draft.estimate.sendable and not priced.sendable:
             continue
         cost = Decimal(priced.total.cost) - Decimal(draft.estimate.total.cost)
-        ready = draft.promiser().day(draft.planned_as(units), factor=draft.factor)
+        ready = draft.safe_on(draft.promiser(), draft.planned_as(units))
         label = f"Make it quicker: {other.name}"
         found.append(_way(draft, wanted, "quicker", label, ready, cost, patch=(other.patch,)))
     return [way for way in found if way.makes_it][:2]

@@ -151,7 +151,11 @@ def _days(shop: Shop, asked: _Asked, draft: Draft) -> tuple[str, str, Draft]:
     before = str(asked.quote.goes_before or "")
     chances = chances_of(draft.house, spoil=draft.spoil(), late=_arrivals_late(shop))
     found, factor = draft.promise(before, chances)
-    return draft.there(found.likely), draft.there(found.safe), replace(draft, factor=factor)
+    return (
+        draft.there(found.likely),
+        draft.there(found.safe),
+        replace(draft, factor=factor, chances=chances),
+    )
 
 
 def promise_quote(shop: Shop, quote_id: int, *, ways: bool = True) -> PromiseView:

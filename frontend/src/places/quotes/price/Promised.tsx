@@ -1,28 +1,21 @@
 // By when: the likely and the safe day, what the papers state, and what would make the wanted day.
-import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useId } from "react";
 import { Link } from "react-router";
-import { del, get, keys, put, standards, useRenew, type WayOut } from "../../../api";
+import { del, put, standards, useRenew, type WayOut } from "../../../api";
 import { useBench, useHead } from "../../../draft";
 import { AdviceList } from "../../../parts/AdviceList";
 import { counted, day, listed, money } from "../../../parts/format";
 import { goOnAt } from "../../../parts/goOnAt";
 import { useTell } from "../../../parts/toasts";
-import { useRested } from "../useRested";
+import { usePromise } from "./usePromise";
 import style from "./Promised.module.scss";
 
 export function Promised() {
   const id = useId();
-  const { quote, price, actions } = useBench();
+  const { actions } = useBench();
   const head = useHead();
-  const revision = useRested(price.view.revision);
-  const found = useQuery({
-    queryKey: keys.promise(quote.id, revision),
-    queryFn: () => get("/quotes/{quote_id}/promise", { path: { quote_id: quote.id } }),
-    placeholderData: keepPreviousData,
-    staleTime: 0,
-  });
-  const promise = found.data;
+  const promise = usePromise();
   if (!promise || (!promise.likely && promise.advice.length === 0)) return null;
   const taken = promise.taken ?? [];
   return (
