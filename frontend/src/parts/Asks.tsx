@@ -14,15 +14,21 @@ const ASKS: Record<Ask["kind"], string> = {
   sentence: "says",
 };
 
+interface Props {
+  quote: number;
+  /** What is answered elsewhere on the page. */
+  but?: Ask["kind"][];
+}
+
 /** Nothing where all of it is answered. */
-export function Asks({ quote }: { quote: number }) {
+export function Asks({ quote, but = [] }: Props) {
   const found = useQuery({
     queryKey: keys.asks(quote),
     queryFn: () => get("/quotes/{quote_id}/asks", { path: { quote_id: quote } }),
     enabled: quote > 0,
     staleTime: 0,
   });
-  const open = (found.data ?? []).filter((ask) => ask.answered === "");
+  const open = (found.data ?? []).filter((ask) => ask.answered === "" && !but.includes(ask.kind));
   if (open.length === 0) return null;
   // Enter says what is typed here: it moves nothing on
   return (

@@ -164,7 +164,7 @@ function Order({ order }: { order: OrderView }) {
         onDay={(promised_on) => save.mutate(() => ({ promised_on }))}
       />
       <Told of={problem}>{isAsked(problem) && <AllTheSame onPress={again} />}</Told>
-      <Asks quote={order.id} />
+      <Asks quote={order.id} but={order.proof.state === "corrected" ? ["name", "words"] : []} />
       <ByPlan order={order} />
       {held.length > 0 && (
         <section aria-label="It waits for" className={style["od-held"]}>

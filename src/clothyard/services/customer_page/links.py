@@ -383,7 +383,7 @@ def _different(shop: Shop, quote_id: int, version: quotes.KeptVersion) -> list[s
     before = quotes.find_version(shop, quote_id, version.version - 1)
     old, new = (Sent(v.job, v.estimate, v.head) for v in (before, version))
     said = changes_between(old, new, costs=False, methods=False)
-    return [words for words in said if not words.startswith(_NOT_THEIRS)]
+    return [words for words in dict.fromkeys(said) if not words.startswith(_NOT_THEIRS)]
 
 
 def say_link_proof(shop: Shop, token: str, said: ProofSaid) -> QuoteForCustomer:
