@@ -100,3 +100,30 @@ def test_corrections_and_sentences_stay_until_each_is_answered(shop, client):
     ]
     assert client.get(f"{URL}/1").json()["version"] == 2
     assert any("asked for something of Q-0001" in text for text in heard(client))
+
+
+def version_of(shop, **changes):
+    """Revise the accepted quote, send it, and note that it was accepted."""
+    newer = again(shop, quotes.find_quote(shop, 1), **changes)
+    return sending.answer_quote(shop, newer.id, "accepted", seen=newer.revision)
+
+
+def test_a_customer_ticks_once_and_after_a_revision_only_what_changed(shop, client):
+    named = {"placement__design": {"text": "{name}"}, "line__names": ["Ada", "Saoirse"]}
+    accepted(shop, line__cells=[], **named)
+    client.get(URL)
+    assert corrected(client, linked(client)).json()["proof"]["state"] == "approved"
+    version_of(shop, line__quantity=30, **named)
+    view = client.get(f"{URL}/1").json()
+    assert (view["version"], view["proof"]["state"]) == (2, "approved")  # nothing of it changed
+    version_of(shop, **named | {"line__names": ["Ada", "Saoirse", "Orla"]})
+    client.get(URL)
+    proof = client.get(f"{API}/customer/{linked(client)}").json()["proof"]
+    assert proof["state"] == "open"
+    told = {row["name"]: row["approved"] for row in proof["lines"][0]["names"]}
+    assert told == {"Ada": True, "Saoirse": True, "Orla": False}
+    larger = {"text": "{name}", "height_mm": 14}
+    version_of(shop, **named | {"placement__design": larger})
+    proof = client.get(f"{URL}/1").json()["proof"]
+    assert proof["state"] == "open"  # the names are set otherwise now: all are read again
+    assert not any(row["approved"] for row in proof["lines"][0]["names"])

@@ -8180,7 +8180,8 @@ export interface components {
         };
         /**
          * ProofName
-         * @description A name: the how-manieth of its line, from 0, on which size and colour.
+         * @description A name: the how-manieth of its line, from 0, on which size and colour; whether it was
+         *     approved of a version before, set as it is now.
          */
         ProofName: {
             /** N */
@@ -8189,6 +8190,11 @@ export interface components {
             name: string;
             /** Kind */
             kind: string;
+            /**
+             * Approved
+             * @default false
+             */
+            approved: boolean;
         };
         /**
          * ProofSaid

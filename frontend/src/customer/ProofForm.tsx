@@ -81,7 +81,7 @@ export function ProofForm({ token, proof, onSaid, onMoved, version }: Props) {
     "aria-invalid": wrong?.field === field,
     "aria-describedby": wrong?.field === field ? `${id}-wrong` : undefined,
   });
-  const row = (at: string, was: string, kind: string) => (
+  const row = (at: string, was: string, kind: string, approved = false) => (
     <li key={at} data-corrected={(to[at] ?? was) !== was || undefined}>
       {open === at ? (
         <input
@@ -103,6 +103,7 @@ export function ProofForm({ token, proof, onSaid, onMoved, version }: Props) {
         <>
           <span className={style["proof-name"]}>{to[at] ?? was}</span>{" "}
           {kind && <span className="hint">{kind}</span>}{" "}
+          {approved && <span className="hint">approved before</span>}{" "}
           <button
             type="button"
             className="btn btn-plain"
@@ -142,7 +143,9 @@ export function ProofForm({ token, proof, onSaid, onMoved, version }: Props) {
           )}
           {line.names.length > 0 && (
             <ol className={style["proof-names"]}>
-              {line.names.map((each) => row(key(line.line, each.n), each.name, each.kind))}
+              {line.names.map((each) =>
+                row(key(line.line, each.n), each.name, each.kind, each.approved),
+              )}
             </ol>
           )}
         </div>

@@ -48,6 +48,23 @@ def has_words(job: Job) -> bool:
     return any(p.design.text is not None for line in job.lines for p in line.placements)
 
 
+def words_asked(job: Job) -> dict[str, tuple[object, frozenset[str]]]:
+    """Say of each line with words what is read of it: how they are set in their places, its names.
+
+    Two jobs that agree in it need one approval.
+    """
+    found: dict[str, tuple[object, frozenset[str]]] = {}
+    for line in job.lines:
+        set_in = tuple(
+            (p.position, p.place, p.design.model_dump_json(exclude={"repeat", "origin"}))
+            for p in line.placements
+            if p.design.text is not None
+        )
+        if set_in:
+            found[line.id] = set_in, frozenset(line.names)
+    return found
+
+
 def proof_state(job: Job, said: str) -> ProofState:
     """Return how a proof stands, by what was said of it: "", approved or corrected."""
     if said:

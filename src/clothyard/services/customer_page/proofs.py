@@ -9,26 +9,30 @@ from pydantic import BaseModel, ConfigDict, Field, StrictBool
 
 from clothyard.core.errors import BadInput, Conflict
 from clothyard.core.house.document import House
+from clothyard.core.job.check import job_from
 from clothyard.core.job.document import NAME_MARK, Job
 from clothyard.core.job.names import piece_kinds, piece_names
+from clothyard.core.job.upgrade import upgraded
 from clothyard.core.methods.settle import goods_name
-from clothyard.core.order.held import ProofState, proof_state
+from clothyard.core.order.held import ProofState, has_words, proof_state, words_asked
 from clothyard.services.customer_page.asks import CORRECTED
 from clothyard.store import orders as kept
 from clothyard.store import quotes
 from clothyard.store.asks import add_asks, drop_asks
 from clothyard.store.shop import Shop, now
-from clothyard.store.unit import Reads
+from clothyard.store.unit import Reads, Unit
 
 Short = Annotated[str, Field(max_length=80)]
 
 
 class ProofName(BaseModel):
-    """A name: the how-manieth of its line, from 0, on which size and colour."""
+    """A name: the how-manieth of its line, from 0, on which size and colour; whether it was
+    approved of a version before, set as it is now."""
 
     n: int
     name: str
     kind: str
+    approved: bool = False
 
 
 class ProofWords(BaseModel):
@@ -136,13 +140,52 @@ def proof_lines(job: Job, house: House) -> list[ProofLine]:
     return found
 
 
+def _approved_before(at: Reads, quote_id: int, version: int) -> tuple[Job, str] | None:
+    """Return the job that was approved last before a version, and who did; None where none was."""
+    for before in reversed(kept.accepted_versions(at, quote_id)):
+        said = kept.find_proof(at, quote_id, before) if before < version else None
+        if said is not None and said.state == "approved":
+            return job_from(upgraded(quotes.find_version(at, quote_id, before).job)), said.said_by
+    return None
+
+
+def carry_over(unit: Unit, quote_id: int, version: int, job: Job) -> None:
+    """Keep a version as approved whose words and names were approved of one before, all of them."""
+    if not has_words(job) or kept.find_proof(unit, quote_id, version) is not None:
+        return
+    before = _approved_before(unit, quote_id, version)
+    if before is None:
+        return
+    was, now_ = words_asked(before[0]), words_asked(job)
+    if all(
+        line in was and was[line][0] == placed and was[line][1] >= names
+        for line, (placed, names) in now_.items()
+    ):
+        kept.keep_proof(unit, quote_id, approved_proof(version, by=before[1]))
+
+
+def _with_approved(lines: list[ProofLine], was: Job, job: Job) -> list[ProofLine]:
+    """Mark the names that were approved before, where they are set as they were."""
+    before, now_ = words_asked(was), words_asked(job)
+    found = []
+    for line in lines:
+        placed, names = before.get(line.line, (None, frozenset[str]()))
+        same = line.line in now_ and now_[line.line][0] == placed
+        rows = [n.model_copy(update={"approved": same and n.name in names}) for n in line.names]
+        found.append(line.model_copy(update={"names": rows}))
+    return found
+
+
 def proof_of(shop: Shop, order_id: int, version: int, job: Job, house: House) -> ProofView:
     """Return a version's proof and what was said of it."""
     said = kept.find_proof(shop, order_id, version)
     values: dict[str, Any] = said.said if said else {}
+    lines = proof_lines(job, house)
+    if lines and said is None and (before := _approved_before(shop, order_id, version)):
+        lines = _with_approved(lines, before[0], job)
     return ProofView(
         state=proof_state(job, said.state if said else ""),
-        lines=proof_lines(job, house),
+        lines=lines,
         said_by=said.said_by if said else "",
         said_on=said.said_on if said else "",
         names=values.get("names", []),

@@ -308,6 +308,7 @@ def _bring(unit: Unit, order_id: int, opened: Opened) -> None:
         return
     before = kept.list_pieces(unit, order_id)
     pieces = reconciled(before, wanted_pieces(opened.asked))
+    proofs.carry_over(unit, order_id, version, opened.asked)
     said = kept.find_proof(unit, order_id, version)
     proof = proof_state(opened.asked, said.state if said else "")
     waits = proof in {"open", "corrected"} and order.state in {"accepted", "waiting"}
