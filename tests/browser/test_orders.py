@@ -3,6 +3,7 @@
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import axe
+from tests.browser.test_ready import api
 from tests.browser.test_rest_of_bench import make
 
 
@@ -84,3 +85,64 @@ def test_an_accepted_quote_is_got_ready_and_paid(page: Page, address: str, said:
     page.goto("/orders/9999")
     expect(page.get_by_role("alert")).to_contain_text("is no order")
     assert [line for line in said if "404" not in line and "409" not in line] == []
+
+
+def named(page: Page, address: str) -> tuple[int, str]:
+    """A quote of three names that was sent, and the customer's link to it."""
+    line = {
+        "goods": {"class": "pique-polo", "unit_cost": "6.40"},
+        "quantity": 3,
+        "names": ["Ada", "Saoirse", "Kofi"],
+        "placements": [{"design": {"text": "{name}", "height_mm": 12}}],
+    }
+    job = {"format": "clothyard-job/1", "lines": [line]}
+    head = {"customer": "Fern Street Crew", "email": "", "due_on": "", "job": job}
+    quote = api(page, address, "POST", "/quotes", head)["id"]
+    sent(page, address, quote)
+    return quote, api(page, address, "POST", f"/quotes/{quote}/link")["path"]
+
+
+def revision(page: Page, address: str, quote: int) -> int:
+    return api(page, address, "GET", f"/quotes/{quote}")["revision"]
+
+
+def sent(page: Page, address: str, quote: int) -> None:
+    api(page, address, "POST", f"/quotes/{quote}/send", seen=revision(page, address, quote))
+
+
+def test_what_is_asked_stays_until_it_is_answered_and_a_name_is_corrected_at_its_piece(
+    page: Page, address: str, said: list[str]
+):
+    quote, link = named(page, address)
+    page.goto(link)
+    form = page.get_by_label("Your answer")
+    form.get_by_role("button", name="Ask for a change").click()
+    form.get_by_role("textbox").first.fill("Navy, please, and one more.")
+    form.get_by_label("Your name").fill("Io Quill")
+    form.locator("button[type=submit]").press("Enter")
+    expect(page.get_by_label("What you asked for")).to_contain_text("not answered it yet")
+    seen = revision(page, address, quote)
+    api(page, address, "POST", f"/quotes/{quote}/revise", seen=seen)
+    page.goto(f"/quotes/{quote}")
+    asked = page.get_by_label("Asked and not answered")
+    expect(asked).to_contain_text("“Navy, please, and one more.”")
+    asked.get_by_role("button", name="Not so").press("Enter")
+    asked.get_by_label("Why not").fill("Navy is sold out.")
+    page.keyboard.press("Enter")
+    expect(asked).to_have_count(0)
+    sent(page, address, quote)
+    page.goto(link)  # of the version before: it leads to this one
+    expect(page.get_by_text("A newer version was sent")).to_be_visible()
+    expect(page.get_by_label("What you asked for")).to_contain_text("not so. Navy is sold out.")
+    assert axe(page) == []
+    seen = revision(page, address, quote)
+    api(page, address, "POST", f"/quotes/{quote}/answer", {"answer": "accepted"}, seen=seen)
+    page.goto(f"/orders/{quote}")
+    page.get_by_role("button", name="Correct the name Saoirse").press("Enter")
+    page.get_by_label("Saoirse is to be").fill("Saoirse B.")
+    assert axe(page) == []
+    page.keyboard.press("Enter")
+    pieces = page.get_by_label("Pieces", exact=True)
+    expect(pieces.get_by_role("checkbox", name="Saoirse B.")).to_be_visible()
+    expect(pieces.get_by_role("heading", name="Pieces")).to_be_focused()
+    assert said == []

@@ -127,3 +127,28 @@ def test_a_customer_ticks_once_and_after_a_revision_only_what_changed(shop, clie
     proof = client.get(f"{URL}/1").json()["proof"]
     assert proof["state"] == "open"  # the names are set otherwise now: all are read again
     assert not any(row["approved"] for row in proof["lines"][0]["names"])
+
+
+def test_the_seller_corrects_a_name_at_its_piece_and_that_name_alone_is_asked_again(shop, client):
+    accepted(shop, line__names=["Ada", "Saoirse", "Ada"])
+    client.get(URL)
+    assert corrected(client, linked(client)).json()["proof"]["state"] == "approved"
+    view = client.get(f"{URL}/1").json()
+    paid = view["money"]["to_pay"]
+    second = [p["id"] for p in view["piece_list"] if p["name"] == "Ada"][1]
+    found = client.post(f"{URL}/1/names", json={"piece": second, "to": "  Adah "})
+    assert found.status_code == 200, found.text
+    view = found.json()
+    assert (view["version"], view["money"]["to_pay"]) == (2, paid)
+    names = {p["id"]: p["name"] for p in view["piece_list"] if p["name"]}
+    assert names[second] == "Adah"  # the same piece, and no other
+    assert sorted(names.values()) == ["Ada", "Adah", "Saoirse"]
+    assert view["proof"]["state"] == "open"
+    rows = view["proof"]["lines"][0]["names"]
+    assert [row["name"] for row in rows if not row["approved"]] == ["Adah"]
+    for body, status in (
+        ({"piece": second, "to": " "}, 422),
+        ({"piece": "none", "to": "Ada"}, 404),
+        ({"piece": view["piece_list"][-1]["id"], "to": "Ada"}, 422),
+    ):
+        assert client.post(f"{URL}/1/names", json=body).status_code == status

@@ -444,12 +444,13 @@ def test_the_customers_paper_has_the_prices_and_no_cost(shop, crest_files):
         "24 × Piqué polo",
         "Left chest",
         "58.2 × 66 mm",
-        "navy #1d3b6f",
+        "navy",
         "3 June 2026",
         "Blue folders",
         "deposit of 50%",
     ):
         assert words in text, words
+    assert "#1d3b6f" not in text  # threads go by their names
     told = text + str(PdfReader(io.BytesIO(data)).metadata) + paper(shop, "message").decode()
     for secret in (
         line.cost.total,

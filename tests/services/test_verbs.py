@@ -43,6 +43,7 @@ OUTSIDE = {
     "POST /purchases",
     "POST /quotes/{quote_id}/send",
     "POST /orders/{order_id}/corrections",
+    "POST /orders/{order_id}/names",
 }
 """What asks outside once it is kept, and then keeps the answer: a supplier, the post."""
 
@@ -171,6 +172,9 @@ def quotes_walked(tour):
         f"/orders/{id_}/corrections",
         json={"price": "agreed"},
     )
+    named = next(p for p in tour.find(f"/orders/{id_}")["piece_list"] if p["name"])
+    body = {"piece": named["id"], "to": "Adahlia"}
+    tour.go("POST /orders/{order_id}/names", f"/orders/{id_}/names", json=body)
     [mail, *_] = tour.find("/outbox")["items"]
     (tour.shop.folder / "outbox" / f"{mail['id']}.eml").unlink(missing_ok=True)
     with tour.shop.unit() as unit:

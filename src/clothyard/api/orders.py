@@ -141,6 +141,14 @@ def take_corrections(
     return corrections.take_corrections(shop, order_id, how, served_at=at)
 
 
+@router.post("/orders/{order_id}/names", dependencies=PRICING)
+def correct_name(
+    order_id: OrderId, how: corrections.PieceNamed, shop: ShopDep, at: ServedAt
+) -> orders.OrderView:
+    """Correct the name of a piece: the next version of the order, at the price as agreed."""
+    return corrections.correct_name(shop, order_id, how, served_at=at)
+
+
 @router.get("/orders/{order_id}/run-sheet", dependencies=READING)
 def run_sheet(order_id: OrderId, shop: ShopDep) -> RunSheet:
     """Return the run sheet, for the screen at the machine."""

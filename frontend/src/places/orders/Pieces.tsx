@@ -16,6 +16,7 @@ import { counted } from "../../parts/format";
 import { useTell } from "../../parts/toasts";
 import { useFaults } from "../../parts/useFaults";
 import { AllTheSame } from "./AllTheSame";
+import { NameFix } from "./NameFix";
 import { isAsked, useProblem } from "./useProblem";
 import { PIECE_STATES, pieceWord } from "./words";
 import style from "./Orders.module.scss";
@@ -110,6 +111,9 @@ export function Pieces({ order }: { order: OrderView }) {
                 </>
               }
             />
+            {piece.name && piece.state !== "surplus" && piece.state !== "spoiled" && (
+              <NameFix order={order} piece={piece} onFixed={keep} />
+            )}
           </li>
         ))}
       </ul>

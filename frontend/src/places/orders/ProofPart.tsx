@@ -26,7 +26,10 @@ export function ProofPart({ order }: { order: OrderView }) {
   });
   const problem = useProblem(act.error, order.revision);
   if (proof.state === "none") return null;
-  const names = proof.lines.reduce((sum, line) => sum + line.names.length + line.words.length, 0);
+  const names = proof.lines.reduce(
+    (sum, line) => sum + line.names.filter((each) => !each.approved).length + line.words.length,
+    0,
+  );
   return (
     <section aria-label="The proof">
       <h2 className="small-caps-head">The proof</h2>

@@ -266,6 +266,21 @@ def _state(quote: quotes.KeptQuote, version: int) -> CustomerState:
     return "expired" if past else "open"
 
 
+def _opens(shop: Shop, token: str) -> tuple[int, int, bool]:
+    """Return the quote and version that a link opens: the newest that was sent, and whether that
+    is newer than the link.
+
+    Raises
+    ------
+    NotFound
+    """
+    quote_id, version, newer = kept.follow_link(shop, token)
+    quote = quotes.find_quote(shop, quote_id)
+    if quote.state != "draft" and quote.version > version:
+        return quote_id, quote.version, True
+    return quote_id, version, newer
+
+
 def _check_version(shop: Shop, token: str, seen: int | None) -> None:
     """Refuse what is said of another version than the one that the page showed.
 
@@ -274,7 +289,7 @@ def _check_version(shop: Shop, token: str, seen: int | None) -> None:
     NotFound
     Conflict
     """
-    _, version, newer = kept.follow_link(shop, token)
+    _, version, newer = _opens(shop, token)
     if seen != version and (newer or seen is not None):
         raise Conflict(
             "a newer version was sent since.",
@@ -287,7 +302,7 @@ def _check_version(shop: Shop, token: str, seen: int | None) -> None:
 def _followed(
     shop: Shop, token: str
 ) -> tuple[quotes.KeptQuote, quotes.KeptVersion, Job, Estimate, House]:
-    quote_id, number, _ = kept.follow_link(shop, token)
+    quote_id, number, _ = _opens(shop, token)
     version = quotes.find_version(shop, quote_id, number)
     house = kept_house(quotes.find_house(shop, version.house_sha256))
     estimate = Estimate.model_validate(version.estimate)
@@ -361,7 +376,7 @@ def read_link(shop: Shop, token: str) -> QuoteForCustomer:
         said=list_said(shop, quote.id, version.version),
     ).model_copy(
         update={
-            "newer": kept.follow_link(shop, token)[2],
+            "newer": _opens(shop, token)[2],
             "different": _different(shop, quote.id, version),
             "asks": list_asks(shop, quote.id),
         }
@@ -580,7 +595,7 @@ def path_in(shop: Shop, job: Job, house: House, line: int, place: int) -> Design
 
 def link_paper(shop: Shop, token: str) -> quotes.Document:
     """Return the customer's paper of the version that a link opens."""
-    quote_id, version, _ = kept.follow_link(shop, token)
+    quote_id, version, _ = _opens(shop, token)
     found = quotes.find_document(shop, quote_id, version, "quote")
     if found is None:
         raise NotFound(

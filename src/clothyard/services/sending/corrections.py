@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import asdict, replace
 from decimal import Decimal
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
-from clothyard.core.errors import Conflict
+from clothyard.core.errors import BadInput, Conflict, NotFound
 from clothyard.core.units import money_text
 from clothyard.services.customer_page import proofs
 from clothyard.services.customer_page.outbox import hand_over
@@ -27,6 +28,7 @@ from clothyard.store import quotes
 from clothyard.store.asks import take_asks
 from clothyard.store.quotes import find_version
 from clothyard.store.shop import Shop
+from clothyard.store.unit import Unit
 
 
 class CorrectionPrice(BaseModel):
@@ -48,6 +50,31 @@ class TakeCorrections(BaseModel):
     price: Literal["agreed", "new"] = "agreed"
 
 
+class PieceNamed(BaseModel):
+    """A piece, and how its name is to be."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    piece: str = Field(min_length=1, max_length=80)
+    to: str = Field(max_length=200)
+
+
+def _check_stands(order: kept.KeptOrder) -> None:
+    """Refuse a change of an order whose quote is being changed.
+
+    Raises
+    ------
+    Conflict
+    """
+    if not order.stands or order.changing:
+        raise Conflict(
+            "the quote is being changed already.",
+            where="quote",
+            remedy="Change it there, and send it.",
+            code="quote-draft",
+        )
+
+
 def _corrected(
     shop: Shop, order_id: int
 ) -> tuple[kept.KeptOrder, dict[str, object], kept.KeptProof]:
@@ -60,13 +87,7 @@ def _corrected(
             remedy="Look at the order again.",
             code="proof-none",
         )
-    if not order.stands or order.changing:
-        raise Conflict(
-            "the quote is being changed already.",
-            where="quote",
-            remedy="Change it there, and send it.",
-            code="quote-draft",
-        )
+    _check_stands(order)
     version = find_version(shop, order_id, order.version)
     return order, proofs.corrected_job(version.job, proof.said), proof
 
@@ -109,7 +130,27 @@ def take_corrections(
         If there are none, or the new version cannot be sent.
     """
     order, job, proof = _corrected(shop, order_id)
-    if how.price == "agreed":
+
+    def said(unit: Unit, version: int) -> None:
+        take_asks(unit, order_id, order.version, ("name", "words"))
+        if not proof.said.get("other"):  # what is said in words is for the seller to answer
+            kept.keep_proof(unit, order_id, approved_proof(version, by=proof.said_by))
+
+    return _new_version(shop, order, job, how.price, said, served_at=served_at)
+
+
+def _new_version(
+    shop: Shop,
+    order: kept.KeptOrder,
+    job: dict[str, object],
+    price: Literal["agreed", "new"],
+    said: Callable[[Unit, int], None],
+    *,
+    served_at: str,
+) -> orders.OrderView:
+    """Make a changed job the order's next version; `said` is written of it in the same step."""
+    order_id = order.quote_id
+    if price == "agreed":
         estimate = find_version(shop, order_id, order.version).estimate
         by_id = {line["id"]: line["price"]["unit"] for line in estimate["lines"]}
         job = job | {
@@ -124,12 +165,54 @@ def take_corrections(
     with shop.unit() as unit:
         drafted = quotes.change_quote(unit, order_id, seen=quote.revision, **again | columns)
         sent = sending.write(unit, order_id, seen=drafted.revision)
-        take_asks(unit, order_id, order.version, ("name", "words"))
-        if not proof.said.get("other"):  # what is said in words is for the seller to answer
-            kept.keep_proof(unit, order_id, approved_proof(sent.version, by=proof.said_by))
-        if how.price == "agreed":
+        said(unit, sent.version)
+        if price == "agreed":
             quotes.answer_version(unit, order_id, seen=sent.revision, answer="accepted")
             orders.make_order(unit, order_id, sending.opened(order_id))
     if sending.mail:
         hand_over(shop, sending.mail.id)
     return orders.find_order(shop, order_id)
+
+
+def correct_name(
+    shop: Shop, order_id: int, how: PieceNamed, *, served_at: str = SERVED_AT
+) -> orders.OrderView:
+    """Correct the name of a piece, at the price as agreed: the next version of the order.
+
+    Approved before, that name alone is asked again; what is sewn with the old one is told.
+
+    Raises
+    ------
+    NotFound
+        If it has no such piece.
+    BadInput
+        If the piece has no name, or is to have none.
+    Conflict
+        If the quote is being changed already.
+    """
+    orders.keep_up(shop)
+    order, to = kept.find_order(shop, order_id), " ".join(how.to.split())
+    pieces = kept.list_pieces(shop, order_id)
+    piece = next((each for each in pieces if each.id == how.piece), None)
+    if piece is None:
+        raise NotFound(
+            f"there is no piece {how.piece[:60]!r}.",
+            where="piece",
+            code="piece-unknown",
+            remedy="Look at the order again.",
+        )
+    if not piece.name or not to:
+        raise BadInput(
+            "it has no name to correct." if to else f"{piece.name!r} is to be nothing.",
+            where="to",
+            remedy="Revise the quote." if to else "Type the name as it is to be sewn.",
+            code="missing",
+        )
+    _check_stands(order)
+    job = find_version(shop, order_id, order.version).job
+    line = next(each for each in job["lines"] if each["id"] == piece.line)
+    alike = [each.id for each in pieces if (each.line, each.name) == (piece.line, piece.name)]
+    at = [n for n, name in enumerate(line.get("names", [])) if name.strip() == piece.name]
+    row = {"line": piece.line, "n": at[min(alike.index(piece.id), len(at) - 1)], "to": to}
+    job = proofs.corrected_job(job, {"names": [row]})
+    return _new_version(shop, order, job, "agreed", lambda *_: None, served_at=served_at)
