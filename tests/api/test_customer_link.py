@@ -151,6 +151,6 @@ def test_the_page_speaks_the_shops_currency_and_units(client, monkeypatch):
         client.put(f"/api/v1/standards/{key}", json={"value": value})
     view = client.get(page_of(client, sent(client, monkeypatch))).json()
     assert (view["currency"], view["units"]) == ("EUR", "imperial")
-    assert " in below" in view["lines"][0]["places"][0]["mark"]
+    assert " in below" in view["lines"][0]["places"][0]["marks"][0]
     rates = client.post("/api/v1/rates", json={"drawings": "21600", "paid_hours": 1800}).json()
     assert rates["working"][1]["unit"] == "EUR/h"
