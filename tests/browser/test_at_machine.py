@@ -115,8 +115,11 @@ def test_several_in_a_hooping_come_off_together(page: Page, address: str, shop, 
     box.get_by_role("button", name="It is spoiled").click()
     page.keyboard.press("d")
     expect(page.get_by_text("Hooping 2 of 3, pieces 5–8")).to_be_visible()
-    page.wait_for_timeout(300)
-    states = [p.state for p in kept.list_pieces(shop, order)]
+    for _ in range(60):  # what was pressed reaches the server
+        states = [p.state for p in kept.list_pieces(shop, order)]
+        if states.count("sewn") == 3:
+            break
+        page.wait_for_timeout(100)
     assert (states.count("sewn"), states.count("spoiled")) == (3, 1)
     expect(page.get_by_label("Next stop")).to_contain_text("Lay a patch")
     assert said == []

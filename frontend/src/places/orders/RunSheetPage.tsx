@@ -167,7 +167,7 @@ function Sheet({ id, pass, passes }: { id: number; pass: Pass; passes: Pass[] })
                   <li key={piece.n}>
                     {piece.name || piece.kind || "plain"}
                     {piece.name && piece.kind && <span className="hint"> {piece.kind}</span>}
-                    {piece.file && <code className="ms-2">{piece.file}</code>}
+                    {piece.file && <code className="ms-2 text-reset">{piece.file}</code>}
                   </li>
                 ))}
               </ol>
