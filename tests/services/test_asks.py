@@ -63,15 +63,23 @@ def test_a_change_asked_for_stays_over_versions_and_its_answer_is_read(shop, cli
     assert (became["answered"], became["answer"]) == ("declined", "Navy is sold out.")
 
 
-def test_an_older_link_leads_to_the_newer_version_and_answers_only_what_it_showed(shop, client):
+def test_an_older_link_leads_to_the_newer_version_until_another_is_made(shop, client):
     quote = sent(shop)
     ended = linked(client, quote.id)
     old = linked(client, quote.id)  # another link of the same version ends the one before
-    again(shop, quotes.find_quote(shop, quote.id), line__quantity=30)
-    linked(client, quote.id)
+    again(shop, quotes.find_quote(shop, quote.id), line__quantity=30)  # by post, with its own link
     view = client.get(f"{API}/customer/{old}").json()
     assert (view["newer"], view["version"]) == (True, 2)
     assert client.get(f"{API}/customer/{ended}").status_code == 404
+    another = linked(client, quote.id)  # it went to the wrong hands: only the new one opens
+    assert client.get(f"{API}/customer/{another}").json()["newer"] is False
+    assert client.get(f"{API}/customer/{old}").status_code == 404
+
+
+def test_a_page_of_before_answers_nothing(shop, client):
+    quote = sent(shop)
+    old = linked(client, quote.id)
+    again(shop, quotes.find_quote(shop, quote.id), line__quantity=30)
     answer = {"kind": "accepted", "name": "Io Quill", "agreed": True}
     for seen in ({}, {"version": 1}):  # a page of before it was replaced
         refused = client.post(f"{API}/customer/{old}/answer", json=answer | seen)

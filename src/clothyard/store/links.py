@@ -38,16 +38,14 @@ def _hashed(token: str) -> str:
 def add_link(unit: Unit, quote_id: int, version: int, token: str) -> None:
     """Keep a link's hash; those before it of the same version no longer open anything.
 
-    Those of older versions lead to the newest one, but for what was ended before it was replaced.
+    Those of older versions lead to the newest one, until another link of that one is made: then
+    only it opens anything.
     """
     session = unit.session
     mine = CustomerLink.quote_id == quote_id
     ended = session.scalar(select(CustomerLink.version).where(mine, CustomerLink.ended_on == ""))
-    session.execute(
-        delete(CustomerLink).where(
-            mine, CustomerLink.ended_on != "", CustomerLink.version.in_([ended, version])
-        )
-    )
+    gone = delete(CustomerLink).where(mine, CustomerLink.ended_on != "")
+    session.execute(gone if ended == version else gone.where(CustomerLink.version == ended))
     session.execute(
         update(CustomerLink).where(mine, CustomerLink.ended_on == "").values(ended_on=now())
     )
